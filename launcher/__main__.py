@@ -1,0 +1,166 @@
+"""`./keen`: what each subcommand prepares, and the hand-over to the program itself."""
+
+import argparse
+import contextlib
+import fcntl
+import os
+import signal
+import subprocess
+import sys
+from collections.abc import Iterator
+from pathlib import Path
+
+from . import machine
+from .checks import run_all_checks
+from .cluster import Cluster
+from .paths import BUILD, HOME, PYTHON, ROOT, data_folder
+from .say import Stop, line, problem, step
+
+HELP = """Keen Tracer: engines watched through their oil.
+
+  ./keen demo [--fresh] [--port N]   start with the made-up resort's three years of history
+  ./keen serve [--port N]            start with your own data (empty the first time)
+  ./keen import FILE...              read open files (CSV or a zipped export), all or nothing
+  ./keen judge [--all]               judge what changed, or everything again
+  ./keen export DIR                  write everything as open CSV files
+  ./keen backup FILE                 the whole database in one file, with a manifest of hashes
+  ./keen restore FILE                a backup into an empty database, then compared
+  ./keen bench                       speed and memory, as ratios measured in one run
+  ./keen test                        every check; what CI runs
+  ./keen help                        this
+
+Commands beside demo and serve work on the data of the program that runs, or else on the data used
+last; --demo or --own chooses. DATABASE_URL=postgresql://... uses another PostgreSQL server.
+"""
+DATABASES = {"demo": "keen_demo", "own": "keen"}
+
+
+def _environment(url: str) -> dict[str, str]:
+    return {**os.environ, "DATABASE_URL": url, "KEEN_PAGES": str(BUILD), "PYTHONPATH": str(ROOT / "src"),
+            "PYTHONDONTWRITEBYTECODE": "1"}
+
+
+def _program(url: str, *arguments: str) -> int:
+    """Run the program in its own environment. The address goes by environment: ps shows arguments."""
+    child = subprocess.Popen([str(PYTHON), "-m", "keen_tracer.cli", *arguments], env=_environment(url))
+
+    def pass_on(number: int, _frame: object) -> None:
+        child.send_signal(number)
+
+    before = {s: signal.signal(s, pass_on) for s in (signal.SIGTERM, signal.SIGHUP)}
+    try:
+        while True:
+            try:
+                return child.wait()
+            except KeyboardInterrupt:
+                continue  # the terminal sent it to the program too; wait until it has ended
+    finally:
+        for number, handler in before.items():
+            signal.signal(number, handler)
+
+
+@contextlib.contextmanager
+def _only_one(command: str) -> Iterator[None]:
+    """Hold the lock of this checkout, or say where the program already runs."""
+    HOME.mkdir(exist_ok=True)
+    with (HOME / "lock").open("a+") as lock:
+        try:
+            fcntl.flock(lock, fcntl.LOCK_EX | fcntl.LOCK_NB)
+        except BlockingIOError:
+            address = HOME / "address"
+            where = f" at {address.read_text().strip()}" if address.exists() else ", still starting"
+            raise Stop(f"Keen Tracer already runs{where}. Use that page, or stop it first with Ctrl-C "
+                       f"in its window; nothing was changed.") from None
+        (HOME / "address").unlink(missing_ok=True)
+        (HOME / "current").write_text(command)
+        try:
+            yield
+        finally:
+            (HOME / "address").unlink(missing_ok=True)
+
+
+@contextlib.contextmanager
+def _database(which: str) -> Iterator[str]:
+    """The address of the database to work on; starts our own server when none is given."""
+    given = os.environ.get("DATABASE_URL")
+    if given:
+        yield given
+        return
+    cluster = Cluster(data_folder())
+    try:
+        cluster.start()
+        step(f"PostgreSQL on 127.0.0.1:{cluster.port}")
+        yield cluster.url(DATABASES[which])
+    finally:
+        cluster.stop()
+
+
+def _serve(which: str, options: argparse.Namespace) -> int:
+    own_server = "DATABASE_URL" not in os.environ
+    if options.fresh and not own_server:
+        raise Stop("--fresh does not empty a server given by DATABASE_URL; empty that database yourself")
+    with _only_one(which):
+        machine.prepare(own_server=own_server)
+        with _database(which) as url:
+            arguments = ["serve", "--address-file", str(HOME / "address")]
+            if options.port:
+                arguments += ["--port", str(options.port)]
+            if which == "demo":
+                arguments += ["--demo"]
+            if options.fresh:
+                arguments += ["--fresh"]
+            if options.date:
+                arguments += ["--date", options.date]
+            return _program(url, *arguments)
+
+
+def _plain(command: str, options: argparse.Namespace) -> int:
+    machine.prepare(pages=False, for_tests=command == "bench", own_server="DATABASE_URL" not in os.environ)
+    if command == "bench":
+        cluster = Cluster.temporary()
+        try:
+            cluster.start()
+            return _program(cluster.url("postgres"), "bench", *options.rest)
+        finally:
+            cluster.stop()
+    current = HOME / "current"
+    which = options.which or (current.read_text() if current.exists() else "own")
+    with _database(which) as url:
+        if which == "demo" and "DATABASE_URL" not in os.environ:
+            step("working on the demo data")
+        return _program(url, command, *options.rest)
+
+
+def main() -> int:
+    command, *rest = sys.argv[1:] or ["help"]
+    if command in ("help", "-h", "--help"):
+        line(HELP)
+        return 0
+    parser = argparse.ArgumentParser(prog=f"keen {command}")
+    if command in ("demo", "serve"):
+        parser.add_argument("--port", type=int)
+        parser.add_argument("--fresh", action="store_true", help="start the demo over, after asking")
+        parser.add_argument("--date", help="the day the demo's history ends, YYYY-MM-DD (default: today)")
+        return _serve("demo" if command == "demo" else "own", parser.parse_args(rest))
+    if command == "test":
+        machine.prepare(for_tests=True, own_server=True)
+        return run_all_checks(rest)
+    if command in ("import", "judge", "export", "backup", "restore", "bench"):
+        which = parser.add_mutually_exclusive_group()
+        which.add_argument("--demo", dest="which", action="store_const", const="demo")
+        which.add_argument("--own", dest="which", action="store_const", const="own")
+        options, options.rest = parser.parse_known_args(rest)
+        # The program runs in the checkout's environment but in the caller's folder.
+        options.rest = [str(Path(a).absolute()) if Path(a).exists() else a for a in options.rest]
+        return _plain(command, options)
+    raise Stop(f"there is no command {command!r}; ./keen help lists them")
+
+
+if __name__ == "__main__":
+    try:
+        sys.exit(main())
+    except Stop as stop:
+        problem(str(stop))
+        sys.exit(1)
+    except KeyboardInterrupt:
+        sys.exit(130)

@@ -1,0 +1,1 @@
+"""Keen Tracer: engines watched through their oil."""

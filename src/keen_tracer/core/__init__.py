@@ -1,0 +1,1 @@
+"""The job's rules: plain functions and frozen records. No interface and no database code."""

@@ -1,0 +1,217 @@
+"""From evaluated readings to findings: limits, combinations of readings, hard stops, run-in."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from . import tables
+from .analytes import ANALYTES, idx
+from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
+from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
+from .places import Place, stop_word
+from .precision import LIMIT_FACTOR, standard_deviation
+from .records import LogRow
+from .values import Censor
+from .verdict import Finding, Level
+from .viscosity import allowed_range, grades_of
+
+RUN_IN_METALS = {idx(s) for s in ("Fe", "Cu", "Si", "Al")}
+BEARING_METALS = [idx(s) for s in ("Pb", "Sn", "Cu")]
+SOURCES = {BATCH: "batch", SAME_OIL: "same_oil", LOWEST_EARLY: "lowest_early", TAKEN_AS_ZERO: "zero",
+           UNKNOWN: "unknown"}
+FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice (DOMAIN 3.12)
+GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods that prove glycol
+
+
+def _n(x: float, digits: int = 4) -> float:
+    """A number as it is stored: enough digits to say it again, few enough to be the same on any machine."""
+    return float(f"{float(x):.{digits}g}")
+
+
+def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
+    """The finding of one reading at or past a fixed limit."""
+    analyte, place = ANALYTES[a], e.places[i]
+    level = int(e.level[i, a])
+    value, censor = float(e.fleet.value[i, a]), int(e.fleet.censor[i, a])
+    if censor == Censor.POSITIVE:
+        return Finding("seen_without_figure", analyte.channel, level, analyte.column,
+                       numbers={"limit": _n(e.upper[WATCH, i, a])})
+    mark = ACT if level == Level.ACT else WATCH
+    low_side = not value >= e.upper[mark, i, a]
+    threshold = (e.lower if low_side else e.upper)[mark, i, a]
+    basis = int((e.lower_basis if low_side else e.upper_basis)[mark, i, a])
+    # A rate limit may come from the concentration limit at the nominal drain: then that row is its origin.
+    row = e.limits[i].rows.get((basis, a)) or e.limits[i].rows.get((CONC, a))
+    numbers: dict[str, object] = {"value": _n(value), "censor": censor, "threshold": _n(threshold),
+                                  "basis": BASIS_NAMES[basis], "fresh": _n(e.fresh[i, a]),
+                                  "fresh_from": SOURCES[int(e.fresh_source[i, a])]}
+    if row is not None:
+        numbers |= {"limit": row.act if mark == ACT else row.watch, "limit_basis": row.basis,
+                    "scope": row.scope_name}
+    if basis == RATE:
+        numbers |= {"per_100": _n(100 * e.rate[i, a]), "per": place.engine.meter_unit,
+                    "hours": _n(place.hours_on_oil)}
+    if basis in (PCT, PCT_LOW):
+        numbers["pct_fresh"] = _n(100 * value / e.fresh[i, a])
+    if basis in (RISE, RISE_LOW):
+        numbers["rise"] = _n(value - e.fresh[i, a])
+    code = "low" if low_side else "high"
+    if e.unproven[i, a]:
+        code = "unproven"
+    elif e.at_limit[i, a]:
+        code += "_at_limit"
+    return Finding(code, analyte.channel, level, analyte.column, origin=row.origin if row else "", numbers=numbers)
+
+
+def _falling(e: Evaluation, i: int, a: int) -> bool | None:
+    """Whether a run-in metal came in slower than in the charge before; None in the first charge."""
+    before = e.places[i].ended
+    if before < 0 or np.isnan(e.rate[i, a]) or np.isnan(e.rate[before, a]):
+        return None
+    return bool(e.rate[i, a] < e.rate[before, a])
+
+
+def run_in(e: Evaluation, i: int, found: Finding, a: int) -> Finding:
+    """During run-in Fe, Cu, Si and Al are expected high and must fall from charge to charge.
+
+    In the first charge, and while they fall, a limit passed gives Watch at most; a metal that does not fall
+    keeps its full level. Lead, tin, sodium, potassium, fuel and water are never excused.
+    """
+    if not e.places[i].run_in or a not in RUN_IN_METALS or found.level < Level.WATCH:
+        return found
+    falling = _falling(e, i, a)
+    if falling is False:
+        return Finding("run_in_not_falling", found.channel, found.level, found.analyte, found.school, found.origin,
+                       found.numbers)
+    code = "run_in_first" if falling is None else "run_in_falling"
+    return Finding(code, found.channel, min(found.level, Level.WATCH), found.analyte, found.school, found.origin,
+                   found.numbers)
+
+
+def _rises(e: Evaluation, i: int, a: int) -> bool:
+    """Whether a metal rose beyond noise since the sample before, in the same charge or by rate."""
+    before = e.places[i].before
+    new, old = e.middle[i, a], e.middle[before, a] if before >= 0 else e.start[i, a]
+    if np.isnan(new) or np.isnan(old):
+        return False
+    s = float(standard_deviation(np.where(np.arange(e.middle.shape[1]) == a, new, np.nan))[a])
+    return bool(new - old > LIMIT_FACTOR * s)
+
+
+def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
+    """KV100 outside every grade the maker allows is Act (DOMAIN 3.7, 3.8)."""
+    kv, place = e.fleet.value[i, idx("KV100")], e.places[i]
+    held = allowed_range(place.engine.allowed_grades)
+    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, idx("KV100")] != Censor.EXACT:
+        return
+    if not held[0] <= kv < held[1]:
+        yield Finding("out_of_grade", "thickness", Level.ACT, "KV100_mm2_s", origin="SAE J300",
+                      numbers={"value": _n(kv), "low": held[0], "high": held[1] if np.isfinite(held[1]) else None,
+                               "allowed": list(place.engine.allowed_grades), "is": grades_of(float(kv))})
+
+
+def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Findings that need more than one reading."""
+    v, censor = e.fleet.value[i], e.fleet.censor[i]
+    exact = censor == Censor.EXACT
+    bn, an, pq, fe, glycol = idx("BN"), idx("AN"), idx("PQ"), idx("Fe"), idx("Glycol")
+    if exact[bn] and exact[an] and v[bn] < v[an]:
+        yield Finding("bn_below_an", "oil_life", Level.ACT, "BN_mgKOH_g", origin="common practice, from memory",
+                      numbers={"bn": _n(v[bn]), "an": _n(v[an])})
+    if exact[pq] and exact[fe] and v[pq] > v[fe]:
+        yield Finding("large_iron", "debris", Level.WATCH, "PQ_index", origin="common practice, from memory",
+                      numbers={"pq": _n(v[pq]), "fe": _n(v[fe])})
+    if censor[glycol] == Censor.POSITIVE or (censor[glycol] in (Censor.EXACT, Censor.ABOVE) and v[glycol] > 0):
+        yield from _glycol(e, i)
+    water = idx("Water")
+    if censor[water] in (Censor.EXACT, Censor.ABOVE) and v[water] >= WATER_STOP:
+        yield Finding("water_stop", "coolant", Level.STOP, "water_pct", origin="common practice",
+                      numbers={"value": _n(v[water]), "limit": WATER_STOP})
+
+
+def _glycol(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Glycol by chromatography is Act; by strip Watch until sodium, potassium or boron agree."""
+    proven = e.places[i].sample.test_method.lower() in GLYCOL_BY_CHROMATOGRAPHY
+    agree = any(e.level[i, idx(s)] >= Level.WATCH for s in ("Na", "K"))
+    level = Level.ACT if proven or agree else Level.WATCH
+    numbers: dict[str, object] = {"proven": proven, "agree": agree}
+    if level == Level.ACT and any(_rises(e, i, a) for a in BEARING_METALS):
+        yield Finding("glycol_with_bearing_metal", "coolant", Level.STOP, "glycol_pct", origin="common practice",
+                      numbers=numbers)
+    else:
+        yield Finding("glycol", "coolant", level, "glycol_pct", origin="common practice, from memory",
+                      numbers=numbers)
+
+
+def _has(facts: list[LogRow], *parts: str) -> LogRow | None:
+    return next((f for f in facts if f.part in parts), None)
+
+
+def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Facts that stop an engine by themselves: what was seen, heard or measured at the engine."""
+    place, v = e.places[i], e.fleet.value[i]
+    for known in tables.read("hard_stops"):
+        if known["where"] == "appearance" and known["word"] == place.sample.appearance:
+            yield Finding(known["code"], known["channel"], Level.STOP, origin="common practice",
+                          numbers={"on": place.moment.row.on.isoformat(), "seen": known["word"]})
+    for fact in place.facts:
+        word = stop_word(fact)
+        if word:
+            yield Finding(word["code"], word["channel"], Level.STOP, origin="common practice",
+                          numbers={"on": fact.on.isoformat(), "dial": fact.dial, "note": fact.note})
+    fuel, kv = v[idx("Fuel")], v[idx("KV100")]
+    held = allowed_range(place.engine.allowed_grades)
+    if fuel >= FUEL_STOP and held is not None and kv < held[0]:
+        yield Finding("fuel_stop", "fuel", Level.STOP, "fuel_pct", origin="common practice",
+                      numbers={"value": _n(fuel), "kv": _n(kv), "low": held[0]})
+    yield from _threefold(e, i)
+
+
+def _threefold(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Fe, Cr and Al each threefold in under 50 h, with blow-by or smoke."""
+    place = e.places[i]
+    if place.before < 0 or place.engine.meter_unit != "h":
+        return
+    smoke = next((m.row for m in place.time_line.moments if m.row.kind == "symptom"
+                  and m.row.part in ("blow_by", "smoke") and m.charge == place.moment.charge), None)
+    now, before = place.moment.total, e.places[place.before].moment.total
+    if smoke is None or now is None or before is None or not 0 < now - before < 50:
+        return
+    ratios = [e.middle[i, a] / e.middle[place.before, a] if e.middle[place.before, a] > 0 else np.nan
+              for a in (idx("Fe"), idx("Cr"), idx("Al"))]
+    if all(r >= 3 for r in ratios):
+        yield Finding("ring_scuff", "wear", Level.STOP, origin="common practice",
+                      numbers={"fe": _n(ratios[0], 2), "cr": _n(ratios[1], 2), "al": _n(ratios[2], 2),
+                               "hours": _n(now - before, 3)})
+
+
+def remarks(e: Evaluation, i: int) -> Iterator[Finding]:
+    """What a reader must know of the figures, without a level of its own."""
+    place: Place = e.places[i]
+    if np.isnan(place.hours_on_oil):
+        yield Finding("hours_unknown", "wear", 0)
+    elif place.hours_on_oil < 0:
+        yield Finding("hours_negative", "wear", 0, numbers={"hours": _n(place.hours_on_oil)})
+    if place.engine.fuel == "petrol_leaded" and e.fleet.censor[i, idx("Pb")] >= 0:
+        yield Finding("leaded", "wear", 0, "Pb_ppm")
+    measured = e.fleet.censor[i] >= 0
+    used = {SOURCES[int(s)] for s in e.fresh_source[i, measured]}
+    if "batch" not in used:
+        kind = "same_oil" if "same_oil" in used else "lowest_early" if "lowest_early" in used else "none"
+        yield Finding("no_reference", "oil_life", 0, numbers={"used": kind})
+    if place.run_in:
+        yield Finding("run_in", "wear", 0, numbers={"charge": place.run_in_charges + 1})
+    reported = place.sample.oil_change_dial
+    if reported is not None and place.charge.start is not None and place.moment.row.dial is not None:
+        said = place.moment.row.dial - reported
+        if abs(said - place.hours_on_oil) > 1:
+            yield Finding("hours_differ", "wear", 0, numbers={"reported": _n(said), "recorded": _n(place.hours_on_oil)})
+
+
+def findings_of(e: Evaluation, i: int) -> list[Finding]:
+    """Every finding of sample `i`, worst first, each cause once."""
+    out = [run_in(e, i, limit_finding(e, i, int(a)), int(a)) for a in np.flatnonzero(e.level[i] > 0)
+           if a != idx("Glycol")]
+    for source in (thickness, combinations, hard_stops, remarks):
+        out += source(e, i)
+    return sorted(out, key=lambda f: -f.level)

@@ -1,0 +1,120 @@
+"""One entry for one engine or many: `judge(fleet, limits)` (MODEL, "When")."""
+
+import hashlib
+from collections.abc import Iterable
+
+import numpy as np
+
+from .analytes import ANALYTES, CHANNELS
+from .evaluate import Evaluation, evaluate
+from .findings import findings_of
+from .limits import LimitSet
+from .records import Fleet, Floats
+from .verdict import RULES_VERSION, Action, Finding, Level, Verdict
+
+_CHANNEL_COLUMNS = [np.array([a.channel == c for a in ANALYTES]) for c in CHANNELS]
+RESAMPLE_WITHIN = 0.1  # of the nominal drain: 25 h for a diesel; our choice
+WATCH_AGAIN = 0.5  # of the sampling interval; our choice
+
+
+def _rounded(x: Floats) -> Floats:
+    """Computed inputs to six digits, so that another processor's last digit does not change the hash."""
+    with np.errstate(divide="ignore", invalid="ignore"):
+        size = np.where((x == 0) | ~np.isfinite(x), 0.0, np.floor(np.log10(np.abs(x))))
+    scale = 10.0 ** (5 - size)
+    out: Floats = np.round(x * scale) / scale + 0.0
+    return out
+
+
+def _row_bytes(e: Evaluation) -> list[bytes]:
+    """What the verdict of each sample depends on, as bytes: readings, fresh oil, start, limits."""
+    both = _rounded(np.concatenate([e.fresh, e.start], axis=1))
+    limit_bytes: dict[int, bytes] = {}
+    out = []
+    for i, held in enumerate(e.limits):
+        if id(held) not in limit_bytes:
+            origins = repr(sorted((k, r.origin) for k, r in held.rows.items())).encode()
+            limit_bytes[id(held)] = hashlib.blake2b(held.at.tobytes() + origins, digest_size=16).digest()
+        out.append(e.fleet.value[i].tobytes() + e.fleet.censor[i].tobytes() + both[i].tobytes()
+                   + limit_bytes[id(held)])
+    return out
+
+
+def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
+    """Fingerprint of everything sample `i`'s verdict was computed from; equal inputs, equal hash."""
+    p = e.places[i]
+    g = p.engine
+    context = (RULES_VERSION, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades, g.fuel,
+               sorted(g.features), g.nominal_drain, g.interval_meter, round(p.hours_on_oil, 3), p.hours_origin,
+               p.top_ups, p.run_in, p.run_in_charges, p.sample.appearance, p.sample.test_method,
+               p.sample.oil_change_dial,
+               p.moment.row.dial, p.before_here,
+               [(f.kind, f.part, f.on.isoformat(), f.dial, f.note) for f in p.facts])
+    digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
+    digest.update(rows[i])
+    for other in {p.before, p.ended} - {-1}:
+        digest.update(rows[other])
+    return digest.hexdigest()
+
+
+def channel_levels(e: Evaluation, i: int, findings: Iterable[Finding]) -> tuple[int | None, ...]:
+    """Level per channel. None where nothing was measured that a limit could be held against."""
+    held = e.level[i] >= 0
+    out: list[int | None] = []
+    found = list(findings)
+    for channel, columns in zip(CHANNELS, _CHANNEL_COLUMNS, strict=True):
+        levels = [f.level for f in found if f.channel == channel and f.level > 0]
+        measured = bool((held & columns).any())
+        out.append(int(max(levels)) if levels else 0 if measured else None)
+    return tuple(out)
+
+
+def _actions(e: Evaluation, i: int, level: int, findings: list[Finding]) -> tuple[list[Action], str, float | None]:
+    """What to do next, and the advice on running: resample before a strip-down, never run on a hard stop."""
+    place = e.places[i]
+    dial, engine = place.moment.row.dial, place.engine
+    soon = RESAMPLE_WITHIN * engine.nominal_drain
+    due = None if dial is None else dial + soon
+    if level == Level.STOP:
+        channels = {f.channel for f in findings if f.level == Level.STOP}
+        first = "drain_coolant_first" if "coolant" in channels else "inspect_before_start"
+        return [Action("do_not_run"), Action(first)], "do_not_run", None
+    if level == Level.ACT:
+        codes = {f.code for f in findings if f.level == Level.ACT}
+        actions = [Action("resample", due, soon)]
+        if {"low", "bn_below_an", "out_of_grade"} & codes:
+            actions.append(Action("change_oil", due, soon))
+        if any(f.channel == "coolant" and f.level >= Level.ACT for f in findings):
+            actions.append(Action("pressure_test_cooling", due, soon))
+        if any(f.channel == "dirt" and f.level >= Level.ACT for f in findings):
+            actions.append(Action("check_intake", due, soon))
+        if any(f.channel == "wear" and f.level >= Level.ACT for f in findings):
+            actions.append(Action("open_filter", due, soon))
+        return actions, "run_until", due
+    if level == Level.WATCH:
+        half = WATCH_AGAIN * (engine.interval_meter or engine.nominal_drain)
+        return [Action("sample_sooner", None if dial is None else dial + half, half)], "runs", None
+    return [], "runs", None
+
+
+def verdicts(e: Evaluation, rows: Iterable[int] | None = None) -> list[Verdict]:
+    """Verdicts of the chosen rows of an evaluation (all by default)."""
+    prints = _row_bytes(e)
+    out = []
+    for i in range(len(e.places)) if rows is None else rows:
+        findings = findings_of(e, i)
+        channels = channel_levels(e, i, findings)
+        known = [c for c in channels if c is not None]
+        level = max(known) if known else None
+        actions, may_run, until = _actions(e, i, level or 0, findings)
+        out.append(Verdict(e.places[i].sample.code, level, channels, tuple(findings), tuple(actions), may_run, until,
+                           input_hash(e, i, prints)))
+    return out
+
+
+def judge(fleet: Fleet, limits: LimitSet) -> list[Verdict]:
+    """A verdict for every sample of the fleet, by the fixed school alone (its level counts in full).
+
+    Pure: the same fleet and limits give the same verdicts, whatever the order of rows or engines.
+    """
+    return verdicts(evaluate(fleet, limits))

@@ -1,0 +1,136 @@
+"""Where each sample stands: its charge, its hours on the oil, what came before it, what else was seen."""
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from . import tables
+from .records import Engine, Fleet, Floats, History, LogRow, Sample
+from .timeline import Charge, Moment, TimeLine, build
+
+RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
+_CLEARING = {"repair", "rebuild"}
+
+
+@dataclass(slots=True)
+class Place:
+    """One sample in its engine's time line. Meter figures in the engine's unit."""
+
+    engine: Engine
+    moment: Moment
+    charge: Charge
+    time_line: TimeLine
+    hours_on_oil: float = float("nan")
+    hours_origin: str = "unknown"
+    top_ups: list[tuple[float, float]] = field(default_factory=list)
+    drained_at: float = float("nan")
+    oil: str | None = None
+    run_in: bool = False
+    run_in_charges: int = 0
+    before: int = -1  # row of the sample before, in the same life
+    before_here: bool = False  # whether that sample is of the same charge
+    ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
+    facts: list[LogRow] = field(default_factory=list)
+
+    @property
+    def row(self) -> int:
+        return self.sample.row
+
+    @property
+    def sample(self) -> Sample:
+        """The sample itself."""
+        assert self.moment.row.sample is not None
+        return self.moment.row.sample
+
+
+def stop_word(row: LogRow) -> dict[str, str] | None:
+    """The hard stop a symptom or failure event raises, if any (`tables/hard_stops.csv`)."""
+    for known in tables.read("hard_stops"):
+        if known["where"] == row.kind and known["word"] in (row.part, "*"):
+            return known
+    return None
+
+
+def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
+    """Meter units on the oil at a sample, and where the figure comes from.
+
+    The recorded change comes first; a reported change meter serves where none is on record.
+    """
+    sample = moment.row.sample
+    if moment.total is not None and charge.start is not None:
+        return moment.total - charge.start, "recorded change"
+    if sample and sample.oil_change_dial is not None and moment.row.dial is not None:
+        return moment.row.dial - sample.oil_change_dial, "as reported with the sample"
+    return float("nan"), "unknown"
+
+
+def _top_ups(charge: Charge, t: float, reported: float | None) -> list[tuple[float, float]]:
+    """Top-ups since the change as (meter units after the change, litres).
+
+    Top-ups without a meter, and litres only reported with the sample, are taken half-way (our choice).
+    """
+    out = [(at - charge.start, litres) for at, litres in charge.top_ups if charge.start is not None]
+    out = [(at, litres) for at, litres in out if 0 < at <= t]
+    loose = charge.untimed_top_up_l
+    if reported is not None:
+        loose = max(loose, reported - sum(litres for _, litres in out))
+    if loose > 0 and t > 0:
+        out.append((t / 2, loose))
+    return sorted(out)
+
+
+def places_of(history: History) -> list[Place]:
+    """Every sample of one engine in order, each in its place."""
+    line = build(history)
+    out: list[Place] = []
+    last_of_charge: dict[int, Place] = {}
+    facts = [(n, m) for n, m in enumerate(line.moments) if stop_word(m.row)]
+    cleared = [n for n, m in enumerate(line.moments) if m.row.kind in _CLEARING]
+    numbers = [n for n, m in enumerate(line.moments) if m.row.sample is not None]
+    for k, n in enumerate(numbers):
+        moment = line.moments[n]
+        charge = line.charges[moment.charge]
+        here = Place(history.engine, moment, charge, line)
+        sample = here.sample
+        here.hours_on_oil, here.hours_origin = hours_on_oil(moment, charge)
+        here.oil = sample.oil or charge.oil
+        here.top_ups = _top_ups(charge, here.hours_on_oil, sample.top_up_l)
+        if charge.end is not None and charge.start is not None:
+            here.drained_at = charge.end - charge.start
+        if moment.total is not None and moment.life_start is not None:
+            here.run_in = moment.total - moment.life_start <= RUN_IN_DRAINS * history.engine.nominal_drain
+        if out and out[-1].moment.life == moment.life:
+            here.before, here.before_here = out[-1].row, out[-1].charge is charge
+        previous = last_of_charge.get(charge.number - 1)
+        if previous and previous.moment.life == moment.life:
+            here.ended = previous.row
+            here.run_in_charges = previous.run_in_charges + 1
+        if facts:
+            first = numbers[k - 1] if k else -1
+            until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
+            here.facts = [m.row for at, m in facts if first < at < until
+                          and not any(at < c < n for c in cleared)]
+        last_of_charge[charge.number] = here
+        out.append(here)
+    return out
+
+
+def all_places(fleet: Fleet) -> list[Place]:
+    """Every sample of the fleet, at its row: `all_places(f)[i].row == i`."""
+    out: list[Place | None] = [None] * len(fleet.value)
+    for history in fleet.histories:
+        for place in places_of(history):
+            out[place.row] = place
+    if any(p is None for p in out):
+        raise ValueError("every row of the readings must belong to a sample of some history")
+    return [p for p in out if p is not None]
+
+
+def padded(lists: list[list[tuple[float, float]]]) -> tuple[Floats, Floats]:
+    """Top-ups of many samples as two NaN-padded arrays, meters and litres."""
+    width = max((len(x) for x in lists), default=0)
+    at, litres = np.full((len(lists), width), np.nan), np.full((len(lists), width), np.nan)
+    for i, ups in enumerate(lists):
+        for k, (a, q) in enumerate(ups):
+            at[i, k], litres[i, k] = a, q
+    return at, litres

@@ -1,0 +1,210 @@
+"""Sentences, written from finding codes and numbers when a verdict is read. The only place with prose."""
+
+from datetime import date
+from typing import Any
+
+from .analytes import BY_COLUMN
+from .values import number_text
+
+LEVEL_WORDS = ("Steady", "Watch", "Act", "Stop")
+CHANNEL_WORDS = {"wear": "Wear", "dirt": "Dirt", "coolant": "Coolant", "fuel": "Fuel", "thickness": "Thickness",
+                 "oil_life": "Oil life", "debris": "Debris"}
+SCOPE_WORDS = {"heavy_diesel": "heavy diesel", "light_diesel": "light diesel", "petrol": "petrol",
+               "small_air_cooled": "small air-cooled", "gas": "gas", "gearbox_shared": "shared-oil gearbox",
+               "all": "all engines", "other": "other engines"}
+
+# What the technician reports → the words of the sentence. {on} is the day.
+_FACTS = {
+    "coolant_visible": "Coolant was seen in the oil ({on}). It lies at the bottom and reaches the bearings first.",
+    "emulsion": "The sample was an emulsion ({on}): water or coolant is mixed into the oil.",
+    "chunks_in_oil": "There were pieces in the sample ({on}).",
+    "level_rising": "The oil level was above full and rising ({on}): fuel or coolant is coming in.",
+    "low_pressure": "Low oil pressure, hot, was reported ({on}).",
+    "pressure_lamp": "The oil-pressure lamp was lit at hot idle ({on}); a gauge has to clear it.",
+    "knock": "A knock was reported ({on}).",
+    "bearing_flakes": "Bearing flakes were found ({on}).",
+    "chunks_in_filter": "A chunk or part fragment was found ({on}).",
+    "filter_collapsed": "The filter was found collapsed ({on}): the engine may have run on unfiltered oil.",
+    "pickup_blocked": "The oil pick-up was found blocked ({on}).",
+    "failure": "A failure was reported ({on}).",
+}
+_REMARKS = {
+    "leaded": "Lead is not judged: the engine burns leaded fuel.",
+    "hours_unknown": "Hours on the oil are not known: no oil change is on record, so rates are withheld.",
+    "hours_negative": "The sample's meter lies before the oil change: hours on the oil come out below zero.",
+}
+
+
+def _figure(x: float) -> str:
+    """A number as people read it: three or four figures, no exponent, thin gap in thousands."""
+    text = number_text(float(f"{x:.4g}"))
+    if abs(x) >= 10_000:
+        text = f"{x:,.0f}".replace(",", " ")
+    return text
+
+
+def day(iso: str) -> str:
+    """A date in words: 2026-11-04 → 4 Nov 2026.
+
+    >>> day("2026-11-04")
+    '4 Nov 2026'
+    """
+    d = date.fromisoformat(iso)
+    return f"{d.day} {d:%b %Y}"
+
+
+def _scope(numbers: dict[str, Any]) -> str:
+    name = str(numbers.get("scope", ""))
+    base, _, mark = name.partition("+")
+    words = SCOPE_WORDS.get(base, base)
+    return f"{words}, {mark.replace('_', ' ')}" if mark else words
+
+
+def _limit(f: dict[str, Any]) -> str:
+    """Sentence for a reading against a limit: value, what it passed, where that comes from."""
+    n, a = f["numbers"], BY_COLUMN[f["analyte"]]
+    mark = LEVEL_WORDS[f["level"]]
+    value = ("under " if n["censor"] == 1 else "over " if n["censor"] == 2 else "") + _figure(n["value"])
+    unit = f" {a.unit}" if a.unit not in ("index",) else ""
+    low = f["code"].startswith("low")
+    beyond = "below" if low else "past"
+    if f["code"].endswith("_at_limit"):
+        beyond = "at"
+    head = f"{a.name} {value}{unit}"
+    limit = _figure(n["threshold"])
+    tail = f" (fixed limit, {_scope(n)})" if n.get("scope") else " (fixed limit)"
+    if f["code"] == "unproven":
+        return f"{a.name} is only known to be {value}{unit}, and {mark} begins at {limit}{tail}: it cannot be cleared."
+    if n["basis"] == "rate" and "per_100" in n:
+        per = n["per"]
+        text = (f"{head} on {_figure(n['hours'])} {per}, {_figure(n['per_100'])} per 100 {per}, is {beyond} the {mark} "
+                f"rate; on that oil {mark} begins at {limit}{tail}.")
+    elif n["basis"] == "rise":
+        word = "above" if n["rise"] >= 0 else "below"
+        text = (f"{head}, {_figure(abs(n['rise']))} {word} fresh oil ({_figure(n['fresh'])}), is {beyond} {mark} "
+                f"({limit}){tail}.")
+    elif n["basis"] == "pct_fresh":
+        text = (f"{head} is {_figure(n['pct_fresh'])} % of fresh oil ({_figure(n['fresh'])}), {beyond} {mark} "
+                f"({limit}){tail}.")
+    else:
+        text = f"{head} is {beyond} {mark} ({limit}){tail}."
+    if f["code"].endswith("_at_limit"):
+        text += " Within the test's own noise of the limit: a resample confirms."
+    return text
+
+
+def _combined(f: dict[str, Any]) -> str | None:
+    n: dict[str, Any] = f["numbers"]
+    match f["code"]:
+        case "out_of_grade":
+            grades = ", ".join(n["allowed"])
+            now = f"grade {' or '.join(n['is'])}" if n["is"] else "no engine-oil grade"
+            return (f"Viscosity at 100 °C is {_figure(n['value'])} mm²/s, {now}: outside every allowed grade "
+                    f"({grades}, from {_figure(n['low'])}" + (f" to {_figure(n['high'])})." if n["high"] else ")."))
+        case "bn_below_an":
+            return (f"Base number {_figure(n['bn'])} has fallen below acid number {_figure(n['an'])}: "
+                    "the reserve is used up.")
+        case "large_iron":
+            return (f"The magnetic index {_figure(n['pq'])} is above iron {_figure(n['fe'])} ppm: there is iron too "
+                    "large for the spectrometer.")
+        case "glycol" | "glycol_with_bearing_metal":
+            how = "by chromatography" if n["proven"] else "and sodium or potassium agree" if n["agree"] else \
+                "by a quick test only; sodium and potassium do not confirm it yet"
+            end = ", and bearing metal is rising" if f["code"].endswith("metal") else ""
+            return f"Glycol was found {how}{end}."
+        case "water_stop":
+            return f"Water {_figure(n['value'])} % is at or past {_figure(n['limit'])} %: do not run on this oil."
+        case "fuel_stop":
+            return (f"Fuel {_figure(n['value'])} % and viscosity {_figure(n['kv'])} mm²/s, below the thinnest allowed "
+                    f"({_figure(n['low'])}): an overfull diesel can run away on its own sump.")
+        case "ring_scuff":
+            return (f"Iron, chromium and aluminium rose {_figure(n['fe'])}, {_figure(n['cr'])} and {_figure(n['al'])} "
+                    f"times in {_figure(n['hours'])} h, with blow-by or smoke.")
+        case "seen_without_figure":
+            return f"{BY_COLUMN[f['analyte']].name} is reported as present, without a figure."
+        case "no_reference":
+            used = {"same_oil": "another batch of the same oil stands in",
+                    "lowest_early": "the lowest readings early in a charge stand in",
+                    "none": "wear metals are taken from 0, and rises cannot be judged"}[n["used"]]
+            return f"There is no fresh-oil reference for this batch; {used}."
+        case "run_in":
+            return (f"Run-in, charge {n['charge']} of this life: iron, copper, silicon and aluminium are expected high "
+                    "and must fall from charge to charge.")
+        case "hours_differ":
+            return (f"Reported {_figure(n['reported'])} on the oil, the record says {_figure(n['recorded'])}: "
+                    "one of the two is wrong; the record was used.")
+    return None
+
+
+def sentence(f: dict[str, Any]) -> str:
+    """The sentence of one finding, given as `Finding.as_dict()`.
+
+    >>> sentence({"code": "bn_below_an", "numbers": {"bn": 2.1, "an": 3.4}, "analyte": "BN_mgKOH_g", "level": 2})
+    'Base number 2.1 has fallen below acid number 3.4: the reserve is used up.'
+    """
+    code = f["code"]
+    if code in _FACTS:
+        text = _FACTS[code].format(on=day(f["numbers"]["on"]))
+        note = f["numbers"].get("note")
+        return f"{text} “{note}”" if note else text
+    if code in _REMARKS:
+        return _REMARKS[code]
+    if combined := _combined(f):
+        return combined
+    if code.startswith("run_in_"):
+        base = _limit({**f, "code": "high"})
+        end = {"run_in_first": "Expected in the first charge of a life; it has to fall by the next.",
+               "run_in_falling": "Still run-in, and falling from charge to charge.",
+               "run_in_not_falling": "Run-in does not explain it: it is not falling from charge to charge."}[code]
+        return f"{base} {end}"
+    return _limit(f)
+
+
+ACTION_WORDS = {
+    "do_not_run": "Do not run until inspected",
+    "drain_coolant_first": "Drain from the bottom first: coolant lies below the oil. Do not start or bar the engine",
+    "inspect_before_start": "Inspect before the next start",
+    "resample": "Resample in a new bottle at the next start, before any strip-down",
+    "change_oil": "Change the oil after the resample is drawn",
+    "pressure_test_cooling": "Pressure-test the cooling system, at the rated pressure only",
+    "check_intake": "Check the intake from filter to engine",
+    "open_filter": "Open the filter and look",
+    "sample_sooner": "Sample sooner, at half the interval",
+}
+
+
+def summary(findings: list[dict[str, Any]], channels: list[int | None]) -> str:
+    """The first line of a verdict: what is raised and what is quiet, by channel."""
+    raised = [c for c, v in zip(CHANNEL_WORDS, channels, strict=True) if v]
+    quiet = [c for c, v in zip(CHANNEL_WORDS, channels, strict=True) if v == 0]
+    missing = [c for c, v in zip(CHANNEL_WORDS, channels, strict=True) if v is None]
+    said = []
+    if raised:
+        said.append(_listed([f"{CHANNEL_WORDS[c]} at {LEVEL_WORDS[channels[list(CHANNEL_WORDS).index(c)] or 0]}"
+                             for c in raised]))
+    if quiet:
+        said.append(f"{_listed([CHANNEL_WORDS[c] for c in quiet])} steady")
+    if missing:
+        said.append(f"{_listed([CHANNEL_WORDS[c] for c in missing])} not measured")
+    text = "; ".join(said)
+    return f"{text[:1].upper()}{text[1:]}." if text else "Nothing was measured that a limit could be held against."
+
+
+def _listed(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+def would_change(level: int | None, findings: list[dict[str, Any]]) -> str:
+    """What would change the verdict, in a sentence."""
+    stops = [f for f in findings if f["level"] == 3]
+    raised = [f for f in findings if f["level"] in (1, 2) and f.get("analyte")]
+    if stops:
+        return "An inspection that finds the cause, and a release signed by a person. No later figure lifts it."
+    if raised:
+        names = list(dict.fromkeys(BY_COLUMN[f["analyte"]].name.lower() for f in raised))[:3]
+        return f"A resample with {_listed(names)} back inside the limits, or another finding that explains the rise."
+    if level is None:
+        return "A report with readings a limit can be held against."
+    return "A reading past a fixed limit, or something seen in the filter: a clean report clears no visible debris."
+
+

@@ -1,0 +1,68 @@
+"""What a verdict is made of (DOMAIN 3.12): findings as codes and numbers, channel levels, actions.
+
+Nothing here is a sentence; `sentences` writes those when a verdict is read.
+"""
+
+from dataclasses import asdict, dataclass, field
+from enum import IntEnum
+from typing import Any
+
+RULES_VERSION = "fixed 1"
+POLICY = "fixed only"
+
+
+class Level(IntEnum):
+    """Verdict levels. Stored: never renumber."""
+
+    STEADY = 0
+    WATCH = 1
+    ACT = 2
+    STOP = 3
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One reason: what was found, in which channel, how bad, from which readings and which school.
+
+    `level` 0 is a remark that changes nothing; `numbers` holds what the sentence needs.
+    """
+
+    code: str
+    channel: str
+    level: int
+    analyte: str | None = None
+    school: str = "F"
+    origin: str = ""
+    numbers: dict[str, Any] = field(default_factory=dict)
+
+    def as_dict(self) -> dict[str, Any]:
+        return asdict(self)
+
+
+@dataclass(frozen=True, slots=True)
+class Action:
+    """What to do next. `due_dial` is on the engine's dial as of the sample; None: at once."""
+
+    code: str
+    due_dial: float | None = None
+    within: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Verdict:
+    """What the figures say of one sample. A person's decision is another record.
+
+    channels: level per channel in the order of CHANNELS, None where not measured.
+    level: the worst of them, None when nothing could be judged.
+    """
+
+    sample: str
+    level: int | None
+    channels: tuple[int | None, ...]
+    findings: tuple[Finding, ...]
+    actions: tuple[Action, ...]
+    may_run: str
+    may_run_until: float | None
+    input_hash: str
+    policy: str = POLICY
+    rules: str = RULES_VERSION

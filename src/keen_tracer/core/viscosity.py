@@ -1,0 +1,80 @@
+"""Viscosity grades and the temperature law (DOMAIN 3.8)."""
+
+import math
+from functools import cache
+
+from . import tables
+from .errors import OutOfRange, UnknownName
+
+
+@cache
+def grade_table() -> dict[str, tuple[float, float]]:
+    """KV100 range [mm²/s] of every grade of SAE J300: lower limit included, upper excluded."""
+    return {r["grade"]: (float(r["kv100_min"]), float(r["kv100_max"] or "inf"))
+            for r in tables.read("sae_j300_kv100")}
+
+
+def grade_range(grade: str) -> tuple[float, float]:
+    """KV100 range [mm²/s] an oil of `grade` ("40", "10W-40", "15W") must lie in.
+
+    A multigrade must meet the range of its hot grade and the minimum of its winter grade.
+
+    >>> grade_range("10W-40")
+    (12.5, 16.3)
+    """
+    table = grade_table()
+    low, high = 0.0, math.inf
+    for part in grade.replace(" ", "").upper().removeprefix("SAE").split("-"):
+        if part not in table:
+            raise UnknownName("viscosity grade", grade, list(table))
+        low, high = max(low, table[part][0]), min(high, table[part][1])
+    return low, high
+
+
+def grades_of(kv100_mm2_s: float) -> list[str]:
+    """Every single grade (8 to 60) that `kv100_mm2_s` lies in; the low ones overlap, so it is a list.
+
+    Source: SAE J300. Raises OutOfRange outside 1 to 100 mm²/s.
+
+    >>> grades_of(6.95)
+    ['12', '16', '20']
+    """
+    if not 1.0 <= kv100_mm2_s <= 100.0:
+        raise OutOfRange("KV100", kv100_mm2_s, 1, 100, "mm²/s")
+    return [g for g, (low, high) in grade_table().items() if not g.endswith("W") and low <= kv100_mm2_s < high]
+
+
+def allowed_range(grades: tuple[str, ...]) -> tuple[float, float] | None:
+    """The lowest and highest KV100 [mm²/s] that some allowed grade accepts; None without a list."""
+    if not grades:
+        return None
+    ranges = [grade_range(g) for g in grades]
+    return min(r[0] for r in ranges), max(r[1] for r in ranges)
+
+
+def _z(nu: float) -> float:
+    return nu + 0.7 + math.exp(-1.47 - 1.84 * nu - 0.51 * nu * nu)
+
+
+def _double_log(nu: float) -> float:
+    return math.log10(math.log10(_z(nu)))
+
+
+def viscosity_at(t_c: float, kv40_mm2_s: float, kv100_mm2_s: float) -> float:
+    """Kinematic viscosity [mm²/s] at `t_c` [°C] of an oil known at 40 °C and 100 °C.
+
+    Source: ASTM D341, log log Z = A - B log T, with the inverse of Z given there. Valid from 2 mm²/s.
+    Raises OutOfRange for a kv100 below 2 or not below kv40, or a temperature outside -40 to 150 °C.
+
+    >>> round(viscosity_at(100, 95.0, 14.0), 2)
+    14.0
+    """
+    if not 2 <= kv100_mm2_s < kv40_mm2_s:
+        raise OutOfRange("KV100", kv100_mm2_s, 2, kv40_mm2_s, "mm²/s")
+    if not -40 <= t_c <= 150:
+        raise OutOfRange("temperature", t_c, -40, 150, "°C")
+    w40, w100 = _double_log(kv40_mm2_s), _double_log(kv100_mm2_s)
+    l40, l100, lt = (math.log10(t + 273.15) for t in (40.0, 100.0, t_c))
+    z = 10 ** 10 ** (w40 + (w100 - w40) * (lt - l40) / (l100 - l40))
+    y = z - 0.7
+    return y - math.exp(-0.7487 - 3.295 * y + 0.6119 * y * y - 0.3193 * y**3)
