@@ -23,9 +23,9 @@ FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice (DOMAIN 3.12)
 GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods that prove glycol
 
 
-def _n(x: float, digits: int = 4) -> float:
+def _n(x: float, digits: int = 4) -> float | None:
     """A number as it is stored: enough digits to say it again, few enough to be the same on any machine."""
-    return float(f"{float(x):.{digits}g}")
+    return float(f"{float(x):.{digits}g}") if np.isfinite(x) else None
 
 
 def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
@@ -131,7 +131,7 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
 
 def _glycol(e: Evaluation, i: int) -> Iterator[Finding]:
     """Glycol by chromatography is Act; by strip Watch until sodium, potassium or boron agree."""
-    proven = e.places[i].sample.test_method.lower() in GLYCOL_BY_CHROMATOGRAPHY
+    proven = e.places[i].sample.glycol_method.lower() in GLYCOL_BY_CHROMATOGRAPHY
     agree = any(e.level[i, idx(s)] >= Level.WATCH for s in ("Na", "K"))
     level = Level.ACT if proven or agree else Level.WATCH
     numbers: dict[str, object] = {"proven": proven, "agree": agree}

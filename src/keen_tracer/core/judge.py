@@ -46,7 +46,7 @@ def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
     g = p.engine
     context = (RULES_VERSION, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades, g.fuel,
                sorted(g.features), g.nominal_drain, g.interval_meter, round(p.hours_on_oil, 3), p.hours_origin,
-               p.top_ups, p.run_in, p.run_in_charges, p.sample.appearance, p.sample.test_method,
+               p.top_ups, p.run_in, p.run_in_charges, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
                p.sample.oil_change_dial,
                p.moment.row.dial, p.before_here,
                [(f.kind, f.part, f.on.isoformat(), f.dial, f.note) for f in p.facts])

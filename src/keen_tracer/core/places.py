@@ -64,6 +64,13 @@ def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
     return float("nan"), "unknown"
 
 
+def _oil(reported: str | None, registered: str | None) -> str | None:
+    """The oil key to read a sample against: the registered fill, unless the sample names another oil."""
+    if reported and registered and reported.split("|")[0] != registered.split("|")[0]:
+        return reported
+    return registered or reported
+
+
 def _top_ups(charge: Charge, t: float, reported: float | None) -> list[tuple[float, float]]:
     """Top-ups since the change as (meter units after the change, litres).
 
@@ -93,7 +100,7 @@ def places_of(history: History) -> list[Place]:
         here = Place(history.engine, moment, charge, line)
         sample = here.sample
         here.hours_on_oil, here.hours_origin = hours_on_oil(moment, charge)
-        here.oil = sample.oil or charge.oil
+        here.oil = _oil(sample.oil, charge.oil)
         here.top_ups = _top_ups(charge, here.hours_on_oil, sample.top_up_l)
         if charge.end is not None and charge.start is not None:
             here.drained_at = charge.end - charge.start

@@ -89,6 +89,7 @@ class Sample:
     method: str = ""
     laboratory: str = ""
     test_method: str = ""
+    glycol_method: str = ""
     oil: str | None = None
     oil_change_dial: float | None = None
     top_up_l: float | None = None

@@ -1,10 +1,11 @@
 """How an engine stands today: its comb from the samples that still speak, and what it may do."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 
 from .analytes import CHANNELS
 from .records import Engine
+from .timeline import Moment
 from .verdict import Level, Verdict
 
 STALE_AFTER = 1.5  # intervals, DESIGN
@@ -12,38 +13,44 @@ STALE_AFTER = 1.5  # intervals, DESIGN
 
 @dataclass(frozen=True, slots=True)
 class Tooth:
-    """One channel of an engine. state: "judged", "stale" (too old to speak) or "not_measured"."""
+    """One channel of an engine: the level its newest sample gave, and from which day on that is too old.
+
+    `level` None: not measured in this life. `stale_on` None: the engine has no interval, nothing goes stale.
+    """
 
     channel: str
-    state: str
     level: int | None
     sample: str | None
+    stale_on: date | None
+
+    def state(self, today: date) -> str:
+        """ "judged", "stale" or "not_measured". Unknown is never Steady."""
+        if self.level is None:
+            return "not_measured"
+        return "stale" if self.stale_on is not None and today > self.stale_on else "judged"
 
 
-def too_old(engine: Engine, drawn_on: date, dial: float | None, today: date, dial_now: float | None) -> bool:
-    """Whether a sample is older than 1.5 intervals, by days or by meter."""
-    if engine.interval_days and (today - drawn_on).days > STALE_AFTER * engine.interval_days:
-        return True
-    return bool(engine.interval_meter and dial is not None and dial_now is not None
-                and dial_now - dial > STALE_AFTER * engine.interval_meter)
+def stale_on(engine: Engine, drawn_on: date, total: float | None, total_now: float | None) -> date | None:
+    """The last day a sample speaks for its engine: 1.5 intervals, by days or by meter."""
+    if (engine.interval_meter and total is not None and total_now is not None
+            and total_now - total > STALE_AFTER * engine.interval_meter):
+        return drawn_on
+    if engine.interval_days:
+        return drawn_on + timedelta(days=STALE_AFTER * engine.interval_days)
+    return None
 
 
-def comb(engine: Engine, judged: list[tuple[Verdict, date, float | None]], today: date,
-         dial_now: float | None) -> list[Tooth]:
-    """The seven channels, each from the newest sample of this life that measured it.
-
-    `judged` in time order, meters as true totals. Unknown is never Steady: a channel no sample measured is
-    "not_measured", one whose last sample is too old is "stale".
-    """
+def comb(engine: Engine, judged: list[tuple[Verdict, Moment]], total_now: float | None) -> list[Tooth]:
+    """The seven channels, each from the newest sample of the current life that measured it."""
+    life = judged[-1][1].life if judged else 1
     out = []
     for n, channel in enumerate(CHANNELS):
-        newest = next(((v, on, dial) for v, on, dial in reversed(judged) if v.channels[n] is not None), None)
+        newest = next(((v, m) for v, m in reversed(judged) if m.life == life and v.channels[n] is not None), None)
         if newest is None:
-            out.append(Tooth(channel, "not_measured", None, None))
-            continue
-        verdict, on, dial = newest
-        stale = too_old(engine, on, dial, today, dial_now)
-        out.append(Tooth(channel, "stale" if stale else "judged", verdict.channels[n], verdict.sample))
+            out.append(Tooth(channel, None, None, None))
+        else:
+            v, m = newest
+            out.append(Tooth(channel, v.channels[n], v.sample, stale_on(engine, m.row.on, m.total, total_now)))
     return out
 
 

@@ -1,0 +1,468 @@
+"""What goes over the wire. The front end's types are made from these."""
+
+from datetime import date, datetime
+from typing import Any, Literal
+
+from pydantic import BaseModel, Field
+
+LevelNumber = Literal[0, 1, 2, 3]
+
+
+class Person(BaseModel):
+    id: int
+    name: str
+    role: str
+
+
+class NewPerson(BaseModel):
+    name: str = Field(min_length=1, max_length=60)
+    role: Literal["technician", "analyst", "releaser", "admin"]
+
+
+class ChosenPerson(BaseModel):
+    person: int
+
+
+class OpenStop(BaseModel):
+    code: str
+    name: str
+
+
+class State(BaseModel):
+    """What every page shows in its frame."""
+
+    today: date
+    person: Person | None
+    queue: int
+    stale: int
+    amendments: int
+    engines: int
+    open_stops: list[OpenStop]
+    demo: bool
+
+
+class Tooth(BaseModel):
+    channel: str
+    state: Literal["judged", "stale", "not_measured"]
+    level: LevelNumber | None
+    sample: str | None
+
+
+class Mark(BaseModel):
+    """One mark on an engine's trace."""
+
+    kind: Literal["sample", "bottle", "oil", "work", "symptom", "stored", "out"]
+    on: date
+    dial: float | None = None
+    sample: str | None = None
+    level: LevelNumber | None = None
+    signed: bool = False
+    what: str = ""
+    part: str = ""
+
+
+class Due(BaseModel):
+    on: date
+    by: Literal["meter", "days"]
+    at_dial: float | None
+    per_week: float | None
+    overdue: int
+
+
+class RunState(BaseModel):
+    """What a person allowed; it never follows from the figures."""
+
+    state: Literal["hold", "restrict", "release"]
+    until: float | None
+    by: str
+    on: date
+    reason: str
+
+
+class WallRow(BaseModel):
+    code: str
+    name: str
+    depot: str | None
+    unit: str
+    group: str
+    level: LevelNumber | None
+    signed: bool
+    comb: list[Tooth]
+    trace: list[Mark]
+    due: Due | None
+    dial: float | None
+    dial_on: date | None
+    may_run: str
+    run: RunState | None
+    reason: str
+    next: str
+    stored: bool
+
+
+class WallGroup(BaseModel):
+    key: str
+    label: str
+    count: int
+    start: int
+
+
+class Wall(BaseModel):
+    today: date
+    since: date
+    until: date
+    total: int
+    depots: list[str]
+    groups: list[WallGroup]
+    offset: int
+    rows: list[WallRow]
+
+
+class Decision(BaseModel):
+    id: str
+    kind: str
+    sample: str | None = None
+    proposed: LevelNumber | None = None
+    level: LevelNumber | None = None
+    run_state: str | None = None
+    until_dial: float | None = None
+    reason: str = ""
+    note: str = ""
+    decided_by: str
+    decided_at: datetime
+
+
+class Said(BaseModel):
+    """One finding as a sentence, with what it rests on."""
+
+    code: str
+    channel: str
+    level: LevelNumber
+    analyte: str | None
+    sentence: str
+    chip: str
+    origin: str
+
+
+class ToDo(BaseModel):
+    words: str
+    due_dial: float | None
+
+
+class VerdictOut(BaseModel):
+    level: LevelNumber | None
+    channels: dict[str, LevelNumber | None]
+    summary: str
+    said: list[Said]
+    actions: list[ToDo]
+    may_run: str
+    would_change: str
+    policy: str
+    rules: str
+    limits: str
+    basis: str
+
+
+class ChangeOut(BaseModel):
+    absolute: float
+    relative_pct: float | None
+    half_width_pct: float | None
+    words: str
+
+
+class LadderOut(BaseModel):
+    column: str
+    symbol: str
+    name: str
+    unit: str
+    channel: str
+    text: str
+    value: float | None
+    censor: int
+    low: float | None
+    high: float | None
+    fresh: float | None
+    fresh_from: str
+    previous: float | None
+    same_laboratory: bool
+    comparable: bool
+    change: ChangeOut | None
+    rate_per_100: float | None
+    rate_withheld: str | None
+    watch: float | None
+    act: float | None
+    watch_low: float | None
+    act_low: float | None
+    limit: dict[str, Any] | None
+    level: LevelNumber | None
+    at_limit: bool
+    axis_end: float
+    trace: list[float | None]
+
+
+class SampleOut(BaseModel):
+    """One sample on the analyst's desk."""
+
+    sample: str
+    engine: str
+    engine_name: str
+    depot: str | None
+    unit: str
+    drawn_on: date
+    dial: float | None
+    hours_on_oil: float | None
+    hours_origin: str
+    topped_l: float
+    oil: str
+    laboratory: str
+    same_laboratory: bool
+    purpose: str
+    appearance: str
+    ladders: list[LadderOut]
+    verdict: VerdictOut | None
+    decision: Decision | None
+    basis_changed: str | None
+    run: RunState | None
+    may_run: str
+
+
+class QueueRow(BaseModel):
+    sample: str
+    engine: str
+    name: str
+    depot: str | None
+    on: date
+    age_days: int
+    level: LevelNumber | None
+    was_signed: LevelNumber | None
+
+
+class SignOff(BaseModel):
+    level: LevelNumber
+    basis: str = Field(max_length=64)
+    supersedes: str | None = None
+    reason: str = Field(default="", max_length=2000)
+    note: str = Field(default="", max_length=4000)
+
+
+class Undo(BaseModel):
+    decision: str
+
+
+class RunDecision(BaseModel):
+    state: Literal["hold", "restrict", "release"]
+    until: float | None = Field(default=None, ge=0)
+    reason: str = Field(min_length=1, max_length=2000)
+    supersedes: str | None = None
+
+
+class RunRow(BaseModel):
+    code: str
+    name: str
+    depot: str | None
+    unit: str
+    dial: float | None
+    may_run: str
+    run: RunState | None
+    decision: str | None
+    level: LevelNumber | None
+    sample: str | None
+    advice: str
+    reason: str
+    clears: str
+    open_stop: bool
+
+
+class ChargeOut(BaseModel):
+    number: int
+    oil: str
+    litres: float | None
+    start: float | None
+    end: float | None
+    start_on: date | None
+    end_on: date | None
+    top_ups: list[tuple[float, float]]
+
+
+class Point(BaseModel):
+    """One reading on an engine's lane; `total` is the true meter."""
+
+    sample: str
+    on: date
+    total: float | None
+    value: float | None
+    text: str
+    censor: int
+    rate: float | None
+    start: float | None
+    watch: float | None
+    act: float | None
+    watch_low: float | None
+    act_low: float | None
+    watch_rate: float | None
+    act_rate: float | None
+    level: LevelNumber | None
+
+
+class Lane(BaseModel):
+    column: str
+    symbol: str
+    name: str
+    unit: str
+    channel: str
+    points: list[Point]
+
+
+class EngineSample(BaseModel):
+    sample: str
+    on: date
+    total: float | None
+    dial: float | None
+    charge: int
+    level: LevelNumber | None
+    signed: bool
+    arrived: bool
+
+
+class EngineEvent(BaseModel):
+    on: date
+    total: float | None
+    dial: float | None
+    kind: str
+    words: str
+
+
+class EngineOut(BaseModel):
+    code: str
+    name: str
+    depot: str | None
+    model: str
+    engine_class: str
+    unit: str
+    oil: str
+    oil_total_l: float | None
+    sump_l: float | None
+    allowed_grades: list[str]
+    grade_low: float | None
+    grade_high: float | None
+    bearing_type: str
+    layout: str
+    materials: str
+    nominal_drain: float
+    interval_meter: float | None
+    interval_days: int | None
+    today: date
+    now_total: float | None
+    dial: float | None
+    run: RunState | None
+    run_decision: str | None
+    may_run: str
+    reason: str
+    comb: list[Tooth]
+    due: Due | None
+    samples: list[EngineSample]
+    charges: list[ChargeOut]
+    lanes: list[Lane]
+    events: list[EngineEvent]
+    trail: list[Decision]
+
+
+class Found(BaseModel):
+    kind: str
+    name: str
+    detail: str
+    engine: str
+
+
+class Uploaded(BaseModel):
+    token: str
+    name: str
+    bytes: int
+
+
+class ImportRequest(BaseModel):
+    tokens: list[str] = Field(min_length=1, max_length=50)
+    accept: bool = False
+
+
+class ProblemOut(BaseModel):
+    file: str
+    row: int | None
+    column: str | None
+    what: str
+    fix: str
+
+
+class ImportChange(BaseModel):
+    file: str
+    row: int
+    what: str
+    old: str
+    new: str
+
+
+class ImportedFile(BaseModel):
+    name: str
+    table: str
+    rows: int
+    added: int
+    known: int
+    ignored: list[str]
+    note: str
+
+
+class ImportResult(BaseModel):
+    written: bool
+    files: list[ImportedFile]
+    problems: list[ProblemOut]
+    problem_count: int
+    changes: list[ImportChange]
+    change_count: int
+    amendments: list[ImportChange]
+    engines: int
+
+
+class AmendedReading(BaseModel):
+    symbol: str
+    old: str
+    new: str
+
+
+class Amendment(BaseModel):
+    id: int
+    laboratory: str
+    report: str
+    revision: int
+    sample: str | None
+    readings: list[AmendedReading]
+
+
+class Answer(BaseModel):
+    accept: bool
+    reason: str = Field(default="", max_length=2000)
+
+
+class Done(BaseModel):
+    done: bool = True
+    decision: str | None = None
+
+
+class Health(BaseModel):
+    database: str
+    migration: int | None
+    stale: int | None
+    last_backup: str | None
+
+
+class Step(BaseModel):
+    what: str
+    formula: str
+    given: dict[str, Any]
+    result: float | None
+    unit: str
+    origin: str
+
+
+class How(BaseModel):
+    analyte: str
+    name: str
+    steps: list[Step]

@@ -1,0 +1,183 @@
+"""The program behind `./keen`: its subcommands, on the database given by DATABASE_URL."""
+
+import argparse
+import os
+import sys
+from collections.abc import Callable
+from datetime import date, datetime
+from pathlib import Path
+
+from .core.errors import CoreError
+from .core.limits import default_limits
+from .storage.backup import backup, restore
+from .storage.db import single
+from .storage.errors import StorageError
+from .storage.migrate import drop_database, ensure_database, migrate, pending
+from .storage.records import limits_in_force, number, publish_limits, setting
+from .usecases.exporting import export_folder
+from .usecases.import_task import ImportReport
+from .usecases.importing import import_files
+from .usecases.judging import Judged, NoLimits, judge_stale
+
+
+def say(text: str) -> None:
+    print(f"  {text}", flush=True)
+
+
+def prepare(url: str) -> None:
+    """The database at this program's schema, with limits to judge by. A backup goes before a migration."""
+    ensure_database(url)
+    waiting = pending(url)
+    if waiting and waiting[0] > 1:
+        file = Path(os.environ.get("KEEN_HOME", ".keen")) / f"before-migration-{datetime.now():%Y%m%d-%H%M%S}.keen"
+        file.parent.mkdir(parents=True, exist_ok=True)
+        backup(url, file.resolve())
+        say(f"backup before the migration: {file}")
+    if migrate(url):
+        say("database schema brought up to date")
+    with single(url) as c:
+        if limits_in_force(c) is None:
+            limits = default_limits()
+            publish_limits(c, limits.name, "Keen Tracer", limits.rows)
+
+
+def serve(url: str, o: argparse.Namespace) -> int:
+    from .api.server import run_server
+
+    if o.demo and o.fresh:
+        answer = input("Start the demo over? What you changed in it is lost. Type yes: ")
+        if answer.strip().lower() != "yes":
+            say("kept as it was")
+        else:
+            drop_database(url)
+    prepare(url)
+    if o.demo:
+        from .demo.load import load
+
+        with single(url) as c:
+            loaded, engines = setting(c, "demo_loaded"), number(c, "count_engines")
+        if loaded is None and engines:
+            print("keen: this database holds other data; the demo only goes into an empty one", file=sys.stderr)
+            return 1
+        if loaded is None:
+            load(url, date.fromisoformat(o.date) if o.date else date.today(), say)
+    return run_server(url, o.port, Path(o.address_file) if o.address_file else None)
+
+
+def show_report(r: ImportReport) -> None:
+    """An import's result for the terminal."""
+    for f in r.files:
+        line = f"{f.name}: {f.rows} rows, {f.added} new, {f.known} already known"
+        say(line + (f"; {f.note}" if f.note else ""))
+        if f.ignored:
+            say(f"  columns not read: {', '.join(f.ignored)}")
+    for a in r.amendments:
+        say(f"amended, waits for a person under Exchange: {a.what} ({a.new})")
+    for change in r.changes:
+        say(f"on record otherwise: {change.what}: {change.old or 'empty'} → {change.new or 'empty'}")
+    for p in r.problems:
+        where = ", ".join(x for x in (p.file, f"row {p.row}" if p.row else "", p.column or "") if x)
+        print(f"  {where}: {p.what}; {p.fix}", file=sys.stderr)
+    if r.problem_count:
+        print(f"keen: nothing was imported: {r.problem_count} problem(s)"
+              + (f", the first {len(r.problems)} shown" if r.problem_count > len(r.problems) else ""),
+              file=sys.stderr)
+    elif r.changes and not r.added:
+        say("changes to depots, models and engines are taken with --accept")
+    elif not r.added and not r.amendments:
+        say("nothing new: everything in these files is already on record")
+
+
+def import_(url: str, o: argparse.Namespace) -> int:
+    prepare(url)
+    report = import_files(url, [(Path(p).name, Path(p)) for p in o.files], o.by, o.accept, o.preview)
+    show_report(report)
+    if report.problem_count:
+        return 1
+    if report.written:
+        _judge(url)
+    return 0
+
+
+def _judge(url: str, every: bool = False) -> None:
+    def tell(j: Judged, of: int) -> None:
+        say(f"judged {j.engines} of {of} engines, {j.samples} samples, {j.written} verdicts changed")
+
+    judge_stale(url, every, tell)
+
+
+def judge(url: str, o: argparse.Namespace) -> int:
+    prepare(url)
+    _judge(url, o.all)
+    return 0
+
+
+def export(url: str, o: argparse.Namespace) -> int:
+    prepare(url)
+    for name, count in export_folder(url, Path(o.folder)).items():
+        say(f"{name}.csv: {count} rows")
+    return 0
+
+
+def backup_(url: str, o: argparse.Namespace) -> int:
+    prepare(url)
+    counts = backup(url, Path(o.file))
+    say(f"{o.file}: {sum(counts.values())} rows in {len(counts)} tables, each with its hash")
+    return 0
+
+
+def restore_(url: str, o: argparse.Namespace) -> int:
+    ensure_database(url)
+    counts = restore(url, Path(o.file))
+    say(f"restored and compared equal: {sum(counts.values())} rows in {len(counts)} tables")
+    return 0
+
+
+def bench(url: str, o: argparse.Namespace) -> int:
+    from .bench import run_bench
+
+    return run_bench(url, o.samples)
+
+
+def main(arguments: list[str] | None = None) -> int:
+    parser = argparse.ArgumentParser(prog="keen")
+    commands = parser.add_subparsers(dest="command", required=True)
+
+    def command(name: str, does: Callable[[str, argparse.Namespace], int]) -> argparse.ArgumentParser:
+        sub = commands.add_parser(name)
+        sub.set_defaults(does=does)
+        return sub
+
+    s = command("serve", serve)
+    s.add_argument("--demo", action="store_true")
+    s.add_argument("--fresh", action="store_true")
+    s.add_argument("--date")
+    s.add_argument("--port", type=int)
+    s.add_argument("--address-file")
+    i = command("import", import_)
+    i.add_argument("files", nargs="+")
+    i.add_argument("--accept", action="store_true", help="take changes to depots, models and engines")
+    i.add_argument("--preview", action="store_true", help="say what would happen and write nothing")
+    i.add_argument("--by", default=os.environ.get("USER") or "command line")
+    command("judge", judge).add_argument("--all", action="store_true")
+    command("export", export).add_argument("folder")
+    command("backup", backup_).add_argument("file")
+    command("restore", restore_).add_argument("file")
+    command("bench", bench).add_argument("--samples", type=int, default=100_000)
+    o = parser.parse_args(arguments)
+    url = os.environ.get("DATABASE_URL")
+    if not url:
+        print("keen: DATABASE_URL is not set; start through ./keen", file=sys.stderr)
+        return 1
+    try:
+        return int(o.does(url, o))
+    except (StorageError, CoreError, NoLimits, OSError) as error:
+        print(f"keen: {error}; nothing was changed", file=sys.stderr)
+        return 1
+    except KeyboardInterrupt:
+        print("keen: stopped; what was not finished was not written", file=sys.stderr)
+        return 130
+
+
+if __name__ == "__main__":
+    sys.exit(main())

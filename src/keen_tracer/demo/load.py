@@ -1,0 +1,164 @@
+"""Write the resort's open files and take them through the public import; then sign most of the past."""
+
+import csv
+import tempfile
+from collections.abc import Callable, Iterable
+from datetime import UTC, date, datetime, time, timedelta
+from pathlib import Path
+from typing import Any
+from uuid import NAMESPACE_URL, uuid5
+
+import numpy as np
+
+from ..core.analytes import ANALYTES
+from ..exchange.cells import written
+from ..storage.db import single
+from ..storage.records import Row, rows, run, set_setting
+from ..usecases.importing import import_files
+from ..usecases.judging import judge_stale
+from .resort import DEPOTS, MACHINES, MODELS, OILS, PEOPLE, ZONE
+from .simulator import FRESH, METALS, EngineYears, Laboratory
+from .stories import Stories
+
+SEED = 20261124
+WAITING_DAYS = 16  # samples received more recently than this wait for a person
+FILES = ("depots", "models", "oils", "engines", "events", "samples")
+
+
+def _write(folder: Path, name: str, found: Iterable[dict[str, Any]]) -> None:
+    listed = list(found)
+    columns = list(dict.fromkeys(k for r in listed for k in r))
+    with (folder / f"{name}.csv").open("w", newline="", encoding="utf-8") as f:
+        out = csv.writer(f, lineterminator="\n")
+        out.writerow(columns)
+        out.writerows([[written(r.get(c)) for c in columns] for r in listed])
+
+
+def _oils(end: date) -> list[dict[str, Any]]:
+    """A fresh-oil reference for every drum; one batch was never sampled."""
+    lab, out = Laboratory("", .02, 1, 1, False, 0), []
+    rng = np.random.default_rng([SEED, 7])
+    for oil in OILS.values():
+        for year in range(end.year - 3, end.year + 1):
+            for half, month in (("A", 1), ("B", 7)):
+                if date(year, month, 15) > end or (oil.name == "Pellan Small" and half == "B"):
+                    continue
+                true = dict(zip(METALS, FRESH, strict=True)) | oil.additives
+                row: dict[str, Any] = {"oil": oil.name, "grade": oil.grade, "batch": f"{year % 100}{half}",
+                                       "reference_on": date(year, month, 15)}
+                row |= {f"{k}_ppm": lab.reading(rng, v, 0 if v > 10 else 1, 1) for k, v in true.items()}
+                row |= {"KV40_mm2_s": round(oil.kv40 * rng.normal(1, .004), 1),
+                        "KV100_mm2_s": round(oil.kv100 * rng.normal(1, .004), 2),
+                        "BN_mgKOH_g": oil.bn, "AN_mgKOH_g": oil.an, "oxidation_A_cm": "2", "nitration_A_cm": "2"}
+                out.append(row)
+    return out
+
+
+def _swap_labels(samples: list[dict[str, Any]]) -> None:
+    """The storyline of two swapped bottles: the newest pair of G-05 and G-06 drawn within three days."""
+    five = [s for s in samples if s["engine"] == "G-05" and "Fe_ppm" in s]
+    six = [s for s in samples if s["engine"] == "G-06" and "Fe_ppm" in s]
+    pairs = [(a, b) for a in five for b in six if abs((a["drawn_on"] - b["drawn_on"]).days) <= 5]
+    if not pairs:
+        return
+    a, b = pairs[-1]
+    columns = {x.column for x in ANALYTES} & (set(a) | set(b))
+    for c in columns:
+        a[c], b[c] = b.get(c, ""), a.get(c, "")
+
+
+def write_files(folder: Path, end: date) -> None:
+    """The resort as open files, the same for the same date."""
+    stories, events, samples = Stories(), [], []
+    for machine in MACHINES:
+        years = EngineYears(machine, end, SEED, stories)
+        years.run()
+        events += years.events
+        samples += years.samples
+    _swap_labels(samples)
+    samples.sort(key=lambda s: (s["drawn_on"], s["engine"]))
+    for n, s in enumerate(samples):
+        s["sample"] = str(1201 + n)
+    _write(folder, "depots", [{"depot": c, "name": n, "time_zone": ZONE, "walking_order": w, "daily_capacity": k}
+                              for c, n, w, k in DEPOTS])
+    _write(folder, "models", [
+        {"model": m.code, "class": m.engine_class, "oil_total_l": m.oil_total_l, "sump_l": m.sump_l,
+         "allowed_grades": m.grades, "layout": m.layout, "bearing_type": m.bearings, "part_materials": m.materials,
+         "features": m.features} for m in MODELS.values()])
+    _write(folder, "engines", [
+        {"engine": m.code, "name": m.name, "depot": m.depot, "model": m.model, "class": MODELS[m.model].engine_class,
+         "meter_unit": MODELS[m.model].unit, "oil": m.oil, "fuel": m.fuel,
+         "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
+         "sampling_method": "vacuum", "interval_meter": MODELS[m.model].drain / 2, "interval_days": m.interval_days,
+         "nominal_drain_meter": MODELS[m.model].drain} for m in MACHINES])
+    _write(folder, "oils", _oils(end))
+    _write(folder, "events", events)
+    _write(folder, "samples", samples)
+
+
+def _decision(kind: str, name: str, at: date, by: str, **more: Any) -> dict[str, Any]:
+    moment = datetime.combine(at, time(9, 30), UTC)
+    return {"decision": uuid5(NAMESPACE_URL, f"skarrow/{kind}/{name}/{at}"), "kind": kind, "by": by, "at": moment,
+            **more}
+
+
+def _sign_offs(found: list[Row], end: date) -> list[dict[str, Any]]:
+    """Past verdicts signed by the analyst, a few of them changed with a reason."""
+    out = []
+    for r in found:
+        received = r["received_on"] or r["on_date"] + timedelta(days=6)
+        if (end - received).days < WAITING_DAYS or r["level"] is None or r["input_hash"] is None:
+            continue
+        level, reason = r["level"], ""
+        if r["engine"] == "G-04" and level and (end - r["on_date"]).days > 100:
+            level, reason = 0, "Sealant after the rebuild: silicon without aluminium, falling."
+        out.append(_decision("sign_off", r["sample"], min(received + timedelta(days=2), end), PEOPLE[0][0],
+                             sample=r["sample"], proposed=r["level"], level=level, basis=r["input_hash"],
+                             reason=reason))
+    return out
+
+
+def _run_decisions(end: date) -> list[dict[str, Any]]:
+    releaser = PEOPLE[2][0]
+    def ago(days: int) -> date:
+        return end - timedelta(days=days)
+
+    hold = _decision("run", "W-01", ago(395), releaser, engine="W-01", run_state="hold",
+                     reason="Filter collapsed. Pan off before it runs again.")
+    chunk = _decision("run", "P-05", ago(300), releaser, engine="P-05", run_state="hold",
+                      reason="Fragment on the strainer.")
+    return [hold, _decision("run", "W-01", ago(392), releaser, engine="W-01", run_state="release",
+                            supersedes=hold["decision"], reason="Pan clean, filter head renewed, resample steady."),
+            chunk, _decision("run", "P-05", ago(295), releaser, engine="P-05", run_state="release",
+                             supersedes=chunk["decision"], reason="Nothing missing. Watch the strainer at every drain."),
+            _decision("run", "G-07", ago(1), releaser, engine="G-07", run_state="hold",
+                      reason="Copper flakes in the filter. Open the sump before any start.")]
+
+
+def load(url: str, end: date, tell: Callable[[str], None]) -> None:
+    """Load the resort into an empty database; every row goes through the public import."""
+    with tempfile.TemporaryDirectory(prefix="keen-demo-") as name:
+        folder = Path(name)
+        tell("simulating three years at Skarrow Fell")
+        write_files(folder, end)
+        tell("importing its open files")
+        _import(url, [folder / f"{n}.csv" for n in FILES])
+        tell("judging every sample")
+        judge_stale(url)
+        with single(url) as c:
+            found = rows(c, "demo_verdicts")
+            for person, role in PEOPLE:
+                run(c, "person_put", name=person, role=role)
+        _write(folder, "decisions", [*_sign_offs(found, end), *_run_decisions(end)])
+        tell("signing most of the past")
+        _import(url, [folder / "decisions.csv"])
+        judge_stale(url)
+        with single(url) as c:
+            set_setting(c, "demo_loaded", end.isoformat())
+
+
+def _import(url: str, paths: list[Path]) -> None:
+    report = import_files(url, [(p.name, p) for p in paths], "demo")
+    if not report.written:
+        first = report.problems[0]
+        raise RuntimeError(f"the demo's own files were refused: {first}")

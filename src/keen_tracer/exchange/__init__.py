@@ -1,0 +1,1 @@
+"""Open files in and out. Knows cells, columns and files; knows nothing of the database."""

@@ -1,0 +1,56 @@
+"""The files inside what was given: a CSV is itself, a zip is the CSV files in it, within limits."""
+
+import zipfile
+from collections.abc import Iterator
+from contextlib import ExitStack, contextmanager
+from pathlib import Path
+from typing import BinaryIO, cast
+
+from .csvfile import Problems
+
+UNPACKED = 1_000_000_000  # bytes a zip may unpack to
+MEMBERS = 50
+
+
+@contextmanager
+def members(paths: list[tuple[str, Path]], problems: Problems) -> Iterator[list[tuple[str, BinaryIO]]]:
+    """Open every table that was given, as (name, stream)."""
+    with ExitStack() as stack:
+        out: list[tuple[str, BinaryIO]] = []
+        for name, path in paths:
+            if not path.is_file():
+                problems.add(name, None, None, "there is no such file", "check the path")
+            elif zipfile.is_zipfile(path):
+                out += _unpacked(stack, name, path, problems)
+            else:
+                out.append((name, stack.enter_context(path.open("rb"))))
+        yield out
+
+
+def _unpacked(stack: ExitStack, name: str, path: Path, problems: Problems) -> list[tuple[str, BinaryIO]]:
+    archive = stack.enter_context(zipfile.ZipFile(path))
+    tables = [i for i in archive.infolist() if i.filename.lower().endswith(".csv")]
+    if not tables:
+        problems.add(name, None, None, "there is no CSV file in this archive", "give a zipped export, or CSV files")
+    if len(tables) > MEMBERS or sum(i.file_size for i in tables) > UNPACKED:
+        problems.add(name, None, None, "the archive unpacks to too much", "give the CSV files one by one")
+        return []
+    out: list[tuple[str, BinaryIO]] = []
+    for info in tables:
+        spooled = stack.enter_context(_spool(archive, info))
+        out.append((info.filename.rsplit("/", 1)[-1], spooled))
+    return out
+
+
+@contextmanager
+def _spool(archive: zipfile.ZipFile, info: zipfile.ZipInfo) -> Iterator[BinaryIO]:
+    """A member as a file that can be read twice; never more bytes than it promised."""
+    import tempfile
+
+    with tempfile.TemporaryFile() as out, archive.open(info) as member:
+        left = info.file_size
+        while left > 0 and (part := member.read(min(left, 1 << 20))):
+            out.write(part)
+            left -= len(part)
+        out.seek(0)
+        yield cast(BinaryIO, out)

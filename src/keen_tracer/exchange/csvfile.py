@@ -1,0 +1,227 @@
+"""Reading an open file row by row, whatever its size, and writing one in a fixed form."""
+
+import csv
+import io
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field
+from typing import Any, BinaryIO
+
+from ..core.analytes import BY_COLUMN
+from ..core.errors import CoreError
+from ..core.units import convert
+from ..core.values import Censor, number_text, parse_reading
+from .cells import BadCell, written
+from .tables import TABLES, Table, kind_of
+
+SHOWN = 1000  # problems kept in full; the total is always counted
+CACHE = 100_000  # readings repeat: "12" is parsed once
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """What is wrong, where, and what to do. `row` counts like a spreadsheet: the header is row 1."""
+
+    file: str
+    row: int | None
+    column: str | None
+    what: str
+    fix: str
+
+
+@dataclass
+class Problems:
+    """The first thousand problems, and how many there are."""
+
+    shown: list[Problem] = field(default_factory=list)
+    total: int = 0
+
+    def add(self, file: str, row: int | None, column: str | None, what: str, fix: str) -> None:
+        self.total += 1
+        if len(self.shown) < SHOWN:
+            self.shown.append(Problem(file, row, column, what, fix))
+
+
+# A reading as it goes to the database: analyte code, censor, value text, and the cell where it said it otherwise.
+ReadingCell = tuple[int, int, str | None, str | None, str | None]
+
+
+@dataclass(slots=True)
+class Row:
+    """One row: parsed cells by column, the readings of its analyte columns, its number in the file."""
+
+    number: int
+    cells: dict[str, Any]
+    readings: list[ReadingCell]
+
+
+def reading_cell(column: str, cell: str, unit: str | None = None, in_wide_table: bool = True) -> ReadingCell | None:
+    """A reading's cell in `unit` (the analyte's by default), converted to the analyte's unit.
+
+    A unit written inside a cell that is not the column's is refused: `0.2%` under ppm is either 2 000 or a
+    slip, and only a person knows. Raises BadCell.
+    """
+    analyte = BY_COLUMN[column]
+    try:
+        found = parse_reading(cell)
+    except CoreError as error:
+        raise BadCell(f"{cell!r} cannot be read", getattr(error, "hint", str(error))) from error
+    if found is None:
+        return None
+    given = unit or analyte.unit
+    if found.unit is not None:
+        try:
+            factor = convert(1.0, found.unit, given)
+        except CoreError:
+            raise BadCell(f"{cell!r} is not in {given}", f"write the number in {given}, without a unit") from None
+        if factor != 1.0 or found.unit.startswith("%") != given.startswith("%"):
+            said = number_text(float(f"{convert(found.value or 0.0, found.unit, given):.6g}"))
+            raise BadCell(f"{cell!r} stands under {given}", f"write {said} if that is meant, else correct it")
+    if found.value is None:
+        return analyte.code, int(found.censor), None, None, None
+    try:
+        value = convert(found.value, given, analyte.unit)
+    except CoreError as error:
+        raise BadCell(f"unit {given!r} does not fit {analyte.name}", f"write it in {analyte.unit}") from error
+    if not 0 <= value < 1e9:
+        raise BadCell(f"{cell!r} is below 0 or far too large", "check the figure")
+    shortest = {Censor.EXACT: "", Censor.BELOW: "<", Censor.ABOVE: ">"}[found.censor] + number_text(found.value)
+    same_unit = given == analyte.unit
+    return (analyte.code, int(found.censor), repr(value), None if same_unit and shortest == cell else cell,
+            None if same_unit else given)
+
+
+class OpenFile:
+    """One file being read. `rows()` yields what can be read and puts the rest into `problems`."""
+
+    def __init__(self, name: str, stream: BinaryIO, problems: Problems):
+        self.name, self.problems = name, problems
+        self.table: Table | None = None
+        self.ignored: list[str] = []
+        self._seen: dict[tuple[str, str], ReadingCell | None] = {}
+        head = stream.read(4096)
+        stream.seek(0)
+        if head.startswith((b"PK", b"\xd0\xcf", b"%PDF", b"\x89PNG")) or b"\x00" in head:
+            self._whole("this is not a CSV file", "save the table as CSV (UTF-8) and try again")
+            return
+        self._text = io.TextIOWrapper(stream, encoding="utf-8-sig", newline="")
+        self._reader = csv.reader(self._text, strict=True)
+        try:
+            header = [h.strip() for h in next(self._reader, [])]
+        except (UnicodeDecodeError, csv.Error) as error:
+            self._broken(error)
+            return
+        self._set_header(header)
+
+    def _whole(self, what: str, fix: str) -> None:
+        self.problems.add(self.name, None, None, what, fix)
+
+    def _broken(self, error: Exception) -> None:
+        row = self._reader.line_num + 1
+        if isinstance(error, UnicodeDecodeError):
+            self.problems.add(self.name, row, None, "the file is not UTF-8 text from about this row on",
+                              "save it as CSV with encoding UTF-8")
+        else:
+            self.problems.add(self.name, row, None, f"the row cannot be split into cells ({error})",
+                              "check the quotation marks")
+
+    def _set_header(self, header: list[str]) -> None:
+        if not any(header):
+            self._whole("the file is empty", "the first row must hold the names of the columns")
+            return
+        if len(header) == 1 and (";" in header[0] or "\t" in header[0]):
+            self._whole("the columns are not separated by commas", "save it as comma-separated values")
+            return
+        table = kind_of(self.name, header)
+        if table is None:
+            self._whole("the columns fit none of the known tables",
+                        f"name the file after its table: {', '.join(TABLES)}")
+            return
+        header = [table.aliases.get(h, h) for h in header]
+        for column in table.required:
+            if column not in header:
+                self.problems.add(self.name, 1, column, f"the column {column} is missing",
+                                  f"{table.name}.csv needs {', '.join(table.required)}")
+        for column in {h for h in header if header.count(h) > 1}:
+            self.problems.add(self.name, 1, column, f"the column {column} stands twice", "keep one of them")
+        if set(table.required) <= set(header) and len(set(header)) == len(header):
+            self.table = table
+        self.ignored = [h for h in header if h not in table.columns and not (table.analytes and h in BY_COLUMN)]
+        self._header = header
+
+    def rows(self) -> Iterator[Row]:
+        """Every row whose cells can all be read."""
+        if self.table is None or self.table.export_only:
+            return
+        plain = [(i, h, self.table.columns[h], h in self.table.required)
+                 for i, h in enumerate(self._header) if h in self.table.columns]
+        readings = [(i, h) for i, h in enumerate(self._header)
+                    if self.table.analytes and h in BY_COLUMN and h not in self.table.columns]
+        width = len(self._header)
+        while True:
+            try:
+                cells = next(self._reader, None)
+            except (UnicodeDecodeError, csv.Error) as error:
+                self._broken(error)
+                return
+            if cells is None:
+                return
+            if not any(cells):
+                continue
+            row = self._row(cells, width, plain, readings)
+            if row is not None:
+                yield row
+
+    def _row(self, cells: list[str], width: int, plain: list[tuple[int, str, Callable[[str], Any], bool]],
+             readings: list[tuple[int, str]]) -> Row | None:
+        number = self._reader.line_num
+        if len(cells) != width:
+            self.problems.add(self.name, number, None, f"the row has {len(cells)} cells, the header {width}",
+                              "check for a missing or extra comma")
+            return None
+        parsed: dict[str, Any] = {}
+        good = True
+        for i, name, parse, required in plain:
+            cell = cells[i].strip()
+            if not cell:
+                if required and name != "meter":
+                    self.problems.add(self.name, number, name, "the cell is empty", f"{name} must be given")
+                    good = False
+                parsed[name] = None
+                continue
+            try:
+                parsed[name] = parse(cell)
+            except BadCell as bad:
+                self.problems.add(self.name, number, name, bad.what, bad.fix)
+                good = False
+        found: list[ReadingCell] = []
+        for i, name in readings:
+            cell = cells[i]
+            if not cell:
+                continue
+            key = (name, cell)
+            if key not in self._seen:
+                if len(self._seen) > CACHE:
+                    self._seen.clear()
+                try:
+                    self._seen[key] = reading_cell(name, cell.strip())
+                except BadCell as bad:
+                    self.problems.add(self.name, number, name, bad.what, bad.fix)
+                    good = False
+                    continue
+            one = self._seen[key]
+            if one is not None:
+                found.append(one)
+        return Row(number, parsed, found) if good else None
+
+
+def write_table(out: BinaryIO, columns: Iterable[str], rows: Iterable[Iterable[object]]) -> int:
+    """Write one canonical file: UTF-8, commas, \\n line ends, numbers in their shortest form."""
+    text = io.TextIOWrapper(out, encoding="utf-8", newline="", write_through=True)
+    writer = csv.writer(text, lineterminator="\n")
+    writer.writerow(list(columns))
+    n = 0
+    for row in rows:
+        writer.writerow([v if type(v) is str else written(v) for v in row])
+        n += 1
+    text.detach()
+    return n

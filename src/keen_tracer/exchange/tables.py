@@ -1,0 +1,112 @@
+"""The canonical tables (docs/formats.md): columns in order, how each cell is read, which must be there."""
+
+import re
+from dataclasses import dataclass, field
+from datetime import UTC, datetime
+
+from ..core.analytes import ANALYTES
+from ..core.limits import BASES, SCOPES
+from ..core.records import CLASSES, EVENT_KINDS, FEATURES, FUELS, METER_UNITS, PURPOSES
+from . import cells
+from .cells import BadCell, Parser
+
+
+@dataclass(frozen=True)
+class Table:
+    """One kind of file. `order` is the place in which several files given together are read."""
+
+    name: str
+    order: int
+    columns: dict[str, Parser]
+    required: tuple[str, ...]
+    analytes: bool = False
+    aliases: dict[str, str] = field(default_factory=dict)
+    export_only: bool = False
+
+
+def _zone(cell: str) -> str:
+    from zoneinfo import available_timezones
+
+    if cell not in available_timezones():
+        raise BadCell(f"{cell!r} is not a time zone", "write such as Europe/Oslo")
+    return cell
+
+
+def _features(cell: str) -> list[str]:
+    found = cells.words(cell)
+    for f in found:
+        cells.one_of(*FEATURES)(f)
+    return found
+
+
+def _moment(cell: str) -> datetime:
+    try:
+        return datetime.fromisoformat(cell).astimezone(UTC)
+    except ValueError:
+        raise BadCell(f"{cell!r} is not a date with time", "write such as 2026-02-28T09:30:00+00:00") from None
+
+
+def _code(cell: str) -> str:
+    """A name that people type and links carry."""
+    if not re.fullmatch(r"[^\x00-\x1f/\\?#]{1,60}", cell):
+        raise BadCell(f"{cell[:40]!r} cannot be a name", "use up to 60 characters without / \\ ? #")
+    return cell
+
+
+T, N, W = cells.text, cells.number, cells.whole
+
+_TABLES = (
+    Table("depots", 1, {"depot": _code, "name": T, "time_zone": _zone, "walking_order": W, "daily_capacity": W},
+          ("depot",)),
+    Table("models", 2, {
+        "model": _code, "class": cells.one_of(*CLASSES), "oil_total_l": cells.above_zero,
+        "sump_l": cells.above_zero, "allowed_grades": cells.grades, "layout": T, "bearing_type": T,
+        "part_materials": T, "sampling_point": T, "between_marks_l": N, "features": _features},
+        ("model", "class")),
+    Table("oils", 3, {"oil": _code, "grade": T, "batch": T, "reference_on": cells.day}, ("oil",), analytes=True),
+    Table("engines", 4, {
+        "engine": _code, "name": T, "depot": T, "model": T, "class": cells.one_of(*CLASSES),
+        "meter_unit": cells.one_of(*METER_UNITS), "sump_l": cells.above_zero, "oil_total_l": cells.above_zero,
+        "carry_over_frac": cells.share, "allowed_grades": cells.grades, "oil": T, "fuel": cells.one_of(*FUELS),
+        "coolant": T, "in_service_on": cells.day, "sampling_method": T, "interval_meter": cells.above_zero,
+        "interval_days": lambda c: int(cells.above_zero(str(W(c)))), "nominal_drain_meter": cells.above_zero},
+        ("engine", "class")),
+    Table("limits", 5, {
+        "scope": cells.one_of(*SCOPES), "scope_name": T, "analyte": cells.one_of(*(a.column for a in ANALYTES)),
+        "basis": cells.one_of(*BASES), "watch": cells.signed_number, "act": cells.signed_number, "unit": T,
+        "origin": T, "version": T}, ("scope", "scope_name", "analyte", "basis", "origin", "version")),
+    Table("events", 6, {
+        "engine": T, "on": cells.day, "at": cells.clock, "seq": W, "meter": N, "meter_new": N,
+        "kind": cells.one_of(*EVENT_KINDS), "litres_in": N, "litres_drained": N, "oil": T, "grade": T, "batch": T,
+        "part": T, "note": T}, ("engine", "on", "kind"), aliases={"litres": "litres_in"}),
+    Table("samples", 7, {
+        "sample": _code, "engine": T, "drawn_on": cells.day, "meter": N, "drawn_at": cells.clock,
+        "oil_change_meter": N, "oil": T, "method": T, "purpose": cells.one_of(*PURPOSES), "resample_of": T,
+        "oil_changed_after": cells.yes_no, "top_up_l": N, "laboratory": T, "instrument": T,
+        "analysed_on": cells.day, "received_on": cells.day, "appearance": T, "note": T},
+        ("sample", "engine", "drawn_on", "meter"), analytes=True),
+    Table("readings", 8, {
+        "laboratory": T, "report": T, "revision": W, "sample": T, "analyte": T, "reading": T, "unit": T,
+        "method": T, "analysed_on": cells.day}, ("report", "sample", "analyte", "reading")),
+    Table("decisions", 9, {
+        "decision": cells.identity, "kind": cells.one_of("sign_off", "run", "amendment", "withdraw"), "engine": T,
+        "sample": T, "laboratory": T, "report": T, "revision": W, "supersedes": cells.identity, "proposed": W,
+        "level": W, "basis": T, "run_state": cells.one_of("hold", "restrict", "release"), "until_meter": N,
+        "accepted": cells.yes_no, "reason": T, "note": T, "by": T, "at": _moment},
+        ("decision", "kind", "by", "at")),
+    Table("verdicts", 10, dict.fromkeys((
+        "sample", "engine", "drawn_on", "meter", "proposed", "signed", "signed_by", "signed_on", "wear", "dirt",
+        "coolant", "fuel", "thickness", "oil_life", "debris", "policy", "rules_version", "limits_version",
+        "lead_hypothesis", "reasons"), T), ("sample", "proposed", "rules_version"), export_only=True),
+)
+TABLES = {t.name: t for t in _TABLES}
+
+
+def kind_of(file_name: str, header: list[str]) -> Table | None:
+    """The table a file holds: by its name, else the one whose required columns the header has best."""
+    stem = file_name.lower().rsplit("/", 1)[-1].split(".")[0].split(" ")[0].split("-")[0]
+    if stem in TABLES:
+        return TABLES[stem]
+    have = set(header)
+    fits = [t for t in _TABLES if set(t.required) <= have]
+    return max(fits, key=lambda t: len(have & set(t.columns)), default=None)

@@ -1,0 +1,1 @@
+"""PostgreSQL: the only place that imports psycopg. Plain SQL, named queries, numbered migrations."""

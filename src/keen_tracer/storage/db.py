@@ -1,0 +1,53 @@
+"""Connections: a pool whose sessions may only do what the application's role may do."""
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import psycopg
+from psycopg import sql
+from psycopg_pool import ConnectionPool
+
+from .errors import translated
+
+APP_ROLE = "keen_app"
+Connection = psycopg.Connection
+
+
+def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:
+    """Step down from the login to the application's role: no DDL, no change to append-only tables."""
+    connection.execute(sql.SQL("set role {}").format(sql.Identifier(APP_ROLE)))
+    connection.execute(sql.SQL("set statement_timeout = {}").format(sql.Literal(timeout_ms)))
+    connection.execute("set timezone = 'UTC'")
+    connection.commit()
+
+
+class Database:
+    """The application's view of one database. `transaction()` is the only way in."""
+
+    def __init__(self, url: str, size: int = 8, timeout_ms: int = 30_000):
+        self.url = url
+        self._pool = ConnectionPool(
+            url, min_size=1, max_size=size, open=False, timeout=4, reconnect_timeout=2,
+            configure=lambda c: _as_application(c, timeout_ms), check=ConnectionPool.check_connection,
+            kwargs={"connect_timeout": 3, "application_name": "keen-tracer"})
+
+    def __enter__(self) -> "Database":
+        self._pool.open()
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        self._pool.close()
+
+    @contextmanager
+    def transaction(self) -> Iterator[psycopg.Connection]:
+        """One transaction: all of it or nothing. Raises StorageError, never the driver's errors."""
+        with translated(), self._pool.connection() as connection:
+            yield connection
+
+
+@contextmanager
+def single(url: str) -> Iterator[psycopg.Connection]:
+    """One long transaction outside the pool, without the web's time limit: imports and exports."""
+    with translated(), psycopg.connect(url, connect_timeout=5, application_name="keen-tracer") as connection:
+        _as_application(connection, 0)
+        yield connection

@@ -1,0 +1,112 @@
+"""Reading engines with their whole history into the arrays the core judges."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+import psycopg
+from psycopg.rows import dict_row
+
+from ..core.analytes import BY_CODE, N
+from ..core.records import DEFAULT_CARRY_OVER, Engine, Fleet, Floats, History, LogRow, Sample, nominal_drain
+from .sql import query
+
+_CODE_INDEX = np.full(max(BY_CODE) + 1, -1, dtype=np.intp)
+for _code, _analyte in BY_CODE.items():
+    _CODE_INDEX[_code] = _analyte.index
+_GLYCOL = next(a.code for a in BY_CODE.values() if a.column == "glycol_pct")
+
+# One row of the binary COPY of `copy_readings`: field count, then length and value of each field.
+_WIRE = np.dtype([("fields", ">i2"), ("l1", ">i4"), ("sample", ">i4"), ("l2", ">i4"), ("analyte", ">i2"),
+                  ("l3", ">i4"), ("value", ">f8"), ("l4", ">i4"), ("censor", ">i2")])
+_HEADER = 19  # bytes of the COPY header without extension, PostgreSQL documentation, "COPY, binary format"
+
+
+@dataclass(frozen=True)
+class Loaded:
+    """A Fleet with the database's names for its parts."""
+
+    fleet: Fleet
+    engines: list[dict[str, Any]]
+    sample_ids: list[int]
+
+
+def _engine(row: dict[str, Any]) -> Engine:
+    return Engine(
+        row["code"], row["engine_class"], row["meter_unit"], row["oil_total_l"], row["sump_l"],
+        DEFAULT_CARRY_OVER if row["carry_over_frac"] is None else row["carry_over_frac"],
+        tuple(row["allowed_grades"]), row["fuel"], frozenset(row["features"]),
+        row["nominal_drain_meter"] or nominal_drain(row["engine_class"], row["meter_unit"]),
+        row["interval_meter"], row["interval_days"], row["in_service_on"], row["model"])
+
+
+def _oil_key(oil: str | None, grade: str | None, batch: str | None) -> str | None:
+    return f"{oil}|{grade or ''}|{batch or ''}" if oil else None
+
+
+def fresh_references(c: psycopg.Connection) -> dict[str, Floats]:
+    """Every fresh-oil reference: oil key → figures of all analytes."""
+    out: dict[str, Floats] = {}
+    for oil, grade, batch, analyte, value, censor in c.execute(query("fresh_readings")):
+        figures = out.setdefault(f"{oil}|{grade}|{batch}", np.full(N, np.nan))
+        figures[_CODE_INDEX[analyte]] = value / 2 if censor == 1 else value
+    return out
+
+
+def _readings(c: psycopg.Connection, samples: list[int]) -> tuple[Floats, np.ndarray[Any, np.dtype[np.int8]]]:
+    value = np.full((len(samples), N), np.nan)
+    censor = np.full((len(samples), N), -1, dtype=np.int8)
+    if not samples:
+        return value, censor
+    with c.cursor() as cursor, cursor.copy(query("copy_readings"), {"samples": samples}) as copy:
+        data = b"".join(bytes(part) for part in copy)
+    found = np.frombuffer(data, _WIRE, (len(data) - _HEADER - 2) // _WIRE.itemsize, _HEADER)
+    ids = np.array(samples)
+    order = np.argsort(ids)
+    rows = order[np.searchsorted(ids, found["sample"], sorter=order)]
+    columns = _CODE_INDEX[found["analyte"]]
+    value[rows, columns], censor[rows, columns] = found["value"], found["censor"]
+    return value, censor
+
+
+def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] | None = None) -> Loaded:
+    """The given engines with everything in their log."""
+    with c.cursor(row_factory=dict_row) as cursor:
+        engines = cursor.execute(query("engines_of"), {"ids": engine_ids}).fetchall()
+    rows = c.execute(query("log_of_engines"), {"ids": engine_ids}).fetchall()
+    sample_ids = [int(r[15]) for r in rows if r[15] is not None]
+    reports = {r[0]: r for r in c.execute(query("sample_reports"), {"samples": sample_ids, "glycol": _GLYCOL})}
+    logs: dict[int, list[LogRow]] = {e["id"]: [] for e in engines}
+    n = 0
+    for (engine, key, on, at, seq, dial, kind, dial_new, litres_in, drained, oil, grade, batch, part, note, sample_id,
+         code, purpose, resample_of, change_dial, drawn_oil, method, after, top_up, laboratory, appearance) in rows:
+        sample = None
+        if sample_id is not None:
+            _, lab, tested, glycol = reports.get(sample_id, (None, laboratory, "", ""))
+            sample = Sample(code, n, purpose, resample_of or None, after, method, lab or laboratory, tested, glycol,
+                            _oil_key(drawn_oil, "", ""), change_dial, top_up, appearance)
+            n += 1
+        logs[engine].append(LogRow(key, on, kind, dial, at, seq, dial_new, litres_in, drained,
+                                   _oil_key(oil, grade, batch), part or "", note or "", sample))
+    value, censor = _readings(c, sample_ids)
+    histories = tuple(History(_engine(e), tuple(logs[e["id"]])) for e in engines)
+    known = fresh_references(c) if fresh is None else fresh
+    return Loaded(Fleet(histories, value, censor, known), engines, sample_ids)
+
+
+def batches(c: psycopg.Connection, engine_ids: list[int], samples: int = 6000) -> Iterator[list[int]]:
+    """Engine ids in groups of about `samples` samples, so that memory does not grow with the fleet."""
+    counts: dict[int, int] = dict(c.execute(query("samples_per_engine"), {"ids": engine_ids}).fetchall())
+    group: list[int] = []
+    held = 0
+    for engine in engine_ids:
+        group.append(engine)
+        held += counts.get(engine, 0)
+        if held >= samples or len(group) >= 2000:
+            yield group
+            group, held = [], 0
+    if group:
+        yield group
+
+

@@ -1,0 +1,115 @@
+"""Numbered migrations, each applied with its record in one transaction, never edited afterwards."""
+
+import hashlib
+from importlib.resources import files
+from urllib.parse import urlsplit, urlunsplit
+
+import psycopg
+from psycopg import sql
+
+from .db import APP_ROLE
+from .errors import StorageError, translated
+
+LOCK = 7_316_001  # advisory lock: only one program migrates at a time
+
+
+class CannotMigrate(StorageError):
+    """The database is not in a state this program can bring forward."""
+
+    code = "cannot_migrate"
+
+
+def available() -> list[tuple[int, str, str]]:
+    """Every migration of this program: number, name, text."""
+    out = []
+    for file in files(__package__).joinpath("migrations").iterdir():
+        number, _, name = file.name.removesuffix(".sql").partition("_")
+        if number.isdigit():
+            out.append((int(number), name, file.read_text(encoding="utf-8")))
+    return sorted(out)
+
+
+def ensure_database(url: str) -> None:
+    """Create the database named in `url` when the server does not have it yet."""
+    parts = urlsplit(url)
+    name = parts.path.lstrip("/")
+    try:
+        psycopg.connect(url, connect_timeout=5).close()
+        return
+    except psycopg.OperationalError as error:
+        if 'does not exist' not in str(error):  # libpq gives no SQLSTATE for a failed connection
+            raise CannotMigrate(f"no database answers at {parts.hostname}:{parts.port}: {error}") from error
+    with psycopg.connect(urlunsplit(parts._replace(path="/postgres")), autocommit=True) as c:
+        c.execute(sql.SQL("create database {} template template0 encoding 'UTF8'").format(sql.Identifier(name)))
+
+
+def drop_database(url: str) -> None:
+    """Drop the database named in `url` (only `demo --fresh`, after asking)."""
+    parts = urlsplit(url)
+    with psycopg.connect(urlunsplit(parts._replace(path="/postgres")), autocommit=True) as c:
+        c.execute(sql.SQL("drop database if exists {} with (force)").format(
+            sql.Identifier(parts.path.lstrip("/"))))
+
+
+def applied(connection: psycopg.Connection) -> dict[int, str]:
+    """Migrations this database has had: number → hash of the text it had then."""
+    found = connection.execute("select to_regclass('schema_migration')").fetchone()
+    if not found or found[0] is None:
+        return {}
+    return {int(n): str(h) for n, h in connection.execute("select number, sha256 from schema_migration")}
+
+
+def _role(connection: psycopg.Connection) -> None:
+    """The application's role; made by whoever may, and granted to the login."""
+    if connection.execute("select 1 from pg_roles where rolname = %s", (APP_ROLE,)).fetchone():
+        return
+    try:
+        with connection.transaction():
+            connection.execute(sql.SQL("create role {} nologin").format(sql.Identifier(APP_ROLE)))
+            connection.execute(sql.SQL("grant {} to current_user").format(sql.Identifier(APP_ROLE)))
+    except psycopg.errors.DuplicateObject:
+        return
+    except psycopg.errors.InsufficientPrivilege as error:
+        raise CannotMigrate(f"this login may not make roles. Let an administrator run:\n"
+                            f"  create role {APP_ROLE} nologin; grant {APP_ROLE} to CURRENT_LOGIN;") from error
+
+
+def pending(url: str) -> list[int]:
+    """Migrations that are still to be applied."""
+    with translated(), psycopg.connect(url, connect_timeout=5) as c:
+        had = applied(c)
+    return [n for n, _, _ in available() if n not in had]
+
+
+def migrate(url: str, up_to: int | None = None) -> list[int]:
+    """Bring the database to this program's schema; returns the numbers applied.
+
+    Raises CannotMigrate when the database is newer than the program or a past migration was edited.
+    """
+    done = []
+    with translated(), psycopg.connect(url, connect_timeout=5) as c:
+        c.execute("select pg_advisory_lock(%s)", (LOCK,))
+        c.execute("""create table if not exists schema_migration (
+            number integer primary key, name text not null, sha256 text not null,
+            applied_at timestamptz not null default now())""")
+        _role(c)
+        c.commit()
+        had, known = applied(c), {n: t for n, _, t in available()}
+        if unknown := sorted(set(had) - set(known)):
+            raise CannotMigrate(f"the database was made by a newer version (migration {unknown[-1]}); "
+                                "update the program, nothing was changed")
+        for number, name, text in available():
+            digest = hashlib.sha256(text.encode()).hexdigest()
+            if number in had and had[number] != digest:
+                raise CannotMigrate(f"migration {number} was edited after it had been applied")
+            if number in had or (up_to is not None and number > up_to):
+                continue
+            with c.transaction():
+                c.execute(text)
+                c.execute("insert into schema_migration (number, name, sha256) values (%s, %s, %s)",
+                          (number, name, digest))
+            done.append(number)
+        grants = files(__package__).joinpath("migrations/grants.sql").read_text(encoding="utf-8")
+        with c.transaction():
+            c.execute(grants)
+    return done

@@ -1,0 +1,9 @@
+-- Run after every migration: what the application's role may do. No DDL; append-only tables take INSERT only.
+revoke all on all tables in schema public from keen_app;
+grant usage on schema public to keen_app;
+grant select on all tables in schema public to keen_app;
+grant usage on all sequences in schema public to keen_app;
+grant insert on log, event, sample, draw, report, reading, limits_version, limit_row, verdict, decision, source,
+    oil_batch to keen_app;
+grant insert, update on depot, person, model, engine, setting to keen_app;
+grant insert, update, delete on stale, wall, session, idempotency to keen_app;

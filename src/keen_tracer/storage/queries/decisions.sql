@@ -1,0 +1,63 @@
+-- name: decision_put
+-- A decision; the unique keys refuse a second one on the same ground.
+insert into decision (id, kind, engine_id, sample_id, report_id, supersedes, proposed, level, basis, run_state,
+    until_dial, accepted, reason, note, decided_by, decided_at)
+values (%(id)s, %(kind)s, %(engine_id)s, %(sample_id)s, %(report_id)s, %(supersedes)s, %(proposed)s, %(level)s,
+    %(basis)s, %(run_state)s, %(until_dial)s, %(accepted)s, %(reason)s, %(note)s, %(decided_by)s,
+    coalesce(%(decided_at)s, now()));
+
+-- name: decision_of_sample
+-- The standing decision on a sample.
+select id::text, kind, level, proposed, basis, reason, note, decided_by, decided_at from decision_now
+where sample_id = %(sample)s;
+
+-- name: decision_of_engine
+-- The standing run decision of an engine.
+select id::text, kind, run_state, until_dial, reason, note, decided_by, decided_at from decision_now
+where engine_id = %(engine)s;
+
+-- name: decisions_of_samples
+-- Standing sign-offs of the given samples.
+select d.sample_id, s.code as sample, d.id::text, d.kind, d.level, d.proposed, d.basis, d.reason, d.note,
+    d.decided_by, d.decided_at from decision_now d join sample s on s.id = d.sample_id
+where d.sample_id = any(%(samples)s);
+
+-- name: run_decisions
+-- Standing run decisions of the given engines.
+select d.engine_id, d.kind, d.run_state, d.until_dial, d.reason, d.note, d.decided_by, d.decided_at
+from decision_now d where d.engine_id = any(%(engines)s);
+
+-- name: decision_trail
+-- Every decision on an engine and its samples, newest first.
+select d.id::text, d.kind, s.code as sample, d.proposed, d.level, d.run_state, d.until_dial, d.reason, d.note,
+    d.decided_by, d.decided_at, d.supersedes::text
+from decision d left join sample s on s.id = d.sample_id
+where d.engine_id = %(engine)s or d.sample_id in (select w.sample_id from draw w join log_now l on l.id = w.log_id
+    where l.engine_id = %(engine)s)
+order by d.decided_at desc, d.id limit 200;
+
+-- name: last_decision_by
+-- The newest sign-off a person made that still stands.
+select d.id::text, s.code as sample, d.sample_id from decision_now d join sample s on s.id = d.sample_id
+where d.kind = 'sign_off' and d.decided_by = %(who)s and d.sample_id = %(sample)s;
+
+-- name: pending_amendments
+-- Later revisions of a report that no person has accepted or refused.
+select r.id, r.laboratory, r.number, r.revision, s.code as sample, b.oil, b.grade, b.batch, r.received_at
+from report r left join sample s on s.id = r.sample_id left join oil_batch b on b.id = r.oil_batch_id
+where r.revision > 1 and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment')
+order by r.received_at, r.id limit 500;
+
+-- name: readings_of_reports
+-- Readings of the given reports, as stored.
+select report_id, analyte, censor, value, reported, unit from reading where report_id = any(%(reports)s)
+order by report_id, analyte;
+
+-- name: report_before
+-- The revision of a report that counts now.
+select r.id from report_in_effect r where r.laboratory = %(laboratory)s and r.number = %(number)s;
+
+-- name: report_engine
+-- The engine a report's sample belongs to, if it is of a sample.
+select l.engine_id from report r join draw d on d.sample_id = r.sample_id join log_now l on l.id = d.log_id
+where r.id = %(report)s;

@@ -1,0 +1,76 @@
+-- name: export_depots
+-- depots.csv
+select code, name, time_zone, walking_order, daily_capacity from depot order by code;
+
+-- name: export_models
+-- models.csv
+select code, class, oil_total_l, sump_l, allowed_grades, layout, bearing_type, part_materials, sampling_point,
+    between_marks_l, features from model order by code;
+
+-- name: export_engines
+-- engines.csv
+select code, name, depot, model, class, meter_unit, sump_l, oil_total_l, carry_over_frac, allowed_grades, oil, fuel,
+    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter
+from engine order by code;
+
+-- name: export_limits
+-- limits.csv, every published version
+select r.scope, r.scope_name, r.analyte, r.basis, r.watch, r.act, r.unit, r.origin, v.name
+from limit_row r join limits_version v on v.id = r.version_id order by v.id, r.n;
+
+-- name: export_events
+-- events.csv
+select e.code, l.on_date, l.at_time, l.seq, l.dial, v.dial_new, l.kind, v.litres_in, v.litres_drained, v.oil, v.grade,
+    v.batch, v.part, v.note
+from log_now l join event v on v.log_id = l.id join engine e on e.id = l.engine_id
+order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.kind, l.id;
+
+-- name: export_samples
+-- samples.csv, the facts of the draw; the figures stand in readings.csv
+select s.code, e.code, l.on_date, l.dial, l.at_time, d.oil_change_dial, d.oil, d.method, d.purpose, d.resample_of,
+    d.oil_changed_after, d.top_up_l, d.laboratory, d.instrument, d.analysed_on, d.received_on, d.appearance, d.note
+from draw d join log_now l on l.id = d.log_id join sample s on s.id = d.sample_id join engine e on e.id = l.engine_id
+order by s.code;
+
+-- name: export_readings
+-- readings.csv, every revision of every report of a sample
+select r.laboratory, r.number, r.revision, s.code, x.analyte, x.reported, x.value, x.censor, x.unit, x.method,
+    r.analysed_on
+from report r join sample s on s.id = r.sample_id join reading x on x.report_id = r.id
+order by r.laboratory, r.number, r.revision, x.analyte;
+
+-- name: export_oils
+-- oils.csv: batches with the figures of their reference that counts
+select b.id, b.oil, b.grade, b.batch, b.reference_on from oil_batch b order by b.oil, b.grade, b.batch;
+
+-- name: export_oil_readings
+-- Readings of the fresh-oil references, first revision.
+select r.oil_batch_id, x.analyte, x.reported, x.value, x.censor from report_in_effect r
+join reading x on x.report_id = r.id where r.oil_batch_id is not null;
+
+-- name: export_decisions
+-- decisions.csv: what a decision supersedes stands before it
+with recursive chain as (
+    select id, 0 as depth from decision where supersedes is null
+    union all select d.id, chain.depth + 1 from decision d join chain on d.supersedes = chain.id)
+select d.id::text, d.kind, e.code, s.code, r.laboratory, r.number, r.revision, d.supersedes::text, d.proposed, d.level,
+    d.basis, d.run_state, d.until_dial, d.accepted, d.reason, d.note, d.decided_by, d.decided_at
+from decision d join chain using (id) left join engine e on e.id = d.engine_id
+left join sample s on s.id = d.sample_id left join report r on r.id = d.report_id
+order by d.decided_at, chain.depth, d.id;
+
+-- name: export_verdicts
+-- verdicts.csv: the current verdict of every sample beside the standing sign-off
+select s.code, e.code, l.on_date, l.dial, v.level, d.level, d.decided_by, d.decided_at, v.channels, v.policy, v.rules,
+    n.name, v.findings
+from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v
+join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
+join engine e on e.id = l.engine_id join limits_version n on n.id = v.limits_version_id
+left join decision_now d on d.sample_id = s.id and d.kind = 'sign_off'
+order by s.code;
+
+-- name: demo_verdicts
+-- What the demo's analyst signs: every sample's verdict with the day its figures came in.
+select distinct on (s.code) s.code as sample, e.code as engine, l.on_date, d.received_on, v.level, v.input_hash
+from sample s join draw d on d.sample_id = s.id join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
+join verdict v on v.sample_id = s.id order by s.code, v.id desc;

@@ -1,0 +1,60 @@
+-- name: engines_of
+-- The engines with the given ids, with what they inherit from their model.
+select e.id, e.code, e.name, e.depot, coalesce(e.model, '') as model, e.class as engine_class, e.meter_unit,
+    coalesce(e.sump_l, m.sump_l) as sump_l, coalesce(e.oil_total_l, m.oil_total_l) as oil_total_l,
+    e.carry_over_frac, case when e.allowed_grades = '{}' then coalesce(m.allowed_grades, '{}')
+    else e.allowed_grades end as allowed_grades, e.oil, e.fuel, coalesce(m.features, '{}') as features,
+    e.in_service_on, e.interval_meter, e.interval_days, e.nominal_drain_meter, e.sampling_method, e.coolant,
+    coalesce(m.bearing_type, '') as bearing_type, coalesce(m.layout, '') as layout,
+    coalesce(m.part_materials, '') as part_materials, e.row_version
+from engine e left join model m on m.code = e.model
+where e.id = any(%(ids)s) order by e.id;
+
+-- name: log_of_engines
+-- Every current log row of the given engines, with its event or its drawn sample.
+select l.engine_id, l.id::text, l.on_date, l.at_time, l.seq, l.dial, l.kind, v.dial_new, v.litres_in,
+    v.litres_drained, v.oil, v.grade, v.batch, v.part, v.note, d.sample_id, s.code, d.purpose, d.resample_of,
+    d.oil_change_dial, d.oil, d.method, d.oil_changed_after, d.top_up_l, d.laboratory, d.appearance
+from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id = l.id
+    left join sample s on s.id = d.sample_id
+where l.engine_id = any(%(ids)s);
+
+-- name: sample_reports
+-- Laboratory and test methods of the given samples, from the first report that counts.
+select distinct on (r.sample_id) r.sample_id, r.laboratory,
+    coalesce((select min(method) from reading where report_id = r.id and analyte <= 13), '') as method,
+    coalesce((select min(method) from reading where report_id = r.id and analyte = %(glycol)s), '') as glycol
+from report_in_effect r where r.sample_id = any(%(samples)s) order by r.sample_id, r.id;
+
+-- name: copy_readings
+-- Readings that count, of the given samples, first report last so that it wins.
+copy (select r.sample_id, x.analyte, coalesce(x.value, 'NaN'::float8), x.censor
+    from report_in_effect r join reading x on x.report_id = r.id
+    where r.sample_id = any(%(samples)s) order by r.id desc) to stdout (format binary);
+
+-- name: fresh_readings
+-- Fresh-oil references that count.
+select b.oil, b.grade, b.batch, x.analyte, x.value, x.censor
+from oil_batch b join report_in_effect r on r.oil_batch_id = b.id join reading x on x.report_id = r.id
+where x.value is not null order by r.id;
+
+-- name: engine_ids
+-- Ids of every engine, or of those with the given codes.
+select id from engine where %(codes)s::text[] is null or code = any(%(codes)s) order by id;
+
+-- name: engine_by_code
+-- The id of one engine.
+select id from engine where code = %(code)s;
+
+-- name: engine_of_sample
+-- The engine a sample belongs to now.
+select l.engine_id, s.id as sample_id from sample s join draw d on d.sample_id = s.id
+join log_now l on l.id = d.log_id where s.code = %(code)s;
+
+-- name: samples_per_engine
+-- How many samples each of the given engines has, to size the batches.
+select l.engine_id, count(*) from log_now l where l.kind = 'sample' and l.engine_id = any(%(ids)s) group by 1;
+
+-- name: count_engines
+-- How many engines there are.
+select count(*) from engine;

@@ -1,0 +1,61 @@
+-- name: samples_known
+-- What is on record for these sample codes: every log row the sample ever had, and whose row it is.
+select s.code, s.id, l.id::text as log_id, l.source_id, l.source_row, e.code as engine, l.on_date, l.dial
+from sample s left join draw d on d.sample_id = s.id left join log l on l.id = d.log_id
+left join engine e on e.id = l.engine_id where s.code = any(%(codes)s) order by l.recorded_at;
+
+-- name: logs_known
+-- Log rows that are already on record.
+select id::text, source_id, source_row from log where id = any(%(ids)s::uuid[]);
+
+-- name: reports_known
+-- Every revision of the given reports.
+select laboratory, number, revision, content_hash, id, source_id from report
+where (laboratory, number) in (select * from unnest(%(laboratories)s::text[], %(numbers)s::text[]))
+order by revision;
+
+-- name: falling_dials
+-- Engines whose dial falls somewhere, among those this import touched: candidates for the time line to look at.
+select distinct engine_id from (
+    select engine_id, dial, max(dial) over (partition by engine_id order by on_date, at_time nulls last, seq
+        rows between unbounded preceding and 1 preceding) as highest
+    from log_now where engine_id = any(%(engines)s) and dial is not null) x
+where dial < highest;
+
+-- name: source_put
+-- A file that was imported.
+insert into source (sha256, kind, name, bytes, imported_by) values (%(sha256)s, %(kind)s, %(name)s, %(bytes)s, %(by)s)
+returning id;
+
+-- name: source_rows
+-- The row of the file each of the given log rows came from.
+select l.id::text, l.source_row, s.name from log l left join source s on s.id = l.source_id
+where l.id = any(%(ids)s::uuid[]);
+
+-- name: batch_put
+-- A batch of oil.
+insert into oil_batch (oil, grade, batch, reference_on) values (%(oil)s, %(grade)s, %(batch)s, %(on)s) returning id;
+
+-- name: batch_get
+-- A batch of oil by its names.
+select id, reference_on from oil_batch where oil = %(oil)s and grade = %(grade)s and batch = %(batch)s;
+
+-- name: decision_known
+-- A decision by its identity, with the names it is exported by.
+select d.id::text, d.kind, d.decided_by, d.reason, d.level, d.run_state from decision d where d.id = %(id)s;
+
+-- name: report_id
+-- One revision of a report.
+select id from report where laboratory = %(laboratory)s and number = %(number)s and revision = %(revision)s;
+
+-- name: sample_id
+-- A sample by its code.
+select id from sample where code = %(code)s;
+
+-- name: limits_named
+-- A version of limits by its name.
+select id from limits_version where name = %(name)s;
+
+-- name: engines_of_samples
+-- The engine each of the given samples belongs to now.
+select d.sample_id, l.engine_id from draw d join log_now l on l.id = d.log_id where d.sample_id = any(%(samples)s);

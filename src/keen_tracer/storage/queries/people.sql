@@ -1,0 +1,57 @@
+-- name: people
+-- The persons to choose from.
+select id, name, role from person where active order by name;
+
+-- name: person_put
+-- A person of the short list.
+insert into person (name, role) values (%(name)s, %(role)s) on conflict (name) do update set active = true
+returning id, name, role;
+
+-- name: session_put
+-- A new session.
+insert into session (token_hash, person_id) values (%(token)s, %(person)s);
+
+-- name: session_person
+-- Who a session belongs to.
+select p.id, p.name, p.role from session s join person p on p.id = s.person_id
+where s.token_hash = %(token)s and p.active;
+
+-- name: session_drop
+-- End a session.
+delete from session where token_hash = %(token)s;
+
+-- name: answer_of_key
+-- The answer already given to a post with this key.
+select route, status, answer from idempotency where key = %(key)s;
+
+-- name: answer_put
+-- Remember the answer to a post, so that sending it again does nothing twice.
+insert into idempotency (key, route, status, answer) values (%(key)s, %(route)s, %(status)s, %(answer)s);
+
+-- name: setting_get
+-- One setting.
+select value from setting where key = %(key)s;
+
+-- name: setting_put
+-- Set one setting.
+insert into setting (key, value) values (%(key)s, %(value)s)
+on conflict (key) do update set value = excluded.value;
+
+-- name: limits_latest
+-- The version of limits in force.
+select id, name, published_at, published_by from limits_version order by id desc limit 1;
+
+-- name: limit_rows
+-- The rows of one version of limits.
+select scope, scope_name, analyte, basis, watch, act, unit, origin from limit_row
+where version_id = %(version)s order by n;
+
+-- name: limits_put
+-- A new version of limits.
+insert into limits_version (name, published_by) values (%(name)s, %(by)s) returning id;
+
+-- name: limit_row_put
+-- One row of a version of limits.
+insert into limit_row (version_id, n, scope, scope_name, analyte, basis, watch, act, unit, origin)
+values (%(version)s, %(n)s, %(scope)s, %(scope_name)s, %(analyte)s, %(basis)s, %(watch)s, %(act)s, %(unit)s,
+    %(origin)s);

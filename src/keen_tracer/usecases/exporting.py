@@ -1,0 +1,99 @@
+"""Everything out again, as open files whose bytes depend on the data alone."""
+
+import json
+import zipfile
+from collections.abc import Iterable, Iterator
+from io import BytesIO
+from pathlib import Path
+from typing import Any
+
+from ..core.analytes import ANALYTES, BY_CODE
+from ..core.sentences import sentence
+from ..core.values import reading_text
+from ..exchange.csvfile import write_table
+from ..exchange.tables import TABLES
+from ..storage.db import Connection, single
+from ..storage.sql import query
+
+Rows = Iterable[Iterable[object]]
+
+
+def _plain(c: Connection, name: str) -> Iterator[tuple[Any, ...]]:
+    """Rows through a server-side cursor, so that memory does not grow with the table."""
+    with c.cursor(name=f"out_{name}") as cursor:
+        cursor.itersize = 5000
+        cursor.execute(query(name))
+        yield from cursor
+
+
+def _readings(c: Connection) -> Rows:
+    for lab, number, revision, sample, code, reported, value, censor, unit, method, on in _plain(c, "export_readings"):
+        analyte = BY_CODE[code]
+        yield (lab, number, revision, sample, analyte.column, reported or reading_text(value, censor),
+               unit or analyte.unit, method, on)
+
+
+def _oils(c: Connection) -> Rows:
+    figures: dict[int, dict[int, str]] = {}
+    for batch, code, reported, value, censor in _plain(c, "export_oil_readings"):
+        figures.setdefault(batch, {})[code] = reported or reading_text(value, censor)
+    for batch, oil, grade, name, on in _plain(c, "export_oils"):
+        yield (oil, grade, name, on, *(figures.get(batch, {}).get(a.code) for a in ANALYTES))
+
+
+def _verdicts(c: Connection) -> Rows:
+    for (sample, engine, on, dial, level, signed, by, at, channels, policy, rules, version,
+         findings) in _plain(c, "export_verdicts"):
+        said = " ".join(sentence(f) for f in findings if f["level"] > 0)
+        yield (sample, engine, on, dial, level, signed, by, at.date() if at else None, *channels, policy, rules,
+               version, None, said)
+
+
+def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
+    """Every table there is: name, columns, rows."""
+    for table in TABLES.values():
+        columns = list(table.columns)
+        special = {"readings": _readings, "oils": _oils, "verdicts": _verdicts}.get(table.name)
+        if table.name == "oils":
+            columns += [a.column for a in ANALYTES]
+        yield table.name, columns, special(c) if special else _plain(c, f"export_{table.name}")
+
+
+def _schema(written: list[tuple[str, list[str]]]) -> bytes:
+    """A data package's description: the files and their columns."""
+    resources = [{"name": n, "path": f"{n}.csv", "encoding": "utf-8",
+                  "schema": {"fields": [{"name": c} for c in columns]}} for n, columns in written]
+    return (json.dumps({"name": "keen-tracer", "profile": "tabular-data-package", "resources": resources},
+                       indent=1, ensure_ascii=False) + "\n").encode()
+
+
+def export_folder(url: str, folder: Path) -> dict[str, int]:
+    """Write every table to `folder`; how many rows each has. All from one snapshot."""
+    folder.mkdir(parents=True, exist_ok=True)
+    counts, written = {}, []
+    with single(url) as c:
+        c.execute("set transaction isolation level repeatable read")
+        for name, columns, found in tables(c):
+            with (folder / f"{name}.csv").open("wb") as out:
+                counts[name] = write_table(out, columns, found)
+            written.append((name, columns))
+    (folder / "datapackage.json").write_bytes(_schema(written))
+    return counts
+
+
+def export_zip(c: Connection) -> bytes:
+    """The same tables as one zipped data package; equal data, equal bytes."""
+    out, written = BytesIO(), []
+    with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+        def put(name: str, data: bytes) -> None:
+            info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))
+            info.compress_type = zipfile.ZIP_DEFLATED
+            archive.writestr(info, data)
+
+        for name, columns, found in tables(c):
+            text = BytesIO()
+            write_table(text, columns, found)
+            put(f"{name}.csv", text.getvalue())
+            written.append((name, columns))
+        put("datapackage.json", _schema(written))
+    return out.getvalue()

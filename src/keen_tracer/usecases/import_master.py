@@ -1,0 +1,124 @@
+"""Depots, models, engines, limits: what stands still. A known one that reads otherwise is a change to accept."""
+
+from typing import Any
+
+from ..core.errors import CoreError
+from ..core.limits import LimitRow, scope_names
+from ..exchange.cells import written
+from ..exchange.csvfile import Row
+from ..storage.bulk import insert, known, update
+from ..storage.records import publish_limits, row, rows
+from .import_task import Task
+
+# Column of the file → column of the table, where they differ.
+_NAMES = {"depot": {"depot": "code"}, "model": {"model": "code"}, "engine": {"engine": "code"}}
+_LISTS = {"allowed_grades", "features"}
+_MAY_BE_NULL = {"walking_order", "daily_capacity", "oil_total_l", "sump_l", "between_marks_l", "depot", "model",
+                "carry_over_frac", "in_service_on", "interval_meter", "interval_days", "nominal_drain_meter"}
+
+
+def _values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
+    """The columns a row gives, as the table holds them. Empty text is '', an empty list is {}."""
+    out = {}
+    for name, value in cells.items():
+        column = _NAMES[table].get(name, name)
+        if value is None and column not in _MAY_BE_NULL:
+            value = [] if column in _LISTS else {"time_zone": "UTC", "meter_unit": "h"}.get(column, "")
+        out[column] = value
+    return out
+
+
+def _same(a: Any, b: Any) -> bool:
+    return bool(a == b)
+
+
+def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
+    """Insert new rows; show changed ones and write them only when the person accepts. Codes of new rows."""
+    file_key = table
+    columns = [_NAMES[table].get(n, n) for n in part[0].cells]
+    have = known(task.c, table, "code", columns, [r.cells[file_key] for r in part])
+    seen: dict[str, int] = {}
+    added = []
+    for r in part:
+        code = r.cells[file_key]
+        if code in seen:
+            task.problem(r.number, file_key, f"{table} {code!r} stands twice", f"row {seen[code]} has it too; keep one")
+            continue
+        seen[code] = r.number
+        values = _values(table, r.cells)
+        if code not in have:
+            insert(task.c, table, values)
+            added.append(code)
+            task.file.added += 1
+            continue
+        old = dict(zip(columns, have[code], strict=True))
+        differing = {k: v for k, v in values.items() if not _same(old[k], v)}
+        for k, v in differing.items():
+            task.change(r.number, f"{table} {code}, {k}", written(old[k]), written(v))
+        if differing and task.accept:
+            update(task.c, table, "code", code, differing)
+            task.all_touched = True
+        task.file.known += 1
+    return added
+
+
+def depots(task: Task, part: list[Row]) -> None:
+    _upsert(task, "depot", part)
+
+
+def models(task: Task, part: list[Row]) -> None:
+    _upsert(task, "model", part)
+
+
+def engines(task: Task, part: list[Row]) -> None:
+    """Engines, after checking that their depot and model are known."""
+    good = []
+    for column in ("depot", "model"):
+        names = sorted({r.cells[column] for r in part if r.cells.get(column)})
+        there = known(task.c, column, "code", ["code"], names)
+        for r in part:
+            name = r.cells.get(column)
+            if name and name not in there:
+                task.problem(r.number, column, f"{column} {name!r} is not known",
+                             f"import {column}s.csv with it first (or in the same call), or correct the name")
+                r.cells[column] = None
+    good = part
+    codes = _upsert(task, "engine", good)
+    found = known(task.c, "engine", "code", ["id"], codes)
+    task.touched.update(r[0] for r in found.values())
+    task.engines = {}
+
+
+def limits(task: Task, part: list[Row]) -> None:
+    """Versions of limits. One with a known name must be the same; otherwise it needs a new name."""
+    by_version: dict[str, list[tuple[int, LimitRow]]] = {}
+    for r in part:
+        c = r.cells
+        limit = LimitRow(c["scope"], c["scope_name"], c["analyte"], c["basis"], c.get("watch"), c.get("act"),
+                         c.get("unit") or "", c["origin"])
+        if limit.scope == "class" and limit.scope_name not in scope_names():
+            task.problem(r.number, "scope_name", f"class {limit.scope_name!r} is not known",
+                         f"write one of {', '.join(scope_names()[:8])}")
+            continue
+        try:
+            limit.side()
+        except CoreError as error:
+            task.problem(r.number, "act", str(error), "correct the figures")
+            continue
+        by_version.setdefault(c["version"], []).append((r.number, limit))
+    for name, numbered in by_version.items():
+        given = tuple(x for _, x in numbered)
+        if len(set(given)) < len(given):
+            twice = next(n for i, (n, x) in enumerate(numbered) if x in given[:i])
+            task.problem(twice, None, "this limit stands twice in its version", "keep one of the rows")
+            continue
+        version = row(task.c, "limits_named", name=name)
+        if version is None:
+            publish_limits(task.c, name, task.who, given)
+            task.file.added += len(given)
+            task.all_touched = True
+        elif {LimitRow(**x) for x in rows(task.c, "limit_rows", version=version["id"])} == set(given):
+            task.file.known += len(given)
+        else:
+            task.problem(numbered[0][0], "version", f"version {name!r} is published with other rows",
+                         "give the changed limits a new version name; published ones never change")

@@ -1,0 +1,122 @@
+"""Bring open files in: all or nothing, with every problem by file, row and column before anything is written.
+
+A preview is the same import, rolled back. So what the preview shows is what the import does.
+"""
+
+import hashlib
+from collections.abc import Callable, Iterator
+from itertools import islice
+from pathlib import Path
+from typing import BinaryIO
+
+from ..core.timeline import build
+from ..exchange.archive import members
+from ..exchange.csvfile import OpenFile, Row
+from ..storage import fleet
+from ..storage.db import Connection, single
+from ..storage.records import row, rows, run
+from . import import_decisions, import_events, import_master, import_reports
+from .import_task import FileReport, ImportReport, Task
+
+CHUNK = 4000
+
+
+Handler = Callable[[Task, list[Row]], None]
+HANDLERS: dict[str, Handler] = {
+    "depots": import_master.depots, "models": import_master.models, "engines": import_master.engines,
+    "limits": import_master.limits, "oils": import_reports.oils, "events": import_events.events,
+    "samples": import_events.samples, "readings": import_reports.readings, "decisions": import_decisions.decisions,
+}
+
+
+def chunks(rows_in: Iterator[Row]) -> Iterator[list[Row]]:
+    while part := list(islice(rows_in, CHUNK)):
+        yield part
+
+
+def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
+    assert opened.table is not None
+    task.file = FileReport(opened.name, opened.table.name, ignored=opened.ignored)
+    task.report.files.append(task.file)
+    if opened.table.export_only:
+        task.file.note = "verdicts are not read: they are computed again from the figures"
+        return
+    found = row(task.c, "source_put", sha256=digest, kind=opened.table.name, name=opened.name, bytes=size, by=task.who)
+    assert found is not None
+    task.source = found["id"]
+    handler = HANDLERS[opened.table.name]
+    for part in chunks(opened.rows()):
+        task.file.rows += len(part)
+        handler(task, part)
+    if task.waiting_rows:
+        import_reports.finish_readings(task)
+
+
+def _dials(task: Task) -> None:
+    """Refuse dials that run backwards, naming the row; the time line alone says what backwards means."""
+    suspects = [r["engine_id"] for r in rows(task.c, "falling_dials", engines=sorted(task.touched))]
+    if not suspects:
+        return
+    for history in fleet.load(task.c, suspects, {}).fleet.histories:
+        unit = history.engine.meter_unit
+        for wrong in build(history).backwards:
+            origin = rows(task.c, "source_rows", ids=[wrong.row.id])
+            name, at = (origin[0]["name"], origin[0]["source_row"]) if origin else (None, None)
+            task.problems.add(
+                name or "on record", at, "meter",
+                f"engine {history.engine.code}: {wrong.row.dial:g} {unit} on {wrong.row.on} is below "
+                f"{wrong.before.dial:g} {unit} on {wrong.before.on}",
+                "correct the figure, or add an event meter_replaced where the dial was changed")
+
+
+def _digest(stream: BinaryIO) -> tuple[str, int]:
+    total, size = hashlib.sha256(), 0
+    while part := stream.read(1 << 20):
+        total.update(part)
+        size += len(part)
+    stream.seek(0)
+    return total.hexdigest(), size
+
+
+def run_import(c: Connection, paths: list[tuple[str, Path]], who: str, accept: bool = False) -> ImportReport:
+    """Import files inside the caller's transaction, which must be rolled back when `written` is False.
+
+    `paths` are (name as the person knows it, where it lies). `accept` takes changes to depots, models and
+    engines; amended reports always wait for a person's decision of their own.
+    """
+    task = Task(c, who, accept)
+    with members(paths, task.problems) as found:
+        opened = [(OpenFile(name, stream, task.problems), stream) for name, stream in found]
+        opened = [(o, s) for o, s in opened if o.table is not None]
+        for one, _ in sorted(opened, key=lambda x: (x[0].table.order if x[0].table else 0, x[0].name)):
+            digest, size = next((d for n, d in digests(paths) if n == one.name), ("", 0))
+            _one_file(task, one, digest, size)
+    if task.touched:
+        _dials(task)
+    report = task.report
+    report.problems, report.problem_count = task.problems.shown, task.problems.total
+    report.engines = len(task.touched)
+    if report.problem_count == 0:
+        report.written = True
+        if task.all_touched:
+            run(c, "mark_all_stale")
+        run(c, "mark_stale", ids=sorted(task.touched))
+    return report
+
+
+def digests(paths: list[tuple[str, Path]]) -> Iterator[tuple[str, tuple[str, int]]]:
+    """The hash and size of each given file."""
+    for name, path in paths:
+        with path.open("rb") as f:
+            yield name, _digest(f)
+
+
+def import_files(url: str, paths: list[tuple[str, Path]], who: str, accept: bool = False,
+                 preview: bool = False) -> ImportReport:
+    """Import in one transaction of its own; a preview, or any problem, rolls everything back."""
+    with single(url) as c:
+        report = run_import(c, paths, who, accept)
+        if preview or not report.written:
+            c.rollback()
+            report.written = False
+        return report

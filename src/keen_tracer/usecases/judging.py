@@ -1,0 +1,133 @@
+"""Judge the engines whose figures changed, write the verdicts that changed, refresh their row of the Wall."""
+
+import json
+import threading
+from collections.abc import Callable
+from dataclasses import dataclass
+
+from ..core.evaluate import evaluate
+from ..core.judge import verdicts
+from ..core.limits import LimitSet
+from ..core.records import Floats
+from ..core.verdict import Verdict
+from ..storage import fleet as storage
+from ..storage.db import Connection, Database, single
+from ..storage.errors import Unavailable
+from ..storage.records import limits_in_force, number, rows, run
+from ..storage.sql import query
+from .wallrow import wall_rows
+
+BATCH_ENGINES = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """What one run did."""
+
+    engines: int = 0
+    samples: int = 0
+    written: int = 0
+
+    def __add__(self, other: "Judged") -> "Judged":
+        return Judged(self.engines + other.engines, self.samples + other.samples, self.written + other.written)
+
+
+class NoLimits(Exception):
+    """There is no published version of limits to judge by."""
+
+
+def judge_engines(c: Connection, engine_ids: list[int], limits_id: int, limits: LimitSet,
+                  fresh: dict[str, Floats] | None = None) -> Judged:
+    """Judge these engines inside the caller's transaction."""
+    loaded = storage.load(c, engine_ids, fresh)
+    found: list[Verdict] = []
+    if loaded.sample_ids:
+        evaluation = evaluate(loaded.fleet, limits)
+        found = verdicts(evaluation)
+    written = _write(c, loaded.sample_ids, found, limits_id)
+    wall_rows(c, loaded, found)
+    return Judged(len(loaded.engines), len(found), written)
+
+
+def _write(c: Connection, sample_ids: list[int], found: list[Verdict], limits_id: int) -> int:
+    """Append the verdicts whose inputs changed."""
+    had = {r["sample_id"]: r["input_hash"] for r in rows(c, "current_hashes", samples=sample_ids)}
+    new = [(i, v) for i, v in zip(sample_ids, found, strict=True) if had.get(i) != v.input_hash]
+    if not new:
+        return 0
+    with c.cursor() as cursor, cursor.copy(query("copy_verdicts")) as copy:
+        for i, v in new:
+            copy.write_row((i, limits_id, v.rules, v.policy, v.input_hash, v.level, list(v.channels),
+                            json.dumps([f.as_dict() for f in v.findings]),
+                            json.dumps([{"code": a.code, "due_dial": a.due_dial, "within": a.within}
+                                        for a in v.actions]), v.may_run, v.may_run_until))
+    return len(new)
+
+
+def judge_stale(url: str, every: bool = False, tell: Callable[[Judged, int], None] = lambda j, n: None) -> Judged:
+    """Judge what waits (or `every` engine), a few hundred engines a transaction; `tell` hears of progress.
+
+    Can be stopped at any time: what is left stays marked.
+    """
+    with single(url) as c:
+        if every:
+            run(c, "mark_all_stale")
+            c.commit()
+        total, left = Judged(), number(c, "stale_count")
+        while True:
+            done = judge_some(c, BATCH_ENGINES)
+            c.commit()
+            if done is None:
+                return total
+            total += done
+            tell(total, left)
+
+
+def judge_some(c: Connection, limit: int) -> Judged | None:
+    """Judge up to `limit` waiting engines; None when none waits."""
+    waiting = [r["engine_id"] for r in rows(c, "stale_engines", limit=limit)]
+    taken = sorted(r["engine_id"] for r in rows(c, "take_stale", ids=waiting)) if waiting else []
+    if not taken:
+        return None
+    in_force = limits_in_force(c)
+    if in_force is None:
+        raise NoLimits("no version of limits is published; import limits.csv or start the program once")
+    fresh = storage.fresh_references(c)
+    done = Judged()
+    for part in storage.batches(c, taken):
+        done += judge_engines(c, part, *in_force, fresh)
+    return done
+
+
+class Worker(threading.Thread):
+    """Judges in the background while the program serves: woken by `wake`, and every few seconds."""
+
+    def __init__(self, database: Database, pause_s: float = 5.0):
+        super().__init__(name="judge", daemon=True)
+        self._database, self._pause = database, pause_s
+        self._wake, self._stop = threading.Event(), threading.Event()
+
+    def wake(self) -> None:
+        self._wake.set()
+
+    def stop(self) -> None:
+        self._stop.set()
+        self._wake.set()
+        self.join(timeout=10)
+
+    def run(self) -> None:
+        while not self._stop.is_set():
+            try:
+                with self._database.transaction() as c:
+                    more = judge_some(c, 20) is not None
+            except Unavailable:
+                more = False  # the database is away; the pages say so, and we try again
+            if not more:
+                self._wake.wait(self._pause)
+                self._wake.clear()
+
+
+def judge_one(c: Connection, engine: int) -> Judged:
+    """Judge one engine now, inside the caller's transaction (after a decision or a correction)."""
+    in_force = limits_in_force(c)
+    return judge_engines(c, [engine], *in_force) if in_force else Judged()
