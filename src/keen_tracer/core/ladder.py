@@ -34,6 +34,7 @@ class Ladder:
     previous: float | None
     same_laboratory: bool
     comparable: bool
+    same_charge: bool
     change: Change | None
     rate_per_100: float | None
     rate_sigma: float | None
@@ -84,8 +85,9 @@ def ladders(e: Evaluation, i: int) -> list[Ladder]:
         half = 1.96 * s_own[a]
         old = e.middle[before, a] if before >= 0 else np.nan
         exact = censor[a] == Censor.EXACT and before >= 0 and e.fleet.censor[before, a] == Censor.EXACT
+        # Across an oil change two concentrations are not comparable, whatever the laboratory.
         moved = change(float(value[a]), float(old), float(s_pair[a])) if (
-            exact and comparable and np.isfinite(old) and s_pair[a] > 0) else None
+            exact and comparable and place.before_here and np.isfinite(old) and s_pair[a] > 0) else None
         up, low = e.upper[:, i, a], e.lower[:, i, a]
         mark = ACT if e.level[i, a] == 2 else WATCH
         basis = int(e.upper_basis[mark, i, a]) if np.isfinite(up).any() else int(e.lower_basis[mark, i, a])
@@ -98,7 +100,8 @@ def ladders(e: Evaluation, i: int) -> list[Ladder]:
             kind.column, reading_text(_or_none(value[a]), int(censor[a])), _or_none(value[a]), int(censor[a]),
             _or_none(max(value[a] - half, 0)) if censor[a] == Censor.EXACT else None,
             _or_none(value[a] + half) if censor[a] == Censor.EXACT else None,
-            _or_none(e.fresh[i, a]), SOURCES[int(e.fresh_source[i, a])], _or_none(old), same, comparable, moved,
+            _or_none(e.fresh[i, a]), SOURCES[int(e.fresh_source[i, a])], _or_none(old), same, comparable,
+            place.before_here, moved,
             _or_none(100 * e.rate[i, a]), _or_none(100 * e.rate_sigma[i, a]), _withheld(e, i, int(a)),
             _or_none(e.start[i, a] + e.rate[i, a] * t) if place.top_ups else None, _or_none(e.start[i, a]),
             _or_none(up[WATCH]), _or_none(up[ACT]), _or_none(low[WATCH]), _or_none(low[ACT]),

@@ -67,3 +67,32 @@ def group_of(run_state: str | None, level: int | None, signed_level: int | None,
     if spoken == Level.WATCH:
         return "watch"
     return "overdue" if overdue > 0 else "quiet"
+
+
+def meter_words(value: float, unit: str) -> str:
+    """A meter figure in words.
+
+    >>> meter_words(3120, "h")
+    '3\\u202f120 h'
+    """
+    return f"{value:,.0f}".replace(",", "\u202f") + f" {unit}"
+
+
+def may_run_words(state: str | None, until: float | None, advice: str, advice_until: float | None, unit: str,
+                  stored: bool, open_stop: bool) -> str:
+    """Whether an engine may run, in a few words. A person's decision comes before any advice.
+
+    `advice` is the verdict's ("runs", "run_until", "do_not_run", "unknown"); a Stop nobody has decided on
+    reads as a stop whatever else holds.
+    """
+    if state == "hold":
+        return "Do not run"
+    if open_stop:
+        return "Do not run, undecided"
+    if state == "restrict" and until is not None:
+        return f"Runs until {meter_words(until, unit)}"
+    if stored:
+        return "In storage"
+    if advice == "run_until" and advice_until is not None and state != "release":
+        return f"Runs, resample by {meter_words(advice_until, unit)}"
+    return "Not judged yet" if advice == "unknown" and state is None else "Runs"

@@ -55,6 +55,7 @@ class Task:
     c: Connection
     who: str
     accept: bool
+    most_rows: int | None = None
     problems: Problems = field(default_factory=Problems)
     report: ImportReport = field(default_factory=ImportReport)
     touched: set[int] = field(default_factory=set)

@@ -47,6 +47,9 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
     handler = HANDLERS[opened.table.name]
     for part in chunks(opened.rows()):
         task.file.rows += len(part)
+        if task.most_rows is not None and task.file.rows > task.most_rows:
+            task.problem(None, None, f"the file has over {task.most_rows} rows", "import it with ./keen import")
+            return
         handler(task, part)
     if task.waiting_rows:
         import_reports.finish_readings(task)
@@ -78,13 +81,14 @@ def _digest(stream: BinaryIO) -> tuple[str, int]:
     return total.hexdigest(), size
 
 
-def run_import(c: Connection, paths: list[tuple[str, Path]], who: str, accept: bool = False) -> ImportReport:
+def run_import(c: Connection, paths: list[tuple[str, Path]], who: str, accept: bool = False,
+               most_rows: int | None = None) -> ImportReport:
     """Import files inside the caller's transaction, which must be rolled back when `written` is False.
 
     `paths` are (name as the person knows it, where it lies). `accept` takes changes to depots, models and
     engines; amended reports always wait for a person's decision of their own.
     """
-    task = Task(c, who, accept)
+    task = Task(c, who, accept, most_rows)
     with members(paths, task.problems) as found:
         opened = [(OpenFile(name, stream, task.problems), stream) for name, stream in found]
         opened = [(o, s) for o, s in opened if o.table is not None]
@@ -112,10 +116,10 @@ def digests(paths: list[tuple[str, Path]]) -> Iterator[tuple[str, tuple[str, int
 
 
 def import_files(url: str, paths: list[tuple[str, Path]], who: str, accept: bool = False,
-                 preview: bool = False) -> ImportReport:
+                 preview: bool = False, most_rows: int | None = None) -> ImportReport:
     """Import in one transaction of its own; a preview, or any problem, rolls everything back."""
     with single(url) as c:
-        report = run_import(c, paths, who, accept)
+        report = run_import(c, paths, who, accept, most_rows)
         if preview or not report.written:
             c.rollback()
             report.written = False

@@ -24,7 +24,7 @@ where d.sample_id = any(%(samples)s);
 
 -- name: run_decisions
 -- Standing run decisions of the given engines.
-select d.engine_id, d.kind, d.run_state, d.until_dial, d.reason, d.note, d.decided_by, d.decided_at
+select d.engine_id, d.id::text, d.kind, d.run_state, d.until_dial, d.reason, d.note, d.decided_by, d.decided_at
 from decision_now d where d.engine_id = any(%(engines)s);
 
 -- name: decision_trail

@@ -58,3 +58,7 @@ select l.engine_id, count(*) from log_now l where l.kind = 'sample' and l.engine
 -- name: count_engines
 -- How many engines there are.
 select count(*) from engine;
+
+-- name: depot_codes
+-- Depots in walking order.
+select code from depot order by walking_order nulls last, code;

@@ -1,0 +1,64 @@
+import createClient from 'openapi-fetch';
+import type { components, paths } from './schema';
+
+export type Schemas = components['schemas'];
+export type Level = 0 | 1 | 2 | 3;
+
+/** What the server said was wrong: words a person can act on, and a code. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    message: string,
+    readonly incident: string | null,
+  ) {
+    super(message);
+  }
+
+  /** The database or the program is away; the page keeps what it has and tries again. */
+  get away(): boolean {
+    return this.status === 503 || this.status === 0;
+  }
+}
+
+// Looked up at each call, so that a test can stand in for the network.
+export const api = createClient<paths>({ baseUrl: '/', fetch: (request) => globalThis.fetch(request) });
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+function errorFrom(status: number, body: unknown): ApiError {
+  const said = (body ?? {}) as { code?: string; message?: string; incident?: string };
+  const message = said.message ?? `The program answered ${status}. Nothing was lost.`;
+  return new ApiError(status, said.code ?? 'unknown', message, said.incident ?? null);
+}
+
+/** The body of an answer, or an ApiError. */
+export async function body<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await call;
+  } catch {
+    throw new ApiError(0, 'unreachable', 'The program does not answer. Nothing was lost; the page tries again.', null);
+  }
+  if (!answer.response.ok || answer.data === undefined) throw errorFrom(answer.response.status, answer.error);
+  return answer.data;
+}
+
+/** A header that lets a post be sent twice and done once. */
+export function once(): { 'Idempotency-Key': string } {
+  return { 'Idempotency-Key': crypto.randomUUID() };
+}
+
+/** Send one file as it is; the server counts while it streams. */
+export async function upload(file: File): Promise<Schemas['Uploaded']> {
+  const path = `/api/exchange/files?name=${encodeURIComponent(file.name)}`;
+  const call = fetch(path, { method: 'POST', body: file }).then(async (response) => {
+    const said: unknown = await response.json().catch(() => null);
+    return response.ok ? { data: said as Schemas['Uploaded'], response } : { error: said, response };
+  });
+  return body<Schemas['Uploaded']>(call);
+}

@@ -1,0 +1,147 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import type { Snippet } from 'svelte';
+  import { useState } from '../api/queries';
+  import { useKeys } from '../keys';
+  import { toggleMode } from '../mode';
+  import Stick from '../draw/Stick.svelte';
+  import Finder from './Finder.svelte';
+  import KeysDialog from './KeysDialog.svelte';
+  import Who from './Who.svelte';
+
+  interface Props {
+    children: Snippet;
+  }
+  let { children }: Props = $props();
+
+  const state = useState();
+  const queue = $derived(state.data?.queue ?? 0);
+  const places = $derived([
+    { path: '/wall', word: 'Wall', count: 0 },
+    { path: '/judge', word: 'Judge', count: queue },
+    { path: '/run', word: 'Run', count: state.data?.open_stops.length ?? 0 },
+    { path: '/exchange', word: 'Exchange', count: state.data?.amendments ?? 0 },
+  ]);
+  let keysShown = $state(false);
+  useKeys({ '?': () => (keysShown = true) }, []);
+  const here = (path: string) =>
+    page.url.pathname.startsWith(path) || (path === '/wall' && page.url.pathname.startsWith('/engine'));
+</script>
+
+<div class="frame">
+  <header class="bar no-print">
+    <a class="name" href="/wall"><Stick level={2} height={22} label="" /> Keen Tracer</a>
+    <nav aria-label="Places">
+      {#each places as p (p.path)}
+        <a href={p.path} class:here={here(p.path)} aria-current={here(p.path) ? 'page' : undefined}>
+          {p.word}{#if p.count}&nbsp;<b>{p.count}</b>{/if}
+        </a>
+      {/each}
+    </nav>
+    <Finder />
+    <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
+    <Who person={state.data?.person ?? null} known={state.isSuccess} />
+  </header>
+  {#if state.isError}
+    <p class="notice" role="alert">
+      <b>Waiting.</b>
+      {state.error.message} What you see is as of the last answer.
+    </p>
+  {/if}
+  {#each state.data?.open_stops ?? [] as stop (stop.code)}
+    <p class="notice stop" role="alert">
+      <Stick level={3} label="Stop" />
+      <b>{stop.code} {stop.name}: Stop, and nobody has decided yet.</b>
+      <a href="/run?engine={encodeURIComponent(stop.code)}">Decide whether it may run</a>
+    </p>
+  {/each}
+  {#if state.data?.stale}
+    <p class="notice quietly" role="status">Judging {state.data.stale} engines whose figures changed…</p>
+  {/if}
+  <div class="place">{@render children()}</div>
+</div>
+<KeysDialog bind:shown={keysShown} />
+
+<style>
+  .frame {
+    display: flex;
+    flex-direction: column;
+    min-height: 100vh;
+  }
+  .bar {
+    display: flex;
+    align-items: center;
+    gap: 18px;
+    padding: 0 18px;
+    height: 46px;
+    border-bottom: 1px solid var(--line);
+    background: var(--paper);
+  }
+  .name {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    font-weight: 700;
+    font-size: 16px;
+    text-decoration: none;
+  }
+  nav {
+    display: flex;
+    height: 100%;
+    margin-right: auto;
+  }
+  nav a {
+    display: flex;
+    align-items: center;
+    padding: 0 12px;
+    text-decoration: none;
+    border-bottom: 2px solid transparent;
+  }
+  nav a.here {
+    border-bottom-color: var(--act);
+    font-weight: 650;
+  }
+  nav b {
+    color: var(--act);
+  }
+  .quiet {
+    color: var(--muted);
+    background: none;
+    border: none;
+    cursor: pointer;
+    font-size: 13px;
+    min-height: 30px;
+  }
+  .notice {
+    display: flex;
+    align-items: center;
+    gap: 8px;
+    padding: 6px 18px;
+    border-bottom: 1px solid var(--line);
+    background: var(--paper-side);
+  }
+  .notice.stop {
+    border-left: 6px solid var(--stop);
+    color: var(--stop);
+  }
+  .notice.quietly {
+    color: var(--muted);
+  }
+  .place {
+    flex: 1;
+    min-height: 0;
+    display: flex;
+    flex-direction: column;
+  }
+  @media (max-width: 700px) {
+    .bar {
+      flex-wrap: wrap;
+      height: auto;
+      gap: 4px 10px;
+      padding: 4px 10px;
+    }
+    nav a {
+      padding: 10px 8px;
+    }
+  }
+</style>

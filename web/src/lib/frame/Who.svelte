@@ -1,0 +1,111 @@
+<script lang="ts">
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { api, ApiError, body, type Schemas } from '../api/client';
+  import { refresh, usePeople } from '../api/queries';
+
+  interface Props {
+    person: Schemas['Person'] | null;
+    known: boolean;
+  }
+  let { person, known }: Props = $props();
+
+  const people = usePeople();
+  const client = useQueryClient();
+  let open = $state(false);
+  let wrong = $state('');
+  let name = $state('');
+  let role = $state<'technician' | 'analyst' | 'releaser' | 'admin'>('analyst');
+  const shown = $derived(open || (known && person === null));
+
+  async function be(id: number) {
+    try {
+      await body(api.POST('/api/session', { body: { person: id } }));
+      open = false;
+      wrong = '';
+      await refresh(client);
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work.';
+    }
+  }
+
+  async function add(event: SubmitEvent) {
+    event.preventDefault();
+    try {
+      const added = await body(api.POST('/api/people', { body: { name: name.trim(), role } }));
+      name = '';
+      await be(added.id);
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work.';
+    }
+  }
+</script>
+
+<div class="who">
+  <button class="now" aria-expanded={shown} onclick={() => (open = !open)}>
+    {person ? `${person.name} · ${person.role}` : 'Who are you?'}
+  </button>
+  {#if shown}
+    <section class="list" aria-label="Who are you?">
+      <h2>Who are you?</h2>
+      <p class="muted">Everything you decide is kept under your name.</p>
+      {#each people.data ?? [] as p (p.id)}
+        <button class="press" onclick={() => be(p.id)}>{p.name} <span class="muted">{p.role}</span></button>
+      {/each}
+      <form onsubmit={add}>
+        <label>Somebody else<input class="field" bind:value={name} required maxlength="60" /></label>
+        <label
+          >Role
+          <select class="field" bind:value={role}>
+            <option value="technician">technician</option>
+            <option value="analyst">analyst</option>
+            <option value="releaser">releaser</option>
+          </select>
+        </label>
+        <button class="press">Add and continue</button>
+      </form>
+      {#if wrong}<p role="alert">{wrong}</p>{/if}
+      {#if person}<button class="press" onclick={() => (open = false)}>Stay {person.name}</button>{/if}
+    </section>
+  {/if}
+</div>
+
+<style>
+  .who {
+    position: relative;
+  }
+  .now {
+    color: var(--muted);
+    font-size: 13px;
+    cursor: pointer;
+    min-height: 30px;
+    text-decoration: underline;
+    text-decoration-color: var(--line);
+  }
+  .list {
+    position: absolute;
+    z-index: 30;
+    right: 0;
+    top: 38px;
+    width: 290px;
+    padding: 14px;
+    background: var(--paper-raised);
+    border: 1px solid var(--ink);
+    border-radius: 3px;
+    display: grid;
+    gap: 8px;
+  }
+  .list .press {
+    text-align: left;
+  }
+  form {
+    display: grid;
+    gap: 6px;
+    border-top: 1px solid var(--line);
+    padding-top: 8px;
+  }
+  label {
+    display: grid;
+    font-size: 13px;
+    color: var(--muted);
+  }
+</style>

@@ -1,0 +1,36 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { QueryClient, QueryClientProvider } from '@tanstack/svelte-query';
+  import type { Snippet } from 'svelte';
+  import '../app.css';
+  import Frame from '$lib/frame/Frame.svelte';
+  import { onKeydown, useKeys } from '$lib/keys';
+  import { startMode } from '$lib/mode';
+
+  interface Props {
+    children: Snippet;
+  }
+  let { children }: Props = $props();
+
+  startMode();
+  const client = new QueryClient();
+  useKeys(
+    {
+      'g w': () => void goto('/wall'),
+      'g j': () => void goto('/judge'),
+      'g r': () => void goto('/run'),
+      'g x': () => void goto('/exchange'),
+    },
+    [
+      { keys: 'g w · g j · g r · g x', does: 'Wall · Judge · Run · Exchange' },
+      { keys: '/', does: 'find an engine or a sample' },
+      { keys: '?', does: 'these keys' },
+    ],
+  );
+</script>
+
+<svelte:window onkeydown={onKeydown} />
+
+<QueryClientProvider {client}>
+  <Frame>{@render children()}</Frame>
+</QueryClientProvider>

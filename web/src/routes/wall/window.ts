@@ -1,0 +1,59 @@
+import type { Schemas } from '$lib/api/client';
+
+export const ROW = 28;
+export const HEAD = 30;
+export const REASON = 24;
+
+/** A line of the Wall: a group's head or an engine's row, with its place on the page. */
+export interface Line {
+  top: number;
+  height: number;
+  group?: Schemas['WallGroup'];
+  index?: number;
+}
+
+/** Heads and rows laid out from the group counts alone, so that only what is in view need be there. */
+export function layout(groups: Schemas['WallGroup'][], folded: Set<string>, selected: number): Line[] {
+  const out: Line[] = [];
+  let top = 0;
+  const put = (height: number, what: Partial<Line>) => {
+    out.push({ top, height, ...what });
+    top += height;
+  };
+  for (const group of groups) {
+    put(HEAD, { group });
+    if (folded.has(group.key)) continue;
+    for (let n = group.start; n < group.start + group.count; n++) {
+      put(n === selected ? ROW + REASON : ROW, { index: n });
+    }
+  }
+  return out;
+}
+
+/** The lines that touch the visible stretch, found by halving. */
+export function visible(lines: Line[], from: number, to: number): Line[] {
+  let low = 0;
+  let high = lines.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    const line = lines[middle];
+    if (line && line.top + line.height < from) low = middle + 1;
+    else high = middle;
+  }
+  const out: Line[] = [];
+  for (let n = low; n < lines.length; n++) {
+    const line = lines[n];
+    if (!line || line.top > to) break;
+    out.push(line);
+  }
+  return out;
+}
+
+/** The slice of rows to ask the server for: whole pages of a hundred around what is in view. */
+export function pageOf(lines: Line[]): { offset: number; limit: number } {
+  const wanted = lines.flatMap((l) => (l.index === undefined ? [] : [l.index]));
+  if (!wanted.length) return { offset: 0, limit: 200 };
+  const first = Math.floor(Math.min(...wanted) / 100) * 100;
+  const last = Math.ceil((Math.max(...wanted) + 1) / 100) * 100;
+  return { offset: first, limit: Math.min(Math.max(last - first, 200), 500) };
+}
