@@ -234,6 +234,9 @@ class QueueRow(BaseModel):
     age_days: int
     level: LevelNumber | None
     was_signed: LevelNumber | None
+    basis: str
+    standing: str | None
+    not_measured: list[str]
 
 
 class SignOff(BaseModel):
@@ -272,6 +275,11 @@ class RunRow(BaseModel):
     open_stop: bool
 
 
+class TopUp(BaseModel):
+    at: float
+    litres: float
+
+
 class ChargeOut(BaseModel):
     number: int
     oil: str
@@ -280,7 +288,7 @@ class ChargeOut(BaseModel):
     end: float | None
     start_on: date | None
     end_on: date | None
-    top_ups: list[tuple[float, float]]
+    top_ups: list[TopUp]
 
 
 class Point(BaseModel):

@@ -112,7 +112,10 @@ def queue(c: Connection) -> list[dict[str, Any]]:
     today = date.today()
     return [{"sample": r["sample"], "engine": r["engine"], "name": r["name"], "depot": r["depot"], "on": r["on_date"],
              "age_days": (today - r["on_date"]).days, "level": r["level"],
-             "was_signed": r["signed_level"] if r["decision_kind"] == "sign_off" else None}
+             "was_signed": r["signed_level"] if r["decision_kind"] == "sign_off" else None,
+             "basis": r["input_hash"], "standing": r["standing"],
+             "not_measured": [w for w, level in zip(CHANNEL_WORDS.values(), r["channels"], strict=True)
+                              if level is None]}
             for r in rows(c, "queue", limit=500)]
 
 
@@ -280,7 +283,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "reason": head["reason"], "comb": head["comb"], "due": head["due"], "samples": samples,
         "charges": [{"number": q.number, "oil": (q.oil or "").replace("|", " ").strip(), "litres": q.litres_in,
                      "start": q.start, "end": q.end, "start_on": q.start_on, "end_on": q.end_on,
-                     "top_ups": q.top_ups} for q in line.charges if q.start is not None],
+                     "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups]} for q in line.charges if q.start is not None],
         "lanes": _lanes(e) if e else [],
         "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
                     "words": " · ".join(x for x in (

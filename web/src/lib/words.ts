@@ -41,7 +41,9 @@ export function dayYear(iso: string): string {
 export function figure(value: number | null | undefined): string {
   if (value === null || value === undefined) return '';
   const rounded = Number(value.toPrecision(Math.abs(value) < 10 ? 2 : 3));
-  return Math.abs(value) >= 1000 ? Math.round(value).toLocaleString('en-GB').replaceAll(',', '\u202f') : `${rounded}`;
+  return Math.abs(value) >= 1000
+    ? Math.round(value).toLocaleString('en-GB').replaceAll(',', '\u202f')
+    : `${rounded}`;
 }
 
 /** A meter figure with its unit. */

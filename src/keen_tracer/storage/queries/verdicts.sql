@@ -11,7 +11,7 @@ copy verdict (sample_id, limits_version_id, rules, policy, input_hash, level, ch
 -- name: queue
 -- Samples that wait for a person: unsigned, or signed while the figures now say something higher.
 select v.sample_id, s.code as sample, e.code as engine, e.name, e.depot, l.on_date, v.level, v.computed_at,
-    d.level as signed_level, d.kind as decision_kind, d.proposed
+    v.input_hash, v.channels, d.id::text as standing, d.level as signed_level, d.kind as decision_kind, d.proposed
 from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v
 join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
 join engine e on e.id = l.engine_id

@@ -42,7 +42,12 @@ export async function body<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call;
   } catch {
-    throw new ApiError(0, 'unreachable', 'The program does not answer. Nothing was lost; the page tries again.', null);
+    throw new ApiError(
+      0,
+      'unreachable',
+      'The program does not answer. Nothing was lost; the page tries again.',
+      null,
+    );
   }
   if (!answer.response.ok || answer.data === undefined) throw errorFrom(answer.response.status, answer.error);
   return answer.data;

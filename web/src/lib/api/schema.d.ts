@@ -414,10 +414,7 @@ export interface components {
             /** End On */
             end_on: string | null;
             /** Top Ups */
-            top_ups: [
-                number,
-                number
-            ][];
+            top_ups: components["schemas"]["TopUp"][];
         };
         /** ChosenPerson */
         ChosenPerson: {
@@ -897,6 +894,12 @@ export interface components {
             level: (0 | 1 | 2 | 3) | null;
             /** Was Signed */
             was_signed: (0 | 1 | 2 | 3) | null;
+            /** Basis */
+            basis: string;
+            /** Standing */
+            standing: string | null;
+            /** Not Measured */
+            not_measured: string[];
         };
         /** RunDecision */
         RunDecision: {
@@ -1118,6 +1121,13 @@ export interface components {
             level: (0 | 1 | 2 | 3) | null;
             /** Sample */
             sample: string | null;
+        };
+        /** TopUp */
+        TopUp: {
+            /** At */
+            at: number;
+            /** Litres */
+            litres: number;
         };
         /** Undo */
         Undo: {

@@ -23,7 +23,15 @@
   {#each teeth as t, n (t.channel)}
     {@const x = n * STEP + 3}
     {#if t.level === null}
-      <line x1={x + 3} y1="24" x2={x + 3} y2="17" stroke="var(--muted)" stroke-width="1.5" stroke-dasharray="1.5 2" />
+      <line
+        x1={x + 3}
+        y1="24"
+        x2={x + 3}
+        y2="17"
+        stroke="var(--muted)"
+        stroke-width="1.5"
+        stroke-dasharray="1.5 2"
+      />
     {:else if t.level === 0}
       <line
         x1={x + 3}
@@ -41,13 +49,22 @@
         y={24 - h}
         width="7"
         height={h}
-        fill={t.state === 'stale' ? 'none' : t.level === 1 ? 'var(--watch-fill)' : `var(--${LEVEL_KEYS[t.level]})`}
+        fill={t.state === 'stale'
+          ? 'none'
+          : t.level === 1
+            ? 'var(--watch-fill)'
+            : `var(--${LEVEL_KEYS[t.level]})`}
         stroke="var(--{LEVEL_KEYS[t.level]})"
         stroke-dasharray={t.state === 'stale' ? '2 2' : undefined}
       />
       {#if t.level === 3}<rect x={x - 3} y={22 - h} width="12" height="2" fill="var(--stop)" />{/if}
-      <text x={x + 3} y={20 - h} text-anchor="middle" font-size="9" font-weight="700" fill="var(--{LEVEL_KEYS[t.level]})"
-        >{CHANNELS[t.channel as Channel].letter}</text
+      <text
+        x={x + 3}
+        y={20 - h}
+        text-anchor="middle"
+        font-size="9"
+        font-weight="700"
+        fill="var(--{LEVEL_KEYS[t.level]})">{CHANNELS[t.channel as Channel].letter}</text
       >
     {/if}
   {/each}

@@ -14,7 +14,8 @@
   let { level, state = 'judged', signed = false, height = 16, label }: Props = $props();
   const shown = $derived(level === null && state === 'judged' ? 'not_measured' : state);
   const words = $derived(
-    label ?? (shown === 'stale' ? `${levelWord(level)}, too old` : `${levelWord(level)}${signed ? ', signed' : ''}`),
+    label ??
+      (shown === 'stale' ? `${levelWord(level)}, too old` : `${levelWord(level)}${signed ? ', signed' : ''}`),
   );
 </script>
 

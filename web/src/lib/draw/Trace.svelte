@@ -31,7 +31,14 @@
     <line x1={s.from} x2={s.to} y1={base + 0.5} y2={base + 0.5} stroke="var(--ink)" />
   {/each}
   {#each spans as s (s.from)}
-    <line x1={s.from} x2={s.to} y1={base + 0.5} y2={base + 0.5} stroke="var(--muted)" stroke-dasharray="1.5 4" />
+    <line
+      x1={s.from}
+      x2={s.to}
+      y1={base + 0.5}
+      y2={base + 0.5}
+      stroke="var(--muted)"
+      stroke-dasharray="1.5 4"
+    />
   {/each}
   {#each marks as m, n (n)}
     {@const x = Math.round(scale(m.on))}
@@ -51,12 +58,18 @@
     {:else if m.kind === 'sample'}
       {#if m.sample === selected}<circle cx={x} cy={base - 8} r="11" fill="none" stroke="var(--due)" />{/if}
       <g transform="translate({x - 6} {base - 15})">
-        <StickMark level={m.level ?? null} state={m.level === null ? 'not_measured' : 'judged'} signed={m.signed} />
+        <StickMark
+          level={m.level ?? null}
+          state={m.level === null ? 'not_measured' : 'judged'}
+          signed={m.signed}
+        />
       </g>
     {/if}
   {/each}
   {#if row.due}
-    {@const x = Math.round(late ? Math.max(scale(row.due.on), 4) : Math.min(scale(row.due.on), scale.width - 8))}
+    {@const x = Math.round(
+      late ? Math.max(scale(row.due.on), 4) : Math.min(scale(row.due.on), scale.width - 8),
+    )}
     {#if late}
       <line x1={x} x2={now} y1={base + 2.5} y2={base + 2.5} stroke="var(--act)" stroke-width="2" />
     {/if}

@@ -63,7 +63,8 @@
     {#each found as f, n (f.kind + f.name)}
       <li id="found-{n}" role="option" aria-selected={n === at}>
         <button type="button" tabindex="-1" class:at={n === at} onclick={() => choose(f)}>
-          <b>{f.name}</b> <span class="muted">{f.kind === 'sample' ? `sample of ${f.engine}, ` : ''}{f.detail}</span>
+          <b>{f.name}</b>
+          <span class="muted">{f.kind === 'sample' ? `sample of ${f.engine}, ` : ''}{f.detail}</span>
         </button>
       </li>
     {/each}

@@ -14,13 +14,13 @@
   }
   let { children }: Props = $props();
 
-  const state = useState();
-  const queue = $derived(state.data?.queue ?? 0);
+  const now = useState();
+  const queue = $derived(now.data?.queue ?? 0);
   const places = $derived([
     { path: '/wall', word: 'Wall', count: 0 },
     { path: '/judge', word: 'Judge', count: queue },
-    { path: '/run', word: 'Run', count: state.data?.open_stops.length ?? 0 },
-    { path: '/exchange', word: 'Exchange', count: state.data?.amendments ?? 0 },
+    { path: '/run', word: 'Run', count: now.data?.open_stops.length ?? 0 },
+    { path: '/exchange', word: 'Exchange', count: now.data?.amendments ?? 0 },
   ]);
   let keysShown = $state(false);
   useKeys({ '?': () => (keysShown = true) }, []);
@@ -40,23 +40,23 @@
     </nav>
     <Finder />
     <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
-    <Who person={state.data?.person ?? null} known={state.isSuccess} />
+    <Who person={now.data?.person ?? null} known={now.isSuccess} />
   </header>
-  {#if state.isError}
+  {#if now.isError}
     <p class="notice" role="alert">
       <b>Waiting.</b>
-      {state.error.message} What you see is as of the last answer.
+      {now.error.message} What you see is as of the last answer.
     </p>
   {/if}
-  {#each state.data?.open_stops ?? [] as stop (stop.code)}
+  {#each now.data?.open_stops ?? [] as stop (stop.code)}
     <p class="notice stop" role="alert">
       <Stick level={3} label="Stop" />
       <b>{stop.code} {stop.name}: Stop, and nobody has decided yet.</b>
       <a href="/run?engine={encodeURIComponent(stop.code)}">Decide whether it may run</a>
     </p>
   {/each}
-  {#if state.data?.stale}
-    <p class="notice quietly" role="status">Judging {state.data.stale} engines whose figures changed…</p>
+  {#if now.data?.stale}
+    <p class="notice quietly" role="status">Judging {now.data.stale} engines whose figures changed…</p>
   {/if}
   <div class="place">{@render children()}</div>
 </div>

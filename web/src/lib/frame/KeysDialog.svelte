@@ -23,11 +23,8 @@
           </tbody>
         </table>
         <label class="off">
-          <input
-            type="checkbox"
-            bind:checked={off}
-            onchange={() => setSingleKeysOff(off)}
-          /> Switch single keys off (they never act while you type)
+          <input type="checkbox" bind:checked={off} onchange={() => setSingleKeysOff(off)} /> Switch single keys
+          off (they never act while you type)
         </label>
         <Dialog.CloseTrigger class="press">Close</Dialog.CloseTrigger>
       </Dialog.Content>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { SvelteSet } from 'svelte/reactivity';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useWall } from '$lib/api/queries';
@@ -19,7 +20,7 @@
   let height = $state(640);
   let selected = $state(0);
   let sampleAt = $state(-1);
-  let folded = $state(new Set<string>());
+  const folded = new SvelteSet<string>();
   let lines = $state.raw<Line[]>([]);
 
   const depot = $derived(page.url.searchParams.get('depot'));
@@ -46,7 +47,8 @@
     const line = all.find((l) => l.index === n);
     if (!line || !scroller) return;
     if (line.top < scroller.scrollTop) scroller.scrollTop = line.top - 30;
-    else if (line.top + line.height > scroller.scrollTop + height) scroller.scrollTop = line.top + line.height - height;
+    else if (line.top + line.height > scroller.scrollTop + height)
+      scroller.scrollTop = line.top + line.height - height;
   }
   function select(n: number) {
     selected = Math.max(0, Math.min(n, (data?.total ?? 1) - 1));
@@ -60,7 +62,8 @@
       by === 'need'
         ? groups.some((g) => raised(g.key) && n >= g.start && n < g.start + g.count)
         : (rowAt(n)?.level ?? 0) > 0;
-    for (let n = selected + step; n >= 0 && n < (data?.total ?? 0); n += step) if (inRaised(n)) return select(n);
+    for (let n = selected + step; n >= 0 && n < (data?.total ?? 0); n += step)
+      if (inRaised(n)) return select(n);
   }
   function moveSample(step: 1 | -1) {
     const from = sampleAt < 0 ? samples.length : sampleAt;
@@ -99,9 +102,7 @@
     void goto(to, { replaceState: true, keepFocus: true });
   }
   function fold(key: string) {
-    const next = new Set(folded);
-    if (!next.delete(key)) next.add(key);
-    folded = next;
+    if (!folded.delete(key)) folded.add(key);
   }
 </script>
 
@@ -142,7 +143,8 @@
       {:else}
         <h2>No engines yet</h2>
         <p>
-          Bring in your engines, oils, events and samples as open files, under <a href="/exchange">Exchange</a>; or run
+          Bring in your engines, oils, events and samples as open files, under <a href="/exchange">Exchange</a
+          >; or run
           <code>./keen import</code>.
         </p>
       {/if}
@@ -151,7 +153,9 @@
     <svg class="axis" width={width - 4} height="22" aria-hidden="true">
       <g transform="translate({LEFT} 0)">
         {#each months(data.since, data.until, scale) as m (m.x)}
-          {#if Math.abs(m.x - now) > 42}<text x={m.x + 3} y="16" font-size="12" fill="var(--muted)">{m.word}</text>{/if}
+          {#if Math.abs(m.x - now) > 42}<text x={m.x + 3} y="16" font-size="12" fill="var(--muted)"
+              >{m.word}</text
+            >{/if}
         {/each}
         <text x={now} y="16" font-size="12" font-weight="700" text-anchor="middle" fill="var(--due)"
           >today, {day(data.today)}</text
@@ -181,7 +185,10 @@
         {#each shown as line (line.group ? `g${line.group.key}` : line.index)}
           {#if line.group}
             <div class="head" style:top="{line.top}px">
-              <button aria-expanded={!folded.has(line.group.key)} onclick={() => line.group && fold(line.group.key)}>
+              <button
+                aria-expanded={!folded.has(line.group.key)}
+                onclick={() => line.group && fold(line.group.key)}
+              >
                 <b>{line.group.label}</b> <span class="muted">{line.group.count}</span>
                 {#if folded.has(line.group.key)}<span class="muted">folded</span>{/if}
               </button>
@@ -189,12 +196,26 @@
           {:else if line.index !== undefined}
             {@const n = line.index}
             {@const row = rowAt(n)}
-            <div class="row" class:selected={n === selected} style:top="{line.top}px" style:height="{line.height}px">
+            <div
+              class="row"
+              class:selected={n === selected}
+              style:top="{line.top}px"
+              style:height="{line.height}px"
+            >
               {#if row}
-                <button class="pick" onclick={() => select(n)} ondblclick={open} aria-current={n === selected}>
+                <button
+                  class="pick"
+                  onclick={() => select(n)}
+                  ondblclick={open}
+                  aria-current={n === selected}
+                >
                   <b class="code">{row.code}</b><span class="muted ell">{row.name}</span>
                 </button>
-                <span class="may" class:halt={row.group === 'do_not_run'} class:firm={row.run?.state === 'restrict'}>
+                <span
+                  class="may"
+                  class:halt={row.group === 'do_not_run'}
+                  class:firm={row.run?.state === 'restrict'}
+                >
                   {row.may_run}
                 </span>
                 <Comb teeth={row.comb} />

@@ -1,0 +1,149 @@
+<script lang="ts">
+  import type { Schemas } from '../api/client';
+  import Stick from '../draw/Stick.svelte';
+  import { day, dayYear, figure, levelWord, LEVELS, meter } from '../words';
+
+  interface Props {
+    engine: Schemas['EngineOut'];
+    at: number;
+  }
+  let { engine, at }: Props = $props();
+
+  const chosen = $derived(engine.samples[at]);
+  const readings = $derived(
+    chosen
+      ? engine.lanes.flatMap((l) => {
+          const p = l.points.find((q) => q.sample === chosen.sample);
+          return p ? [{ lane: l, p }] : [];
+        })
+      : [],
+  );
+  const facts = $derived(
+    [
+      ['Model', `${engine.model || 'not given'}, ${engine.engine_class.replace('_', ' ')}`],
+      ['Layout', engine.layout],
+      ['Bearings', engine.bearing_type],
+      ['Parts', engine.materials.replaceAll(';', '; ').replaceAll('=', ' ')],
+      ['Oil', engine.oil],
+      [
+        'Holds',
+        engine.oil_total_l ? `${engine.oil_total_l} L in all, ${engine.sump_l ?? '?'} L at a change` : '',
+      ],
+      ['Allowed', engine.allowed_grades.join(', ')],
+      ['Drain', `${meter(engine.nominal_drain, engine.unit)} nominal`],
+      [
+        'Sampled',
+        [
+          engine.interval_meter ? `every ${meter(engine.interval_meter, engine.unit)}` : '',
+          engine.interval_days ? `every ${engine.interval_days} days` : '',
+        ]
+          .filter(Boolean)
+          .join(' or '),
+      ],
+    ].filter(([, v]) => v),
+  );
+  const what = (d: Schemas['Decision']): string => {
+    if (d.kind === 'sign_off') return `signed ${d.sample} ${levelWord(d.level)}`;
+    if (d.kind === 'withdraw') return `withdrew the sign-off of ${d.sample}`;
+    if (d.kind === 'amendment') return 'answered an amended report';
+    if (d.run_state === 'hold') return 'held: do not run';
+    if (d.run_state === 'restrict') return `may run until ${meter(d.until_dial, engine.unit)}`;
+    return 'released to run';
+  };
+</script>
+
+<aside class="side" aria-label="Readout and facts">
+  {#if chosen}
+    <h2>
+      <Stick level={chosen.level} signed={chosen.signed} height={18} />
+      <a href="/judge/{encodeURIComponent(chosen.sample)}">Sample {chosen.sample}</a>
+    </h2>
+    <p class="muted">{dayYear(chosen.on)} at {meter(chosen.dial, engine.unit)}</p>
+    <table class="readout figure">
+      <thead class="sr-only"><tr><th>Reading</th><th>Value</th><th>Rate</th></tr></thead>
+      <tbody>
+        {#each readings as { lane, p } (lane.column)}
+          <tr class={p.level ? LEVELS[p.level].toLowerCase() : ''}>
+            <td>{lane.symbol}</td>
+            <td class="num">{p.text}</td>
+            <td class="unit">{lane.unit}</td>
+            <td class="num">{p.rate !== null && lane.channel === 'wear' ? `${figure(p.rate)}/100` : ''}</td>
+          </tr>
+        {/each}
+      </tbody>
+    </table>
+  {:else}
+    <p class="muted">No sample yet.</p>
+  {/if}
+  <h2>Facts</h2>
+  <dl>
+    {#each facts as [k, v] (k)}<dt class="muted">{k}</dt>
+      <dd>{v}</dd>{/each}
+  </dl>
+  <h2>Decided</h2>
+  <ul class="trail">
+    {#each engine.trail.slice(0, 12) as d (d.id)}
+      <li>
+        <span class="muted">{day(d.decided_at)}</span>
+        {d.decided_by}
+        {what(d)}{#if d.reason}: “{d.reason}”{/if}
+      </li>
+    {:else}<li class="muted">Nothing decided yet.</li>
+    {/each}
+  </ul>
+</aside>
+
+<style>
+  .side {
+    border-left: 1px solid var(--line);
+    padding: 12px 16px;
+    overflow: auto;
+    display: grid;
+    gap: 8px;
+    align-content: start;
+    font-size: 13px;
+  }
+  h2 {
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    border-top: 1px solid var(--line);
+    padding-top: 8px;
+  }
+  h2:first-child {
+    border-top: none;
+    padding-top: 0;
+  }
+  .readout {
+    font-size: 12.5px;
+    width: 100%;
+  }
+  .readout td {
+    padding: 0 6px 0 0;
+    line-height: 17px;
+  }
+  .num {
+    text-align: right;
+  }
+  .unit {
+    color: var(--muted);
+    font-size: 11px;
+  }
+  .watch {
+    color: var(--watch);
+    font-weight: 700;
+  }
+  .act {
+    color: var(--act);
+    font-weight: 700;
+  }
+  dl {
+    display: grid;
+    grid-template-columns: 66px 1fr;
+    gap: 2px 8px;
+  }
+  .trail {
+    display: grid;
+    gap: 3px;
+  }
+</style>

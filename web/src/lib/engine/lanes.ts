@@ -1,0 +1,199 @@
+import { scaleLinear, scaleUtc, type ScaleLinear } from 'd3-scale';
+import type { Schemas } from '../api/client';
+
+type Engine = Schemas['EngineOut'];
+type Lane = Schemas['Lane'];
+type Point = Schemas['Point'];
+
+export type AxisBy = 'meter' | 'date';
+export type MetalsAs = 'read' | 'rate';
+
+/** Anything with a place on the axis: the true meter and the day it happened. */
+export interface Dated {
+  on: string;
+  total: number | null;
+}
+
+const AHEAD_MS = 42 * 86_400_000;
+
+/** A place on the axis as a number: the true meter, or milliseconds. Null where the meter is not known. */
+export const along = (by: AxisBy, what: Dated): number | null =>
+  by === 'date' ? new Date(what.on).getTime() : what.total;
+
+/** The whole stretch of an engine: from its first moment to a little beyond today. */
+export function extent(engine: Engine, by: AxisBy): [number, number] {
+  const known = [
+    ...engine.samples.map((s) => along(by, s)),
+    ...engine.charges.map((c) =>
+      c.start_on === null ? null : along(by, { on: c.start_on, total: c.start }),
+    ),
+  ].filter((x): x is number => x !== null);
+  const now = by === 'date' ? new Date(engine.today).getTime() : engine.now_total;
+  const from = Math.min(...known, now ?? Infinity);
+  const to = Math.max(...known, now ?? -Infinity);
+  if (!Number.isFinite(from) || !Number.isFinite(to)) return by === 'date' ? [0, AHEAD_MS] : [0, 100];
+  const room = by === 'date' ? AHEAD_MS : Math.max((to - from) * 0.05, 10);
+  return [from, to + room];
+}
+
+export interface Tick {
+  x: number;
+  word: string;
+}
+
+/** Marks of the axis in words: meter figures with a thin gap, or months. */
+export function ticks(by: AxisBy, domain: [number, number], width: number, unit: string): Tick[] {
+  if (by === 'date') {
+    const scale = scaleUtc().domain(domain).range([0, width]);
+    const format = new Intl.DateTimeFormat('en-GB', { month: 'short', year: '2-digit', timeZone: 'UTC' });
+    return scale.ticks(Math.max(width / 110, 2)).map((d) => ({ x: scale(d), word: format.format(d) }));
+  }
+  const scale = scaleLinear().domain(domain).range([0, width]);
+  return scale.ticks(Math.max(width / 120, 2)).map((v) => ({
+    x: scale(v),
+    word: `${v.toLocaleString('en-GB').replaceAll(',', '\u202f')} ${unit}`,
+  }));
+}
+
+/** Zoom around `at` (0 to 1 of the view) by `factor`, never outside the whole and never to nothing. */
+export function zoomed(
+  view: [number, number],
+  whole: [number, number],
+  factor: number,
+  at = 0.5,
+): [number, number] {
+  const size = Math.min(
+    Math.max((view[1] - view[0]) * factor, (whole[1] - whole[0]) / 200),
+    whole[1] - whole[0],
+  );
+  const middle = view[0] + (view[1] - view[0]) * at;
+  const from = Math.min(Math.max(middle - size * at, whole[0]), whole[1] - size);
+  return [from, from + size];
+}
+
+/** What a lane shows of a point: the reading, or the rate per 100 meter units. */
+export const shown = (p: Point, as: MetalsAs): number | null => (as === 'rate' ? p.rate : p.value);
+
+const limitsOf = (p: Point, as: MetalsAs): [number | null, number | null] =>
+  as === 'rate' ? [p.watch_rate, p.act_rate] : [p.watch, p.act];
+
+/** Top of a lane's own scale: what was read, and the Act limit where that is not far above it. */
+export function laneTop(lane: Lane, as: MetalsAs): number {
+  const values = lane.points.map((p) => shown(p, as) ?? 0);
+  const acts = lane.points.map((p) => limitsOf(p, as)[1] ?? limitsOf(p, as)[0] ?? 0);
+  return Math.max(...values, ...acts, 0) * 1.08 || 1;
+}
+
+/** The stretch a two-sided lane shows: its readings and the allowed band, with a little room. */
+export function laneRange(lane: Lane, band: [number | null, number | null]): [number, number] {
+  const known = [...lane.points.map((p) => p.value), ...lane.points.map((p) => p.start), ...band].filter(
+    (x): x is number => x !== null,
+  );
+  const [low, high] = [Math.min(...known), Math.max(...known)];
+  const room = Math.max((high - low) * 0.12, 0.5);
+  return [low - room, high + room];
+}
+
+export interface Scales {
+  x: (what: Dated) => number | null;
+  y: ScaleLinear<number, number>;
+}
+
+export interface ChargeAt extends Dated {
+  number: number;
+}
+
+/** Curves of a lane: as read they break at each charge and start from the oil as filled; rates run on. */
+export function curves(
+  lane: Lane,
+  as: MetalsAs,
+  chargeOf: Map<string, number>,
+  starts: Map<number, ChargeAt>,
+  { x, y }: Scales,
+): string {
+  let path = '';
+  let open: number | null = null;
+  for (const p of lane.points) {
+    const value = shown(p, as);
+    const px = x(p);
+    if (value === null || px === null) continue;
+    const charge = as === 'read' ? (chargeOf.get(p.sample) ?? 0) : 0;
+    if (charge !== open) {
+      const start = starts.get(charge);
+      const sx = start ? x(start) : null;
+      if (as === 'read' && sx !== null && p.start !== null)
+        path += `M${r(sx)} ${r(y(p.start))}L${r(px)} ${r(y(value))}`;
+      else path += `M${r(px)} ${r(y(value))}`;
+      open = charge;
+    } else path += `L${r(px)} ${r(y(value))}`;
+  }
+  return path;
+}
+
+const r = (n: number) => Math.round(n * 10) / 10;
+
+/** A limit as it held at each sample: flat up to it, then a step. */
+export function steps(
+  points: { at: Dated; limit: number | null }[],
+  { x, y }: Scales,
+  from: number,
+  to: number,
+): string {
+  let path = '';
+  let before = from;
+  for (const p of points) {
+    const px = x(p.at);
+    if (px === null) continue;
+    if (p.limit === null) {
+      before = px;
+      continue;
+    }
+    const py = r(y(p.limit));
+    path += path && before > from ? `V${py}H${r(px)}` : `M${r(before)} ${py}H${r(px)}`;
+    before = px;
+  }
+  return path && before < to ? `${path}H${r(to)}` : path;
+}
+
+/** The two stepped limits of a lane. */
+export const limitSteps = (lane: Lane, as: MetalsAs, scales: Scales, width: number): [string, string] => [
+  steps(
+    lane.points.map((p) => ({ at: p, limit: limitsOf(p, as)[0] })),
+    scales,
+    0,
+    width,
+  ),
+  steps(
+    lane.points.map((p) => ({ at: p, limit: limitsOf(p, as)[1] })),
+    scales,
+    0,
+    width,
+  ),
+];
+
+const EVERYDAY = ['Fe', 'Cr', 'Pb', 'Cu', 'Sn', 'Al'];
+
+/** Lanes by place on the page. A metal that was never seen above its detection limit is left out, unless usual. */
+export function grouped(lanes: Lane[]): { title: string; lanes: Lane[] }[] {
+  const seen = (l: Lane) => l.points.some((p) => p.censor !== 1 && (p.value ?? 0) > 0);
+  const of = (...channels: string[]) =>
+    lanes.filter((l) => channels.includes(l.channel) && (EVERYDAY.includes(l.symbol) || seen(l)));
+  return [
+    { title: 'Wear', lanes: of('wear') },
+    { title: 'Contamination', lanes: of('dirt', 'coolant', 'fuel') },
+    { title: 'Thickness', lanes: of('thickness').filter((l) => l.symbol === 'KV100') },
+    { title: 'Oil life', lanes: of('oil_life') },
+    { title: 'Debris', lanes: of('debris') },
+  ].filter((g) => g.lanes.length);
+}
+
+/** Words along the axis in as many lines as they need, so that none runs into another. */
+export function rowsOfWords(items: { x: number; word: string }[], perLetter = 6): number[] {
+  const ends: number[] = [];
+  return items.map((item) => {
+    const row = ends.findIndex((end) => end + 8 < item.x);
+    const at = row < 0 ? ends.length : row;
+    ends[at] = item.x + 6 + item.word.length * perLetter;
+    return at;
+  });
+}

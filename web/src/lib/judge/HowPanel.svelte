@@ -1,0 +1,70 @@
+<script lang="ts">
+  import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
+  import { useHow } from '../api/queries';
+
+  interface Props {
+    sample: string;
+    column: string | null;
+    onclose: () => void;
+  }
+  let { sample, column, onclose }: Props = $props();
+  const how = useHow(() => (column === null ? null : { sample, column }));
+
+  const said = (x: unknown): string => {
+    if (x === null || x === undefined) return 'not known';
+    if (typeof x === 'number') return `${Number(x.toPrecision(5))}`;
+    if (Array.isArray(x)) return x.length ? x.map(said).join(', ') : 'none';
+    return `${x as string}`;
+  };
+</script>
+
+<Dialog open={column !== null} onOpenChange={(d) => !d.open && onclose()}>
+  <Portal>
+    <Dialog.Backdrop class="keys-back" />
+    <Dialog.Positioner class="keys-place">
+      <Dialog.Content class="keys-box how-box">
+        <Dialog.Title>How {how.data?.name ?? 'it'} was reached</Dialog.Title>
+        {#if how.isError}<p role="alert">{how.error.message}</p>{/if}
+        <ol class="steps">
+          {#each how.data?.steps ?? [] as s (s.what)}
+            <li>
+              <b>{s.what}</b>
+              <code class="figure">{s.formula}</code>
+              <span class="figure given">
+                {Object.entries(s.given)
+                  .map(([k, v]) => `${k} = ${said(v)}`)
+                  .join('   ')}
+              </span>
+              <span class="figure">= {said(s.result)} {s.unit}</span>
+              <span class="muted">{s.origin}</span>
+            </li>
+          {/each}
+        </ol>
+        <Dialog.CloseTrigger class="press">Close</Dialog.CloseTrigger>
+      </Dialog.Content>
+    </Dialog.Positioner>
+  </Portal>
+</Dialog>
+
+<style>
+  :global(.how-box) {
+    width: min(720px, 92vw);
+  }
+  .steps {
+    display: grid;
+    gap: 12px;
+  }
+  .steps li {
+    display: grid;
+    gap: 2px;
+  }
+  code {
+    background: none;
+    padding: 0;
+    color: inherit;
+  }
+  .given {
+    white-space: pre-wrap;
+    font-size: 13px;
+  }
+</style>

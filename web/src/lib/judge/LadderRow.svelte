@@ -1,0 +1,199 @@
+<script lang="ts">
+  import type { Schemas } from '../api/client';
+  import { figure, LEVELS } from '../words';
+  import { beyondEnd, isNonDetect, place, printed, spark, zones } from './ladder';
+
+  interface Props {
+    one: Schemas['LadderOut'];
+    lit: boolean;
+    unit: string;
+    onopen: () => void;
+  }
+  let { one, lit, unit, onopen }: Props = $props();
+
+  const W = 240;
+  const TRACK = 8;
+  const at = (x: number) => place(one, x, W);
+  const change = $derived(one.change?.words ?? '');
+  const fresh = $derived(
+    one.fresh === null || one.fresh_from === 'zero' || one.fresh_from === 'unknown'
+      ? ''
+      : `fresh ${figure(one.fresh)}${one.fresh_from === 'batch' ? '' : ', stand-in'}`,
+  );
+  const words = $derived(
+    `${one.name} ${one.text} ${one.unit}` +
+      (one.watch === null ? '' : `, Watch from ${figure(one.watch)}`) +
+      (one.act === null ? '' : `, Act from ${figure(one.act)}`) +
+      (one.watch_low === null ? '' : `, Watch below ${figure(one.watch_low)}`) +
+      (one.low === null ? '' : `; own interval ${figure(one.low)} to ${figure(one.high)}`),
+  );
+</script>
+
+<div class="ladder" class:lit id="ladder-{one.column}">
+  <button class="name" onclick={onopen} title="How was this reached?">{one.name}</button>
+  <span class="value figure">{one.text}</span>
+  <span class="unit muted">{one.unit}</span>
+  <span class="change">
+    <span>{change}</span>
+    <span class="muted">
+      {#if one.low !== null}{figure(one.low)} to {figure(one.high)}{one.same_laboratory ||
+        one.previous === null
+          ? ''
+          : ', other laboratory'}{:else if one.censor === 1}non-detect{/if}{#if fresh}
+        · {fresh}{/if}
+    </span>
+  </span>
+  <svg width={W + 34} height="42" role="img" aria-label={words} class="axis">
+    <defs>
+      <pattern id="hatch" width="5" height="5" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">
+        <rect width="5" height="5" fill="var(--zone-act)" />
+        <line x1="0" x2="0" y1="0" y2="5" stroke="var(--act)" stroke-width="1" />
+      </pattern>
+    </defs>
+    {#each ['F', 'P', 'O'] as school, n (school)}
+      <text x="0" y={12 + n * (TRACK + 1)} font-size="8" fill="var(--muted)">{school}</text>
+    {/each}
+    <g transform="translate(12 4)">
+      <rect x="0" y="0" width={W} height={TRACK} fill="var(--zone-clear)" />
+      {#each zones(one, W) as z (z.level + '/' + z.from)}
+        <rect
+          x={z.from + 0.5}
+          y="0.5"
+          width={Math.max(z.to - z.from - 1, 1)}
+          height={TRACK - 1}
+          fill={z.level === 2 ? 'url(#hatch)' : 'var(--zone-watch)'}
+          stroke={z.level === 2 ? 'var(--act)' : 'var(--watch)'}
+        />
+      {/each}
+      {#each [1, 2] as n (n)}
+        <line
+          x1="0"
+          x2={W}
+          y1={n * (TRACK + 1) + TRACK / 2}
+          y2={n * (TRACK + 1) + TRACK / 2}
+          stroke="var(--edge)"
+          stroke-dasharray="2 4"
+        />
+      {/each}
+      {#if one.fresh !== null && one.fresh_from !== 'zero' && one.fresh_from !== 'unknown'}
+        <path d="M{at(one.fresh) - 3.5} -4h7l-3.5 5z" fill="var(--ink)" />
+      {/if}
+      {#if one.previous !== null && one.comparable}
+        <line x1={at(one.previous)} x2={at(one.previous)} y1="0" y2={3 * TRACK + 2} stroke="var(--muted)" />
+      {/if}
+      {#if one.value !== null}
+        {#if isNonDetect(one)}
+          <rect
+            x="0.5"
+            y="1"
+            width={Math.max(at(one.value), 2)}
+            height={3 * TRACK}
+            fill="none"
+            stroke="var(--ink)"
+          />
+        {:else}
+          {#if one.low !== null && one.high !== null}
+            <path
+              d="M{at(one.low)} 9v8M{at(one.low)} 13H{at(one.high)}M{at(one.high)} 9v8"
+              stroke="var(--ink)"
+              stroke-width="1.5"
+              fill="none"
+            />
+          {/if}
+          <line
+            x1={at(one.value)}
+            x2={at(one.value)}
+            y1="-1"
+            y2={3 * TRACK + 3}
+            stroke="var(--ink)"
+            stroke-width="3"
+          />
+        {/if}
+        {#if beyondEnd(one)}<path d="M{W + 3} 8l8 5l-8 5z" fill="var(--ink)" />{/if}
+      {/if}
+      {#each printed(one, W) as p (p.value)}
+        <text
+          x={p.x}
+          y="37"
+          font-size="10"
+          text-anchor={p.x < 6 ? 'start' : 'middle'}
+          fill="var(--{p.level === 2 ? 'act' : p.level === 1 ? 'watch' : 'muted'})"
+          >{figure(p.value) || '0'}</text
+        >
+      {/each}
+    </g>
+  </svg>
+  <span class="schools figure" aria-label="Level by fixed limits, peers, own">
+    <b class={one.level ? LEVELS[one.level].toLowerCase() : ''}
+      >{one.level === null ? '–' : LEVELS[one.level][0]}</b
+    >
+    <span class="muted">– –</span>
+  </span>
+  <span class="rate figure">
+    {#if one.rate_per_100 !== null && !one.rate_withheld}{figure(
+        one.rate_per_100,
+      )}{:else if one.rate_withheld}<span class="muted" title="{one.rate_withheld} {unit}">–</span>{/if}
+  </span>
+  <svg width="40" height="22" aria-hidden="true" class="spark">
+    <path d={spark(one.trace, 36, 20)} fill="none" stroke="var(--ink)" stroke-width="1.3" />
+  </svg>
+</div>
+
+<style>
+  .ladder {
+    display: grid;
+    grid-template-columns: 88px 56px 44px minmax(110px, 1fr) 276px 46px 46px 40px;
+    align-items: start;
+    padding: 3px 4px 0;
+    min-height: 44px;
+    border-left: 3px solid transparent;
+  }
+  .lit {
+    border-left-color: var(--due);
+    background: var(--paper-raised);
+  }
+  .name {
+    text-align: left;
+    cursor: pointer;
+    text-decoration: underline;
+    text-decoration-color: var(--line);
+    text-underline-offset: 3px;
+    padding-top: 4px;
+  }
+  .value {
+    text-align: right;
+    font-weight: 650;
+    padding-top: 4px;
+  }
+  .unit {
+    font-size: 11px;
+    padding: 6px 0 0 4px;
+    white-space: nowrap;
+    overflow: hidden;
+  }
+  .change {
+    display: grid;
+    font-size: 12.5px;
+    padding: 3px 10px 0 6px;
+  }
+  .axis {
+    display: block;
+    overflow: visible;
+  }
+  .schools,
+  .rate {
+    padding-top: 4px;
+  }
+  .rate {
+    text-align: right;
+  }
+  .spark {
+    margin: 3px 0 0 6px;
+  }
+  .watch {
+    color: var(--watch);
+  }
+  .act {
+    color: var(--act);
+  }
+</style>

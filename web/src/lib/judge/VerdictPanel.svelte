@@ -1,0 +1,196 @@
+<script lang="ts">
+  import type { Snippet } from 'svelte';
+  import type { Schemas } from '../api/client';
+  import Stick from '../draw/Stick.svelte';
+  import { CHANNELS, dayYear, levelWord, meter, type Channel } from '../words';
+
+  interface Props {
+    sample: Schemas['SampleOut'];
+    lit: string | null;
+    onlight: (analyte: string | null) => void;
+    children: Snippet;
+  }
+  let { sample, lit, onlight, children }: Props = $props();
+
+  const v = $derived(sample.verdict);
+  const signed = $derived(sample.decision?.kind === 'sign_off' ? sample.decision : null);
+  const said = $derived(v?.said.filter((s) => s.level > 0) ?? []);
+  const remarks = $derived(v?.said.filter((s) => s.level === 0) ?? []);
+  const unmeasured = $derived(
+    Object.entries(v?.channels ?? {})
+      .filter(([, level]) => level === null)
+      .map(([channel]) => CHANNELS[channel as Channel].word),
+  );
+</script>
+
+<aside class="panel" aria-label="Verdict">
+  <div class="head">
+    <Stick level={signed?.level ?? v?.level ?? null} signed={signed !== null} height={34} />
+    <div>
+      <span class="muted">{signed ? 'Signed' : 'Proposed'}</span>
+      <h2 class="level">{levelWord(signed?.level ?? v?.level)}</h2>
+    </div>
+    <div class="may">
+      <span class="muted">May it run</span>
+      <b>{sample.may_run}</b>
+    </div>
+  </div>
+  {#if signed}
+    <p class="muted">
+      {signed.decided_by}, {dayYear(signed.decided_at)}{#if signed.level !== signed.proposed}, proposed was {levelWord(
+          signed.proposed,
+        )}{/if}.
+      {#if signed.reason}“{signed.reason}”{/if}
+      {#if signed.note}Note: “{signed.note}”{/if}
+    </p>
+  {/if}
+  {#if sample.basis_changed}<p class="changed" role="status">{sample.basis_changed}</p>{/if}
+  {#if v}
+    <p>{v.summary}</p>
+    {#if said.length}
+      <ul class="said">
+        {#each said as s, n (n)}
+          <li>
+            <Stick level={s.level} label={levelWord(s.level)} height={16} />
+            <span>{s.sentence} <span class="muted origin">{s.origin}</span></span>
+          </li>
+        {/each}
+      </ul>
+      <div>
+        <h3 class="muted">Evidence</h3>
+        {#each said as s, n (n)}
+          <button
+            class="chip {['', 'watch', 'act', 'stop'][s.level]}"
+            aria-pressed={lit !== null && lit === s.analyte}
+            disabled={s.analyte === null}
+            onclick={() => onlight(lit === s.analyte ? null : s.analyte)}>{s.chip}</button
+          >
+        {/each}
+      </div>
+    {/if}
+    {#each remarks as s, n (n)}<p class="muted remark">{s.sentence}</p>{/each}
+    {#if unmeasured.length}<p class="muted remark">
+        Not measured: {unmeasured.join(', ')}. Unknown is not Steady.
+      </p>{/if}
+    {#if v.actions.length}
+      <div>
+        <h3 class="muted">Do</h3>
+        <ul class="todo">
+          {#each v.actions as a (a.words)}
+            <li>
+              <span>{a.words}</span>
+              {#if a.due_dial !== null}<b class="figure">by {meter(a.due_dial, sample.unit)}</b>{/if}
+            </li>
+          {/each}
+        </ul>
+      </div>
+    {/if}
+    <p class="muted remark">Would change this: {v.would_change}</p>
+    <p class="muted small">Policy {v.policy} · rules {v.rules} · limits {v.limits}</p>
+  {:else}
+    <p>No verdict yet: no figures have come in that a limit could be held against.</p>
+  {/if}
+  {#if v?.level === 3}
+    <p class="stop">
+      Signing does not close a Stop. <a href="/run?engine={encodeURIComponent(sample.engine)}"
+        >Decide whether it may run.</a
+      >
+    </p>
+  {/if}
+  {@render children()}
+</aside>
+
+<style>
+  .panel {
+    border-left: 1px solid var(--line);
+    padding: 14px 18px;
+    overflow: auto;
+    display: grid;
+    gap: 10px;
+    align-content: start;
+  }
+  .head {
+    display: flex;
+    gap: 12px;
+    align-items: center;
+    font-size: 13px;
+  }
+  .level {
+    font-size: 20px;
+    line-height: 1.1;
+  }
+  .may {
+    margin-left: auto;
+    text-align: right;
+    display: grid;
+    max-width: 170px;
+  }
+  h3 {
+    font-size: 13px;
+    font-weight: 500;
+    margin-bottom: 4px;
+  }
+  .said {
+    display: grid;
+    gap: 6px;
+  }
+  .said li {
+    display: grid;
+    grid-template-columns: 20px 1fr;
+    align-items: start;
+  }
+  .origin {
+    font-size: 11.5px;
+  }
+  .chip {
+    border: 1px solid var(--edge);
+    border-radius: 2px;
+    padding: 2px 7px;
+    margin: 0 5px 5px 0;
+    font-size: 12.5px;
+    cursor: pointer;
+  }
+  .chip:disabled {
+    cursor: default;
+  }
+  .chip.watch {
+    border-color: var(--watch);
+  }
+  .chip.act {
+    border-color: var(--act);
+  }
+  .chip.stop {
+    border-color: var(--stop);
+    border-width: 2px;
+  }
+  .chip[aria-pressed='true'] {
+    background: var(--paper-raised);
+    box-shadow: inset 0 -2px 0 var(--due);
+  }
+  .todo li {
+    display: flex;
+    justify-content: space-between;
+    gap: 12px;
+    padding: 3px 0;
+    border-bottom: 1px solid var(--line);
+  }
+  .todo b {
+    white-space: nowrap;
+    font-size: 12.5px;
+  }
+  .remark {
+    font-size: 13px;
+  }
+  .small {
+    font-size: 12px;
+  }
+  .stop {
+    border-left: 5px solid var(--stop);
+    padding-left: 10px;
+    color: var(--stop);
+  }
+  .changed {
+    border-left: 4px solid var(--due);
+    padding-left: 8px;
+  }
+</style>

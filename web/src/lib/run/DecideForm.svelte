@@ -1,0 +1,157 @@
+<script lang="ts">
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { api, ApiError, body, once, type Schemas } from '../api/client';
+  import { refresh } from '../api/queries';
+  import { dayYear, meter } from '../words';
+
+  type Wanted = 'hold' | 'restrict' | 'release';
+  interface Props {
+    row: Schemas['RunRow'];
+    person: Schemas['Person'] | null;
+  }
+  let { row, person }: Props = $props();
+
+  const client = useQueryClient();
+  let wanted = $state<Wanted | null>(null);
+  let reason = $state('');
+  let until = $state<number | null>(null);
+  let busy = $state(false);
+  let wrong = $state('');
+  let said = $state('');
+  const releaser = $derived(person?.role === 'releaser' || person?.role === 'admin');
+  const WORDS: Record<Wanted, string> = { hold: 'Do not run', restrict: 'Runs until', release: 'Runs' };
+  const lacking = $derived(
+    !wanted || !reason.trim() || (wanted === 'restrict' && (until === null || until < (row.dial ?? 0))),
+  );
+
+  export function want(what: Wanted) {
+    if (what === 'hold' || releaser) wanted = what;
+  }
+
+  async function sign(event: SubmitEvent) {
+    event.preventDefault();
+    if (!wanted || lacking) return;
+    busy = true;
+    wrong = '';
+    try {
+      await body(
+        api.POST('/api/engines/{code}/run', {
+          params: { path: { code: row.code }, header: once() },
+          body: {
+            state: wanted,
+            until: wanted === 'restrict' ? until : null,
+            reason,
+            supersedes: row.decision,
+          },
+        }),
+      );
+      said = `Signed: ${row.code} ${WORDS[wanted].toLowerCase()}.`;
+      wanted = null;
+      reason = '';
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was written.';
+    }
+    await refresh(client);
+    busy = false;
+  }
+</script>
+
+<form onsubmit={sign} class="decide" aria-label="Decide on {row.code}">
+  <p>{row.reason}</p>
+  {#if row.run}
+    <p class="muted">
+      {row.run.by}, {dayYear(row.run.on)}: “{row.run.reason}”. {row.clears
+        ? `Cleared by: ${row.clears.toLowerCase()}.`
+        : ''}
+    </p>
+  {:else if row.clears}<p class="muted">Needs: {row.clears.toLowerCase()}.</p>{/if}
+  <div class="ways" role="group" aria-label="Decision">
+    <button type="button" class="press" aria-pressed={wanted === 'hold'} onclick={() => want('hold')}
+      >Hold: do not run</button
+    >
+    <button
+      type="button"
+      class="press"
+      aria-pressed={wanted === 'restrict'}
+      disabled={!releaser}
+      onclick={() => want('restrict')}>Let it run until…</button
+    >
+    <button
+      type="button"
+      class="press"
+      aria-pressed={wanted === 'release'}
+      disabled={!releaser}
+      onclick={() => want('release')}>Release: runs</button
+    >
+    {#if row.run?.state === 'hold'}<a href="/run/tag/{encodeURIComponent(row.code)}">Print the tag</a>{/if}
+  </div>
+  {#if !releaser}
+    <p class="muted">
+      Anyone may hold an engine. Releasing takes a releaser{person ? `; you are ${person.role}` : ''}.
+    </p>
+  {/if}
+  {#if wanted}
+    {#if wanted !== 'hold' && row.level === 3}
+      <p class="care">
+        The figures say Stop. Release only when an inspection has found the cause and the maker's manual and
+        local rules allow it. Passenger and lifting machines: the licensed person decides.
+      </p>
+    {/if}
+    {#if wanted === 'restrict'}
+      <label
+        >Until meter, {row.unit} (now {meter(row.dial, row.unit)})
+        <input class="field" type="number" step="any" min={row.dial ?? 0} bind:value={until} required />
+      </label>
+    {/if}
+    <label
+      >Reason, signed with your name <input
+        class="field"
+        bind:value={reason}
+        maxlength="2000"
+        required
+      /></label
+    >
+    <button class="press first" disabled={busy || lacking}
+      >Sign: {row.code} {WORDS[wanted].toLowerCase()}{person ? `, ${person.name}` : ''}</button
+    >
+  {/if}
+  {#if wrong}<p role="alert" class="care">{wrong}</p>{/if}
+  <p role="status">{said}</p>
+</form>
+
+<style>
+  .decide {
+    display: grid;
+    gap: 8px;
+    padding: 8px 12px 14px;
+    border-left: 4px solid var(--ink);
+    background: var(--paper-raised);
+    max-width: 860px;
+  }
+  .ways {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 8px;
+  }
+  .press {
+    min-height: 44px;
+  }
+  .press[aria-pressed='true'] {
+    box-shadow: inset 0 -4px 0 var(--ink);
+    font-weight: 650;
+  }
+  label {
+    display: grid;
+    font-size: 13px;
+    color: var(--muted);
+    max-width: 560px;
+  }
+  .field {
+    min-height: 44px;
+  }
+  .care {
+    border-left: 4px solid var(--act);
+    padding-left: 8px;
+  }
+</style>

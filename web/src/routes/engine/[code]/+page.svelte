@@ -1,0 +1,166 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { useEngine } from '$lib/api/queries';
+  import Comb from '$lib/draw/Comb.svelte';
+  import Lanes from '$lib/engine/Lanes.svelte';
+  import type { AxisBy, MetalsAs } from '$lib/engine/lanes';
+  import Side from '$lib/engine/Side.svelte';
+  import { useKeys } from '$lib/keys';
+  import { day, meter } from '$lib/words';
+
+  const code = $derived(page.params.code ?? '');
+  const engine = useEngine(() => code);
+  const e = $derived(engine.data);
+
+  let by = $state<AxisBy>('meter');
+  let as = $state<MetalsAs>('read');
+  let picked = $state<number | null>(null);
+  let lanes = $state<Lanes>();
+  const last = $derived((e?.samples.length ?? 0) - 1);
+  const at = $derived(picked === null ? last : Math.min(picked, last));
+
+  const step = (n: 1 | -1) => (picked = Math.max(0, Math.min(last, at + n)));
+  const open = (sample: string | undefined) => {
+    if (sample) void goto(`/judge/${encodeURIComponent(sample)}`);
+  };
+  useKeys(
+    {
+      ArrowLeft: () => step(-1),
+      ArrowRight: () => step(1),
+      Enter: () => open(e?.samples[at]?.sample),
+      m: () => (by = by === 'meter' ? 'date' : 'meter'),
+      r: () => (as = as === 'read' ? 'rate' : 'read'),
+      '+': () => lanes?.zoom(0.6),
+      '-': () => lanes?.zoom(1 / 0.6),
+      0: () => lanes?.all(),
+      h: () => void goto(`/run?engine=${encodeURIComponent(code)}`),
+    },
+    [
+      { keys: '← →', does: 'sample by sample' },
+      { keys: 'Enter', does: 'open the sample' },
+      { keys: 'm', does: 'axis by meter or by date' },
+      { keys: 'r', does: 'metals as read or as rate' },
+      { keys: '+ − 0', does: 'zoom in, out, all; or drag' },
+      { keys: 'h', does: 'decide whether it may run' },
+    ],
+  );
+</script>
+
+<svelte:head><title>{code} · Keen Tracer</title></svelte:head>
+
+{#if e}
+  <div class="page">
+    <main class="main">
+      <div class="head">
+        <h1>{e.code} {e.name}</h1>
+        <p class="may" class:halt={e.may_run.startsWith('Do not run')}>
+          {e.may_run}{#if e.run}<span class="by"> · {e.run.by}, {day(e.run.on)}</span>{/if}
+        </p>
+        <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
+        <span class="muted">{meter(e.dial, e.unit)} · {e.depot ?? 'no depot'}</span>
+        <Comb teeth={e.comb} />
+        <div class="switches no-print">
+          <span class="muted">Axis</span>
+          {#each ['meter', 'date'] as const as way (way)}
+            <button aria-pressed={by === way} onclick={() => (by = way)}>{way}</button>
+          {/each}
+          <span class="muted">Metals</span>
+          <button aria-pressed={as === 'read'} onclick={() => (as = 'read')}>as read</button>
+          <button aria-pressed={as === 'rate'} onclick={() => (as = 'rate')}
+            >{e.unit === 'outing' ? 'per outing' : `per 100 ${e.unit}`}</button
+          >
+        </div>
+      </div>
+      <p class="reason">
+        {e.reason}{#if e.due}&ensp;<span class="muted"
+            >Next sample {e.due.overdue ? `${e.due.overdue} days over, was due` : 'about'}
+            {day(e.due.on)}.</span
+          >{/if}
+      </p>
+      {#if e.samples.length || e.charges.length}
+        <Lanes bind:this={lanes} engine={e} {by} {as} {at} onpick={(n) => (picked = n)} onopen={open} />
+      {:else}
+        <p class="empty">
+          Nothing is on record for this engine yet. Import its events and samples under <a href="/exchange"
+            >Exchange</a
+          >.
+        </p>
+      {/if}
+    </main>
+    <Side engine={e} {at} />
+  </div>
+{:else if engine.isError}
+  <main class="empty">
+    <p role="alert">{engine.error.message}</p>
+    <a href="/wall">Back to the Wall</a>
+  </main>
+{:else}
+  <main class="empty muted">Reading the history…</main>
+{/if}
+
+<style>
+  .page {
+    flex: 1;
+    min-height: 0;
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) 280px;
+    height: calc(100vh - 46px);
+  }
+  .main {
+    padding: 10px 18px;
+    overflow: auto;
+  }
+  .head {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 4px 14px;
+  }
+  .may {
+    font-weight: 650;
+  }
+  .may.halt {
+    color: var(--stop);
+    border-left: 5px solid var(--stop);
+    padding-left: 8px;
+  }
+  .by {
+    font-weight: 400;
+  }
+  .switches {
+    margin-left: auto;
+    display: flex;
+    gap: 6px;
+    align-items: center;
+    font-size: 13px;
+  }
+  .switches button {
+    cursor: pointer;
+    padding: 3px 6px;
+    border-bottom: 2px solid transparent;
+  }
+  .switches button[aria-pressed='true'] {
+    font-weight: 700;
+    border-bottom-color: var(--ink);
+  }
+  .reason {
+    padding: 4px 0 8px;
+    font-size: 13px;
+  }
+  .empty {
+    padding: 40px 18px;
+  }
+  @media (max-width: 900px) {
+    .page {
+      display: block;
+      height: auto;
+    }
+  }
+  @media print {
+    .page {
+      display: block;
+      height: auto;
+    }
+  }
+</style>

@@ -1,0 +1,48 @@
+<script lang="ts">
+  import Amendments from '$lib/exchange/Amendments.svelte';
+  import ImportBox from '$lib/exchange/ImportBox.svelte';
+</script>
+
+<svelte:head><title>Exchange · Keen Tracer</title></svelte:head>
+
+<main class="exchange">
+  <h1>Exchange</h1>
+  <Amendments />
+  <ImportBox />
+  <section aria-label="Take out">
+    <h2>Take out</h2>
+    <p>
+      Everything as open files in one archive: depots, models, engines, oils, limits, events, samples,
+      readings, verdicts and decisions, with a table schema. Imported into an empty program and exported
+      again, the bytes are the same.
+    </p>
+    <p><a class="press" href="/api/export.zip" download>Download all data</a></p>
+    <p class="muted">
+      For a copy that restores the whole program, sign-offs and sources included: <code
+        >./keen backup FILE</code
+      >.
+    </p>
+  </section>
+</main>
+
+<style>
+  .exchange {
+    padding: 10px 18px 40px;
+    display: grid;
+    gap: 18px;
+    max-width: 1100px;
+  }
+  section {
+    display: grid;
+    gap: 8px;
+  }
+  a.press {
+    text-decoration: none;
+    display: inline-block;
+  }
+  code {
+    background: none;
+    color: inherit;
+    padding: 0;
+  }
+</style>

@@ -1,0 +1,149 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { useRuns, useState } from '$lib/api/queries';
+  import Stick from '$lib/draw/Stick.svelte';
+  import { useKeys } from '$lib/keys';
+  import DecideForm from '$lib/run/DecideForm.svelte';
+  import { day, meter } from '$lib/words';
+
+  const who = useState();
+  const runs = useRuns();
+  let find = $state('');
+  const rows = $derived(
+    (runs.data ?? []).filter((r) =>
+      `${r.code} ${r.name} ${r.depot}`.toLowerCase().includes(find.toLowerCase()),
+    ),
+  );
+  const chosen = $derived(page.url.searchParams.get('engine'));
+  const at = $derived(rows.findIndex((r) => r.code === chosen));
+  let form = $state<DecideForm>();
+
+  function choose(code: string | undefined) {
+    const to = code && code !== chosen ? `/run?engine=${encodeURIComponent(code)}` : '/run';
+    void goto(to, { keepFocus: true, noScroll: true, replaceState: true });
+  }
+  function move(step: 1 | -1) {
+    const next = rows[Math.max(0, Math.min(rows.length - 1, at < 0 ? 0 : at + step))];
+    if (next && next.code !== chosen) choose(next.code);
+  }
+  // The chosen line has to be in view when another place led here.
+  function intoView(node: HTMLElement) {
+    node.scrollIntoView({ block: 'nearest' });
+  }
+  useKeys(
+    {
+      ArrowDown: () => move(1),
+      ArrowUp: () => move(-1),
+      h: () => form?.want('hold'),
+      t: () => form?.want('restrict'),
+      l: () => form?.want('release'),
+      Escape: () => choose(undefined),
+    },
+    [
+      { keys: '↑ ↓', does: 'engine' },
+      { keys: 'h', does: 'hold it' },
+      { keys: 't', does: 'let it run until a meter' },
+      { keys: 'l', does: 'release it' },
+    ],
+  );
+</script>
+
+<svelte:head><title>Run · Keen Tracer</title></svelte:head>
+
+<main class="run">
+  <div class="tools">
+    <h1>May it run?</h1>
+    <input class="field no-print" placeholder="Name contains" aria-label="Name contains" bind:value={find} />
+    <span class="muted no-print"
+      >A decision here is signed and stays until another replaces it; no new figure lifts a hold.</span
+    >
+  </div>
+  {#if runs.isError}<p role="alert">{runs.error.message}</p>{/if}
+  {#if runs.data && !runs.data.length}
+    <p>No engines yet. Bring them in under <a href="/exchange">Exchange</a>.</p>
+  {/if}
+  <ul>
+    {#each rows as r (r.code)}
+      <li class:open={r.code === chosen}>
+        <button
+          class="line"
+          class:halt={r.may_run.startsWith('Do not run')}
+          aria-expanded={r.code === chosen}
+          onclick={() => choose(r.code)}
+        >
+          <Stick level={r.level} height={28} />
+          <span class="name"><b>{r.code}</b> {r.name} <span class="muted">{r.depot ?? ''}</span></span>
+          <span class="may">{r.may_run}</span>
+          <span class="muted who">{r.run ? `${r.run.by}, ${day(r.run.on)}` : 'nobody decided'}</span>
+          <span class="muted figure dial">{r.dial === null ? '' : meter(r.dial, r.unit)}</span>
+        </button>
+        {#if r.code === chosen}
+          <div use:intoView>
+            <DecideForm bind:this={form} row={r} person={who.data?.person ?? null} />
+            <p class="links">
+              <a href="/engine/{encodeURIComponent(r.code)}">History of {r.code}</a>
+              {#if r.sample}<a href="/judge/{encodeURIComponent(r.sample)}">Sample {r.sample}</a>{/if}
+            </p>
+          </div>
+        {/if}
+      </li>
+    {/each}
+  </ul>
+</main>
+
+<style>
+  .run {
+    padding: 10px 18px 40px;
+  }
+  .tools {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px 14px;
+    align-items: center;
+    padding-bottom: 6px;
+  }
+  .line {
+    display: grid;
+    grid-template-columns: 34px minmax(180px, 1.2fr) minmax(150px, 1fr) minmax(140px, 1fr) 110px;
+    align-items: center;
+    width: 100%;
+    min-height: 44px;
+    text-align: left;
+    cursor: pointer;
+    border-bottom: 1px solid var(--line);
+  }
+  .line.halt .may {
+    color: var(--stop);
+    font-weight: 700;
+    border-left: 5px solid var(--stop);
+    padding-left: 8px;
+  }
+  .may {
+    font-weight: 600;
+  }
+  .who,
+  .dial {
+    font-size: 13px;
+  }
+  .dial {
+    text-align: right;
+  }
+  .links {
+    display: flex;
+    gap: 18px;
+    padding: 8px 12px 12px;
+  }
+  @media (max-width: 700px) {
+    .line {
+      grid-template-columns: 34px 1fr;
+      padding: 6px 0;
+    }
+    .may,
+    .who,
+    .dial {
+      grid-column: 2;
+      text-align: left;
+    }
+  }
+</style>
