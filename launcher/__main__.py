@@ -117,7 +117,7 @@ def _serve(which: str, options: argparse.Namespace) -> int:
 def _plain(command: str, options: argparse.Namespace) -> int:
     machine.prepare(pages=False, for_tests=command == "bench", own_server="DATABASE_URL" not in os.environ)
     if command == "bench":
-        cluster = Cluster.temporary()
+        cluster = Cluster.temporary(durable=True)
         try:
             cluster.start()
             return _program(cluster.url("postgres"), "bench", *options.rest)

@@ -32,17 +32,18 @@ class Cluster:
     `start` uses a server that already runs on the folder; `stop` ends only what `start` started.
     """
 
-    def __init__(self, folder: Path, throwaway: bool = False):
+    def __init__(self, folder: Path, throwaway: bool = False, durable: bool = True):
         self.folder, self.data = folder, folder / "postgresql"
+        self.durable = durable
         self.throwaway, self.started_here = throwaway, False
         self.port = 0
 
     @classmethod
-    def temporary(cls) -> "Cluster":
-        """A cluster in a new temporary folder, deleted by `stop`."""
+    def temporary(cls, durable: bool = False) -> "Cluster":
+        """A cluster in a new temporary folder, deleted by `stop`; `durable` writes as real data is written."""
         folder = Path(tempfile.mkdtemp(prefix="keen-test-"))
         folder.chmod(0o755)
-        return cls(folder, throwaway=True)
+        return cls(folder, throwaway=True, durable=durable)
 
     def _as_server(self, *command: str) -> subprocess.CompletedProcess[str]:
         """Run a PostgreSQL program as the user the server runs as (never root)."""
@@ -123,7 +124,7 @@ class Cluster:
             self.port = port
             return
         log = self.data / "server.log"
-        fast = [f"-c {o}" for o in UNSAFE_AND_FAST] if self.throwaway else []
+        fast = [f"-c {o}" for o in UNSAFE_AND_FAST] if not self.durable else []
         for _ in range(3):
             self.port = free_port()
             options = " ".join(["-h 127.0.0.1", f"-p {self.port}", "-k ''",

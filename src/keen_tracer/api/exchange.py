@@ -8,6 +8,7 @@ from uuid import uuid4
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
+from ..storage.records import rows
 from ..usecases.importing import import_files
 from ..usecases.views import NotThere
 from . import models as m
@@ -60,3 +61,9 @@ def post_preview(here: Here, who: Who, body: m.ImportRequest) -> dict[str, Any]:
 @router.post("/import", response_model=m.ImportResult)
 def post_import(here: Here, who: Who, body: m.ImportRequest) -> dict[str, Any]:
     return _import(here, who["name"], body, False)
+
+
+@router.get("/sources", response_model=list[m.SourceOut])
+def get_sources(here: Here) -> list[dict[str, Any]]:
+    with here.database.transaction() as c:
+        return rows(c, "sources")

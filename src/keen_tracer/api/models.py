@@ -429,6 +429,17 @@ class ImportResult(BaseModel):
     engines: int
 
 
+class SourceOut(BaseModel):
+    """A file that was brought in; `mark` is the start of its SHA-256."""
+
+    name: str
+    kind: str
+    bytes: int
+    imported_at: datetime
+    imported_by: str
+    mark: str
+
+
 class AmendedReading(BaseModel):
     symbol: str
     old: str

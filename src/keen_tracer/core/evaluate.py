@@ -22,6 +22,11 @@ EARLY = 0.25  # of the nominal drain: "early in a charge"; our choice
 SHORTEST_RATE = 0.10  # of the nominal drain, DOMAIN 3.5
 NOISIEST_RATE = 0.3  # of the Watch rate, DOMAIN 3.5
 WEAR = np.array([a.kind == "wear" for a in ANALYTES])
+# What fresh oil holds of itself. Fuel, soot, water and debris are not in it, so no early reading stands in for them.
+IN_FRESH_OIL = np.array([a.symbol not in ("Fuel", "FAME", "Soot", "Water", "Glycol", "Insolubles", "PQ")
+                         and not a.column.startswith("particles") for a in ANALYTES])
+# What fresh oil has most of: there the highest early reading stands in, elsewhere the lowest (our choice).
+FALLING = np.array([a.symbol in ("KV40", "KV100", "BN", "Flash") for a in ANALYTES])
 
 # Where a fresh-oil figure comes from.
 BATCH, SAME_OIL, LOWEST_EARLY, TAKEN_AS_ZERO, UNKNOWN = 0, 1, 2, 3, -1
@@ -89,15 +94,28 @@ def _fresh(fleet: Fleet, places: list[Place], middle: Floats, t: Floats, nominal
         fresh[i], source[i] = kept[p.oil]
         group[i] = groups.setdefault((p.engine.code, p.oil), len(groups))
     source[np.isnan(fresh)] = UNKNOWN
-    lowest = np.full((len(groups), middle.shape[1]), np.nan)
-    early = (t >= 0) & (t <= EARLY * nominal)
-    np.fmin.at(lowest, group[early], middle[early])
-    fallback = lowest[group]
-    use = np.isnan(fresh) & ~np.isnan(fallback)
+    sign = np.where(FALLING, -1.0, 1.0)
+    fallback = sign * _lowest_of_others(sign * middle, group, (t >= 0) & (t <= EARLY * nominal), len(groups))
+    use = np.isnan(fresh) & ~np.isnan(fallback) & IN_FRESH_OIL
     fresh[use], source[use] = fallback[use], LOWEST_EARLY
     none = np.isnan(fresh) & WEAR[None, :]
     fresh[none], source[none] = 0.0, TAKEN_AS_ZERO
     return fresh, source
+
+
+def _lowest_of_others(middle: Floats, group: NDArray[np.intp], early: NDArray[np.bool_], groups: int) -> Floats:
+    """The lowest early reading of each sample's group, never the sample's own: nothing is its own reference."""
+    rows = np.flatnonzero(early)
+    first = np.full((groups, middle.shape[1]), np.nan)
+    np.fmin.at(first, group[rows], middle[rows])
+    holder = np.full(first.shape, len(middle), dtype=np.intp)
+    at_lowest = middle[rows] == first[group[rows]]
+    np.minimum.at(holder, group[rows], np.where(at_lowest, rows[:, None], len(middle)))
+    is_holder = holder[group] == np.arange(len(middle))[:, None]
+    second = np.full(first.shape, np.nan)
+    np.fmin.at(second, group[rows], np.where(is_holder, np.nan, middle)[rows])
+    out: Floats = np.where(is_holder, second[group], first[group])
+    return out
 
 
 def _start_and_rate(places: list[Place], middle: Floats, fresh: Floats, mix: Mixing, drained: Mixing,

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 import numpy as np
+from numpy.typing import NDArray
 
 from . import tables
 from .analytes import ANALYTES, idx
@@ -127,6 +128,18 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
     if censor[water] in (Censor.EXACT, Censor.ABOVE) and v[water] >= WATER_STOP:
         yield Finding("water_stop", "coolant", Level.STOP, "water_pct", origin="common practice",
                       numbers={"value": _n(v[water]), "limit": WATER_STOP})
+
+
+def speaks_by_rule(e: Evaluation, i: int) -> NDArray[np.bool_]:
+    """Analytes that a rule of `combinations` could be held against, beside those with a limit of their own."""
+    out = np.zeros(len(ANALYTES), dtype=np.bool_)
+    pq, fe, glycol = idx("PQ"), idx("Fe"), idx("Glycol")
+    v, censor = e.fleet.value[i], e.fleet.censor[i]
+    # "<L" speaks as long as L itself would not be above iron.
+    out[pq] = censor[fe] == Censor.EXACT and (censor[pq] == Censor.EXACT or (censor[pq] == Censor.BELOW
+                                                                           and v[pq] <= v[fe]))
+    out[glycol] = censor[glycol] >= 0
+    return out
 
 
 def _glycol(e: Evaluation, i: int) -> Iterator[Finding]:

@@ -7,7 +7,7 @@ import numpy as np
 
 from .analytes import ANALYTES, CHANNELS
 from .evaluate import Evaluation, evaluate
-from .findings import findings_of
+from .findings import findings_of, speaks_by_rule
 from .limits import LimitSet
 from .records import Fleet, Floats
 from .verdict import RULES_VERSION, Action, Finding, Level, Verdict
@@ -59,7 +59,7 @@ def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
 
 def channel_levels(e: Evaluation, i: int, findings: Iterable[Finding]) -> tuple[int | None, ...]:
     """Level per channel. None where nothing was measured that a limit could be held against."""
-    held = e.level[i] >= 0
+    held = (e.level[i] >= 0) | speaks_by_rule(e, i)
     out: list[int | None] = []
     found = list(findings)
     for channel, columns in zip(CHANNELS, _CHANNEL_COLUMNS, strict=True):

@@ -57,9 +57,11 @@ def _or_none(x: float) -> float | None:
 
 
 def _withheld(e: Evaluation, i: int, a: int) -> str | None:
-    if not e.rate_withheld[i, a]:
+    if not e.rate_withheld[i, a] and e.fleet.censor[i, a] == Censor.EXACT:
         return None
     place = e.places[i]
+    if e.fleet.censor[i, a] != Censor.EXACT:
+        return "no exact figure"
     if np.isnan(place.hours_on_oil):
         return "hours on the oil not known"
     if place.hours_on_oil <= 0:

@@ -124,7 +124,7 @@ def _combined(f: dict[str, Any]) -> str | None:
             return f"{BY_COLUMN[f['analyte']].name} is reported as present, without a figure."
         case "no_reference":
             used = {"same_oil": "another batch of the same oil stands in",
-                    "lowest_early": "the lowest readings early in a charge stand in",
+                    "lowest_early": "the readings nearest to fresh oil early in other charges stand in",
                     "none": "wear metals are taken from 0, and rises cannot be judged"}[n["used"]]
             return f"There is no fresh-oil reference for this batch; {used}."
         case "run_in":
@@ -170,6 +170,15 @@ ACTION_WORDS = {
     "check_intake": "Check the intake from filter to engine",
     "open_filter": "Open the filter and look",
     "sample_sooner": "Sample sooner, at half the interval",
+}
+
+
+# The next thing to do, as short as a line of the Wall.
+ACTION_SHORT = {
+    "do_not_run": "Inspect before it runs", "drain_coolant_first": "Drain from the bottom", "resample": "Resample",
+    "inspect_before_start": "Inspect before it runs", "change_oil": "Change the oil",
+    "pressure_test_cooling": "Pressure-test cooling", "check_intake": "Check the intake", "open_filter": "Open the filter",
+    "sample_sooner": "Sample sooner",
 }
 
 

@@ -54,13 +54,23 @@ def comb(engine: Engine, judged: list[tuple[Verdict, Moment]], total_now: float 
     return out
 
 
+def run_state_now(state: str | None, until: float | None, dial: float | None) -> str | None:
+    """A run decision as it stands at today's meter: a restriction whose meter is reached is "expired".
+
+    >>> run_state_now("restrict", 3120, 3121)
+    'expired'
+    """
+    return "expired" if state == "restrict" and until is not None and dial is not None and dial >= until else state
+
+
 def group_of(run_state: str | None, level: int | None, signed_level: int | None, overdue: int) -> str:
     """The group of the Wall an engine belongs to, what needs someone first.
 
-    A hold, or a Stop nobody has decided on, comes first. A signed level replaces the proposed one.
+    A hold, an expired permission, or a Stop nobody has decided on, comes first. A signed level replaces the
+    proposed one.
     """
     spoken = level if signed_level is None else signed_level
-    if run_state == "hold" or (spoken == Level.STOP and run_state != "release"):
+    if run_state in ("hold", "expired") or (spoken == Level.STOP and run_state != "release"):
         return "do_not_run"
     if spoken is not None and spoken >= Level.ACT:
         return "act"
@@ -79,20 +89,24 @@ def meter_words(value: float, unit: str) -> str:
 
 
 def may_run_words(state: str | None, until: float | None, advice: str, advice_until: float | None, unit: str,
-                  stored: bool, open_stop: bool) -> str:
+                  stored: bool, open_stop: bool, dial: float | None = None) -> str:
     """Whether an engine may run, in a few words. A person's decision comes before any advice.
 
     `advice` is the verdict's ("runs", "run_until", "do_not_run", "unknown"); a Stop nobody has decided on
-    reads as a stop whatever else holds.
+    reads as a stop whatever else holds. `dial` is the meter now: past `until`, permission has ended.
     """
     if state == "hold":
         return "Do not run"
     if open_stop:
         return "Do not run, undecided"
+    if run_state_now(state, until, dial) == "expired":
+        return f"Do not run, past {meter_words(until or 0, unit)}"
     if state == "restrict" and until is not None:
         return f"Runs until {meter_words(until, unit)}"
     if stored:
         return "In storage"
     if advice == "run_until" and advice_until is not None and state != "release":
+        if dial is not None and dial > advice_until:
+            return f"Runs, resample overdue since {meter_words(advice_until, unit)}"
         return f"Runs, resample by {meter_words(advice_until, unit)}"
     return "Not judged yet" if advice == "unknown" and state is None else "Runs"

@@ -37,18 +37,35 @@ def ensure_database(url: str) -> None:
         psycopg.connect(url, connect_timeout=5).close()
         return
     except psycopg.OperationalError as error:
-        if 'does not exist' not in str(error):  # libpq gives no SQLSTATE for a failed connection
-            raise CannotMigrate(f"no database answers at {parts.hostname}:{parts.port}: {error}") from error
-    with psycopg.connect(urlunsplit(parts._replace(path="/postgres")), autocommit=True) as c:
-        c.execute(sql.SQL("create database {} template template0 encoding 'UTF8'").format(sql.Identifier(name)))
+        # libpq gives no SQLSTATE for a failed connection, so the server itself is asked whether it has the database.
+        try:
+            with _maintenance(url) as c:
+                if c.execute("select 1 from pg_database where datname = %s", (name,)).fetchone():
+                    raise CannotMigrate(f"the database {name} does not let us in: {error}") from error
+                c.execute(sql.SQL("create database {} template template0 encoding 'UTF8'").format(
+                    sql.Identifier(name)))
+        except psycopg.OperationalError as again:
+            raise CannotMigrate(f"no database answers at {parts.hostname}:{parts.port}: {again}") from again
+
+
+def _maintenance(url: str) -> psycopg.Connection:
+    """A connection beside the database named in `url`, outside transactions."""
+    return psycopg.connect(urlunsplit(urlsplit(url)._replace(path="/postgres")), autocommit=True, connect_timeout=5)
 
 
 def drop_database(url: str) -> None:
-    """Drop the database named in `url` (only `demo --fresh`, after asking)."""
-    parts = urlsplit(url)
-    with psycopg.connect(urlunsplit(parts._replace(path="/postgres")), autocommit=True) as c:
+    """Drop the database named in `url` (`demo --fresh`, after asking; benches and tests)."""
+    with _maintenance(url) as c:
         c.execute(sql.SQL("drop database if exists {} with (force)").format(
-            sql.Identifier(parts.path.lstrip("/"))))
+            sql.Identifier(urlsplit(url).path.lstrip("/"))))
+
+
+def copy_database(url: str, name: str) -> str:
+    """A twin of the database named in `url`, with the same rows and ids; its address."""
+    with _maintenance(url) as c:
+        c.execute(sql.SQL("create database {} template {}").format(
+            sql.Identifier(name), sql.Identifier(urlsplit(url).path.lstrip("/"))))
+    return urlunsplit(urlsplit(url)._replace(path=f"/{name}"))
 
 
 def applied(connection: psycopg.Connection) -> dict[int, str]:

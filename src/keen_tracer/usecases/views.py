@@ -11,8 +11,8 @@ from ..core.ladder import Ladder, how_reached, ladders
 from ..core.limits import ACT, CONC, WATCH
 from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
 from ..core.standing import Tooth, group_of, may_run_words
-from ..core.timeline import build
-from ..core.values import reading_text
+from ..core.timeline import TimeLine, build
+from ..core.values import Censor, reading_text
 from ..core.viscosity import allowed_range
 from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
@@ -87,13 +87,13 @@ def _wall_row(r: Row, head: Row, today: date) -> dict[str, Any]:
             "trace": p["trace"], "due": due, "dial": p["dial"], "dial_on": p["dial_on"], "run": run, "stored": stored,
             "reason": p["reason"], "next": _next(p, due, stored),
             "may_run": may_run_words(run["state"] if run else None, run["until"] if run else None, p["advice"],
-                                     p["advice_until"], r["meter_unit"], stored, head["open_stop"])}
+                                     p["advice_until"], r["meter_unit"], stored, head["open_stop"], p["dial"])}
 
 
 def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool) -> str:
     """The next thing to do with an engine, short."""
     if p["next"]:
-        return str(p["next"]).split(",")[0].split(":")[0]
+        return str(p["next"])
     if any(m["kind"] == "bottle" for m in p["trace"][-3:]):
         return "Bottle out"
     if stored:
@@ -140,7 +140,7 @@ def _change_words(one: Ladder) -> str:
     if not one.comparable:
         return "another test method, not comparable"
     if not one.same_charge:
-        return f"first on this oil; {one.previous:.3g} on the last"
+        return f"new oil, was {one.previous:.3g}"
     if change is None:
         return "no figure to compare"
     sign = "+" if change.absolute > 0 else "−"
@@ -230,7 +230,12 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "may_run": may_run_words(run["state"] if run else None, run["until"] if run else None,
                                  verdict["may_run"] if verdict else "unknown",
                                  verdict["may_run_until"] if verdict else None, engine["meter_unit"], False,
-                                 bool(verdict and verdict["may_run"] == "do_not_run" and run is None))}
+                                 bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
+                                 _dial_now(place.time_line))}
+
+
+def _dial_now(line: TimeLine) -> float | None:
+    return next((m.row.dial for m in reversed(line.moments) if m.row.dial is not None), None)
 
 
 def how(c: Connection, code: str, column: str) -> dict[str, Any]:
@@ -283,7 +288,8 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "reason": head["reason"], "comb": head["comb"], "due": head["due"], "samples": samples,
         "charges": [{"number": q.number, "oil": (q.oil or "").replace("|", " ").strip(), "litres": q.litres_in,
                      "start": q.start, "end": q.end, "start_on": q.start_on, "end_on": q.end_on,
-                     "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups]} for q in line.charges if q.start is not None],
+                     "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups]}
+                    for q in line.charges if q.start is not None],
         "lanes": _lanes(e) if e else [],
         "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
                     "words": " · ".join(x for x in (
@@ -311,7 +317,7 @@ def _lanes(e: Evaluation) -> list[dict[str, Any]]:
                 continue
             place, held = e.places[i], e.limits[i].at[CONC, :, a.index]
             value = _finite(e.fleet.value[i, a.index])
-            withheld = e.rate_withheld[i, a.index]
+            withheld = e.rate_withheld[i, a.index] or censor != Censor.EXACT
             rates = 100 * (held - e.fresh[i, a.index]) / place.engine.nominal_drain
             points.append({
                 "sample": place.sample.code, "on": place.moment.row.on, "total": place.moment.total, "value": value,

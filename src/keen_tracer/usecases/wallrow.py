@@ -7,8 +7,8 @@ from typing import Any
 from ..core.due import next_due
 from ..core.places import stop_word
 from ..core.records import History
-from ..core.sentences import ACTION_WORDS, sentence, summary
-from ..core.standing import comb
+from ..core.sentences import ACTION_SHORT, sentence, summary
+from ..core.standing import comb, run_state_now
 from ..core.timeline import Moment, TimeLine, build
 from ..core.verdict import Level, Verdict
 from ..storage.db import Connection
@@ -82,7 +82,7 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
     decided = run_decision["decided_at"].date() if run_decision else None
     # A run decision made before the sample was drawn cannot have known of its Stop.
     newer = bool(decided and (newest is None or decided >= newest[1].row.on))
-    actions = [ACTION_WORDS[a.code] for a in verdict.actions] if verdict else []
+    actions = [ACTION_SHORT[a.code] for a in verdict.actions] if verdict else []
     picture = {
         "comb": [{"channel": t.channel, "level": t.level, "sample": t.sample,
                   "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth],
@@ -96,7 +96,9 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
         "reason": _reason(verdict), "sample": verdict.sample if verdict else None,
         "next": actions[0] if actions and not (is_signed and spoken == 0) else "", "samples": len(samples),
     }
-    return {"level": level, "signed": decision["level"] if decision and is_signed else None, "run": state,
+    now = run_state_now(state, run_decision["until_dial"] if run_decision else None,
+                        dials[-1].row.dial if dials else None)
+    return {"level": level, "signed": decision["level"] if decision and is_signed else None, "run": now,
             "due": due.on if due else None, "open_stop": spoken == Level.STOP and not newer, "picture": json(picture)}
 
 

@@ -27,6 +27,10 @@ where dial < highest;
 insert into source (sha256, kind, name, bytes, imported_by) values (%(sha256)s, %(kind)s, %(name)s, %(bytes)s, %(by)s)
 returning id;
 
+-- name: sources
+-- Files brought in, newest first.
+select name, kind, bytes, imported_at, imported_by, left(sha256, 12) as mark from source order by id desc limit 30;
+
 -- name: source_rows
 -- The row of the file each of the given log rows came from.
 select l.id::text, l.source_row, s.name from log l left join source s on s.id = l.source_id

@@ -90,5 +90,12 @@ export const useAmendments = () =>
     queryFn: () => body(api.GET('/api/amendments')),
   }));
 
+export const useSources = () =>
+  createQuery<Schemas['SourceOut'][], ApiError>(() => ({
+    ...common,
+    queryKey: ['sources'],
+    queryFn: () => body(api.GET('/api/exchange/sources')),
+  }));
+
 /** After a write everything on screen may have changed. */
 export const refresh = (client: QueryClient) => client.invalidateQueries();

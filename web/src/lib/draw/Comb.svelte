@@ -8,6 +8,7 @@
   let { teeth }: Props = $props();
 
   const STEP = 13;
+  const HEIGHTS = [0, 5, 9, 12] as const;
   const words = $derived(
     teeth
       .map((t) => {
@@ -43,7 +44,7 @@
         stroke-dasharray={t.state === 'stale' ? '2 2' : undefined}
       />
     {:else}
-      {@const h = 2 + 4 * t.level}
+      {@const h = HEIGHTS[t.level]}
       <rect
         x={x - 0.5}
         y={24 - h}

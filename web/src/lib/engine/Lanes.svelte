@@ -253,6 +253,11 @@
               stroke="var(--ink)"
               stroke-width="1.4"
             />
+            {#if how === 'rate' && lane.points.every((p) => p.rate === null)}
+              <text x="6" y={y + h - 6} class="small"
+                >rates withheld: non-detects, too short or within the test's noise</text
+              >
+            {/if}
             {#each lane.points as p (p.sample)}
               {@const px = x(p)}
               {@const v = shown(p, how)}

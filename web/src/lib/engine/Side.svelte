@@ -126,6 +126,7 @@
     text-align: right;
   }
   .unit {
+    white-space: nowrap;
     color: var(--muted);
     font-size: 11px;
   }

@@ -78,12 +78,13 @@
         void read(e.dataTransfer?.files);
       }}
     >
-      <span>{step === 'reading' ? 'Reading…' : 'Choose files, or drop them here'}</span>
+      <span class="pick">{step === 'reading' ? 'Reading…' : 'Choose files, or drop them here'}</span>
       <span class="muted">
         CSV as described in docs/formats.md, or a zipped export. Several at once are one import: all or
         nothing. Up to 50 MB and 200 000 rows a file; larger ones with ./keen import.
       </span>
       <input
+        class="sr-only"
         type="file"
         multiple
         accept=".csv,.zip,text/csv"
@@ -132,6 +133,14 @@
     border-radius: 3px;
     padding: 22px;
     background: var(--paper-raised);
+  }
+  .drop:focus-within {
+    outline: 2px solid var(--due);
+  }
+  .pick {
+    text-decoration: underline;
+    cursor: pointer;
+    font-weight: 650;
   }
   .drop.over {
     border-color: var(--ink);

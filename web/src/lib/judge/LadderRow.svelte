@@ -11,10 +11,22 @@
   }
   let { one, lit, unit, onopen }: Props = $props();
 
-  const W = 240;
+  const W = 210;
   const TRACK = 8;
   const at = (x: number) => place(one, x, W);
   const change = $derived(one.change?.words ?? '');
+  // Aligned on the decimal point down the column.
+  const parts = $derived.by(() => {
+    const point = one.text.indexOf('.');
+    return point < 0 ? [one.text, ''] : [one.text.slice(0, point), one.text.slice(point)];
+  });
+  const interval = $derived(
+    one.low !== null
+      ? `${figure(one.low)} to ${figure(one.high)}${one.same_laboratory || one.previous === null ? '' : ', other laboratory'}`
+      : one.censor === 1
+        ? 'non-detect'
+        : '',
+  );
   const fresh = $derived(
     one.fresh === null || one.fresh_from === 'zero' || one.fresh_from === 'unknown'
       ? ''
@@ -31,17 +43,11 @@
 
 <div class="ladder" class:lit id="ladder-{one.column}">
   <button class="name" onclick={onopen} title="How was this reached?">{one.name}</button>
-  <span class="value figure">{one.text}</span>
+  <span class="value figure">{parts[0]}<span class="fraction">{parts[1]}</span></span>
   <span class="unit muted">{one.unit}</span>
   <span class="change">
     <span>{change}</span>
-    <span class="muted">
-      {#if one.low !== null}{figure(one.low)} to {figure(one.high)}{one.same_laboratory ||
-        one.previous === null
-          ? ''
-          : ', other laboratory'}{:else if one.censor === 1}non-detect{/if}{#if fresh}
-        · {fresh}{/if}
-    </span>
+    <span class="muted">{[interval, fresh].filter(Boolean).join(' · ')}</span>
   </span>
   <svg width={W + 34} height="42" role="img" aria-label={words} class="axis">
     <defs>
@@ -142,7 +148,7 @@
 <style>
   .ladder {
     display: grid;
-    grid-template-columns: 88px 56px 44px minmax(110px, 1fr) 276px 46px 46px 40px;
+    grid-template-columns: 86px 66px 40px minmax(120px, 1fr) 246px 54px 44px 40px;
     align-items: start;
     padding: 3px 4px 0;
     min-height: 44px;
@@ -165,6 +171,11 @@
     font-weight: 650;
     padding-top: 4px;
   }
+  .fraction {
+    display: inline-block;
+    width: 3ch;
+    text-align: left;
+  }
   .unit {
     font-size: 11px;
     padding: 6px 0 0 4px;
@@ -179,6 +190,9 @@
   .axis {
     display: block;
     overflow: visible;
+  }
+  .schools {
+    white-space: nowrap;
   }
   .schools,
   .rate {

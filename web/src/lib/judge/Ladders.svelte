@@ -17,9 +17,9 @@
   const opened = new SvelteSet<string>();
   const groups = $derived(byChannel(sample.ladders, sample.verdict?.channels));
   const litChannel = $derived(sample.ladders.find((l) => l.column === lit)?.channel);
-  // With nothing raised the first channel stays open: an analyst looks before signing.
-  const open = (channel: string, level: number | null, n: number) =>
-    all || (level ?? 0) > 0 || opened.has(channel) || channel === litChannel || (n === 0 && !level);
+  // Wear stays open even when it is quiet: an analyst looks at it before signing anything.
+  const open = (channel: string, level: number | null) =>
+    all || (level ?? 0) > 0 || channel === 'wear' || opened.has(channel) || channel === litChannel;
 
   function toggle(channel: string) {
     if (!opened.delete(channel)) opened.add(channel);
@@ -29,7 +29,7 @@
 </script>
 
 {#each groups as g, n (g.channel)}
-  {#if open(g.channel, g.level, n)}
+  {#if open(g.channel, g.level)}
     <section aria-label={word(g.channel)}>
       <div class="head">
         <h2>{word(g.channel)}</h2>

@@ -98,7 +98,6 @@
       {#if canUndo}<button class="press" disabled={busy} onclick={onundo}>Undo <kbd>u</kbd></button>{/if}
     </div>
     <div class="row levels" role="group" aria-label="Another level">
-      <span class="muted">or set</span>
       {#each LEVELS as word, n (word)}
         <button class="press" disabled={proposed === null} onclick={() => void choose(n as Level)}>
           {word} <kbd>{n}</kbd>
@@ -121,9 +120,15 @@
     gap: 6px;
     align-items: center;
   }
+  .levels {
+    flex-wrap: nowrap;
+    gap: 4px;
+  }
   .levels .press {
-    padding: 2px 7px;
-    font-size: 12.5px;
+    flex: 1;
+    padding: 2px 0;
+    white-space: nowrap;
+    font-size: 12px;
   }
   label {
     display: grid;

@@ -2,7 +2,7 @@
   import type { Snippet } from 'svelte';
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
-  import { CHANNELS, dayYear, levelWord, meter, type Channel } from '../words';
+  import { dayYear, levelWord, meter } from '../words';
 
   interface Props {
     sample: Schemas['SampleOut'];
@@ -16,11 +16,6 @@
   const signed = $derived(sample.decision?.kind === 'sign_off' ? sample.decision : null);
   const said = $derived(v?.said.filter((s) => s.level > 0) ?? []);
   const remarks = $derived(v?.said.filter((s) => s.level === 0) ?? []);
-  const unmeasured = $derived(
-    Object.entries(v?.channels ?? {})
-      .filter(([, level]) => level === null)
-      .map(([channel]) => CHANNELS[channel as Channel].word),
-  );
 </script>
 
 <aside class="panel" aria-label="Verdict">
@@ -69,9 +64,6 @@
       </div>
     {/if}
     {#each remarks as s, n (n)}<p class="muted remark">{s.sentence}</p>{/each}
-    {#if unmeasured.length}<p class="muted remark">
-        Not measured: {unmeasured.join(', ')}. Unknown is not Steady.
-      </p>{/if}
     {#if v.actions.length}
       <div>
         <h3 class="muted">Do</h3>

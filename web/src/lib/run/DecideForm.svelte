@@ -60,7 +60,7 @@
   <p>{row.reason}</p>
   {#if row.run}
     <p class="muted">
-      {row.run.by}, {dayYear(row.run.on)}: “{row.run.reason}”. {row.clears
+      {row.run.by}, {dayYear(row.run.on)}: “{row.run.reason}” {row.clears
         ? `Cleared by: ${row.clears.toLowerCase()}.`
         : ''}
     </p>

@@ -1,6 +1,10 @@
 <script lang="ts">
+  import { useSources } from '$lib/api/queries';
+  import { dayYear } from '$lib/words';
   import Amendments from '$lib/exchange/Amendments.svelte';
   import ImportBox from '$lib/exchange/ImportBox.svelte';
+
+  const sources = useSources();
 </script>
 
 <svelte:head><title>Exchange · Keen Tracer</title></svelte:head>
@@ -23,6 +27,31 @@
       >.
     </p>
   </section>
+  {#if sources.data?.length}
+    <section aria-label="Brought in so far">
+      <h2>Brought in so far</h2>
+      <table class="plain-table">
+        <thead
+          ><tr
+            ><th>File</th><th>Read as</th><th class="num">Size</th><th>When</th><th>By</th><th>SHA-256</th
+            ></tr
+          ></thead
+        >
+        <tbody>
+          {#each sources.data as s, n (n)}
+            <tr>
+              <td>{s.name}</td>
+              <td>{s.kind}</td>
+              <td class="num figure">{Math.max(1, Math.round(s.bytes / 1000)).toLocaleString('en-GB')} kB</td>
+              <td>{dayYear(s.imported_at)}</td>
+              <td>{s.imported_by}</td>
+              <td class="figure">{s.mark}…</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </section>
+  {/if}
 </main>
 
 <style>

@@ -153,7 +153,7 @@
     <svg class="axis" width={width - 4} height="22" aria-hidden="true">
       <g transform="translate({LEFT} 0)">
         {#each months(data.since, data.until, scale) as m (m.x)}
-          {#if Math.abs(m.x - now) > 42}<text x={m.x + 3} y="16" font-size="12" fill="var(--muted)"
+          {#if Math.abs(m.x + 16 - now) > 64}<text x={m.x + 3} y="16" font-size="12" fill="var(--muted)"
               >{m.word}</text
             >{/if}
         {/each}
@@ -357,11 +357,14 @@
   }
   .reason {
     grid-column: 1 / -1;
-    padding: 0 8px 4px 58px;
+    padding: 0 8px 2px 58px;
     font-size: 13px;
-    white-space: nowrap;
+    line-height: 18px;
+    display: -webkit-box;
+    line-clamp: 2;
+    -webkit-line-clamp: 2;
+    -webkit-box-orient: vertical;
     overflow: hidden;
-    text-overflow: ellipsis;
   }
   .reason a {
     margin-right: 8px;

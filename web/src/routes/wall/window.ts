@@ -2,7 +2,7 @@ import type { Schemas } from '$lib/api/client';
 
 export const ROW = 28;
 export const HEAD = 30;
-export const REASON = 24;
+export const REASON = 42;
 
 /** A line of the Wall: a group's head or an engine's row, with its place on the page. */
 export interface Line {

@@ -14,7 +14,7 @@
   const e = $derived(engine.data);
 
   let by = $state<AxisBy>('meter');
-  let as = $state<MetalsAs>('read');
+  let as = $state<MetalsAs>('rate');
   let picked = $state<number | null>(null);
   let lanes = $state<Lanes>();
   const last = $derived((e?.samples.length ?? 0) - 1);
@@ -55,7 +55,7 @@
       <div class="head">
         <h1>{e.code} {e.name}</h1>
         <p class="may" class:halt={e.may_run.startsWith('Do not run')}>
-          {e.may_run}{#if e.run}<span class="by"> · {e.run.by}, {day(e.run.on)}</span>{/if}
+          {e.may_run}{#if e.run}<span class="by">&ensp;{e.run.by}, {day(e.run.on)}</span>{/if}
         </p>
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
         <span class="muted">{meter(e.dial, e.unit)} · {e.depot ?? 'no depot'}</span>
