@@ -15,6 +15,7 @@ from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
 
 import numpy as np
+
 from .core.limits import default_limits
 from .storage.db import single
 from .storage.migrate import copy_database, drop_database, ensure_database, migrate
@@ -160,7 +161,8 @@ def run_bench(url: str, samples: int) -> int:
         imported, judged, bare = _one_size(url, samples, small, compare=True)
         say(f"import       {imported.seconds:7.1f} s   {imported.seconds / bare:4.1f} x a bare COPY of the same rows "
             f"({bare:.1f} s; aim 3 x)")
-        say(f"judge        {judged.seconds:7.1f} s   {judged.seconds / samples * 1e6:5.0f} us a sample (aim 60 s for 100 000)")
+        say(f"judge        {judged.seconds:7.1f} s   {judged.seconds / samples * 1e6:5.0f} us a sample "
+            "(aim 60 s for 100 000)")
         imported4, judged4, _ = _one_size(url, 4 * samples, large, compare=False)
         say(f"peak memory  import {imported.peak_mb:.0f} MB at 1 x, {imported4.peak_mb:.0f} MB at 4 x "
             f"({imported4.peak_mb / imported.peak_mb - 1:+.0%}; aim within 20 %)")

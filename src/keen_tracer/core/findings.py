@@ -10,7 +10,6 @@ from .analytes import ANALYTES, idx
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
 from .places import Place, stop_word
-from .precision import LIMIT_FACTOR, standard_deviation
 from .records import LogRow
 from .values import Censor
 from .verdict import Finding, Level
@@ -90,13 +89,17 @@ def run_in(e: Evaluation, i: int, found: Finding, a: int) -> Finding:
 
 
 def _rises(e: Evaluation, i: int, a: int) -> bool:
-    """Whether a metal rose beyond noise since the sample before, in the same charge or by rate."""
+    """Whether a metal comes in faster than at the sample before, beyond noise, or is at a limit already.
+
+    Every metal rises within a charge; what counts is the rate.
+    """
+    if e.level[i, a] >= Level.WATCH:
+        return True
     before = e.places[i].before
-    new, old = e.middle[i, a], e.middle[before, a] if before >= 0 else e.start[i, a]
-    if np.isnan(new) or np.isnan(old):
+    if before < 0 or e.rate_withheld[i, a] or e.rate_withheld[before, a]:
         return False
-    s = float(standard_deviation(np.where(np.arange(e.middle.shape[1]) == a, new, np.nan))[a])
-    return bool(new - old > LIMIT_FACTOR * s)
+    noise = 1.96 * float(np.hypot(e.rate_sigma[i, a], e.rate_sigma[before, a]))
+    return bool(e.rate[i, a] - e.rate[before, a] > noise)
 
 
 def thickness(e: Evaluation, i: int) -> Iterator[Finding]:

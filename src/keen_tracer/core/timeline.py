@@ -146,6 +146,8 @@ def build(history: History) -> TimeLine:
                 high = (total, row)
         if row.kind in _NEW_LIFE:
             life, life_start = life + 1, total
+            if charge.start_on == row.on:  # the fill of that day sorts before it, and is the new life's
+                charge.life = life
         # A rebuild with an oil change on the same day is one new charge, not two.
         if row.kind in _NEW_CHARGE and not (charge.start_on == row.on and charge.life == life):
             charge.end, charge.end_on = total, row.on

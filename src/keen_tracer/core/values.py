@@ -37,7 +37,7 @@ WORDS = {
     "tr": Censor.TRACE, "pos": Censor.POSITIVE, "positive": Censor.POSITIVE, "neg": Censor.NEGATIVE,
     "negative": Censor.NEGATIVE,
 }
-_CELL = re.compile(r"^(?P<sign>[<>]?)\s*(?P<number>[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d{1,2})?)\s*(?P<unit>[%°A-Za-z].*)?$")
+_CELL = re.compile(r"^(?P<sign>[<>]?)\s*(?P<number>[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?)\s*(?P<unit>[%°A-Za-z].*)?$")
 _COMMA = re.compile(r"^[<>]?\s*\d{1,3}(,\d+)+(\.\d+)?\s*\S*$")
 
 

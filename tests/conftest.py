@@ -1,0 +1,159 @@
+"""Throwaway PostgreSQL for the whole run, an empty migrated database for each test, and servers over a real port."""
+
+import os
+import socket
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from urllib.parse import urlsplit, urlunsplit
+
+import httpx
+import pytest
+from hypothesis import settings
+
+from keen_tracer.core.limits import default_limits
+from keen_tracer.storage.db import single
+from keen_tracer.storage.migrate import copy_database, drop_database, ensure_database, migrate
+from keen_tracer.storage.records import publish_limits, run, set_setting
+from launcher.cluster import Cluster
+from launcher.paths import BUILD, ROOT
+
+# The same examples every time, and no test may fail for being slow.
+settings.register_profile("keen", deadline=None, derandomize=True)
+settings.load_profile("keen")
+
+PEOPLE = [("Test Analyst", "analyst"), ("Test Technician", "technician"), ("Test Releaser", "releaser")]
+
+
+@pytest.fixture(scope="session")
+def cluster() -> Iterator[str]:
+    """The address of the maintenance database of a throwaway server."""
+    made = Cluster.temporary()
+    try:
+        made.start()
+        yield made.url("postgres")
+    finally:
+        made.stop()
+
+
+def at(url: str, name: str) -> str:
+    return urlunsplit(urlsplit(url)._replace(path=f"/{name}"))
+
+
+@pytest.fixture(scope="session")
+def template(cluster: str) -> str:
+    """A migrated database with the default limits and three persons, to copy from."""
+    url = at(cluster, "template_keen")
+    ensure_database(url)
+    migrate(url)
+    with single(url) as c:
+        limits = default_limits()
+        publish_limits(c, limits.name, "Keen Tracer", limits.rows)
+        for name, role in PEOPLE:
+            run(c, "person_put", name=name, role=role)
+    return url
+
+
+@pytest.fixture(scope="session")
+def new_database(template: str) -> Iterator[Callable[[], str]]:
+    """Makes databases: each call a fresh copy of the template."""
+    made: list[str] = []
+
+    def make() -> str:
+        made.append(copy_database(template, f"keen_test_{len(made)}"))
+        return made[-1]
+
+    yield make
+    for url in made:
+        drop_database(url)
+
+
+@pytest.fixture
+def url(new_database: Callable[[], str]) -> str:
+    """An empty database of this test's own."""
+    return new_database()
+
+
+class Server:
+    """The program serving one database on a real port, as a process of its own."""
+
+    def __init__(self, url: str, address: Path, log: Path):
+        self.url = url
+        env = {**os.environ, "DATABASE_URL": url, "KEEN_PAGES": str(BUILD), "PYTHONPATH": str(ROOT / "src")}
+        self.log = log.open("w")
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "keen_tracer.cli", "serve", "--port", str(free_port()),
+             "--address-file", str(address)], env=env, stdout=self.log, stderr=subprocess.STDOUT)
+        until = time.monotonic() + 60
+        while time.monotonic() < until:
+            if self.process.poll() is not None:
+                raise RuntimeError(log.read_text())
+            if address.exists() and address.read_text():
+                self.address = address.read_text()
+                try:
+                    if httpx.get(f"{self.address}/healthz").status_code == 200:
+                        return
+                except httpx.TransportError:
+                    pass
+            time.sleep(0.05)
+        raise RuntimeError(f"the server did not come up: {log.read_text()}")
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.wait(timeout=20)
+        self.log.close()
+
+    def client(self, person: str | None = "Test Analyst") -> httpx.Client:
+        """A client that is somebody, as the page's list of persons makes it."""
+        c = httpx.Client(base_url=self.address, timeout=30)
+        if person:
+            found = next(p for p in c.get("/api/people").json() if p["name"] == person)
+            c.post("/api/session", json={"person": found["id"]}).raise_for_status()
+        return c
+
+
+def free_port() -> int:
+    with socket.socket() as s:
+        s.bind(("127.0.0.1", 0))
+        return int(s.getsockname()[1])
+
+
+@pytest.fixture
+def serve(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[str], Server]]:
+    """Serves a database; everything started is stopped again."""
+    running: list[Server] = []
+
+    def start(url: str) -> Server:
+        folder = tmp_path_factory.mktemp("server")
+        running.append(Server(url, folder / "address", folder / "log"))
+        return running[-1]
+
+    yield start
+    for server in running:
+        server.stop()
+
+
+@pytest.fixture(scope="session")
+def demo_url(cluster: str, template: str) -> Iterator[str]:
+    """The demo as of a fixed day, loaded once: read it, or copy it with `demo_copy`."""
+    from datetime import date
+
+    from keen_tracer.demo.load import load
+
+    made = copy_database(template, "keen_test_demo")
+    load(made, date(2026, 11, 24), lambda _: None)
+    with single(made) as c:
+        set_setting(c, "demo_loaded", "2026-11-24")
+    yield made
+    drop_database(made)
+
+
+@pytest.fixture
+def demo_copy(demo_url: str) -> Iterator[str]:
+    """A copy of the demo that a test may change."""
+    made = copy_database(demo_url, f"keen_test_demo_{next(tempfile._get_candidate_names())}")
+    yield made
+    drop_database(made)
