@@ -4,11 +4,11 @@ import os
 import socket
 import subprocess
 import sys
-import tempfile
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
+from uuid import uuid4
 
 import httpx
 import pytest
@@ -154,6 +154,6 @@ def demo_url(cluster: str, template: str) -> Iterator[str]:
 @pytest.fixture
 def demo_copy(demo_url: str) -> Iterator[str]:
     """A copy of the demo that a test may change."""
-    made = copy_database(demo_url, f"keen_test_demo_{next(tempfile._get_candidate_names())}")
+    made = copy_database(demo_url, f"keen_test_demo_{uuid4().hex[:12]}")
     yield made
     drop_database(made)

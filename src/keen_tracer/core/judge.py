@@ -18,11 +18,12 @@ WATCH_AGAIN = 0.5  # of the sampling interval; our choice
 
 
 def _rounded(x: Floats) -> Floats:
-    """Computed inputs to six digits, so that another processor's last digit does not change the hash."""
+    """Computed inputs to six digits and one kind of NaN, so that neither another processor's last digit nor the
+    number of samples judged together changes the hash."""
     with np.errstate(divide="ignore", invalid="ignore"):
         size = np.where((x == 0) | ~np.isfinite(x), 0.0, np.floor(np.log10(np.abs(x))))
     scale = 10.0 ** (5 - size)
-    out: Floats = np.round(x * scale) / scale + 0.0
+    out: Floats = np.where(np.isnan(x), np.nan, np.round(x * scale) / scale + 0.0)
     return out
 
 
@@ -52,8 +53,8 @@ def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
                [(f.kind, f.part, f.on.isoformat(), f.dial, f.note) for f in p.facts])
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
     digest.update(rows[i])
-    for other in {p.before, p.ended} - {-1}:
-        digest.update(rows[other])
+    for other in (p.before, p.ended):  # in this order: row numbers depend on who is judged together
+        digest.update(rows[other] if other >= 0 else b"none")
     return digest.hexdigest()
 
 

@@ -7,7 +7,7 @@ from ..core.limits import LimitRow, scope_names
 from ..exchange.cells import written
 from ..exchange.csvfile import Row
 from ..storage.bulk import insert, known, update
-from ..storage.records import publish_limits, row, rows
+from ..storage.records import limits_in_force, publish_limits, row, rows
 from .import_task import Task
 
 # Column of the file → column of the table, where they differ.
@@ -90,8 +90,7 @@ def engines(task: Task, part: list[Row]) -> None:
 
 
 def limits(task: Task, part: list[Row]) -> None:
-    """Versions of limits. One with a known name must be the same; otherwise it needs a new name."""
-    by_version: dict[str, list[tuple[int, LimitRow]]] = {}
+    """Rows of limits.csv, collected by version until the file ends."""
     for r in part:
         c = r.cells
         limit = LimitRow(c["scope"], c["scope_name"], c["analyte"], c["basis"], c.get("watch"), c.get("act"),
@@ -101,24 +100,37 @@ def limits(task: Task, part: list[Row]) -> None:
                          f"write one of {', '.join(scope_names()[:8])}")
             continue
         try:
-            limit.side()
+            key = (limit.scope, limit.scope_name, limit.analyte, limit.side())
         except CoreError as error:
             task.problem(r.number, "act", str(error), "correct the figures")
             continue
-        by_version.setdefault(c["version"], []).append((r.number, limit))
-    for name, numbered in by_version.items():
-        given = tuple(x for _, x in numbered)
-        if len(set(given)) < len(given):
-            twice = next(n for i, (n, x) in enumerate(numbered) if x in given[:i])
-            task.problem(twice, None, "this limit stands twice in its version", "keep one of the rows")
+        version = task.limits.setdefault(c["version"], {})
+        if key in version:
+            task.problem(r.number, None, "this limit stands twice in its version",
+                         f"row {version[key][0]} has it too; keep one of the rows")
             continue
+        version[key] = (r.number, limit)
+
+
+def finish_limits(task: Task) -> None:
+    """Publish each new version: the limits in force with the given rows in their place.
+
+    So a file with the maker's figures for one engine leaves every other limit as it was; a row without
+    figures switches one off. A version with a known name must say the same.
+    """
+    for name, given in task.limits.items():
         version = row(task.c, "limits_named", name=name)
         if version is None:
-            publish_limits(task.c, name, task.who, given)
+            before = limits_in_force(task.c)
+            rows_now = {(r.scope, r.scope_name, r.analyte, r.side()): r for r in before[1].rows} if before else {}
+            rows_now |= {key: limit for key, (_, limit) in given.items()}
+            publish_limits(task.c, name, task.who, tuple(rows_now.values()))
             task.file.added += len(given)
             task.all_touched = True
-        elif {LimitRow(**x) for x in rows(task.c, "limit_rows", version=version["id"])} == set(given):
+        elif {x for _, x in given.values()} <= {
+                LimitRow(**x) for x in rows(task.c, "limit_rows", version=version["id"])}:
             task.file.known += len(given)
         else:
-            task.problem(numbered[0][0], "version", f"version {name!r} is published with other rows",
+            task.problem(next(iter(given.values()))[0], "version", f"version {name!r} is published with other rows",
                          "give the changed limits a new version name; published ones never change")
+    task.limits = {}

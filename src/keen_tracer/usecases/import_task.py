@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from ..core.limits import LimitRow
 from ..exchange.csvfile import Problem, Problems, Row
 from ..storage.db import Connection
 
@@ -63,6 +64,7 @@ class Task:
     engines: dict[str, int] = field(default_factory=dict)
     file: FileReport = field(default_factory=lambda: FileReport("", ""))
     source: int = 0
+    limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(default_factory=dict)
     waiting_rows: dict[tuple[str, str, int], list[Row]] = field(default_factory=dict)
 
     def problem(self, at: int | None, column: str | None, what: str, fix: str) -> None:

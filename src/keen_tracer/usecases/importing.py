@@ -27,6 +27,10 @@ HANDLERS: dict[str, Handler] = {
     "limits": import_master.limits, "oils": import_reports.oils, "events": import_events.events,
     "samples": import_events.samples, "readings": import_reports.readings, "decisions": import_decisions.decisions,
 }
+# What is known only when a file has ended.
+FINISHERS: dict[str, Callable[[Task], None]] = {
+    "limits": import_master.finish_limits, "readings": import_reports.finish_readings,
+}
 
 
 def chunks(rows_in: Iterator[Row]) -> Iterator[list[Row]]:
@@ -51,8 +55,8 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
             task.problem(None, None, f"the file has over {task.most_rows} rows", "import it with ./keen import")
             return
         handler(task, part)
-    if task.waiting_rows:
-        import_reports.finish_readings(task)
+    if opened.table.name in FINISHERS:
+        FINISHERS[opened.table.name](task)
 
 
 def _dials(task: Task) -> None:
@@ -90,11 +94,12 @@ def run_import(c: Connection, paths: list[tuple[str, Path]], who: str, accept: b
     """
     task = Task(c, who, accept, most_rows)
     with members(paths, task.problems) as found:
-        opened = [(OpenFile(name, stream, task.problems), stream) for name, stream in found]
-        opened = [(o, s) for o, s in opened if o.table is not None]
-        for one, _ in sorted(opened, key=lambda x: (x[0].table.order if x[0].table else 0, x[0].name)):
-            digest, size = next((d for n, d in digests(paths) if n == one.name), ("", 0))
-            _one_file(task, one, digest, size)
+        marks = [_digest(stream) for _, stream in found]
+        opened = [(OpenFile(name, stream, task.problems), *mark) for (name, stream), mark in zip(
+            found, marks, strict=True)]
+        for one, digest, size in sorted(opened, key=lambda x: (x[0].table.order if x[0].table else 0, x[0].name)):
+            if one.table is not None:
+                _one_file(task, one, digest, size)
     if task.touched:
         _dials(task)
     report = task.report
@@ -106,13 +111,6 @@ def run_import(c: Connection, paths: list[tuple[str, Path]], who: str, accept: b
             run(c, "mark_all_stale")
         run(c, "mark_stale", ids=sorted(task.touched))
     return report
-
-
-def digests(paths: list[tuple[str, Path]]) -> Iterator[tuple[str, tuple[str, int]]]:
-    """The hash and size of each given file."""
-    for name, path in paths:
-        with path.open("rb") as f:
-            yield name, _digest(f)
 
 
 def import_files(url: str, paths: list[tuple[str, Path]], who: str, accept: bool = False,

@@ -93,3 +93,7 @@ union all
 (select 'sample', s.code, to_char(l.on_date, 'YYYY-MM-DD'), e.code from sample s join draw d on d.sample_id = s.id
     join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
     where s.code ilike %(like)s order by l.on_date desc limit 6);
+
+-- name: count_verdicts
+-- How many verdicts were ever written.
+select count(*) from verdict;

@@ -1,0 +1,78 @@
+"""What the documents promise exists, and what exists is in the documents."""
+
+import re
+import subprocess
+
+import pytest
+
+from keen_tracer.api.app import create_app
+from keen_tracer.exchange.tables import TABLES
+from launcher.__main__ import HELP
+from launcher.paths import BUILD, ROOT, WEB
+
+DOCS = sorted((ROOT / "docs").glob("*.md"))
+README = (ROOT / "README.md").read_text(encoding="utf-8")
+COMMANDS = ("demo", "serve", "import", "judge", "export", "backup", "restore", "bench", "test", "help")
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_every_command_is_in_the_help_and_the_help_runs(command: str) -> None:
+    assert f"./keen {command}" in HELP
+    printed = subprocess.run([str(ROOT / "keen"), "help"], capture_output=True, text=True, check=True).stdout
+    assert f"./keen {command}" in printed
+
+
+def test_an_unknown_command_is_refused_with_a_hint() -> None:
+    done = subprocess.run([str(ROOT / "keen"), "sevre"], capture_output=True, text=True)
+    assert done.returncode == 1
+    assert "./keen help" in done.stderr
+
+
+def test_links_and_pictures_of_the_documents_exist() -> None:
+    for doc in (ROOT / "README.md", *DOCS):
+        for target in re.findall(r"\]\((?!https?:|#)([^)#]+)", doc.read_text(encoding="utf-8")):
+            assert (doc.parent / target).exists(), f"{doc.name} links to {target}"
+
+
+def test_every_picture_is_linked_from_the_readme() -> None:
+    pictures = list((ROOT / "docs" / "screenshots").glob("*.png"))
+    assert pictures
+    assert len(pictures) < 20
+    for picture in pictures:
+        assert f"docs/screenshots/{picture.name}" in README
+
+
+def test_every_table_and_column_is_described() -> None:
+    text = (ROOT / "docs" / "formats.md").read_text(encoding="utf-8")
+    for table in TABLES.values():
+        assert f"{table.name}.csv" in text
+        for column in table.columns:
+            assert re.search(rf"\b{column}\b", text), f"{table.name}.{column}"
+
+
+def test_every_source_of_a_table_is_in_the_list_of_sources() -> None:
+    text = (ROOT / "docs" / "sources.md").read_text(encoding="utf-8")
+    for word in ("SAE J300", "ASTM D5185", "ASTM D445", "ASTM D2896", "ASTM D341", "ASTM D3244", "recalled"):
+        assert word in text
+
+
+def test_no_lock_file_names_an_address() -> None:
+    for lock in [*ROOT.glob("requirements/*.lock"), WEB / "package-lock.json", WEB / ".npmrc"]:
+        text = lock.read_text(encoding="utf-8")
+        assert '"resolved": "http' not in text, lock
+        assert "index-url" not in text, lock
+
+
+def test_the_front_ends_types_are_those_of_the_server() -> None:
+    """Made with `npm run types`; a change of the contract has to reach the pages."""
+    import json
+
+    made = WEB / "openapi.json"
+    made.write_text(json.dumps(create_app("postgresql://nowhere/none", BUILD).openapi()), encoding="utf-8")
+    printed = subprocess.run(["npx", "openapi-typescript", str(made)], cwd=WEB, capture_output=True, text=True, check=True)
+    kept = (WEB / "src" / "lib" / "api" / "schema.d.ts").read_text(encoding="utf-8")
+
+    def squeezed(text: str) -> str:
+        return re.sub(r"[\s;,'\"]+", "", text)
+
+    assert squeezed(printed.stdout) == squeezed(kept)

@@ -1,0 +1,94 @@
+"""Rules about the code that are tests: who may import whom, and that every figure has an origin."""
+
+import ast
+from pathlib import Path
+
+import pytest
+
+from launcher.paths import ROOT
+
+SRC = ROOT / "src" / "keen_tracer"
+# Imports point one way. `bench` and `cli` are edges and may use everything.
+MAY_IMPORT = {
+    "core": set[str](),
+    "storage": {"core"},
+    "exchange": {"core"},
+    "usecases": {"core", "storage", "exchange"},
+    "api": {"core", "storage", "exchange", "usecases"},
+    "demo": {"core", "storage", "exchange", "usecases"},
+}
+# The simulator must not know the rules it is judged by.
+SIMULATOR_MAY_NOT = {"charge", "evaluate", "judge", "findings", "limits", "precision", "ladder"}
+
+
+def imports(file: Path) -> set[tuple[str, str]]:
+    """(package of ours, module in it) for every import of our own code; ("", name) for others."""
+    out = set()
+    parts = file.relative_to(SRC).parts[:-1]
+    for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+        if isinstance(node, ast.ImportFrom) and node.level:
+            base = [*parts[: len(parts) - node.level + 1], *(node.module or "").split(".")]
+            names = [p for p in base if p] or [""]
+            more = [a.name for a in node.names] if len(names) == 1 else [names[1]]
+            out |= {(names[0], m) for m in more}
+        elif isinstance(node, ast.ImportFrom):
+            out.add(("", (node.module or "").split(".")[0]))
+        elif isinstance(node, ast.Import):
+            out |= {("", a.name.split(".")[0]) for a in node.names}
+    return out
+
+
+FILES = sorted(SRC.rglob("*.py"))
+
+
+@pytest.mark.parametrize("package", MAY_IMPORT)
+def test_imports_point_one_way(package: str) -> None:
+    allowed = MAY_IMPORT[package] | {package, ""}
+    for file in (SRC / package).rglob("*.py"):
+        wrong = {p for p, _ in imports(file)} - allowed
+        assert not wrong, f"{file.relative_to(ROOT)} imports {wrong}"
+
+
+def test_only_storage_talks_to_the_driver() -> None:
+    for file in FILES:
+        if ("", "psycopg") in imports(file) or ("", "psycopg_pool") in imports(file):
+            assert file.relative_to(SRC).parts[0] == "storage", file
+
+
+def test_the_core_knows_no_interface_and_no_clock() -> None:
+    for file in (SRC / "core").rglob("*.py"):
+        names = {m for p, m in imports(file) if not p}
+        assert not names & {"fastapi", "starlette", "pydantic", "psycopg", "os", "socket", "random"}, file
+        assert "date.today" not in file.read_text(encoding="utf-8"), file
+        assert "datetime.now" not in file.read_text(encoding="utf-8"), file
+
+
+def test_the_simulator_does_not_know_the_rules_it_is_judged_by() -> None:
+    for name in ("simulator", "stories", "resort"):
+        known = {m for p, m in imports(SRC / "demo" / f"{name}.py") if p == "core"}
+        assert not known & SIMULATOR_MAY_NOT, (name, known)
+
+
+def test_only_the_time_line_orders_a_log() -> None:
+    """Sorting log rows by date elsewhere would be a second opinion on order."""
+    for file in FILES:
+        if file.name == "timeline.py":
+            continue
+        text = file.read_text(encoding="utf-8")
+        assert "key=lambda r: r.on" not in text, file
+        assert "groupby" not in text, file
+
+
+def test_no_query_is_put_together_from_strings() -> None:
+    """Values go in as parameters, identifiers through psycopg.sql; ruff's S608 watches the rest."""
+    for file in (SRC / "storage").rglob("*.py"):
+        for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "execute":
+                assert not isinstance(node.args[0], ast.JoinedStr | ast.BinOp), f"{file}:{node.lineno}"
+
+
+def test_functions_stay_short() -> None:
+    for file in FILES:
+        for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.FunctionDef):
+                assert (node.end_lineno or 0) - node.lineno <= 60, f"{file.name}:{node.name}"
