@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
 from uuid import uuid4
@@ -106,13 +107,14 @@ class Server:
         self.process.wait(timeout=20)
         self.log.close()
 
-    def client(self, person: str | None = "Test Analyst") -> httpx.Client:
+    @contextmanager
+    def client(self, person: str | None = "Test Analyst") -> Iterator[httpx.Client]:
         """A client that is somebody, as the page's list of persons makes it."""
-        c = httpx.Client(base_url=self.address, timeout=30)
-        if person:
-            found = next(p for p in c.get("/api/people").json() if p["name"] == person)
-            c.post("/api/session", json={"person": found["id"]}).raise_for_status()
-        return c
+        with httpx.Client(base_url=self.address, timeout=30) as c:
+            if person:
+                found = next(p for p in c.get("/api/people").json() if p["name"] == person)
+                c.post("/api/session", json={"person": found["id"]}).raise_for_status()
+            yield c
 
 
 def free_port() -> int:

@@ -132,3 +132,10 @@ def test_timed_rows_of_a_day_keep_the_clocks_order(found) -> None:
     rows = [LogRow(f"r{n}", D, kind, 100.0, time(hour)) for n, (hour, kind) in enumerate(found)]
     hours = [r.at for r, _ in order(tuple(rows))]
     assert hours == sorted(hours)
+
+
+def test_two_meters_replaced_on_one_day() -> None:
+    rows = [row("m2", 5, "meter_replaced", 7, seq=2, dial_new=100), row("m1", 5, "meter_replaced", 5000, seq=1, dial_new=0),
+            row("s", 6, "sample", 130)]
+    for shuffled in permutations(rows):
+        assert [m.total for m in line(*shuffled).moments] == [5000, 5007, 5037]

@@ -8,7 +8,8 @@ from keen_tracer.core.units import convert
 CASES = [
     ("US gal", "L", constants.gallon * 1000), ("US qt", "L", constants.gallon * 1000 / 4),
     ("imp gal", "L", constants.gallon_imp * 1000), ("fl oz", "L", constants.fluid_ounce_US * 1000),
-    ("mi", "km", constants.mile / 1000), ("psi", "kPa", constants.psi / 1000), ("psi", "bar", constants.psi / constants.bar),
+    ("mi", "km", constants.mile / 1000), ("psi", "kPa", constants.psi / 1000),
+    ("psi", "bar", constants.psi / constants.bar),
     ("%", "ppm", 1e4), ("%", "mg/kg", 1e4), ("ppm", "mg/kg", 1.0), ("cSt", "mm²/s", 1.0),
 ]
 

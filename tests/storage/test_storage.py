@@ -78,16 +78,16 @@ def test_a_migration_and_its_record_are_one(url: str, monkeypatch: pytest.Monkey
 
 
 def test_no_server_is_a_clear_error() -> None:
-    with pytest.raises(CannotMigrate, match="no database answers at 127.0.0.1:1"):
+    with pytest.raises(CannotMigrate, match=r"no database answers at 127\.0\.0\.1:1"):
         ensure_database("postgresql://nobody@127.0.0.1:1/x")
     with pytest.raises(Unavailable), single("postgresql://nobody@127.0.0.1:1/x"):
         pass
 
 
 def test_a_pool_without_a_server_says_unavailable() -> None:
-    with Database("postgresql://nobody@127.0.0.1:1/x", size=1) as database, pytest.raises(Unavailable):
-        with database.transaction():
-            pass
+    with (Database("postgresql://nobody@127.0.0.1:1/x", size=1) as database, pytest.raises(Unavailable),
+          database.transaction()):
+        pass
 
 
 def test_drivers_errors_become_ours(url: str) -> None:

@@ -188,10 +188,8 @@ def _threefold(e: Evaluation, i: int) -> Iterator[Finding]:
     place = e.places[i]
     if place.before < 0 or place.engine.meter_unit != "h":
         return
-    smoke = next((m.row for m in place.time_line.moments if m.row.kind == "symptom"
-                  and m.row.part in ("blow_by", "smoke") and m.charge == place.moment.charge), None)
     now, before = place.moment.total, e.places[place.before].moment.total
-    if smoke is None or now is None or before is None or not 0 < now - before < 50:
+    if not place.smoke or now is None or before is None or not 0 < now - before < 50:
         return
     ratios = [e.middle[i, a] / e.middle[place.before, a] if e.middle[place.before, a] > 0 else np.nan
               for a in (idx("Fe"), idx("Cr"), idx("Al"))]

@@ -9,6 +9,7 @@ from .analytes import ANALYTES, CHANNELS
 from .evaluate import Evaluation, evaluate
 from .findings import findings_of, speaks_by_rule
 from .limits import LimitSet
+from .places import Place
 from .records import Fleet, Floats
 from .verdict import RULES_VERSION, Action, Finding, Level, Verdict
 
@@ -41,20 +42,24 @@ def _row_bytes(e: Evaluation) -> list[bytes]:
     return out
 
 
+def _stands(p: Place) -> tuple[object, ...]:
+    """What a rate depends on beside the readings: time on the oil, top-ups, the true meter."""
+    return (round(p.hours_on_oil, 3), p.top_ups, p.moment.total)
+
+
 def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
     """Fingerprint of everything sample `i`'s verdict was computed from; equal inputs, equal hash."""
     p = e.places[i]
     g = p.engine
     context = (RULES_VERSION, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades, g.fuel,
-               sorted(g.features), g.nominal_drain, g.interval_meter, round(p.hours_on_oil, 3), p.hours_origin,
-               p.top_ups, p.run_in, p.run_in_charges, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
-               p.sample.oil_change_dial,
-               p.moment.row.dial, p.before_here,
+               sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p), p.hours_origin, p.run_in,
+               p.run_in_charges, p.smoke, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
+               p.sample.oil_change_dial, p.moment.row.dial, p.before_here,
                [(f.kind, f.part, f.on.isoformat(), f.dial, f.note) for f in p.facts])
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
     digest.update(rows[i])
     for other in (p.before, p.ended):  # in this order: row numbers depend on who is judged together
-        digest.update(rows[other] if other >= 0 else b"none")
+        digest.update(rows[other] + repr(_stands(e.places[other])).encode() if other >= 0 else b"none")
     return digest.hexdigest()
 
 

@@ -9,6 +9,7 @@ from .records import Engine, Fleet, Floats, History, LogRow, Sample
 from .timeline import Charge, Moment, TimeLine, build
 
 RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
+SMOKE = ("blow_by", "smoke")
 _CLEARING = {"repair", "rebuild"}
 
 
@@ -31,6 +32,7 @@ class Place:
     before_here: bool = False  # whether that sample is of the same charge
     ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
     facts: list[LogRow] = field(default_factory=list)
+    smoke: bool = False  # blow-by or smoke was reported during this charge
 
     @property
     def row(self) -> int:
@@ -92,6 +94,7 @@ def places_of(history: History) -> list[Place]:
     out: list[Place] = []
     last_of_charge: dict[int, Place] = {}
     facts = [(n, m) for n, m in enumerate(line.moments) if stop_word(m.row)]
+    smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
     cleared = [n for n, m in enumerate(line.moments) if m.row.kind in _CLEARING]
     numbers = [n for n, m in enumerate(line.moments) if m.row.sample is not None]
     for k, n in enumerate(numbers):
@@ -112,6 +115,7 @@ def places_of(history: History) -> list[Place]:
         if previous and previous.moment.life == moment.life:
             here.ended = previous.row
             here.run_in_charges = previous.run_in_charges + 1
+        here.smoke = moment.charge in smoky
         if facts:
             first = numbers[k - 1] if k else -1
             until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)

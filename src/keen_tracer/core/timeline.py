@@ -92,21 +92,32 @@ def _order_day(rows: list[tuple[LogRow, float | None]]) -> list[tuple[LogRow, fl
 
 def _totals(rows: list[LogRow], offset: float) -> tuple[list[tuple[LogRow, float | None]], float]:
     """True meters of one day's rows, and the offset that holds after the day."""
-    swap = next((r for r in rows if r.kind == "meter_replaced" and r.dial_new is not None), None)
-    if swap is None:
+    swaps = sorted((r for r in rows if r.kind == "meter_replaced" and r.dial_new is not None),
+                   key=lambda r: (r.at or time.min, r.seq, r.id))
+    if not swaps:
         return [(r, None if r.dial is None else r.dial + offset) for r in rows], offset
-    old, new = swap.dial if swap.dial is not None else 0.0, swap.dial_new or 0.0
-    after = offset + old - new
+    # Before the first swap, and after each: the offset that holds there, and a dial figure it is near to.
+    offsets, near = [offset], [swaps[0].dial or 0.0]
+    for swap in swaps:
+        offsets.append(offsets[-1] + (swap.dial or 0.0) - (swap.dial_new or 0.0))
+        near.append(swap.dial_new or 0.0)
     out: list[tuple[LogRow, float | None]] = []
     for r in rows:
         if r.dial is None:
             out.append((r, None))
-        elif r is swap:
-            out.append((r, r.dial + offset))
-        else:  # on the day of the swap a figure belongs to the dial it lies nearer to
-            later = r.at > swap.at if r.at and swap.at else abs(r.dial - new) < abs(r.dial - old)
-            out.append((r, r.dial + (after if later else offset)))
-    return out, after
+        elif r in swaps:
+            out.append((r, r.dial + offsets[swaps.index(r)]))
+        else:
+            out.append((r, r.dial + offsets[_stretch(r, swaps, near)]))
+    return out, offsets[-1]
+
+
+def _stretch(r: LogRow, swaps: list[LogRow], near: list[float]) -> int:
+    """How many swaps of the day lie before a row: by the clock, else by the dial it lies nearest to."""
+    if r.at is not None and all(s.at is not None for s in swaps):
+        return sum(1 for s in swaps if s.at is not None and r.at > s.at)
+    dial = r.dial or 0.0
+    return min(range(len(near)), key=lambda k: abs(dial - near[k]))
 
 
 def order(log: tuple[LogRow, ...]) -> list[tuple[LogRow, float | None]]:
