@@ -36,8 +36,8 @@ DATABASES = {"demo": "keen_demo", "own": "keen"}
 
 
 def _environment(url: str) -> dict[str, str]:
-    return {**os.environ, "DATABASE_URL": url, "KEEN_PAGES": str(BUILD), "PYTHONPATH": str(ROOT / "src"),
-            "PYTHONDONTWRITEBYTECODE": "1"}
+    return {**os.environ, "DATABASE_URL": url, "KEEN_PAGES": str(BUILD), "KEEN_HOME": str(HOME),
+            "PYTHONPATH": str(ROOT / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
 
 
 def _program(url: str, *arguments: str) -> int:

@@ -11,7 +11,7 @@ import subprocess
 from collections.abc import Iterable
 from pathlib import Path
 
-from .paths import BUILD, HOME, PYTHON, ROOT, VENV, WEB
+from .paths import BUILD, HOME, PYTHON, ROOT, STAMPS, VENV, WEB
 from .say import Stop, step
 
 QUIET = {"PIP_DISABLE_PIP_VERSION_CHECK": "1", "PIP_NO_INPUT": "1", "NO_UPDATE_NOTIFIER": "1"}
@@ -36,12 +36,12 @@ def _digest(files: Iterable[Path]) -> str:
 
 
 def _stamped(name: str, digest: str) -> bool:
-    stamp = HOME / "stamps" / name
+    stamp = STAMPS / name
     return stamp.exists() and stamp.read_text() == digest
 
 
 def _stamp(name: str, digest: str) -> None:
-    stamp = HOME / "stamps" / name
+    stamp = STAMPS / name
     stamp.parent.mkdir(parents=True, exist_ok=True)
     stamp.write_text(digest)
 

@@ -6,7 +6,9 @@ import stat
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
-HOME = ROOT / ".keen"
+# Data, lock and address of one installation; tests and second installations choose another folder.
+HOME = Path(os.environ.get("KEEN_HOME") or ROOT / ".keen").absolute()
+STAMPS = ROOT / ".keen" / "stamps"  # what this checkout has installed and built, whichever data it serves
 VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 WEB = ROOT / "web"
@@ -30,5 +32,5 @@ def data_folder() -> Path:
     inside = HOME / "data"
     if os.geteuid() != 0 or others_may_enter(HOME):
         return inside
-    mark = hashlib.sha256(str(ROOT).encode()).hexdigest()[:12]
+    mark = hashlib.sha256(str(HOME).encode()).hexdigest()[:12]
     return Path("/var/lib/keen-tracer") / mark

@@ -23,8 +23,9 @@
   width={(height * 12) / 16}
   {height}
   viewBox="0 0 12 16"
-  role="img"
-  aria-label={words}
+  role={words ? 'img' : undefined}
+  aria-label={words || undefined}
+  aria-hidden={words ? undefined : 'true'}
   class={level === null ? 'steady' : LEVEL_KEYS[level]}
 >
   <StickMark {level} state={shown} {signed} />

@@ -13,7 +13,7 @@
   import { layout, pageOf, visible, type Line } from './window';
 
   const LEFT = 372;
-  const RIGHT = 176;
+  const RIGHT = 168;
 
   let width = $state(1240);
   let scroll = $state(0);
@@ -108,7 +108,7 @@
 
 <svelte:head><title>Wall · Keen Tracer</title></svelte:head>
 
-<main class="wall" bind:clientWidth={width}>
+<main class="wall">
   <div class="tools">
     <h1>{data?.total ?? '…'} engines</h1>
     <label class="no-print"
@@ -150,7 +150,7 @@
       {/if}
     </div>
   {:else if data}
-    <svg class="axis" width={width - 4} height="22" aria-hidden="true">
+    <svg class="axis" {width} height="22" aria-hidden="true">
       <g transform="translate({LEFT} 0)">
         {#each months(data.since, data.until, scale) as m (m.x)}
           {#if Math.abs(m.x + 16 - now) > 64}<text x={m.x + 3} y="16" font-size="12" fill="var(--muted)"
@@ -167,13 +167,14 @@
       class="scroll"
       bind:this={scroller}
       bind:clientHeight={height}
+      bind:clientWidth={width}
       onscroll={(e) => (scroll = e.currentTarget.scrollTop)}
       role="region"
       aria-label="Engines"
       tabindex="0"
     >
       <div class="sheet" style:height="{total + 8}px">
-        <svg class="grid" width={width - 4} height={total} aria-hidden="true">
+        <svg class="grid" {width} height={total} aria-hidden="true">
           <g transform="translate({LEFT} 0)">
             <rect x={now} y="0" width={scale.width - now} height={total} fill="var(--today-wash)" />
             {#each months(data.since, data.until, scale) as m (m.x)}

@@ -1,0 +1,67 @@
+"""Headless Chromium from Debian's package, and a page that fails its test on any error in the console."""
+
+from collections.abc import Callable, Iterator
+
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from keen_tracer.storage.migrate import copy_database, drop_database
+from tests.conftest import Server
+
+FLAGS = [f"--{flag}" for flag in (
+    "headless", "no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
+    "disable-component-update", "disable-sync")]
+
+expect.set_options(timeout=15_000)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as p:
+        found = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        yield found
+        found.close()
+
+
+@pytest.fixture(scope="module")
+def still(demo_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+    """A server on a demo that the tests of a module leave as it is."""
+    mine = copy_database(demo_url, "keen_test_still")
+    folder = tmp_path_factory.mktemp("still")
+    running = Server(mine, folder / "address", folder / "log")
+    yield running
+    running.stop()
+    drop_database(mine)
+
+
+@pytest.fixture
+def changing(demo_copy: str, serve: Callable[[str], Server]) -> Server:
+    return serve(demo_copy)
+
+
+Visit = Callable[..., Page]
+
+
+@pytest.fixture
+def visit(browser: Browser) -> Iterator[Visit]:
+    """Opens a place as somebody; `width`, `height` and `dark` as wanted."""
+    opened: list[Page] = []
+    errors: list[str] = []
+
+    def go(server: Server, path: str, who: str | None = "Mira Ostrand", width: int = 1280, height: int = 800,
+           dark: bool = False) -> Page:
+        context = browser.new_context(viewport={"width": width, "height": height}, accept_downloads=True,
+                                      color_scheme="dark" if dark else "light")
+        page = context.new_page()
+        page.on("pageerror", lambda e: errors.append(str(e)))
+        opened.append(page)
+        page.goto(server.address + path)
+        if who:
+            page.get_by_role("region", name="Who are you?").get_by_role("button", name=who).click()
+            expect(page.get_by_role("button", name=f"{who} ·")).to_be_visible()
+        return page
+
+    yield go
+    for page in opened:
+        page.context.close()
+    assert not errors, errors

@@ -1,0 +1,205 @@
+"""Every screen: accessible in both themes, usable by keyboard, clear when something is away."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from launcher.paths import WEB
+
+pytestmark = pytest.mark.browser
+
+AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
+PLACES = ["/wall", "/judge", "/engine/G-07", "/run?engine=G-07", "/exchange", "/run/tag/G-07"]
+
+
+@pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])
+@pytest.mark.parametrize("path", PLACES)
+def test_axe_finds_nothing(still, visit, path: str, dark: bool) -> None:
+    page = visit(still, path, dark=dark)
+    expect(page.get_by_role("main")).not_to_contain_text("Reading")
+    assert page.evaluate("document.documentElement.dataset.mode") == ("dark" if dark else "light")
+    page.evaluate(AXE)
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})")
+    assert [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in found["violations"]] == []
+
+
+@pytest.mark.parametrize("path", PLACES)
+def test_nothing_runs_out_of_the_page_at_1280(still, visit, path: str) -> None:
+    page = visit(still, path)
+    expect(page.get_by_role("main")).not_to_contain_text("Reading")
+    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+
+
+def test_run_fits_a_phone(still, visit) -> None:
+    page = visit(still, "/run", width=390, height=844)
+    expect(page.get_by_role("button", name="G-07")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_nothing_is_fetched_from_elsewhere(still, visit) -> None:
+    page = visit(still, "/wall")
+    asked: list[str] = []
+    page.on("request", lambda r: asked.append(r.url))
+    for path in PLACES:
+        page.goto(still.address + path)
+        expect(page.get_by_role("main")).not_to_contain_text("Reading")
+    assert asked
+    assert {u for u in asked if not u.startswith((still.address, "data:"))} == set()
+
+
+def test_fonts_ship_with_the_program(still, visit) -> None:
+    page = visit(still, "/wall")
+    page.wait_for_function("document.fonts.status === 'loaded'")
+    assert page.evaluate("document.fonts.check('14px \"Atkinson Hyperlegible Next Variable\"')")
+    loaded = page.evaluate("[...document.fonts].filter(f => f.status === 'loaded').map(f => f.family)")
+    assert any("Next" in f for f in loaded)
+
+
+def test_the_wall_by_keyboard(still, visit) -> None:
+    page = visit(still, "/wall")
+    selected = page.locator(".row.selected")
+    expect(selected).to_contain_text("G-07")
+    page.keyboard.press("n")
+    first = selected.locator(".code").inner_text()
+    assert first != "G-07"
+    page.keyboard.press("p")
+    expect(selected).to_contain_text("G-07")
+    page.keyboard.press("ArrowDown")
+    expect(selected).to_contain_text(first)
+    page.keyboard.press("ArrowLeft")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(r"/judge/\d+$"))
+    page.go_back()
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(still.address + "/engine/G-07")
+
+
+def test_filters_live_in_the_address_and_groups_fold(still, visit) -> None:
+    page = visit(still, "/wall?depot=summit")
+    expect(page.get_by_role("heading", level=1)).to_have_text(re.compile("^[5-9] engines|1\\d engines"))
+    page.get_by_label("Name contains").fill("snow")
+    expect(page).to_have_url(re.compile("find=snow"))
+    expect(page.get_by_role("heading", name="2 engines")).to_be_visible()
+    page.goto(still.address + "/wall?by=depot")
+    expect(page.locator(".head").first).to_contain_text("mid")
+    page.goto(still.address + "/wall")
+    quiet = page.get_by_role("button", name="Quiet")
+    expect(quiet).to_have_attribute("aria-expanded", "true")
+    rows = page.locator(".row").count()
+    quiet.click()
+    expect(quiet).to_have_attribute("aria-expanded", "false")
+    assert page.locator(".row").count() < rows
+
+
+def test_keys_are_listed_and_can_be_switched_off(still, visit) -> None:
+    page = visit(still, "/wall")
+    page.keyboard.press("?")
+    box = page.get_by_role("dialog")
+    expect(box).to_contain_text("next or previous raised engine")
+    box.get_by_role("checkbox").check()
+    box.get_by_role("button", name="Close").click()
+    page.keyboard.press("g")
+    page.keyboard.press("j")
+    expect(page).to_have_url(still.address + "/wall")
+
+
+def test_typing_is_never_taken_for_a_key(still, visit) -> None:
+    page = visit(still, "/wall")
+    page.get_by_label("Name contains").press_sequentially("g-0")
+    expect(page).to_have_url(re.compile(r"/wall\?find=g-0"))
+
+
+def test_the_engine_by_keyboard(still, visit) -> None:
+    page = visit(still, "/engine/G-07")
+    side = page.get_by_role("complementary", name="Readout and facts")
+    newest = side.get_by_role("heading").first.inner_text()
+    page.keyboard.press("ArrowLeft")
+    expect(side.get_by_role("heading").first).not_to_have_text(newest)
+    page.keyboard.press("m")
+    expect(page.get_by_role("group", name="History of G-07 along the date")).to_be_visible()
+    page.keyboard.press("r")
+    expect(page.get_by_role("button", name="as read")).to_have_attribute("aria-pressed", "true")
+    sticks = page.get_by_role("link", name=re.compile("^Sample"))
+    everything = page.locator("svg [role=link]").count()
+    page.keyboard.press("+")
+    page.keyboard.press("+")
+    assert page.locator("svg [role=link]").count() < everything
+    page.keyboard.press("0")
+    expect(page.locator("svg [role=link]")).to_have_count(everything)
+    assert sticks.count() >= 1
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(r"/judge/\d+$"))
+
+
+def test_an_evidence_chip_lights_its_ladder_and_a_figure_opens(still, visit) -> None:
+    page = visit(still, "/judge")
+    verdict = page.get_by_role("complementary", name="Verdict")
+    chip = verdict.locator(".chip").first
+    chip.click()
+    expect(chip).to_have_attribute("aria-pressed", "true")
+    expect(page.locator(".ladder.lit")).to_have_count(1)
+    page.locator(".ladder.lit").get_by_role("button").click()
+    box = page.get_by_role("dialog")
+    expect(box).to_contain_text("Start of charge")
+    expect(box).to_contain_text("common practice")
+
+
+def test_a_school_that_cannot_speak_says_so(still, visit) -> None:
+    page = visit(still, "/judge")
+    expect(page.get_by_role("main")).to_contain_text("P peers, O own: kept for the next step, not computed")
+
+
+def test_the_program_is_of_no_use_without_a_name_but_shows_everything(still, visit) -> None:
+    page = visit(still, "/wall", who=None)
+    expect(page.get_by_role("region", name="Who are you?")).to_be_visible()
+    expect(page.get_by_role("heading", name="26 engines")).to_be_visible()
+
+
+def test_a_new_person_is_added_and_is_somebody_at_once(changing, visit) -> None:
+    page = visit(changing, "/wall", who=None)
+    box = page.get_by_role("region", name="Who are you?")
+    box.get_by_label("Somebody else").fill("Nils Brekka")
+    box.get_by_label("Role").select_option("technician")
+    box.get_by_role("button", name="Add and continue").click()
+    expect(page.get_by_role("button", name="Nils Brekka · technician")).to_be_visible()
+
+
+def test_an_empty_program_says_what_to_do_first(url, serve, visit) -> None:
+    page = visit(serve(url), "/wall", who="Test Analyst")
+    expect(page.get_by_role("heading", name="No engines yet")).to_be_visible()
+    page.get_by_role("main").get_by_role("link", name="Exchange").click()
+    expect(page.get_by_role("heading", name="Bring in")).to_be_visible()
+    page.goto(page.url.replace("exchange", "judge"))
+    expect(page.get_by_role("heading", name="Nothing waits for a verdict")).to_be_visible()
+
+
+def test_what_is_not_there_is_said(still, visit) -> None:
+    page = visit(still, "/engine/NOPE")
+    expect(page.get_by_role("alert")).to_contain_text("There is no engine NOPE")
+    page.goto(still.address + "/judge/NOPE")
+    expect(page.get_by_role("alert")).to_contain_text("There is no sample NOPE")
+
+
+def test_a_database_that_stops_is_said_and_the_page_recovers(demo_url, serve, visit, tmp_path) -> None:
+    from keen_tracer.storage.backup import backup, restore
+    from keen_tracer.storage.migrate import ensure_database
+    from launcher.cluster import Cluster
+
+    backup(demo_url, tmp_path / "b.keen")
+    own = Cluster.temporary()
+    try:
+        own.start()
+        url = own.url("keen_away")
+        ensure_database(url)
+        restore(url, tmp_path / "b.keen")
+        page = visit(serve(url), "/wall", who=None)
+        expect(page.get_by_role("heading", name="26 engines")).to_be_visible()
+        own.pause()
+        notice = page.get_by_role("alert").filter(has_text="Waiting.")
+        expect(notice).to_contain_text("does not answer just now. Nothing was lost", timeout=30_000)
+        expect(page.get_by_role("heading", name="26 engines")).to_be_visible()
+        own.resume()
+        expect(notice).to_have_count(0, timeout=30_000)
+    finally:
+        own.stop()

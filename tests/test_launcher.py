@@ -1,0 +1,231 @@
+"""`./keen` as a person runs it: start, second start, a second one beside it, stop; on data of its own (KEEN_HOME)."""
+
+import os
+import re
+import shutil
+import signal
+import subprocess
+import tempfile
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import httpx
+import pytest
+
+from launcher import machine
+from launcher.cluster import Cluster
+from launcher.paths import ROOT, others_may_enter
+from launcher.say import Stop
+
+KEEN = str(ROOT / "keen")
+
+
+class Running:
+    """A `./keen` command that goes on running; its lines are read as they come."""
+
+    def __init__(self, home: Path, *words: str, answer: str = ""):
+        env = {**os.environ, "KEEN_HOME": str(home)}
+        env.pop("DATABASE_URL", None)
+        self.process = subprocess.Popen([KEEN, *words], env=env, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+                                        stderr=subprocess.STDOUT, text=True, start_new_session=True)
+        assert self.process.stdin
+        self.process.stdin.write(answer)
+        self.process.stdin.close()
+        self.lines: list[str] = []
+        self.reader = threading.Thread(target=self._read)
+        self.reader.start()
+
+    def _read(self) -> None:
+        assert self.process.stdout
+        self.lines.extend(iter(self.process.stdout.readline, ""))
+
+    def address(self) -> str:
+        """The address, once it is printed on a line of its own."""
+        until = time.monotonic() + 120
+        while time.monotonic() < until:
+            for line in list(self.lines):
+                if re.fullmatch(r"http://127\.0\.0\.1:\d+\n", line):
+                    return line.strip()
+            if self.process.poll() is not None:
+                break
+            time.sleep(0.05)
+        raise AssertionError("no address: " + "".join(self.lines))
+
+    def stop(self, how: int = signal.SIGINT) -> int:
+        """What the terminal does on Ctrl-C: the signal goes to the whole group."""
+        if self.process.poll() is None:
+            os.killpg(self.process.pid, how)
+        code = self.process.wait(timeout=60)
+        self.reader.join()
+        assert self.process.stdout
+        self.process.stdout.close()
+        return code
+
+
+def once(home: Path, *words: str) -> subprocess.CompletedProcess[str]:
+    env = {**os.environ, "KEEN_HOME": str(home)}
+    env.pop("DATABASE_URL", None)
+    return subprocess.run([KEEN, *words], env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL)
+
+
+@pytest.fixture
+def home() -> Iterator[Path]:
+    """A folder the server's user may enter."""
+    folder = Path(tempfile.mkdtemp(prefix="keen-home-"))
+    folder.chmod(0o755)
+    yield folder
+    shutil.rmtree(folder, ignore_errors=True)
+
+
+def servers_on(folder: Path) -> list[str]:
+    found = subprocess.run(["pgrep", "-fa", f"postgres -D {folder}"], capture_output=True, text=True).stdout
+    return found.splitlines()
+
+
+def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> None:
+    first = Running(home, "demo", "--date", "2026-11-24")
+    address = first.address()
+    assert httpx.get(f"{address}/healthz").json()["database"] == "up"
+    assert "<title>Keen Tracer</title>" in httpx.get(f"{address}/wall").text
+    printed = "".join(first.lines)
+    for step in ("database cluster", "PostgreSQL on 127.0.0.1", "simulating", "importing", "judging", "signing"):
+        assert step in printed
+
+    beside = once(home, "demo")
+    assert beside.returncode == 1
+    assert f"already runs at {address}" in beside.stderr
+    assert "nothing was changed" in beside.stderr
+
+    out = once(home, "export", str(tmp_path / "out"))
+    assert out.returncode == 0, out.stderr
+    assert (tmp_path / "out" / "samples.csv").stat().st_size > 10_000
+    assert once(home, "backup", str(tmp_path / "b.keen")).returncode == 0
+
+    with httpx.Client(base_url=address) as c:
+        person = next(p for p in c.get("/api/people").json() if p["role"] == "releaser")
+        c.post("/api/session", json={"person": person["id"]})
+        assert c.post("/api/engines/G-01/run", json={"state": "hold", "reason": "mine"}).status_code == 200
+
+    assert first.stop() in (0, 130)
+    assert servers_on(home) == []
+    assert not (home / "address").exists()
+
+    again = Running(home, "demo")
+    address = again.address()
+    assert "simulating" not in "".join(again.lines)
+    line = next(r for r in httpx.get(f"{address}/api/runs").json() if r["code"] == "G-01")
+    assert (line["may_run"], line["run"]["reason"]) == ("Do not run", "mine")
+    again.stop(signal.SIGTERM)
+    assert servers_on(home) == []
+
+    kept = Running(home, "demo", "--fresh", answer="no\n")
+    address = kept.address()
+    assert "kept as it was" in "".join(kept.lines)
+    assert any(r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json())
+    kept.stop()
+
+    fresh = Running(home, "demo", "--fresh", "--date", "2026-11-24", answer="yes\n")
+    address = fresh.address()
+    assert not any(r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json())
+    fresh.stop()
+
+
+def test_own_data_starts_empty_takes_files_and_restores_elsewhere(home: Path, tmp_path: Path) -> None:
+    (tmp_path / "engines.csv").write_text("engine,class\nE-1,petrol\n")
+    (tmp_path / "samples.csv").write_text("sample,engine,drawn_on,meter,Fe_ppm\nS-1,E-1,2026-02-10,5,12\n")
+    brought = once(home, "import", str(tmp_path / "samples.csv"), str(tmp_path / "engines.csv"))
+    assert brought.returncode == 0, brought.stderr
+    assert "engines.csv: 1 rows, 1 new" in brought.stdout
+    assert "judged 1 of 1 engines" in brought.stdout
+    assert "nothing new" in once(home, "import", str(tmp_path / "samples.csv")).stdout
+    wrong = tmp_path / "events.csv"
+    wrong.write_text("engine,on,kind\nE-1,31/02/2026,repair\n")
+    refused = once(home, "import", str(wrong))
+    assert refused.returncode == 1
+    assert "events.csv, row 2, on: '31/02/2026' is not a date" in refused.stderr
+    assert "nothing was imported" in refused.stderr
+    assert "judged 1 of 1 engines, 1 samples, 0 verdicts changed" in once(home, "judge", "--all").stdout
+    assert once(home, "backup", str(tmp_path / "b.keen")).returncode == 0
+    over = once(home, "restore", str(tmp_path / "b.keen"))
+    assert over.returncode == 1
+    assert "not empty" in over.stderr
+    shutil.rmtree(home / "data")
+    back = once(home, "restore", str(tmp_path / "b.keen"))
+    assert back.returncode == 0, back.stderr
+    assert "compared equal" in back.stdout
+    served = Running(home, "serve")
+    assert httpx.get(f"{served.address()}/api/wall").json()["total"] == 1
+    served.stop()
+    assert servers_on(home) == []
+
+
+def test_the_next_free_port_is_taken_when_the_first_is_busy(home: Path) -> None:
+    import socket
+
+    one = Running(home, "serve")
+    first = int(one.address().rsplit(":", 1)[1])
+    one.stop()
+    with socket.socket() as s:
+        s.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        s.bind(("127.0.0.1", first))
+        s.listen()
+        other = Running(home, "serve")
+        assert int(other.address().rsplit(":", 1)[1]) > first
+        other.stop()
+
+
+def test_another_server_by_address(home: Path, url: str) -> None:
+    """DATABASE_URL: no cluster of ours is made."""
+    env = {**os.environ, "KEEN_HOME": str(home), "DATABASE_URL": url}
+    done = subprocess.run([KEEN, "judge"], env=env, capture_output=True, text=True)
+    assert done.returncode == 0, done.stderr
+    assert not (home / "data").exists()
+
+
+def test_what_a_user_without_rights_is_told(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(machine, "postgres_folders", list)
+    monkeypatch.setattr(machine.shutil, "which", lambda _: None)
+    monkeypatch.setattr(machine.os, "geteuid", lambda: 1000)
+    with pytest.raises(Stop) as caught:
+        machine.debian_packages(for_tests=True, own_server=True)
+    assert "sudo apt-get install -y --no-install-recommends postgresql chromium" in str(caught.value)
+
+
+def test_an_old_node_is_named_with_what_to_run(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(machine.shutil, "which", lambda _: None)
+    with pytest.raises(Stop, match="Node 20 or newer"):
+        machine._node()
+
+
+def test_a_stale_pid_file_does_not_stop_a_start() -> None:
+    cluster = Cluster.temporary()
+    try:
+        cluster.start()
+        pid = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
+        os.kill(pid, signal.SIGKILL)
+        until = time.monotonic() + 20
+        while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
+            time.sleep(0.05)
+        assert (cluster.data / "postmaster.pid").exists()
+        cluster.started_here = False
+        cluster.start()
+        assert cluster.started_here
+    finally:
+        cluster.stop()
+
+
+def test_data_of_another_version_is_named(home: Path) -> None:
+    cluster = Cluster(home)
+    cluster.data.mkdir()
+    (cluster.data / "PG_VERSION").write_text("9\n")
+    with pytest.raises(Stop, match="postgresql-9"):
+        cluster.start()
+
+
+def test_a_closed_parent_folder_is_noticed(home: Path) -> None:
+    assert others_may_enter(home)
+    closed = home / "closed"
+    closed.mkdir(mode=0o700)
+    assert not others_may_enter(closed / "inside")
