@@ -1,0 +1,191 @@
+import { scaleLinear } from 'd3-scale';
+import { describe, expect, it } from 'vitest';
+import type { Schemas } from '../api/client';
+import {
+  along,
+  curves,
+  extent,
+  grouped,
+  laneRange,
+  laneTop,
+  limitSteps,
+  rowsOfWords,
+  steps,
+  ticks,
+  zoomed,
+} from './lanes';
+
+type Point = Schemas['Point'];
+
+const point = (
+  sample: string,
+  total: number | null,
+  value: number | null,
+  more: Partial<Point> = {},
+): Point => ({
+  sample,
+  on: '2026-01-05',
+  total,
+  value,
+  text: `${value}`,
+  censor: 0,
+  rate: value === null ? null : value / 2,
+  start: 2,
+  watch: 50,
+  act: 80,
+  watch_low: null,
+  act_low: null,
+  watch_rate: 20,
+  act_rate: 30,
+  level: 0,
+  ...more,
+});
+
+const lane = (points: Point[], more: Partial<Schemas['Lane']> = {}): Schemas['Lane'] => ({
+  column: 'Fe_ppm',
+  symbol: 'Fe',
+  name: 'Iron',
+  unit: 'ppm',
+  channel: 'wear',
+  points,
+  ...more,
+});
+
+const engine = (more: Partial<Schemas['EngineOut']> = {}) =>
+  ({
+    samples: [
+      { sample: 'a', on: '2026-01-05', total: 1000 },
+      { sample: 'b', on: '2026-03-05', total: 1200 },
+    ],
+    charges: [{ number: 1, start: 900, start_on: '2025-12-01' }],
+    now_total: 1300,
+    today: '2026-04-01',
+    ...more,
+  }) as unknown as Schemas['EngineOut'];
+
+const scales = {
+  x: (w: { total: number | null }) => w.total,
+  y: scaleLinear().domain([0, 100]).range([100, 0]),
+};
+
+describe('the axis', () => {
+  it('runs by meter or by date, from the first fill to a little beyond today', () => {
+    expect(extent(engine(), 'meter')).toEqual([900, 1320]);
+    const [from, to] = extent(engine(), 'date');
+    expect(new Date(from).toISOString()).toContain('2025-12-01');
+    expect(to).toBeGreaterThan(new Date('2026-04-01').getTime());
+  });
+
+  it('stands up to an engine without anything', () => {
+    const bare = engine({ samples: [], charges: [], now_total: null });
+    expect(extent(bare, 'meter')).toEqual([0, 100]);
+    expect(extent(bare, 'date').every(Number.isFinite)).toBe(true);
+  });
+
+  it('leaves out what has no meter', () => {
+    expect(along('meter', { on: '2026-01-05', total: null })).toBeNull();
+    expect(along('date', { on: '2026-01-05', total: null })).not.toBeNull();
+  });
+
+  it('writes meters with their unit and dates as months', () => {
+    expect(ticks('meter', [0, 4000], 600, 'h').map((t) => t.word)).toContain('2\u202f000 h');
+    const dates = ticks('date', [Date.UTC(2025, 0, 1), Date.UTC(2026, 0, 1)], 600, 'h');
+    expect(dates.some((t) => t.word.includes('25'))).toBe(true);
+  });
+});
+
+describe('zooming', () => {
+  it('keeps the place under the crosshair and never leaves the whole', () => {
+    expect(zoomed([0, 100], [0, 100], 0.5, 0.5)).toEqual([25, 75]);
+    expect(zoomed([0, 50], [0, 100], 0.5, 0)).toEqual([0, 25]);
+    expect(zoomed([25, 75], [0, 100], 10)).toEqual([0, 100]);
+    const [a, b] = zoomed([10, 10.1], [0, 100], 0.01);
+    expect(b - a).toBeGreaterThan(0);
+  });
+});
+
+describe('curves', () => {
+  const charges = new Map([
+    ['a', 1],
+    ['b', 1],
+    ['c', 2],
+  ]);
+  const starts = new Map([
+    [1, { number: 1, on: '2026-01-01', total: 0 }],
+    [2, { number: 2, on: '2026-02-01', total: 250 }],
+  ]);
+  const points = [point('a', 100, 20), point('b', 200, 40), point('c', 300, 10)];
+
+  it('break at each charge and start from the oil as filled', () => {
+    expect(curves(lane(points), 'read', charges, starts, scales)).toBe('M0 98L100 80L200 60M250 98L300 90');
+  });
+
+  it('run on as rates', () => {
+    expect(curves(lane(points), 'rate', charges, starts, scales)).toBe('M100 90L200 80L300 95');
+  });
+
+  it('leave a gap where a rate was withheld', () => {
+    const withheld = [point('a', 100, 20), point('b', 200, 40, { rate: null }), point('c', 300, 10)];
+    expect(curves(lane(withheld), 'rate', charges, starts, scales)).toBe('M100 90L300 95');
+  });
+});
+
+describe('limits', () => {
+  it('are steps that end at the edge', () => {
+    const at = (total: number) => ({ on: '', total });
+    const path = steps(
+      [
+        { at: at(100), limit: 50 },
+        { at: at(200), limit: 80 },
+      ],
+      scales,
+      0,
+      300,
+    );
+    expect(path).toBe('M0 50H100V20H200H300');
+  });
+
+  it('are nothing where there are none', () => {
+    expect(steps([{ at: { on: '', total: 10 }, limit: null }], scales, 0, 300)).toBe('');
+  });
+
+  it('follow what the lane shows', () => {
+    const [watch, act] = limitSteps(lane([point('a', 100, 20)]), 'rate', scales, 300);
+    expect(watch).toBe('M0 80H100H300');
+    expect(act).toBe('M0 70H100H300');
+  });
+});
+
+describe('lanes', () => {
+  it('take their own scale from readings and the Act limit', () => {
+    expect(laneTop(lane([point('a', 1, 20)]), 'read')).toBeCloseTo(86.4);
+    expect(laneTop(lane([point('a', 1, 200)]), 'read')).toBeCloseTo(216);
+    expect(laneTop(lane([]), 'read')).toBe(1);
+  });
+
+  it('show the allowed band of thickness with some room', () => {
+    const [low, high] = laneRange(lane([point('a', 1, 13.6, { start: 14.3 })]), [12.5, 16.3]);
+    expect(low).toBeLessThan(12.5);
+    expect(high).toBeGreaterThan(16.3);
+  });
+
+  it('leave out metals never seen, but not the usual ones', () => {
+    const never = [point('a', 1, 1, { censor: 1 })];
+    const found = grouped([
+      lane(never),
+      lane(never, { symbol: 'Ag' }),
+      lane([point('a', 1, 2)], { symbol: 'Ni' }),
+    ]);
+    expect(found[0]?.lanes.map((l) => l.symbol)).toEqual(['Fe', 'Ni']);
+  });
+
+  it('put words into as many rows as they need', () => {
+    expect(
+      rowsOfWords([
+        { x: 0, word: 'new injectors' },
+        { x: 20, word: 'noise' },
+        { x: 400, word: 'repair' },
+      ]),
+    ).toEqual([0, 1, 0]);
+  });
+});
