@@ -9,6 +9,7 @@ export default defineConfig(({ mode }) => ({
   server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
   test: {
     environment: 'jsdom',
+    css: true,
     include: ['src/**/*.test.ts'],
   },
 }));

@@ -130,7 +130,7 @@ def test_groups_of_the_wall(state, level, signed, overdue, group) -> None:
     (("restrict", 3120.0, "runs", None, "h", False, False, 3000.0), "Runs until 3\u202f120 h"),
     (("restrict", 3120.0, "runs", None, "h", False, False, 3120.0), "Do not run, past 3\u202f120 h"),
     ((None, None, "run_until", 640.0, "h", False, False, 620.0), "Runs, resample by 640 h"),
-    ((None, None, "run_until", 640.0, "h", False, False, 641.0), "Runs, resample overdue since 640 h"),
+    ((None, None, "run_until", 640.0, "h", False, False, 641.0), "Runs, resample late"),
     (("release", None, "run_until", 640.0, "h", False, False, 641.0), "Runs"),
     ((None, None, "runs", None, "h", True, False), "In storage"),
 ])

@@ -1,20 +1,22 @@
 """From evaluated readings to findings: limits, combinations of readings, hard stops, run-in."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
 
-from . import tables
 from .analytes import ANALYTES, idx
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
-from .places import Place, stop_word
+from .places import Place, stop_looks, stop_word
 from .records import LogRow
-from .values import Censor
+from .values import ABOVE, BELOW, EXACT, POSITIVE
 from .verdict import Finding, Level
 from .viscosity import allowed_range, grades_of
 
+REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
+BN, AN, PQ, FE, GLYCOL, WATER = (idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water"))
 RUN_IN_METALS = {idx(s) for s in ("Fe", "Cu", "Si", "Al")}
 BEARING_METALS = [idx(s) for s in ("Pb", "Sn", "Cu")]
 SOURCES = {BATCH: "batch", SAME_OIL: "same_oil", LOWEST_EARLY: "lowest_early", TAKEN_AS_ZERO: "zero",
@@ -33,7 +35,7 @@ def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
     analyte, place = ANALYTES[a], e.places[i]
     level = int(e.level[i, a])
     value, censor = float(e.fleet.value[i, a]), int(e.fleet.censor[i, a])
-    if censor == Censor.POSITIVE:
+    if censor == POSITIVE:
         return Finding("seen_without_figure", analyte.channel, level, analyte.column,
                        numbers={"limit": _n(e.upper[WATCH, i, a])})
     mark = ACT if level == Level.ACT else WATCH
@@ -106,7 +108,7 @@ def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
     """KV100 outside every grade the maker allows is Act (DOMAIN 3.7, 3.8)."""
     kv, place = e.fleet.value[i, idx("KV100")], e.places[i]
     held = allowed_range(place.engine.allowed_grades)
-    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, idx("KV100")] != Censor.EXACT:
+    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, idx("KV100")] != EXACT:
         return
     if not held[0] <= kv < held[1]:
         yield Finding("out_of_grade", "thickness", Level.ACT, "KV100_mm2_s", origin="SAE J300",
@@ -114,35 +116,55 @@ def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
                                "allowed": list(place.engine.allowed_grades), "is": grades_of(float(kv))})
 
 
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """What is cheap to know of all samples at once, so that a rule is only run where it can speak.
+
+    combination : (samples,) some rule of `combinations` fires
+    by_rule     : (samples, analytes) readings a rule of `combinations` was held against
+    reference   : (samples,) place in REFERENCE_WORDS of the best fresh-oil figure that was used
+    """
+
+    combination: NDArray[np.bool_]
+    by_rule: NDArray[np.bool_]
+    reference: NDArray[np.int8]
+
+
+def marks(e: Evaluation) -> Marks:
+    """The marks of an evaluation."""
+    v, censor = e.fleet.value, e.fleet.censor
+    exact, above = censor == EXACT, censor == ABOVE
+    with np.errstate(invalid="ignore"):
+        spent = exact[:, BN] & exact[:, AN] & (v[:, BN] < v[:, AN])
+        large = exact[:, PQ] & exact[:, FE] & (v[:, PQ] > v[:, FE])
+        glycol = (censor[:, GLYCOL] == POSITIVE) | ((exact | above)[:, GLYCOL] & (v[:, GLYCOL] > 0))
+        water = (exact | above)[:, WATER] & (v[:, WATER] >= WATER_STOP)
+        by_rule = np.zeros(v.shape, dtype=np.bool_)
+        # "<L" speaks as long as L itself would not be above iron.
+        by_rule[:, PQ] = exact[:, FE] & (exact[:, PQ] | ((censor[:, PQ] == BELOW) & (v[:, PQ] <= v[:, FE])))
+    by_rule[:, GLYCOL] = censor[:, GLYCOL] >= 0
+    measured = censor >= 0
+    best = np.full(len(v), len(REFERENCE_WORDS) - 1, dtype=np.int8)
+    for n, source in reversed(list(enumerate((BATCH, SAME_OIL, LOWEST_EARLY)))):
+        best[(measured & (e.fresh_source == source)).any(axis=1)] = n
+    return Marks(spent | large | glycol | water, by_rule, best)
+
+
 def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
     """Findings that need more than one reading."""
     v, censor = e.fleet.value[i], e.fleet.censor[i]
-    exact = censor == Censor.EXACT
-    bn, an, pq, fe, glycol = idx("BN"), idx("AN"), idx("PQ"), idx("Fe"), idx("Glycol")
-    if exact[bn] and exact[an] and v[bn] < v[an]:
+    exact = censor == EXACT
+    if exact[BN] and exact[AN] and v[BN] < v[AN]:
         yield Finding("bn_below_an", "oil_life", Level.ACT, "BN_mgKOH_g", origin="common practice, from memory",
-                      numbers={"bn": _n(v[bn]), "an": _n(v[an])})
-    if exact[pq] and exact[fe] and v[pq] > v[fe]:
+                      numbers={"bn": _n(v[BN]), "an": _n(v[AN])})
+    if exact[PQ] and exact[FE] and v[PQ] > v[FE]:
         yield Finding("large_iron", "debris", Level.WATCH, "PQ_index", origin="common practice, from memory",
-                      numbers={"pq": _n(v[pq]), "fe": _n(v[fe])})
-    if censor[glycol] == Censor.POSITIVE or (censor[glycol] in (Censor.EXACT, Censor.ABOVE) and v[glycol] > 0):
+                      numbers={"pq": _n(v[PQ]), "fe": _n(v[FE])})
+    if censor[GLYCOL] == POSITIVE or (censor[GLYCOL] in (EXACT, ABOVE) and v[GLYCOL] > 0):
         yield from _glycol(e, i)
-    water = idx("Water")
-    if censor[water] in (Censor.EXACT, Censor.ABOVE) and v[water] >= WATER_STOP:
+    if censor[WATER] in (EXACT, ABOVE) and v[WATER] >= WATER_STOP:
         yield Finding("water_stop", "coolant", Level.STOP, "water_pct", origin="common practice",
-                      numbers={"value": _n(v[water]), "limit": WATER_STOP})
-
-
-def speaks_by_rule(e: Evaluation, i: int) -> NDArray[np.bool_]:
-    """Analytes that a rule of `combinations` could be held against, beside those with a limit of their own."""
-    out = np.zeros(len(ANALYTES), dtype=np.bool_)
-    pq, fe, glycol = idx("PQ"), idx("Fe"), idx("Glycol")
-    v, censor = e.fleet.value[i], e.fleet.censor[i]
-    # "<L" speaks as long as L itself would not be above iron.
-    out[pq] = censor[fe] == Censor.EXACT and (censor[pq] == Censor.EXACT or (censor[pq] == Censor.BELOW
-                                                                           and v[pq] <= v[fe]))
-    out[glycol] = censor[glycol] >= 0
-    return out
+                      numbers={"value": _n(v[WATER]), "limit": WATER_STOP})
 
 
 def _glycol(e: Evaluation, i: int) -> Iterator[Finding]:
@@ -166,10 +188,10 @@ def _has(facts: list[LogRow], *parts: str) -> LogRow | None:
 def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
     """Facts that stop an engine by themselves: what was seen, heard or measured at the engine."""
     place, v = e.places[i], e.fleet.value[i]
-    for known in tables.read("hard_stops"):
-        if known["where"] == "appearance" and known["word"] == place.sample.appearance:
-            yield Finding(known["code"], known["channel"], Level.STOP, origin="common practice",
-                          numbers={"on": place.moment.row.on.isoformat(), "seen": known["word"]})
+    seen = stop_looks().get(place.sample.appearance)
+    if seen:
+        yield Finding(seen["code"], seen["channel"], Level.STOP, origin="common practice",
+                      numbers={"on": place.moment.row.on.isoformat(), "seen": seen["word"]})
     for fact in place.facts:
         word = stop_word(fact)
         if word:
@@ -199,7 +221,7 @@ def _threefold(e: Evaluation, i: int) -> Iterator[Finding]:
                                "hours": _n(now - before, 3)})
 
 
-def remarks(e: Evaluation, i: int) -> Iterator[Finding]:
+def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
     """What a reader must know of the figures, without a level of its own."""
     place: Place = e.places[i]
     if np.isnan(place.hours_on_oil):
@@ -208,11 +230,8 @@ def remarks(e: Evaluation, i: int) -> Iterator[Finding]:
         yield Finding("hours_negative", "wear", 0, numbers={"hours": _n(place.hours_on_oil)})
     if place.engine.fuel == "petrol_leaded" and e.fleet.censor[i, idx("Pb")] >= 0:
         yield Finding("leaded", "wear", 0, "Pb_ppm")
-    measured = e.fleet.censor[i] >= 0
-    used = {SOURCES[int(s)] for s in e.fresh_source[i, measured]}
-    if "batch" not in used:
-        kind = "same_oil" if "same_oil" in used else "lowest_early" if "lowest_early" in used else "none"
-        yield Finding("no_reference", "oil_life", 0, numbers={"used": kind})
+    if reference:
+        yield Finding("no_reference", "oil_life", 0, numbers={"used": REFERENCE_WORDS[reference]})
     if place.run_in:
         yield Finding("run_in", "wear", 0, numbers={"charge": place.run_in_charges + 1})
     reported = place.sample.oil_change_dial
@@ -222,10 +241,12 @@ def remarks(e: Evaluation, i: int) -> Iterator[Finding]:
             yield Finding("hours_differ", "wear", 0, numbers={"reported": _n(said), "recorded": _n(place.hours_on_oil)})
 
 
-def findings_of(e: Evaluation, i: int) -> list[Finding]:
+def findings_of(e: Evaluation, i: int, known: Marks) -> list[Finding]:
     """Every finding of sample `i`, worst first, each cause once."""
-    out = [run_in(e, i, limit_finding(e, i, int(a)), int(a)) for a in np.flatnonzero(e.level[i] > 0)
-           if a != idx("Glycol")]
-    for source in (thickness, combinations, hard_stops, remarks):
-        out += source(e, i)
+    out = [run_in(e, i, limit_finding(e, i, int(a)), int(a)) for a in np.flatnonzero(e.level[i] > 0) if a != GLYCOL]
+    out += thickness(e, i)
+    if known.combination[i]:
+        out += combinations(e, i)
+    out += hard_stops(e, i)
+    out += remarks(e, i, int(known.reference[i]))
     return sorted(out, key=lambda f: -f.level)

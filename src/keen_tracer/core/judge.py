@@ -4,16 +4,17 @@ import hashlib
 from collections.abc import Iterable
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .analytes import ANALYTES, CHANNELS
 from .evaluate import Evaluation, evaluate
-from .findings import findings_of, speaks_by_rule
+from .findings import findings_of, marks
 from .limits import LimitSet
 from .places import Place
 from .records import Fleet, Floats
 from .verdict import RULES_VERSION, Action, Finding, Level, Verdict
 
-_CHANNEL_COLUMNS = [np.array([a.channel == c for a in ANALYTES]) for c in CHANNELS]
+_CHANNEL_COLUMNS = np.array([[a.channel == c for c in CHANNELS] for a in ANALYTES])  # (analytes, channels)
 RESAMPLE_WITHIN = 0.1  # of the nominal drain: 25 h for a diesel; our choice
 WATCH_AGAIN = 0.5  # of the sampling interval; our choice
 
@@ -63,16 +64,13 @@ def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
     return digest.hexdigest()
 
 
-def channel_levels(e: Evaluation, i: int, findings: Iterable[Finding]) -> tuple[int | None, ...]:
+def channel_levels(measured: NDArray[np.bool_], findings: Iterable[Finding]) -> tuple[int | None, ...]:
     """Level per channel. None where nothing was measured that a limit could be held against."""
-    held = (e.level[i] >= 0) | speaks_by_rule(e, i)
-    out: list[int | None] = []
-    found = list(findings)
-    for channel, columns in zip(CHANNELS, _CHANNEL_COLUMNS, strict=True):
-        levels = [f.level for f in found if f.channel == channel and f.level > 0]
-        measured = bool((held & columns).any())
-        out.append(int(max(levels)) if levels else 0 if measured else None)
-    return tuple(out)
+    raised: dict[str, int] = {}
+    for f in findings:
+        if f.level > raised.get(f.channel, 0):
+            raised[f.channel] = int(f.level)
+    return tuple(raised.get(c) or (0 if there else None) for c, there in zip(CHANNELS, measured.tolist(), strict=True))
 
 
 def _actions(e: Evaluation, i: int, level: int, findings: list[Finding]) -> tuple[list[Action], str, float | None]:
@@ -105,11 +103,12 @@ def _actions(e: Evaluation, i: int, level: int, findings: list[Finding]) -> tupl
 
 def verdicts(e: Evaluation, rows: Iterable[int] | None = None) -> list[Verdict]:
     """Verdicts of the chosen rows of an evaluation (all by default)."""
-    prints = _row_bytes(e)
+    prints, known_marks = _row_bytes(e), marks(e)
+    measured = ((e.level >= 0) | known_marks.by_rule) @ _CHANNEL_COLUMNS
     out = []
     for i in range(len(e.places)) if rows is None else rows:
-        findings = findings_of(e, i)
-        channels = channel_levels(e, i, findings)
+        findings = findings_of(e, i, known_marks)
+        channels = channel_levels(measured[i], findings)
         known = [c for c in channels if c is not None]
         level = max(known) if known else None
         actions, may_run, until = _actions(e, i, level or 0, findings)

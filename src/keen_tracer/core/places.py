@@ -1,6 +1,7 @@
 """Where each sample stands: its charge, its hours on the oil, what came before it, what else was seen."""
 
 from dataclasses import dataclass, field
+from functools import cache
 
 import numpy as np
 
@@ -45,8 +46,16 @@ class Place:
         return self.moment.row.sample
 
 
+@cache
+def stop_looks() -> dict[str, dict[str, str]]:
+    """Appearances of a sample that stop an engine by themselves: word → row of `tables/hard_stops.csv`."""
+    return {r["word"]: r for r in tables.read("hard_stops") if r["where"] == "appearance"}
+
+
 def stop_word(row: LogRow) -> dict[str, str] | None:
     """The hard stop a symptom or failure event raises, if any (`tables/hard_stops.csv`)."""
+    if row.kind not in ("symptom", "failure"):
+        return None
     for known in tables.read("hard_stops"):
         if known["where"] == row.kind and known["word"] in (row.part, "*"):
             return known

@@ -107,6 +107,6 @@ def may_run_words(state: str | None, until: float | None, advice: str, advice_un
         return "In storage"
     if advice == "run_until" and advice_until is not None and state != "release":
         if dial is not None and dial > advice_until:
-            return f"Runs, resample overdue since {meter_words(advice_until, unit)}"
+            return "Runs, resample late"
         return f"Runs, resample by {meter_words(advice_until, unit)}"
     return "Not judged yet" if advice == "unknown" and state is None else "Runs"

@@ -20,6 +20,10 @@ class Censor(IntEnum):
     NEGATIVE = 6
 
 
+# The same as plain numbers, for arrays.
+EXACT, BELOW, ABOVE, POSITIVE = (int(c) for c in (Censor.EXACT, Censor.BELOW, Censor.ABOVE, Censor.POSITIVE))
+
+
 @dataclass(frozen=True, slots=True)
 class Reading:
     """One reading as reported. `value` is None where the laboratory gave no number.

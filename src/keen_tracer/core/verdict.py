@@ -3,7 +3,7 @@
 Nothing here is a sentence; `sentences` writes those when a verdict is read.
 """
 
-from dataclasses import asdict, dataclass, field
+from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
 
@@ -36,7 +36,8 @@ class Finding:
     numbers: dict[str, Any] = field(default_factory=dict)
 
     def as_dict(self) -> dict[str, Any]:
-        return asdict(self)
+        return {"code": self.code, "channel": self.channel, "level": int(self.level), "analyte": self.analyte,
+                "school": self.school, "origin": self.origin, "numbers": self.numbers}
 
 
 @dataclass(frozen=True, slots=True)

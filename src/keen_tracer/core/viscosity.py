@@ -14,6 +14,7 @@ def grade_table() -> dict[str, tuple[float, float]]:
             for r in tables.read("sae_j300_kv100")}
 
 
+@cache
 def grade_range(grade: str) -> tuple[float, float]:
     """KV100 range [mm²/s] an oil of `grade` ("40", "10W-40", "15W") must lie in.
 
@@ -44,6 +45,7 @@ def grades_of(kv100_mm2_s: float) -> list[str]:
     return [g for g, (low, high) in grade_table().items() if not g.endswith("W") and low <= kv100_mm2_s < high]
 
 
+@cache
 def allowed_range(grades: tuple[str, ...]) -> tuple[float, float] | None:
     """The lowest and highest KV100 [mm²/s] that some allowed grade accepts; None without a list."""
     if not grades:

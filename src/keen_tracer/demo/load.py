@@ -21,7 +21,7 @@ from .simulator import FRESH, METALS, EngineYears, Laboratory
 from .stories import Stories
 
 SEED = 20261124
-WAITING_DAYS = 16  # samples received more recently than this wait for a person
+WAITING_DAYS = 13  # samples received more recently than this wait for a person
 FILES = ("depots", "models", "oils", "engines", "events", "samples")
 
 

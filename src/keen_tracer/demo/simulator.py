@@ -149,7 +149,7 @@ class EngineYears:
         """What the oil in the engine really is."""
         s, x = self.s, self.s.on_oil / self.s.model.drain
         oxidation, soot = 2 + 5.5 * x**1.3, (.9 if s.model.engine_class.endswith("diesel") else .1) * x
-        shear = 1 - .08 * (1 - math.exp(-s.on_oil / (.2 * s.model.drain)))
+        shear = 1 - .055 * (1 - math.exp(-s.on_oil / (.2 * s.model.drain)))
         thin = 10 ** (-.0125 * s.fuel * (1 if s.machine.fuel == "diesel" else 1.5))
         kv100 = s.oil.kv100 * shear * thin * (1 + .004 * oxidation + .012 * soot)
         out = dict(zip(METALS, s.metal, strict=True)) | s.additive

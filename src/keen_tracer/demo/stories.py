@@ -29,7 +29,7 @@ class Stories:
                     x = _ramp(left, 45, 10)
                     out.extra = {"Na": 150 * x, "K": 130 * x, "Cu": 12 * x}
                 case "cold_running" if on.month in (10, 11, 12, 1, 2):
-                    out.fuel = 14.0 if left < 70 else 5.0
+                    out.fuel = 10.5 if left < 70 else 4.0
                 case "cracked_hose":
                     x = _ramp(left, 120, 45)
                     out.extra = {"Si": 34 * x, "Al": 9 * x, "Fe": 30 * x, "Cr": 5 * x}

@@ -17,10 +17,9 @@ for _code, _analyte in BY_CODE.items():
     _CODE_INDEX[_code] = _analyte.index
 _GLYCOL = next(a.code for a in BY_CODE.values() if a.column == "glycol_pct")
 
-# One row of the binary COPY of `copy_readings`: field count, then length and value of each field.
-_WIRE = np.dtype([("fields", ">i2"), ("l1", ">i4"), ("sample", ">i4"), ("l2", ">i4"), ("analyte", ">i2"),
-                  ("l3", ">i4"), ("value", ">f8"), ("l4", ">i4"), ("censor", ">i2")])
-_HEADER = 19  # bytes of the COPY header without extension, PostgreSQL documentation, "COPY, binary format"
+# array_send: 12 bytes of head, 8 per dimension, then length and value of each element (PostgreSQL, "array_send").
+_ARRAY_HEAD = 20
+_ELEMENT = {"sample": ">i4", "analyte": ">i2", "value": ">f8", "censor": ">i2"}
 
 
 @dataclass(frozen=True)
@@ -59,9 +58,12 @@ def _readings(c: psycopg.Connection, samples: list[int]) -> tuple[Floats, np.nda
     censor = np.full((len(samples), N), -1, dtype=np.int8)
     if not samples:
         return value, censor
-    with c.cursor() as cursor, cursor.copy(query("copy_readings"), {"samples": samples}) as copy:
-        data = b"".join(bytes(part) for part in copy)
-    found = np.frombuffer(data, _WIRE, (len(data) - _HEADER - 2) // _WIRE.itemsize, _HEADER)
+    with c.cursor(binary=True) as cursor:
+        sent = cursor.execute(query("readings_as_arrays"), {"samples": samples}).fetchone()
+    if sent is None or sent[0] is None:
+        return value, censor
+    found = {name: np.frombuffer(data, [("length", ">i4"), ("value", kind)], offset=_ARRAY_HEAD)["value"]
+             for (name, kind), data in zip(_ELEMENT.items(), sent, strict=True)}
     ids = np.array(samples)
     order = np.argsort(ids)
     rows = order[np.searchsorted(ids, found["sample"], sorter=order)]

@@ -1,4 +1,4 @@
-import { readFileSync } from 'node:fs';
+import css from './tokens.css?raw';
 import { describe, expect, it } from 'vitest';
 
 // Every pair of colours in use. axe sees text on pages, not what is drawn; here both are computed (WCAG 2.1, 1.4.3 and 1.4.11).
@@ -19,8 +19,6 @@ const PAIRS: [ink: string, on: string[], least: number][] = [
   ['act', ['zone-act', 'zone-clear'], DRAWN],
   ['paper', ['ink'], TEXT],
 ];
-
-const css = readFileSync('src/styles/tokens.css', 'utf8');
 
 function tokens(dark: boolean): Map<string, string> {
   const blocks = [...css.matchAll(/\{([^}]*)\}/g)].map((m) => m[1] ?? '');

@@ -26,11 +26,16 @@ select distinct on (r.sample_id) r.sample_id, r.laboratory,
     coalesce((select min(method) from reading where report_id = r.id and analyte = %(glycol)s), '') as glycol
 from report_in_effect r where r.sample_id = any(%(samples)s) order by r.sample_id, r.id;
 
--- name: copy_readings
--- Readings that count, of the given samples, first report last so that it wins.
-copy (select r.sample_id, x.analyte, coalesce(x.value, 'NaN'::float8), x.censor
-    from report_in_effect r join reading x on x.report_id = r.id
-    where r.sample_id = any(%(samples)s) order by r.id desc) to stdout (format binary);
+-- name: readings_as_arrays
+-- Readings that count, of the given samples, as four arrays in PostgreSQL's own format; first report last, so that it
+-- wins. Reports are chosen first and readings found by key, however few statistics there are of either.
+with chosen as materialized (select id, sample_id from report_in_effect where sample_id = any(%(samples)s))
+select array_send(array_agg(sample_id)), array_send(array_agg(analyte)), array_send(array_agg(value)),
+    array_send(array_agg(censor))
+from (select r.sample_id, x.analyte, coalesce(x.value, 'NaN'::float8) as value, x.censor
+    from chosen r cross join lateral (
+        select analyte, value, censor from reading where report_id = r.id offset 0) x
+    order by r.id desc) found;
 
 -- name: fresh_readings
 -- Fresh-oil references that count.

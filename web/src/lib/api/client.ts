@@ -22,7 +22,10 @@ export class ApiError extends Error {
 }
 
 // Looked up at each call, so that a test can stand in for the network.
-export const api = createClient<paths>({ baseUrl: location.origin, fetch: (request) => globalThis.fetch(request) });
+export const api = createClient<paths>({
+  baseUrl: location.origin,
+  fetch: (request) => globalThis.fetch(request),
+});
 
 interface Answer<T> {
   data?: T;

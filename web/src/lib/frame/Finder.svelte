@@ -76,6 +76,11 @@
     position: relative;
     width: 240px;
   }
+  @media (max-width: 700px) {
+    .finder {
+      width: 150px;
+    }
+  }
   .finder input {
     width: 100%;
   }

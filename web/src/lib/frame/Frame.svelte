@@ -120,6 +120,9 @@
     border-bottom: 1px solid var(--line);
     background: var(--paper-side);
   }
+  .notice :global(svg) {
+    flex: none;
+  }
   .notice.stop {
     border-left: 6px solid var(--stop);
     color: var(--stop);

@@ -114,6 +114,14 @@
     display: grid;
     gap: 8px;
   }
+  /* However long the reasons are, the hand-off stays in view. */
+  .sign {
+    position: sticky;
+    bottom: -14px;
+    padding: 8px 0 14px;
+    background: var(--paper);
+    border-top: 1px solid var(--line);
+  }
   .row {
     display: flex;
     flex-wrap: wrap;

@@ -54,12 +54,16 @@
       <div>
         <h3 class="muted">Evidence</h3>
         {#each said as s, n (n)}
-          <button
-            class="chip {['', 'watch', 'act', 'stop'][s.level]}"
-            aria-pressed={lit !== null && lit === s.analyte}
-            disabled={s.analyte === null}
-            onclick={() => onlight(lit === s.analyte ? null : s.analyte)}>{s.chip}</button
-          >
+          {@const tone = ['', 'watch', 'act', 'stop'][s.level]}
+          {#if s.analyte === null}
+            <span class="chip {tone}">{s.chip}</span>
+          {:else}
+            <button
+              class="chip {tone}"
+              aria-pressed={lit === s.analyte}
+              onclick={() => onlight(lit === s.analyte ? null : s.analyte)}>{s.chip}</button
+            >
+          {/if}
         {/each}
       </div>
     {/if}
@@ -140,10 +144,12 @@
     padding: 2px 7px;
     margin: 0 5px 5px 0;
     font-size: 12.5px;
+  }
+  button.chip {
     cursor: pointer;
   }
-  .chip:disabled {
-    cursor: default;
+  span.chip {
+    display: inline-block;
   }
   .chip.watch {
     border-color: var(--watch);

@@ -317,7 +317,7 @@
     text-align: left;
     cursor: pointer;
     height: 28px;
-    padding-left: 8px;
+    padding: 0 8px;
     overflow: hidden;
   }
   .code {
@@ -335,6 +335,8 @@
     font-size: 13px;
     line-height: 1.05;
     padding-right: 6px;
+    max-height: 28px;
+    overflow: hidden;
   }
   .may.halt {
     color: var(--stop);
