@@ -103,6 +103,8 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     assert (tmp_path / "out" / "samples.csv").stat().st_size > 10_000
     assert once(home, "backup", str(tmp_path / "b.keen")).returncode == 0
 
+    assert httpx.get(f"{address}/healthz").json()["last_backup"] is not None
+
     with httpx.Client(base_url=address) as c:
         person = next(p for p in c.get("/api/people").json() if p["role"] == "releaser")
         c.post("/api/session", json={"person": person["id"]})

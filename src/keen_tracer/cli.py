@@ -13,7 +13,7 @@ from .storage.backup import backup, restore
 from .storage.db import single
 from .storage.errors import StorageError
 from .storage.migrate import drop_database, ensure_database, migrate, pending
-from .storage.records import limits_in_force, number, publish_limits, setting
+from .storage.records import limits_in_force, number, publish_limits, run, setting
 from .usecases.exporting import export_folder
 from .usecases.import_task import ImportReport
 from .usecases.importing import import_files
@@ -122,6 +122,8 @@ def export(url: str, o: argparse.Namespace) -> int:
 def backup_(url: str, o: argparse.Namespace) -> int:
     prepare(url)
     counts = backup(url, Path(o.file))
+    with single(url) as c:
+        run(c, "happened_put", what="backup")
     say(f"{o.file}: {sum(counts.values())} rows in {len(counts)} tables, each with its hash")
     return 0
 

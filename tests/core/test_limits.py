@@ -6,7 +6,19 @@ import pytest
 from keen_tracer.core import tables
 from keen_tracer.core.analytes import idx
 from keen_tracer.core.errors import UnknownName
-from keen_tracer.core.limits import ACT, CONC, PCT_LOW, RISE, WATCH, BadLimit, LimitRow, LimitSet, default_limits
+from keen_tracer.core.limits import (
+    ACT,
+    CONC,
+    PCT,
+    PCT_LOW,
+    RISE,
+    RISE_LOW,
+    WATCH,
+    BadLimit,
+    LimitRow,
+    LimitSet,
+    default_limits,
+)
 from keen_tracer.core.records import CLASSES, Engine
 
 # The whole table of default limits as the job's reference page gives it (common practice, from memory):
@@ -68,6 +80,22 @@ def test_features_replace_the_limit_of_the_class(engine_class: str, feature: str
     with_it = default_limits().for_engine(Engine("E", engine_class, features=frozenset({feature})))
     assert with_it.at[CONC, :, idx(symbol)].tolist() == want
     assert plain.tolist() != want
+
+
+def test_flash_drop_is_for_diesels() -> None:
+    for engine_class in COLUMNS:
+        held = default_limits().for_engine(Engine("E", engine_class)).at[RISE_LOW, :, idx("Flash")]
+        want = [-20, -40] if engine_class.endswith("diesel") else [np.nan, np.nan]
+        np.testing.assert_array_equal(held, want, err_msg=engine_class)
+
+
+@pytest.mark.parametrize(("engine_class", "high", "low"), [
+    ("heavy_diesel", [115, 120], [85, 80]), ("gas", [115, 125], [85, 80]), ("gearbox_shared", [120, None], [80, 70])])
+def test_viscosity_against_fresh_oil(engine_class, high, low) -> None:
+    held = default_limits().for_engine(Engine("E", engine_class)).at
+    for place, want in ((PCT, high), (PCT_LOW, low)):
+        got = held[place, :, idx("KV100")].tolist()
+        assert [a for a, b in zip(got, want, strict=True) if b is not None] == [b for b in want if b is not None]
 
 
 def test_biogas_allows_more_silicon() -> None:

@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_tracer.core.due import next_due, usage_per_week
-from keen_tracer.core.standing import comb, group_of, may_run_words, run_state_now, stale_on
+from keen_tracer.core.standing import comb, group_of, may_run_words, run_state_now, stale_on, waits
 from keen_tracer.core.timeline import build
 from tests.helpers import DAY, Story, usual
 
@@ -136,6 +136,17 @@ def test_groups_of_the_wall(state, level, signed, overdue, group) -> None:
 ])
 def test_may_it_run_in_words(given_, words) -> None:
     assert may_run_words(*given_) == words
+
+
+@pytest.mark.parametrize(("level", "decision", "want"), [
+    (None, None, False), (0, None, True), (2, {"kind": "withdraw", "proposed": None, "basis": ""}, True),
+    (2, {"kind": "sign_off", "proposed": 2, "basis": "now"}, False),
+    (2, {"kind": "sign_off", "proposed": 2, "basis": "then"}, False),
+    (3, {"kind": "sign_off", "proposed": 2, "basis": "then"}, True),
+    (0, {"kind": "sign_off", "proposed": 2, "basis": "then"}, False),
+])
+def test_what_waits_for_a_person(level, decision, want) -> None:
+    assert waits(level, "now", decision) is want
 
 
 def test_only_a_restriction_expires() -> None:

@@ -8,6 +8,7 @@ import pytest
 from keen_tracer.storage.db import single
 from keen_tracer.storage.errors import Conflict
 from keen_tracer.storage.records import number, row, rows
+from keen_tracer.usecases import views
 from keen_tracer.usecases.deciding import CannotDecide, answer_amendment, decide_run, sign, undo_sign
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
@@ -38,7 +39,7 @@ def bring(url: str, folder: Path, **files: str) -> None:
 
 def waiting(url: str) -> list[dict]:
     with single(url) as c:
-        return rows(c, "queue", limit=10)
+        return views.waiting(c)
 
 
 def test_accepting_takes_a_sample_off_the_queue(judged: str) -> None:
@@ -66,6 +67,7 @@ def test_undo_brings_it_back_and_keeps_both_records(judged: str) -> None:
     w = waiting(judged)[0]
     with single(judged) as c:
         key = sign(c, "S-1", 2, w["input_hash"], None, "", "", "A")
+    with single(judged) as c:
         undo_sign(c, "S-1", key, "A")
     assert [x["sample"] for x in waiting(judged)] == ["S-1"]
     with single(judged) as c:

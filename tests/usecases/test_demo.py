@@ -6,7 +6,6 @@ from datetime import date
 import pytest
 
 from keen_tracer.storage.db import single
-from keen_tracer.storage.records import rows
 from keen_tracer.usecases import views
 
 
@@ -35,7 +34,7 @@ def test_every_group_of_the_wall_is_alive(wall) -> None:
 
 def test_about_a_dozen_samples_wait_and_most_of_the_past_is_signed(demo_url: str) -> None:
     with single(demo_url) as c:
-        waiting = rows(c, "queue", limit=500)
+        waiting = views.waiting(c)
         samples = c.execute("select count(*) from sample").fetchone()[0]
         signed = c.execute("select count(*) from decision_now where kind = 'sign_off'").fetchone()[0]
     assert 8 <= len(waiting) <= 20

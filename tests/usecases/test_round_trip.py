@@ -14,7 +14,7 @@ from keen_tracer.storage.backup import CannotRestore, backup, hashes, restore
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import copy_database, ensure_database
 from keen_tracer.storage.records import number, rows
-from keen_tracer.usecases import deciding
+from keen_tracer.usecases import deciding, views
 from keen_tracer.usecases.exporting import export_folder, export_zip
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
@@ -27,7 +27,7 @@ def bytes_of(folder: Path) -> dict[str, bytes]:
 def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_path) -> None:
     """With every kind of record: corrected sign-offs, a withdrawn one, run decisions, an answered amendment."""
     with single(demo_copy) as c:
-        waiting = rows(c, "queue", limit=3)
+        waiting = views.waiting(c)[:3]
         first = waiting[0]
         key = deciding.sign(c, first["sample"], first["level"], first["input_hash"], first["standing"], "", "note", "A")
         deciding.undo_sign(c, first["sample"], key, "A")

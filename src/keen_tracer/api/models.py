@@ -469,7 +469,7 @@ class Health(BaseModel):
     database: str
     migration: int | None
     stale: int | None
-    last_backup: str | None
+    last_backup: datetime | None
 
 
 class Step(BaseModel):

@@ -6,7 +6,7 @@ from fastapi import APIRouter, Query, Response
 from fastapi.responses import Response as RawResponse
 
 from ..storage.migrate import available
-from ..storage.records import number, row, rows, run, setting
+from ..storage.records import number, row, rows, run
 from ..usecases import deciding, views
 from ..usecases.exporting import export_zip
 from . import models as m
@@ -21,7 +21,7 @@ outside = APIRouter()
 def healthz(here: Here) -> dict[str, Any]:
     with here.database.transaction() as c:
         return {"database": "up", "migration": max(n for n, _, _ in available()), "stale": number(c, "stale_count"),
-                "last_backup": setting(c, "last_backup")}
+                "last_backup": (row(c, "happened_get", what="backup") or {}).get("at")}
 
 
 @router.get("/state", response_model=m.State)

@@ -43,6 +43,15 @@ def _figure(x: float) -> str:
     return text
 
 
+def _computed(x: float) -> str:
+    """A computed number: three figures say all that its inputs do.
+
+    >>> _computed(5.508), _computed(14.09), _computed(1234.4)
+    ('5.51', '14.1', '1234')
+    """
+    return number_text(float(f"{x:.3g}")) if abs(x) < 1000 else _figure(round(x))
+
+
 def day(iso: str) -> str:
     """A date in words: 2026-11-04 → 4 Nov 2026.
 
@@ -71,20 +80,20 @@ def _limit(f: dict[str, Any]) -> str:
     if f["code"].endswith("_at_limit"):
         beyond = "at"
     head = f"{a.name} {value}{unit}"
-    limit = _figure(n["threshold"])
+    limit = _computed(n["threshold"])
     tail = f" (fixed limit, {_scope(n)})" if n.get("scope") else " (fixed limit)"
     if f["code"] == "unproven":
         return f"{a.name} is only known to be {value}{unit}, and {mark} begins at {limit}{tail}: it cannot be cleared."
     if n["basis"] == "rate" and "per_100" in n:
         per = n["per"]
-        text = (f"{head} on {_figure(n['hours'])} {per}, {_figure(n['per_100'])} per 100 {per}, is {beyond} the {mark} "
+        text = (f"{head} on {_figure(round(n['hours']))} {per}, {_computed(n['per_100'])} per 100 {per}, is {beyond} the {mark} "
                 f"rate; on that oil {mark} begins at {limit}{tail}.")
     elif n["basis"] == "rise":
         word = "above" if n["rise"] >= 0 else "below"
-        text = (f"{head}, {_figure(abs(n['rise']))} {word} fresh oil ({_figure(n['fresh'])}), is {beyond} {mark} "
+        text = (f"{head}, {_computed(abs(n['rise']))} {word} fresh oil ({_figure(n['fresh'])}), is {beyond} {mark} "
                 f"({limit}){tail}.")
     elif n["basis"] == "pct_fresh":
-        text = (f"{head} is {_figure(n['pct_fresh'])} % of fresh oil ({_figure(n['fresh'])}), {beyond} {mark} "
+        text = (f"{head} is {_computed(n['pct_fresh'])} % of fresh oil ({_figure(n['fresh'])}), {beyond} {mark} "
                 f"({limit}){tail}.")
     else:
         text = f"{head} is {beyond} {mark} ({limit}){tail}."

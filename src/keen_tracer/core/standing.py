@@ -1,7 +1,9 @@
 """How an engine stands today: its comb from the samples that still speak, and what it may do."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Any
 
 from .analytes import CHANNELS
 from .records import Engine
@@ -77,6 +79,18 @@ def group_of(run_state: str | None, level: int | None, signed_level: int | None,
     if spoken == Level.WATCH:
         return "watch"
     return "overdue" if overdue > 0 else "quiet"
+
+
+def waits(level: int | None, input_hash: str, decision: Mapping[str, Any] | None) -> bool:
+    """Whether a sample waits for a person: judged, and unsigned; or signed on other figures that said less.
+
+    `decision` is the standing one, with `kind`, `proposed` and `basis`; None when there is none.
+    """
+    if level is None:
+        return False
+    if decision is None or decision["kind"] == "withdraw":
+        return True
+    return bool(decision["basis"] != input_hash and level > decision["proposed"])
 
 
 def meter_words(value: float, unit: str) -> str:

@@ -16,7 +16,7 @@ from .migrate import applied, available, migrate
 # are of the moment and stay behind; the Wall is computed again.
 TABLES = ("depot", "person", "model", "engine", "source", "oil_batch", "log", "event", "sample", "draw", "report",
           "reading", "limits_version", "limit_row", "verdict", "decision", "stale", "wall", "setting")
-LEFT_OUT = ("session", "idempotency", "schema_migration")
+LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
 
 
 class CannotRestore(StorageError):

@@ -10,7 +10,7 @@ from ..core.evaluate import Evaluation, evaluate
 from ..core.ladder import Ladder, how_reached, ladders
 from ..core.limits import ACT, CONC, WATCH
 from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
-from ..core.standing import Tooth, group_of, may_run_words
+from ..core.standing import Tooth, group_of, may_run_words, waits
 from ..core.timeline import TimeLine, build
 from ..core.values import Censor, reading_text
 from ..core.viscosity import allowed_range
@@ -107,8 +107,15 @@ def _short(d: date) -> str:
     return f"{d.day} {d:%b}"
 
 
+def waiting(c: Connection) -> list[Row]:
+    """The samples that wait for a person, worst first, then oldest."""
+    found = [r for r in rows(c, "queue") if waits(
+        r["level"], r["input_hash"], {**r, "kind": r["decision_kind"]} if r["standing"] else None)]
+    return sorted(found, key=lambda r: (-r["level"], r["on_date"], r["engine"]))
+
+
 def queue(c: Connection) -> list[dict[str, Any]]:
-    """What waits for the analyst, worst first."""
+    """What waits for the analyst, as the desk lists it."""
     today = date.today()
     return [{"sample": r["sample"], "engine": r["engine"], "name": r["name"], "depot": r["depot"], "on": r["on_date"],
              "age_days": (today - r["on_date"]).days, "level": r["level"],
@@ -116,7 +123,7 @@ def queue(c: Connection) -> list[dict[str, Any]]:
              "basis": r["input_hash"], "standing": r["standing"],
              "not_measured": [w for w, level in zip(CHANNEL_WORDS.values(), r["channels"], strict=True)
                               if level is None]}
-            for r in rows(c, "queue", limit=500)]
+            for r in waiting(c)[:500]]
 
 
 def _evaluated(c: Connection, engine: int) -> tuple[Loaded, Evaluation | None]:

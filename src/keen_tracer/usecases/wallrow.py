@@ -8,7 +8,7 @@ from ..core.due import next_due
 from ..core.places import stop_word
 from ..core.records import History
 from ..core.sentences import ACTION_SHORT, sentence, summary
-from ..core.standing import comb, run_state_now
+from ..core.standing import comb, run_state_now, waits
 from ..core.timeline import Moment, TimeLine, build
 from ..core.verdict import Level, Verdict
 from ..storage.db import Connection
@@ -68,6 +68,7 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
     """Everything the Wall keeps of one engine; `today` only bounds the trace."""
     line = build(history)
     samples = line.samples()
+    mine = {s.code for _, s in samples}
     judged: list[tuple[Verdict, Moment]] = [(found[s.code], m) for m, s in samples if s.code in found]
     dials = [m for m in line.moments if m.total is not None]
     teeth = comb(history.engine, judged, dials[-1].total if dials else None)
@@ -99,7 +100,9 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
     now = run_state_now(state, run_decision["until_dial"] if run_decision else None,
                         dials[-1].row.dial if dials else None)
     return {"level": level, "signed": decision["level"] if decision and is_signed else None, "run": now,
-            "due": due.on if due else None, "open_stop": spoken == Level.STOP and not newer, "picture": json(picture)}
+            "due": due.on if due else None, "open_stop": spoken == Level.STOP and not newer,
+            "waiting": sum(waits(v.level, v.input_hash, signed.get(v.sample)) for v in found.values()
+                           if v.sample in mine), "picture": json(picture)}
 
 
 def wall_rows(c: Connection, loaded: Loaded, found: list[Verdict]) -> None:

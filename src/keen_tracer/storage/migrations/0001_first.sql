@@ -243,6 +243,7 @@ create table wall (
     run_state text,
     due_on date,
     open_stop boolean not null default false,
+    waiting integer not null default 0, -- samples that wait for a person
     picture jsonb not null,
     refreshed_at timestamptz not null default now()
 );
@@ -258,6 +259,12 @@ create table idempotency (
     route text not null,
     status smallint not null,
     answer jsonb not null,
+    at timestamptz not null default now()
+);
+
+-- of the moment, like sessions: when the last backup was made
+create table happened (
+    what text primary key,
     at timestamptz not null default now()
 );
 

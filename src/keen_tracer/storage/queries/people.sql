@@ -37,6 +37,14 @@ select value from setting where key = %(key)s;
 insert into setting (key, value) values (%(key)s, %(value)s)
 on conflict (key) do update set value = excluded.value;
 
+-- name: happened_put
+-- Something happened just now.
+insert into happened (what) values (%(what)s) on conflict (what) do update set at = now();
+
+-- name: happened_get
+-- When something last happened.
+select at from happened where what = %(what)s;
+
 -- name: limits_latest
 -- The version of limits in force.
 select id, name, published_at, published_by from limits_version order by id desc limit 1;

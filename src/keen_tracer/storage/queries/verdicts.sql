@@ -9,24 +9,19 @@ copy verdict (sample_id, limits_version_id, rules, policy, input_hash, level, ch
     may_run_until) from stdin;
 
 -- name: queue
--- Samples that wait for a person: unsigned, or signed while the figures now say something higher.
-select v.sample_id, s.code as sample, e.code as engine, e.name, e.depot, l.on_date, v.level, v.computed_at,
-    v.input_hash, v.channels, d.id::text as standing, d.level as signed_level, d.kind as decision_kind, d.proposed
-from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v
-join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
-join engine e on e.id = l.engine_id
+-- Current verdict and standing decision of every sample of the engines where some sample waits; which ones do is for the
+-- core to say.
+select v.sample_id, s.code as sample, e.code as engine, e.name, e.depot, l.on_date, v.level, v.input_hash, v.channels,
+    d.id::text as standing, d.level as signed_level, d.kind as decision_kind, d.proposed, d.basis
+from wall w join engine e on e.id = w.engine_id join log_now l on l.engine_id = e.id and l.kind = 'sample'
+join draw on draw.log_id = l.id join sample s on s.id = draw.sample_id
+cross join lateral (select * from verdict where sample_id = s.id order by id desc limit 1) v
 left join decision_now d on d.sample_id = s.id
-where v.level is not null
-    and (d.id is null or d.kind = 'withdraw' or (d.basis <> v.input_hash and v.level > d.proposed))
-order by v.level desc nulls last, l.on_date, e.code limit %(limit)s;
+where w.waiting > 0;
 
 -- name: queue_count
 -- How many samples wait for a person.
-select count(*) from (select distinct on (sample_id) sample_id, level, input_hash from verdict
-    order by sample_id, id desc) v
-left join decision_now d on d.sample_id = v.sample_id
-where v.level is not null
-    and (d.id is null or d.kind = 'withdraw' or (d.basis <> v.input_hash and v.level > d.proposed));
+select coalesce(sum(waiting), 0) from wall;
 
 -- name: verdict_of_sample
 -- The current verdict of one sample.
@@ -62,11 +57,11 @@ delete from stale where engine_id = any(%(ids)s) returning engine_id;
 
 -- name: wall_put
 -- The Wall's row of one engine.
-insert into wall (engine_id, level, signed_level, run_state, due_on, open_stop, picture)
-values (%(engine)s, %(level)s, %(signed)s, %(run)s, %(due)s, %(open_stop)s, %(picture)s)
+insert into wall (engine_id, level, signed_level, run_state, due_on, open_stop, waiting, picture)
+values (%(engine)s, %(level)s, %(signed)s, %(run)s, %(due)s, %(open_stop)s, %(waiting)s, %(picture)s)
 on conflict (engine_id) do update set level = excluded.level, signed_level = excluded.signed_level,
     run_state = excluded.run_state, due_on = excluded.due_on, open_stop = excluded.open_stop,
-    picture = excluded.picture, refreshed_at = now();
+    waiting = excluded.waiting, picture = excluded.picture, refreshed_at = now();
 
 -- name: wall_heads
 -- What groups and sorts the Wall, for every engine that fits the filters.
