@@ -86,8 +86,8 @@ def _limit(f: dict[str, Any]) -> str:
         return f"{a.name} is only known to be {value}{unit}, and {mark} begins at {limit}{tail}: it cannot be cleared."
     if n["basis"] == "rate" and "per_100" in n:
         per = n["per"]
-        text = (f"{head} on {_figure(round(n['hours']))} {per}, {_computed(n['per_100'])} per 100 {per}, is {beyond} the {mark} "
-                f"rate; on that oil {mark} begins at {limit}{tail}.")
+        text = (f"{head} on {_figure(round(n['hours']))} {per}, {_computed(n['per_100'])} per 100 {per}, is {beyond} the "
+                f"{mark} rate; on that oil {mark} begins at {limit}{tail}.")
     elif n["basis"] == "rise":
         word = "above" if n["rise"] >= 0 else "below"
         text = (f"{head}, {_computed(abs(n['rise']))} {word} fresh oil ({_figure(n['fresh'])}), is {beyond} {mark} "
