@@ -88,7 +88,7 @@ class Server:
         self.process = subprocess.Popen(
             [sys.executable, "-m", "keen_tracer.cli", "serve", "--port", str(free_port()),
              "--address-file", str(address)], env=env, stdout=self.log, stderr=subprocess.STDOUT)
-        until = time.monotonic() + 60
+        until = time.monotonic() + 300
         while time.monotonic() < until:
             if self.process.poll() is not None:
                 raise RuntimeError(log.read_text())
@@ -104,13 +104,13 @@ class Server:
 
     def stop(self) -> None:
         self.process.terminate()
-        self.process.wait(timeout=20)
+        self.process.wait(timeout=120)
         self.log.close()
 
     @contextmanager
     def client(self, person: str | None = "Test Analyst") -> Iterator[httpx.Client]:
         """A client that is somebody, as the page's list of persons makes it."""
-        with httpx.Client(base_url=self.address, timeout=30) as c:
+        with httpx.Client(base_url=self.address, timeout=120) as c:
             if person:
                 found = next(p for p in c.get("/api/people").json() if p["name"] == person)
                 c.post("/api/session", json={"person": found["id"]}).raise_for_status()

@@ -43,7 +43,7 @@ class Running:
 
     def address(self) -> str:
         """The address, once it is printed on a line of its own."""
-        until = time.monotonic() + 120
+        until = time.monotonic() + 600
         while time.monotonic() < until:
             for line in list(self.lines):
                 if re.fullmatch(r"http://127\.0\.0\.1:\d+\n", line):
@@ -57,7 +57,7 @@ class Running:
         """What the terminal does on Ctrl-C: the signal goes to the whole group."""
         if self.process.poll() is None:
             os.killpg(self.process.pid, how)
-        code = self.process.wait(timeout=60)
+        code = self.process.wait(timeout=300)
         self.reader.join()
         assert self.process.stdout
         self.process.stdout.close()
@@ -207,7 +207,7 @@ def test_a_stale_pid_file_does_not_stop_a_start() -> None:
         cluster.start()
         pid = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
         os.kill(pid, signal.SIGKILL)
-        until = time.monotonic() + 20
+        until = time.monotonic() + 120
         while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
             time.sleep(0.05)
         assert (cluster.data / "postmaster.pid").exists()

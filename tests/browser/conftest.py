@@ -12,7 +12,8 @@ FLAGS = [f"--{flag}" for flag in (
     "headless", "no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
     "disable-component-update", "disable-sync")]
 
-expect.set_options(timeout=15_000)
+# Generous, so that a busy machine only makes the tests slower.
+expect.set_options(timeout=60_000)
 
 
 @pytest.fixture(scope="session")
@@ -52,6 +53,7 @@ def visit(browser: Browser) -> Iterator[Visit]:
            dark: bool = False) -> Page:
         context = browser.new_context(viewport={"width": width, "height": height}, accept_downloads=True,
                                       color_scheme="dark" if dark else "light")
+        context.set_default_timeout(120_000)
         page = context.new_page()
         page.on("pageerror", lambda e: errors.append(str(e)))
         opened.append(page)

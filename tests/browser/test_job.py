@@ -35,7 +35,7 @@ def test_the_whole_job_by_mouse_and_keyboard(changing, visit, tmp_path: Path) ->
     # The engine moves on the Wall.
     page.keyboard.press("g")
     page.keyboard.press("w")
-    expect(row_of(page, "G-08")).to_contain_text("resample by", timeout=20_000)
+    expect(row_of(page, "G-08")).to_contain_text("resample by", timeout=60_000)
     # A hundred thousand hours later, what the new sample did not measure is too old, and not simply steady.
     expect(row_of(page, "G-08").get_by_role("img").first).to_have_attribute(
         "aria-label", re.compile("^Wear Steady; Dirt Steady; Coolant Act; Fuel Steady, too old; .*Debris Steady, too old$"))
@@ -177,7 +177,7 @@ def test_an_amended_report_is_accepted_old_to_new(changing, visit, tmp_path: Pat
     expect(waiting).to_have_count(0)
     page.goto(changing.address + "/judge/NEW-1")
     expect(page.get_by_role("complementary", name="Verdict").get_by_role("heading", name="Steady")).to_be_visible(
-        timeout=20_000)
+        timeout=60_000)
 
 
 def test_a_hold_on_the_phone_and_its_tag(changing, visit) -> None:
@@ -205,7 +205,7 @@ def test_a_stop_nobody_decided_on_stays_on_every_screen(changing, visit, tmp_pat
     page.get_by_label("Choose files, or drop them here").set_input_files(write_csv(tmp_path, "events.csv", events))
     page.get_by_role("button", name="Import 1 new rows").click()
     alert = page.get_by_role("alert").filter(has_text="P-01")
-    expect(alert).to_contain_text("Stop, and nobody has decided yet", timeout=20_000)
+    expect(alert).to_contain_text("Stop, and nobody has decided yet", timeout=60_000)
     for key in ("w", "j", "r"):
         page.keyboard.press("g")
         page.keyboard.press(key)

@@ -100,7 +100,7 @@ def test_two_people_cannot_sign_at_once(judged: str) -> None:
     def person(name: str) -> None:
         try:
             with single(judged) as c:
-                barrier.wait(timeout=10)
+                barrier.wait(timeout=60)
                 sign(c, "S-1", 2, w["input_hash"], None, "", "", name)
             outcomes.append("signed")
         except Conflict:

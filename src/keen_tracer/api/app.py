@@ -11,7 +11,7 @@ from starlette.exceptions import HTTPException
 
 from ..storage.db import Database
 from ..usecases.judging import Worker
-from . import exchange, routes
+from . import collect, exchange, routes
 from .context import Context
 from .errors import add_handlers
 from .security import content_policy, guard
@@ -35,6 +35,7 @@ def create_app(url: str, pages: Path) -> FastAPI:
     app.include_router(routes.outside)
     app.include_router(routes.router)
     app.include_router(exchange.router)
+    app.include_router(collect.router)
     _serve_pages(app, pages)
     return app
 

@@ -11,6 +11,7 @@ from starlette.exceptions import HTTPException
 from ..core.errors import CoreError
 from ..storage.errors import Conflict, Refused, Unavailable
 from ..usecases.deciding import CannotDecide
+from ..usecases.recording import CannotRecord
 from ..usecases.views import NotThere
 from .context import NeedsPerson
 
@@ -55,6 +56,11 @@ def add_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(CannotDecide)
     def _(_: Request, error: CannotDecide) -> JSONResponse:
+        text = str(error)
+        return _answer(422, error.code, f"{text[0].upper()}{text[1:]}. Nothing was written.")
+
+    @app.exception_handler(CannotRecord)
+    def _(_: Request, error: CannotRecord) -> JSONResponse:
         text = str(error)
         return _answer(422, error.code, f"{text[0].upper()}{text[1:]}. Nothing was written.")
 

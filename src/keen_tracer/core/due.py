@@ -1,83 +1,161 @@
-"""When an engine is due for its next sample (the first form; DOMAIN 3.21)."""
+"""When the next sample is due, by which plan, and why (DOMAIN 1, 3.21)."""
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from .errors import OutOfRange, UnknownName
+from .forecast import Usage, in_storage, out_of_storage, usage
 from .records import Engine
-from .timeline import TimeLine
+from .timeline import Moment, TimeLine
 
-USAGE_WINDOW = timedelta(days=70)  # long enough for ten weekly readings, short enough for a season; our choice
-HORIZON = timedelta(days=3 * 365)
+PLAN_KINDS = ("meter", "days", "drain", "half_drain", "outing", "after_repair")
+NEEDS_N = ("meter", "days", "after_repair")
+# At Watch half the interval, at Act a quarter; our choice. Tightening never lengthens.
+TIGHTENED = {0: 1.0, 1: 0.5, 2: 0.25, 3: 0.25}
+TAKEN = 0.9  # of the way to a plan's point: a sample drawn from there on counts for it; our choice
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """One rule of when to draw a sample.
+
+    kind : meter (every `every` meter units), days (every `every` days), drain (before every oil change),
+    half_drain (halfway through one), outing (after every outing), after_repair (`every` meter units after a repair)
+    Raises UnknownName or OutOfRange for a plan that cannot be meant.
+    """
+
+    kind: str
+    every: float | None = None
+    method: str = ""
+
+    def __post_init__(self) -> None:
+        if self.kind not in PLAN_KINDS:
+            raise UnknownName("sampling plan", self.kind, list(PLAN_KINDS))
+        if self.kind in NEEDS_N and not (self.every is not None and 0 < self.every < 1e7):
+            raise OutOfRange(f"interval of the plan {self.kind!r}", self.every, 0, 1e7, "")
 
 
 @dataclass(frozen=True, slots=True)
 class Due:
-    """The next sample: when, by which rule, and how much usage was reckoned with.
+    """The next sample: when, with its 80 % range, by which plan, and what was reckoned with.
 
-    `overdue` is the days since, 0 when it lies ahead. `by` is "meter", "days" or "drain".
+    overdue : days since, 0 when it lies ahead; share : of the interval that has gone by, 1 at the due point
     """
 
     on: date
+    earliest: date
+    latest: date
     by: str
+    every: float | None
+    tightened: bool
     at_dial: float | None
     per_week: float | None
     overdue: int
+    share: float | None
+    method: str
 
 
-def usage_per_week(line: TimeLine) -> float | None:
-    """Meter units per week over the last ten weeks with readings, or None with fewer than two.
+def plans_of(engine: Engine, plans: Iterable[Plan] = ()) -> tuple[Plan, ...]:
+    """The plans of an engine; without any of its own, its two intervals are its plans."""
+    own = tuple(plans)
+    if own:
+        return own
+    meter = [Plan("meter", engine.interval_meter)] if engine.interval_meter else []
+    days = [Plan("days", engine.interval_days)] if engine.interval_days else []
+    return (*meter, *days)
 
-    A plain quotient of meter by time over a fixed window: a gap counts as standing still, which is what a
-    parked machine does. Readings from before the last storage are left out where enough came after it.
-    """
-    known = [(m.row.on, m.total) for m in line.moments if m.total is not None]
-    out = _out_of_storage(line)
-    since = [k for k in known if out is None or k[0] >= out]
-    if len(since) >= 2 and since[-1][0] - since[0][0] >= timedelta(days=7):
-        known = since
-    if len(known) < 2:
+
+@dataclass(frozen=True, slots=True)
+class _Now:
+    """What every plan is held against."""
+
+    engine: Engine
+    line: TimeLine
+    last: Moment
+    newest: Moment
+    use: Usage | None
+    level: int
+    today: date
+
+
+def _point(plan: Plan, now: _Now) -> tuple[float, float] | None:
+    """(true meter at which a plan of the meter is due, interval it counts over), or None when it asks for nothing."""
+    charge, last = now.line.charges[-1], now.last.total
+    taken = max((m.total for m, _ in now.line.samples() if m.charge == charge.number and m.total is not None),
+                default=None)
+    match plan.kind:
+        case "meter":
+            every = (plan.every or 0) * TIGHTENED[now.level]
+            return None if last is None else (last + every, every)
+        case "drain" | "half_drain" if charge.start is not None:
+            span = now.engine.nominal_drain * (1.0 if plan.kind == "drain" else 0.5)
+            done = taken is not None and taken >= charge.start + TAKEN * span
+            return None if done else (charge.start + span, span)
+        case "after_repair":
+            repaired = next((m for m in reversed(now.line.moments) if m.row.kind in ("repair", "rebuild")
+                             and m.total is not None), None)
+            if repaired is None or repaired.total is None:
+                return None
+            every = plan.every or 0
+            done = last is not None and last >= repaired.total + TAKEN * every
+            return None if done else (repaired.total + every, every)
+    return None
+
+
+def _by_days(plan: Plan, now: _Now) -> Due:
+    every = (plan.every or 0) * TIGHTENED[now.level]
+    begun = max(now.last.row.on, out_of_storage(now.line) or now.last.row.on)
+    on = begun + timedelta(days=round(every))
+    return Due(on, on, on, plan.kind, plan.every, now.level > 0, None, now.use.per_week if now.use else None,
+               max((now.today - on).days, 0), (now.today - begun).days / every, plan.method)
+
+
+def _after_outing(plan: Plan, now: _Now) -> Due | None:
+    """After every outing: due on the day the meter moved past the last sample."""
+    if now.newest.total is None or now.last.total is None or now.newest.total <= now.last.total:
         return None
-    last_on, last = known[-1]
-    first_on, first = next(((d, t) for d, t in known if d >= last_on - USAGE_WINDOW), known[-1])
-    if first_on == last_on:
-        first_on, first = known[-2]
-    days = (last_on - first_on).days
-    return None if days <= 0 else max((last - first) * 7 / days, 0.0)
+    on = now.newest.row.on
+    return Due(on, on, on, plan.kind, None, False, None, now.use.per_week if now.use else None,
+               max((now.today - on).days, 0), None, plan.method)
 
 
-def _out_of_storage(line: TimeLine) -> date | None:
-    """The day the engine last came out of storage."""
-    return next((m.row.on for m in reversed(line.moments) if m.row.kind == "storage_end"), None)
+def _by_meter(plan: Plan, now: _Now) -> Due | None:
+    point = _point(plan, now)
+    if point is None or now.use is None or now.newest.total is None:
+        return None
+    total, span = point
+    days = now.use.day_of(total)
+    if days is None:
+        return None
+    # A meter already past its point was past it at the last reading at the latest, and never before the last sample.
+    on = max(days[0], now.last.row.on)
+    offset = now.newest.total - (now.newest.row.dial if now.newest.row.dial is not None else now.newest.total)
+    gone = now.use.meter_on(now.today)[0] - (total - span)
+    return Due(on, max(min(days[1], on), now.last.row.on), max(days[2], on), plan.kind, plan.every,
+               plan.kind == "meter" and now.level > 0, total - offset, now.use.per_week,
+               max((now.today - on).days, 0), gone / span if span > 0 else None, plan.method)
 
 
-def in_storage(line: TimeLine) -> bool:
-    """Whether the last word on storage is that the engine went in."""
-    words = [m.row.kind for m in line.moments if m.row.kind in ("storage_start", "storage_end")]
-    return bool(words) and words[-1] == "storage_start"
+def dues(engine: Engine, plans: Iterable[Plan], line: TimeLine, today: date, level: int | None = None) -> list[Due]:
+    """Every plan's next sample, soonest first; nothing in storage, and nothing before a first sample.
 
-
-def next_due(engine: Engine, line: TimeLine, today: date) -> Due | None:
-    """The next routine sample, or None in storage, without a sample, or without an interval.
-
-    Due at the earlier of the meter interval (at the usage of late) and the day interval. Both count from the
-    last sample, the days from the end of storage where that came later.
+    level : what the engine stands at (0 to 3); Watch and Act tighten the plans of meter and days.
     """
     drawn = line.samples()
     if not drawn or in_storage(line):
-        return None
-    last = drawn[-1][0]
-    usage = usage_per_week(line)
-    options: list[tuple[date, str, float | None]] = []
-    if engine.interval_days:
-        begun = max(last.row.on, _out_of_storage(line) or last.row.on)
-        options.append((begun + timedelta(days=engine.interval_days), "days", None))
-    newest = next(m for m in reversed(line.moments) if m.total is not None or m is last)
-    if engine.interval_meter and usage and last.total is not None and newest.total is not None:
-        left = engine.interval_meter - (newest.total - last.total)
-        away = min(timedelta(weeks=max(left / usage, -150)), HORIZON)
-        dial = None if last.row.dial is None else last.row.dial + engine.interval_meter
-        options.append((max(newest.row.on + away, last.row.on), "meter", dial))
-    if not options:
-        return None
-    on, by, dial = min(options, key=lambda o: (o[0], o[1]))
-    return Due(on, by, dial, usage, max((today - on).days, 0))
+        return []
+    newest = next(m for m in reversed(line.moments) if m.total is not None or m is drawn[-1][0])
+    now = _Now(engine, line, drawn[-1][0], newest, usage(line), level or 0, today)
+    found = []
+    for plan in plans_of(engine, plans):
+        one = {"days": _by_days, "outing": _after_outing}.get(plan.kind, _by_meter)(plan, now)
+        if one is not None:
+            found.append(one)
+    return sorted(found, key=lambda d: (d.on, PLAN_KINDS.index(d.by)))
+
+
+def next_due(engine: Engine, line: TimeLine, today: date, plans: Iterable[Plan] = (),
+             level: int | None = None) -> Due | None:
+    """The soonest of `dues`, or None."""
+    return next(iter(dues(engine, plans, line, today, level)), None)

@@ -169,6 +169,31 @@ def sentence(f: dict[str, Any]) -> str:
     return _limit(f)
 
 
+_PLAN_WORDS = {"meter": "{every} {unit} since the last sample", "days": "{every} days since the last sample",
+               "drain": "before the oil change", "half_drain": "halfway to the oil change",
+               "outing": "after every outing", "after_repair": "{every} {unit} after the repair"}
+
+
+def due_words(d: dict[str, Any], unit: str) -> str:
+    """Why a sample is due, and how the date was reached; `d` is a Due as a dictionary.
+
+    >>> due_words({"by": "days", "every": 60, "tightened": True, "per_week": None, "on": date(2026, 12, 3),
+    ...            "earliest": date(2026, 12, 3), "latest": date(2026, 12, 3)}, "h")
+    '60 days since the last sample, tightened while it is raised'
+    """
+    said = _PLAN_WORDS[d["by"]].format(every=_figure(d["every"]) if d["every"] else "", unit=unit)
+    if d["tightened"]:
+        said += ", tightened while it is raised"
+    if d["by"] in ("meter", "drain", "half_drain", "after_repair") and d["per_week"]:
+        span = "" if d["earliest"] == d["latest"] else f" ({_short(d['earliest'])} to {_short(d['latest'])})"
+        said += f", reached about {_short(d['on'])}{span} at {_computed(d['per_week'])} {unit} a week"
+    return said
+
+
+def _short(d: date) -> str:
+    return f"{d.day} {d:%b}"
+
+
 ACTION_WORDS = {
     "do_not_run": "Do not run until inspected",
     "drain_coolant_first": "Drain from the bottom first: coolant lies below the oil. Do not start or bar the engine",

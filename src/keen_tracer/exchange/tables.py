@@ -5,8 +5,10 @@ from dataclasses import dataclass, field
 from datetime import UTC, datetime
 
 from ..core.analytes import ANALYTES
+from ..core.due import PLAN_KINDS
 from ..core.limits import BASES, SCOPES
 from ..core.records import CLASSES, EVENT_KINDS, FEATURES, FUELS, METER_UNITS, PURPOSES
+from ..core.sampling import METHODS
 from . import cells
 from .cells import BadCell, Parser
 
@@ -61,7 +63,8 @@ _TABLES = (
     Table("models", 2, {
         "model": _code, "class": cells.one_of(*CLASSES), "oil_total_l": cells.above_zero,
         "sump_l": cells.above_zero, "allowed_grades": cells.grades, "layout": T, "bearing_type": T,
-        "part_materials": T, "sampling_point": T, "between_marks_l": N, "features": _features},
+        "part_materials": T, "sampling_point": T, "between_marks_l": N, "features": _features,
+        "dipstick_to_low_mm": cells.above_zero},
         ("model", "class")),
     Table("oils", 3, {"oil": _code, "grade": T, "batch": T, "reference_on": cells.day}, ("oil",), analytes=True),
     Table("engines", 4, {
@@ -69,8 +72,11 @@ _TABLES = (
         "meter_unit": cells.one_of(*METER_UNITS), "sump_l": cells.above_zero, "oil_total_l": cells.above_zero,
         "carry_over_frac": cells.share, "allowed_grades": cells.grades, "oil": T, "fuel": cells.one_of(*FUELS),
         "coolant": T, "in_service_on": cells.day, "sampling_method": T, "interval_meter": cells.above_zero,
-        "interval_days": lambda c: int(cells.above_zero(str(W(c)))), "nominal_drain_meter": cells.above_zero},
+        "interval_days": lambda c: int(cells.above_zero(str(W(c)))), "nominal_drain_meter": cells.above_zero,
+        "dipstick_to_low_mm": cells.above_zero},
         ("engine", "class")),
+    Table("plans", 5, {"engine": T, "kind": cells.one_of(*PLAN_KINDS), "every": cells.above_zero,
+                       "method": cells.one_of(*METHODS)}, ("engine", "kind")),
     Table("limits", 5, {
         "scope": cells.one_of(*SCOPES), "scope_name": T, "analyte": cells.one_of(*(a.column for a in ANALYTES)),
         "basis": cells.one_of(*BASES), "watch": cells.signed_number, "act": cells.signed_number, "unit": T,
@@ -83,7 +89,7 @@ _TABLES = (
         "sample": _code, "engine": T, "drawn_on": cells.day, "meter": N, "drawn_at": cells.clock,
         "oil_change_meter": N, "oil": T, "method": T, "purpose": cells.one_of(*PURPOSES), "resample_of": T,
         "oil_changed_after": cells.yes_no, "top_up_l": N, "laboratory": T, "instrument": T,
-        "analysed_on": cells.day, "received_on": cells.day, "appearance": T, "note": T},
+        "analysed_on": cells.day, "received_on": cells.day, "appearance": T, "note": T, "level_on_stick": N, "smell": T},
         ("sample", "engine", "drawn_on", "meter"), analytes=True),
     Table("readings", 8, {
         "laboratory": T, "report": T, "revision": W, "sample": T, "analyte": T, "reading": T, "unit": T,

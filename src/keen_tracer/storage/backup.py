@@ -14,8 +14,8 @@ from .migrate import applied, available, migrate
 
 # In the order of their references, so that a restore can go through them once. Sessions and remembered answers
 # are of the moment and stay behind; the Wall is computed again.
-TABLES = ("depot", "person", "model", "engine", "source", "oil_batch", "log", "event", "sample", "draw", "report",
-          "reading", "limits_version", "limit_row", "verdict", "decision", "stale", "wall", "setting")
+TABLES = ("depot", "person", "model", "engine", "plan", "source", "oil_batch", "log", "event", "sample", "draw",
+          "report", "reading", "limits_version", "limit_row", "verdict", "decision", "stale", "wall", "setting")
 LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
 
 

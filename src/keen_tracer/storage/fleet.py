@@ -9,6 +9,7 @@ import psycopg
 from psycopg.rows import dict_row
 
 from ..core.analytes import BY_CODE, N
+from ..core.due import Plan
 from ..core.records import DEFAULT_CARRY_OVER, Engine, Fleet, Floats, History, LogRow, Sample, nominal_drain
 from .sql import query
 
@@ -29,6 +30,7 @@ class Loaded:
     fleet: Fleet
     engines: list[dict[str, Any]]
     sample_ids: list[int]
+    plans: dict[int, tuple[Plan, ...]]
 
 
 def _engine(row: dict[str, Any]) -> Engine:
@@ -94,7 +96,10 @@ def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] 
     value, censor = _readings(c, sample_ids)
     histories = tuple(History(_engine(e), tuple(logs[e["id"]])) for e in engines)
     known = fresh_references(c) if fresh is None else fresh
-    return Loaded(Fleet(histories, value, censor, known), engines, sample_ids)
+    plans: dict[int, tuple[Plan, ...]] = {}
+    for engine, kind, every, method in c.execute(query("plans_of_engines"), {"ids": engine_ids}):
+        plans[engine] = (*plans.get(engine, ()), Plan(kind, every, method))
+    return Loaded(Fleet(histories, value, censor, known), engines, sample_ids, plans)
 
 
 def batches(c: psycopg.Connection, engine_ids: list[int], samples: int = 6000) -> Iterator[list[int]]:

@@ -13,12 +13,13 @@ from .import_task import Task
 
 _EVENT = ("meter_new", "litres_in", "litres_drained", "oil", "grade", "batch", "part", "note")
 _DRAW = ("purpose", "resample_of", "oil_change_meter", "oil", "method", "oil_changed_after", "top_up_l", "laboratory",
-         "instrument", "analysed_on", "received_on", "appearance", "note")
+         "instrument", "analysed_on", "received_on", "appearance", "note", "level_on_stick", "smell")
 _LOG_COLUMNS = ("id", "engine_id", "on_date", "at_time", "seq", "dial", "kind", "recorded_by", "source_id",
                 "source_row")
 _EVENT_COLUMNS = ("log_id", "dial_new", *_EVENT[1:])
 _DRAW_COLUMNS = ("log_id", "sample_id", "purpose", "resample_of", "oil_change_dial", *_DRAW[3:])
-_TEXT = {"oil", "grade", "batch", "part", "note", "resample_of", "method", "laboratory", "instrument", "appearance"}
+_TEXT = {"oil", "grade", "batch", "part", "note", "resample_of", "method", "laboratory", "instrument",
+         "appearance", "smell"}
 
 
 def row_identity(*parts: object) -> UUID:

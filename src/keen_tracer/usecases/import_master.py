@@ -2,19 +2,21 @@
 
 from typing import Any
 
+from ..core.due import Plan
 from ..core.errors import CoreError
 from ..core.limits import LimitRow, scope_names
 from ..exchange.cells import written
 from ..exchange.csvfile import Row
 from ..storage.bulk import insert, known, update
-from ..storage.records import limits_in_force, publish_limits, row, rows
+from ..storage.records import limits_in_force, publish_limits, row, rows, run
 from .import_task import Task
 
 # Column of the file → column of the table, where they differ.
 _NAMES = {"depot": {"depot": "code"}, "model": {"model": "code"}, "engine": {"engine": "code"}}
 _LISTS = {"allowed_grades", "features"}
 _MAY_BE_NULL = {"walking_order", "daily_capacity", "oil_total_l", "sump_l", "between_marks_l", "depot", "model",
-                "carry_over_frac", "in_service_on", "interval_meter", "interval_days", "nominal_drain_meter"}
+                "carry_over_frac", "in_service_on", "interval_meter", "interval_days", "nominal_drain_meter",
+                "dipstick_to_low_mm"}
 
 
 def _values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
@@ -87,6 +89,39 @@ def engines(task: Task, part: list[Row]) -> None:
     found = known(task.c, "engine", "code", ["id"], codes)
     task.touched.update(r[0] for r in found.values())
     task.engines = {}
+
+
+def plans(task: Task, part: list[Row]) -> None:
+    """Rows of plans.csv: one plan of each kind per engine."""
+    wanted: dict[tuple[int, str], Row] = {}
+    for r in part:
+        engine = task.engine(r.cells["engine"], r.number)
+        if engine is None:
+            continue
+        try:
+            Plan(r.cells["kind"], r.cells.get("every"), r.cells.get("method") or "")
+        except CoreError as error:
+            task.problem(r.number, "every", str(error), "give the interval of this plan")
+            continue
+        if (engine, r.cells["kind"]) in wanted:
+            task.problem(r.number, "kind", f"engine {r.cells['engine']!r} has this plan twice", "keep one of the rows")
+            continue
+        wanted[engine, r.cells["kind"]] = r
+    have = {(p["engine_id"], p["kind"]): p for p in rows(
+        task.c, "plans_of_engines", ids=sorted({engine for engine, _ in wanted}))}
+    for (engine, kind), r in wanted.items():
+        every, method, before = r.cells.get("every"), r.cells.get("method") or "", have.get((engine, kind))
+        same = before is not None and (before["every"], before["method"]) == (every, method)
+        if before is not None:
+            task.file.known += 1
+            if not same:
+                task.change(r.number, f"plan {kind} of {r.cells['engine']}",
+                            f"{written(before['every'])} {before['method']}", f"{written(every)} {method}")
+        else:
+            task.file.added += 1
+        if before is None or (not same and task.accept):
+            run(task.c, "plan_put", engine=engine, kind=kind, every=every, method=method)
+            task.touched.add(engine)
 
 
 def limits(task: Task, part: list[Row]) -> None:

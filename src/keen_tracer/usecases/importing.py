@@ -24,8 +24,9 @@ CHUNK = 4000
 Handler = Callable[[Task, list[Row]], None]
 HANDLERS: dict[str, Handler] = {
     "depots": import_master.depots, "models": import_master.models, "engines": import_master.engines,
-    "limits": import_master.limits, "oils": import_reports.oils, "events": import_events.events,
-    "samples": import_events.samples, "readings": import_reports.readings, "decisions": import_decisions.decisions,
+    "plans": import_master.plans, "limits": import_master.limits, "oils": import_reports.oils,
+    "events": import_events.events, "samples": import_events.samples, "readings": import_reports.readings,
+    "decisions": import_decisions.decisions,
 }
 # What is known only when a file has ended.
 FINISHERS: dict[str, Callable[[Task], None]] = {

@@ -4,10 +4,10 @@ from dataclasses import asdict
 from datetime import date, timedelta
 from typing import Any
 
-from ..core.due import next_due
+from ..core.due import Due, Plan, next_due
 from ..core.places import stop_word
 from ..core.records import History
-from ..core.sentences import ACTION_SHORT, sentence, summary
+from ..core.sentences import ACTION_SHORT, due_words, sentence, summary
 from ..core.standing import comb, run_state_now, waits
 from ..core.timeline import Moment, TimeLine, build
 from ..core.verdict import Level, Verdict
@@ -63,8 +63,14 @@ def _reason(verdict: Verdict | None) -> str:
     return summary([f.as_dict() for f in verdict.findings], list(verdict.channels))
 
 
+def due_out(due: Due, unit: str) -> dict[str, Any]:
+    """A due sample as the screens get it, with its reason in words."""
+    return {**asdict(due), "on": due.on.isoformat(), "earliest": due.earliest.isoformat(),
+            "latest": due.latest.isoformat(), "words": due_words(asdict(due), unit)}
+
+
 def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row], run_decision: Row | None,
-             today: date) -> dict[str, Any]:
+             today: date, plans: tuple[Plan, ...] = ()) -> dict[str, Any]:
     """Everything the Wall keeps of one engine; `today` only bounds the trace."""
     line = build(history)
     samples = line.samples()
@@ -77,9 +83,9 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
     decision = signed.get(verdict.sample) if verdict else None
     is_signed = bool(decision and decision["kind"] == "sign_off")
     level = verdict.level if verdict else int(Level.STOP) if _standing_stops(line) else None
-    due = next_due(history.engine, line, today)
     state = run_decision["run_state"] if run_decision and run_decision["kind"] == "run" else None
     spoken = decision["level"] if decision and is_signed else level
+    due = next_due(history.engine, line, today, plans, spoken)
     decided = run_decision["decided_at"].date() if run_decision else None
     # A run decision made before the sample was drawn cannot have known of its Stop.
     newer = bool(decided and (newest is None or decided >= newest[1].row.on))
@@ -88,7 +94,7 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
         "comb": [{"channel": t.channel, "level": t.level, "sample": t.sample,
                   "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth],
         "trace": _trace(line, found, signed, today - TRACE_BACK),
-        "due": {**asdict(due), "on": due.on.isoformat()} if due else None,
+        "due": due_out(due, history.engine.meter_unit) if due else None,
         "dial": dials[-1].row.dial if dials else None, "dial_on": dials[-1].row.on.isoformat() if dials else None,
         "advice": verdict.may_run if verdict else "unknown", "advice_until": verdict.may_run_until if verdict else None,
         "run": {"state": state, "until": run_decision["until_dial"], "by": run_decision["decided_by"],
@@ -112,4 +118,5 @@ def wall_rows(c: Connection, loaded: Loaded, found: list[Verdict]) -> None:
     running = {r["engine_id"]: r for r in rows(c, "run_decisions", engines=[e["id"] for e in loaded.engines])}
     today = date.today()
     for e, history in zip(loaded.engines, loaded.fleet.histories, strict=True):
-        run(c, "wall_put", engine=e["id"], **wall_row(history, by_code, signed, running.get(e["id"]), today))
+        run(c, "wall_put", engine=e["id"], **wall_row(history, by_code, signed, running.get(e["id"]), today,
+                                                      loaded.plans.get(e["id"], ())))

@@ -6,4 +6,4 @@ grant usage on all sequences in schema public to keen_app;
 grant insert on log, event, sample, draw, report, reading, limits_version, limit_row, verdict, decision, source,
     oil_batch to keen_app;
 grant insert, update on depot, person, model, engine, setting, happened to keen_app;
-grant insert, update, delete on stale, wall, session, idempotency to keen_app;
+grant insert, update, delete on stale, wall, session, idempotency, plan to keen_app;

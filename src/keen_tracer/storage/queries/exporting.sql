@@ -5,12 +5,16 @@ select code, name, time_zone, walking_order, daily_capacity from depot order by 
 -- name: export_models
 -- models.csv
 select code, class, oil_total_l, sump_l, allowed_grades, layout, bearing_type, part_materials, sampling_point,
-    between_marks_l, features from model order by code;
+    between_marks_l, features, dipstick_to_low_mm from model order by code;
+
+-- name: export_plans
+-- plans.csv
+select e.code, p.kind, p.every, p.method from plan p join engine e on e.id = p.engine_id order by e.code, p.kind;
 
 -- name: export_engines
 -- engines.csv
 select code, name, depot, model, class, meter_unit, sump_l, oil_total_l, carry_over_frac, allowed_grades, oil, fuel,
-    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter
+    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter, dipstick_to_low_mm
 from engine order by code;
 
 -- name: export_limits
@@ -28,7 +32,8 @@ order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.k
 -- name: export_samples
 -- samples.csv, the facts of the draw; the figures stand in readings.csv
 select s.code, e.code, l.on_date, l.dial, l.at_time, d.oil_change_dial, d.oil, d.method, d.purpose, d.resample_of,
-    d.oil_changed_after, d.top_up_l, d.laboratory, d.instrument, d.analysed_on, d.received_on, d.appearance, d.note
+    d.oil_changed_after, d.top_up_l, d.laboratory, d.instrument, d.analysed_on, d.received_on, d.appearance, d.note, d.level_on_stick,
+    d.smell
 from draw d join log_now l on l.id = d.log_id join sample s on s.id = d.sample_id join engine e on e.id = l.engine_id
 order by s.code;
 

@@ -6,7 +6,8 @@ select e.id, e.code, e.name, e.depot, coalesce(e.model, '') as model, e.class as
     else e.allowed_grades end as allowed_grades, e.oil, e.fuel, coalesce(m.features, '{}') as features,
     e.in_service_on, e.interval_meter, e.interval_days, e.nominal_drain_meter, e.sampling_method, e.coolant,
     coalesce(m.bearing_type, '') as bearing_type, coalesce(m.layout, '') as layout,
-    coalesce(m.part_materials, '') as part_materials, e.row_version
+    coalesce(m.part_materials, '') as part_materials,
+    coalesce(e.dipstick_to_low_mm, m.dipstick_to_low_mm) as dipstick_to_low_mm, e.row_version
 from engine e left join model m on m.code = e.model
 where e.id = any(%(ids)s) order by e.id;
 

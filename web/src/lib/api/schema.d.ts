@@ -365,6 +365,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Round */
+        get: operations["get_round_api_round_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/stops/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Stop */
+        get: operations["get_stop_api_stops__code__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Bottle */
+        post: operations["post_bottle_api_bottles_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Event */
+        post: operations["post_event_api_engines__code__log_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/{key}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Undo */
+        post: operations["post_undo_api_log__key__undo_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -433,6 +518,13 @@ export interface components {
             /** Top Ups */
             top_ups: components["schemas"]["TopUp"][];
         };
+        /** CheckStep */
+        CheckStep: {
+            /** Text */
+            text: string;
+            /** Caution */
+            caution: boolean;
+        };
         /** ChosenPerson */
         ChosenPerson: {
             /** Person */
@@ -472,6 +564,13 @@ export interface components {
              */
             decided_at: string;
         };
+        /** DepotOut */
+        DepotOut: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+        };
         /** Done */
         Done: {
             /**
@@ -482,7 +581,10 @@ export interface components {
             /** Decision */
             decision?: string | null;
         };
-        /** Due */
+        /**
+         * Due
+         * @description The next sample with its 80 % range; `share` is how much of the interval has gone by.
+         */
         Due: {
             /**
              * On
@@ -490,16 +592,32 @@ export interface components {
              */
             on: string;
             /**
+             * Earliest
+             * Format: date
+             */
+            earliest: string;
+            /**
+             * Latest
+             * Format: date
+             */
+            latest: string;
+            /**
              * By
              * @enum {string}
              */
-            by: "meter" | "days";
+            by: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair";
             /** At Dial */
             at_dial: number | null;
             /** Per Week */
             per_week: number | null;
             /** Overdue */
             overdue: number;
+            /** Share */
+            share: number | null;
+            /** Method */
+            method: string;
+            /** Words */
+            words: string;
         };
         /** EngineEvent */
         EngineEvent: {
@@ -812,6 +930,116 @@ export interface components {
              */
             part: string;
         };
+        /**
+         * NewBottle
+         * @description A drawn bottle; `id` is made by the client, so that sending it twice registers it once.
+         */
+        NewBottle: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** At */
+            at?: string | null;
+            /** Dial */
+            dial: number;
+            /**
+             * Purpose
+             * @default routine
+             * @enum {string}
+             */
+            purpose: "routine" | "resample" | "post_repair";
+            /**
+             * Method
+             * @default
+             * @enum {string}
+             */
+            method: "" | "valve" | "vacuum" | "drain_stream";
+            /** Top Up L */
+            top_up_l?: number | null;
+            /** Oil Changed After */
+            oil_changed_after?: boolean | null;
+            /**
+             * Appearance
+             * @default
+             */
+            appearance: string;
+            /**
+             * Smell
+             * @default
+             */
+            smell: string;
+            /** Level On Stick */
+            level_on_stick?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * NewEvent
+         * @description Something logged at the engine; `id` is made by the client.
+         */
+        NewEvent: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Kind */
+            kind: string;
+            /** At */
+            at?: string | null;
+            /** Dial */
+            dial?: number | null;
+            /** Dial New */
+            dial_new?: number | null;
+            /** Litres In */
+            litres_in?: number | null;
+            /** Litres Drained */
+            litres_drained?: number | null;
+            /**
+             * Oil
+             * @default
+             */
+            oil: string;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+            /**
+             * Batch
+             * @default
+             */
+            batch: string;
+            /**
+             * Part
+             * @default
+             */
+            part: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** NewPerson */
         NewPerson: {
             /** Name */
@@ -917,6 +1145,38 @@ export interface components {
             standing: string | null;
             /** Not Measured */
             not_measured: string[];
+        };
+        /** Recorded */
+        Recorded: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sample */
+            sample: string | null;
+        };
+        /** Round */
+        Round: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Depot */
+            depot: string | null;
+            /** Depots */
+            depots: components["schemas"]["DepotOut"][];
+            /** Capacity */
+            capacity: number;
+            /** Stops */
+            stops: components["schemas"]["Stop"][];
+            /** Waiting */
+            waiting: string[];
+            /** Kit */
+            kit: string;
+            /** Next Label */
+            next_label: number;
         };
         /** RunDecision */
         RunDecision: {
@@ -1138,6 +1398,99 @@ export interface components {
             unit: string;
             /** Origin */
             origin: string;
+        };
+        /**
+         * Stop
+         * @description One engine of a round. Meter figures are on the dial that is fitted now.
+         */
+        Stop: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Depot */
+            depot: string | null;
+            /** Unit */
+            unit: string;
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
+            /** Signed */
+            signed: boolean;
+            /** May Run */
+            may_run: string;
+            /** Next */
+            next: string;
+            due: components["schemas"]["Due"] | null;
+            /** Why */
+            why: string;
+            /** Dial */
+            dial: number | null;
+            /** Expected */
+            expected: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Charge Start */
+            charge_start: number | null;
+            /** Offset */
+            offset: number;
+            /** Last Sample Dial */
+            last_sample_dial: number | null;
+            /** Oil */
+            oil: string;
+            /** Method */
+            method: string;
+            /** Tube Mm */
+            tube_mm: number | null;
+            /** Steps */
+            steps: components["schemas"]["CheckStep"][];
+        };
+        /** StopAlone */
+        StopAlone: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Depot */
+            depot: string | null;
+            /** Unit */
+            unit: string;
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
+            /** Signed */
+            signed: boolean;
+            /** May Run */
+            may_run: string;
+            /** Next */
+            next: string;
+            due: components["schemas"]["Due"] | null;
+            /** Why */
+            why: string;
+            /** Dial */
+            dial: number | null;
+            /** Expected */
+            expected: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Charge Start */
+            charge_start: number | null;
+            /** Offset */
+            offset: number;
+            /** Last Sample Dial */
+            last_sample_dial: number | null;
+            /** Oil */
+            oil: string;
+            /** Method */
+            method: string;
+            /** Tube Mm */
+            tube_mm: number | null;
+            /** Steps */
+            steps: components["schemas"]["CheckStep"][];
+            /** Next Label */
+            next_label: number;
         };
         /** ToDo */
         ToDo: {
@@ -1929,6 +2282,170 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceOut"][];
+                };
+            };
+        };
+    };
+    get_round_api_round_get: {
+        parameters: {
+            query?: {
+                depot?: string | null;
+                on?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Round"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_stop_api_stops__code__get: {
+        parameters: {
+            query?: {
+                on?: string | null;
+            };
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StopAlone"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_bottle_api_bottles_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBottle"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_event_api_engines__code__log_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEvent"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_undo_api_log__key__undo_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

@@ -1,12 +1,9 @@
-"""How an engine stands today, what it may do, and when its next sample is due."""
+"""How an engine stands today, what it may do, and which samples wait for a person."""
 
 from datetime import date, timedelta
 
 import pytest
-from hypothesis import given
-from hypothesis import strategies as st
 
-from keen_tracer.core.due import next_due, usage_per_week
 from keen_tracer.core.standing import comb, group_of, may_run_words, run_state_now, stale_on, waits
 from keen_tracer.core.timeline import build
 from tests.helpers import DAY, Story, usual
@@ -14,79 +11,6 @@ from tests.helpers import DAY, Story, usual
 
 def line(s: Story):
     return build(s.fleet().histories[0])
-
-
-def weekly(s: Story, weeks: int, per_week: float, start: float = 1000.0, first: int = 0) -> Story:
-    for n in range(weeks + 1):
-        s.event(first + 7 * n, "meter_reading", start + per_week * n)
-    return s
-
-
-def test_usage_is_meter_over_time() -> None:
-    s = weekly(Story(), 8, 40.0)
-    assert usage_per_week(line(s)) == pytest.approx(40.0)
-
-
-def test_a_gap_counts_as_standing_still() -> None:
-    s = weekly(Story(), 4, 40.0)
-    s.event(56, "meter_reading", 1160.0)
-    assert usage_per_week(line(s)) == pytest.approx(20.0)
-
-
-def test_one_reading_tells_no_usage() -> None:
-    assert usage_per_week(line(Story().event(0, "meter_reading", 10))) is None
-
-
-def test_a_replaced_meter_does_not_disturb_usage() -> None:
-    s = Story().event(0, "meter_reading", 990).event(7, "meter_replaced", 1030, dial_new=0)
-    s.event(14, "meter_reading", 40)
-    assert usage_per_week(line(s)) == pytest.approx(40.0)
-
-
-def test_due_by_meter_or_by_days_whichever_comes_first() -> None:
-    busy = weekly(Story().sample(0, 1000), 6, 40.0)
-    due = next_due(busy.engine, line(busy), DAY + timedelta(days=42))
-    assert due is not None
-    # 125 h at 40 h a week are 21.9 days; they were reached before the last reading.
-    assert due.by == "meter"
-    assert due.at_dial == 1125
-    idle = weekly(Story().sample(0, 1000), 6, 2.0)
-    found = next_due(idle.engine, line(idle), DAY + timedelta(days=42))
-    assert found is not None
-    assert (found.by, found.on, found.overdue) == ("days", DAY + timedelta(days=60), 0)
-
-
-def test_overdue_counts_days() -> None:
-    s = Story(interval_meter=None).sample(0, 1000)
-    due = next_due(s.engine, line(s), DAY + timedelta(days=75))
-    assert due is not None
-    assert due.overdue == 15
-
-
-def test_nothing_is_due_in_storage_and_days_count_from_its_end() -> None:
-    s = Story(interval_meter=None).sample(0, 1000).event(10, "storage_start")
-    assert next_due(s.engine, line(s), DAY + timedelta(days=300)) is None
-    s.event(200, "storage_end")
-    due = next_due(s.engine, line(s), DAY + timedelta(days=210))
-    assert due is not None
-    assert due.on == DAY + timedelta(days=260)
-
-
-def test_without_interval_or_sample_nothing_is_due() -> None:
-    bare = Story(interval_meter=None, interval_days=None).sample(0, 1000)
-    assert next_due(bare.engine, line(bare), DAY) is None
-    assert next_due(Story().engine, line(Story().event(0, "meter_reading", 5)), DAY) is None
-
-
-@given(used=st.floats(0, 400), per_week=st.floats(0.1, 200), late=st.integers(0, 400))
-def test_never_due_in_the_past_unless_overdue(used, per_week, late) -> None:
-    s = weekly(Story().sample(0, 1000), 3, per_week)
-    s.event(30, "meter_reading", 1000 + 3 * per_week + used)
-    today = DAY + timedelta(days=30 + late)
-    due = next_due(s.engine, line(s), today)
-    assert due is not None
-    assert due.overdue == max((today - due.on).days, 0)
-    assert (due.on < today) == (due.overdue > 0)
 
 
 def test_a_channel_speaks_from_the_newest_sample_that_measured_it() -> None:

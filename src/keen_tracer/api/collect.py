@@ -1,0 +1,60 @@
+"""Routes of Collect: the round, bottles, events, and taking the last thing back."""
+
+from datetime import UTC, date, datetime
+from typing import Any
+from uuid import UUID
+
+from fastapi import APIRouter
+
+from ..storage.records import rows
+from ..usecases import recording, rounds
+from ..usecases.views import NotThere
+from . import models as m
+from .context import Here, Who
+
+router = APIRouter(prefix="/api")
+
+
+def _day(here: Here, depot: str | None, on: date | None) -> date:
+    """The wanted day, else today where the depot is."""
+    with here.database.transaction() as c:
+        zone = next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC")
+    return on or rounds.today_in(zone, datetime.now(UTC))
+
+
+@router.get("/round", response_model=m.Round)
+def get_round(here: Here, depot: str | None = None, on: date | None = None) -> dict[str, Any]:
+    day = _day(here, depot, on)
+    with here.database.transaction() as c:
+        return rounds.round_of(c, depot, day)
+
+
+@router.get("/stops/{code}", response_model=m.StopAlone)
+def get_stop(here: Here, code: str, on: date | None = None) -> dict[str, Any]:
+    day = _day(here, None, on)
+    with here.database.transaction() as c:
+        found = rounds.one_stop(c, code, day)
+    if found is None:
+        raise NotThere(f"there is no engine {code}")
+    return found
+
+
+@router.post("/bottles", response_model=m.Recorded)
+def post_bottle(here: Here, who: Who, body: m.NewBottle) -> m.Recorded:
+    with here.database.transaction() as c:
+        sample = recording.register_bottle(c, recording.Bottle(**body.model_dump()), who["name"])
+    return m.Recorded(id=body.id, sample=sample)
+
+
+@router.post("/engines/{code}/log", response_model=m.Recorded)
+def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
+    with here.database.transaction() as c:
+        recording.record_event(c, recording.Event(engine=code, **body.model_dump()), who["name"])
+    return m.Recorded(id=body.id, sample=None)
+
+
+@router.post("/log/{key}/undo", response_model=m.Recorded)
+def post_undo(here: Here, who: Who, key: UUID) -> m.Recorded:
+    with here.database.transaction() as c:
+        recording.undo_record(c, key, who["name"])
+    return m.Recorded(id=key, sample=None)

@@ -1,0 +1,98 @@
+"""The round: which engines of a depot are due on a day, in walking order, with method, cautions and kit. Reads only."""
+
+from dataclasses import asdict
+from datetime import date, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from ..core.due import next_due
+from ..core.forecast import usage
+from ..core.sampling import METHODS, checklist, kit, tube_length_mm
+from ..core.sentences import due_words
+from ..core.timeline import TimeLine, build
+from ..storage import fleet
+from ..storage.db import Connection
+from ..storage.records import Row, number, rows
+from .views import wall
+from .wallrow import due_out
+
+SOON = timedelta(days=3)  # due within these days is taken along; our choice
+DEFAULT_METHOD = "vacuum"
+
+
+def today_in(zone: str, now: Any) -> date:
+    """The day it is at a depot: `now` is a moment with a time zone."""
+    day: date = now.astimezone(ZoneInfo(zone)).date()
+    return day
+
+
+def _expected(line: TimeLine, on: date) -> dict[str, float | None]:
+    """What the dial should read on `on`, with its 80 % range, on the dial that is fitted now."""
+    use = usage(line)
+    newest = next((m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None)
+    if use is None or newest is None or newest.total is None or newest.row.dial is None:
+        return {"expected": None, "low": None, "high": None}
+    middle, low, high = (x - newest.total + newest.row.dial for x in use.meter_on(on))
+    return {"expected": middle, "low": low, "high": high}
+
+
+def stop(shown: dict[str, Any], e: Row, history: Any, plans: Any, on: date) -> dict[str, Any]:
+    """One engine as the technician meets it."""
+    line = build(history)
+    due = next_due(history.engine, line, on, plans, shown["level"])
+    charge = line.charges[-1]
+    dials = [m for m in line.moments if m.total is not None]
+    method = (due.method if due else "") or e["sampling_method"] or DEFAULT_METHOD
+    method = method if method in METHODS else DEFAULT_METHOD
+    mm = e["dipstick_to_low_mm"]
+    last = line.samples()
+    return {
+        "code": e["code"], "name": e["name"], "depot": e["depot"], "unit": e["meter_unit"], "level": shown["level"],
+        "signed": shown["signed"], "may_run": shown["may_run"], "next": shown["next"],
+        "due": due_out(due, e["meter_unit"]) if due else None,
+        "why": due_words(asdict(due), e["meter_unit"]) if due else shown["next"],
+        "dial": dials[-1].row.dial if dials else None, **_expected(line, on), "charge_start": charge.start,
+        "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
+        "last_sample_dial": last[-1][0].row.dial if last else None, "oil": (charge.oil or "").replace("|", " ").strip(),
+        "method": method, "tube_mm": tube_length_mm(mm) if mm and method == "vacuum" else None,
+        "dipstick_to_low_mm": mm,
+        "steps": [{"text": s.text, "caution": s.caution} for s in checklist(method)]}
+
+
+def _wanted(shown: dict[str, Any], on: date) -> bool:
+    """Due by the day or soon after it, or to be sampled again because it is raised."""
+    if shown["stored"] or any(m["kind"] == "bottle" for m in shown["trace"][-1:]):
+        return False
+    due = shown["due"]
+    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next"] == "Resample")
+
+
+def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
+    """The round of a depot (or of all) on a day: stops within its capacity, what waits, kit, the next free label."""
+    depots = rows(c, "depots")
+    shown = [r for r in wall(c, depot, None, "need", 0, 10_000)["rows"] if _wanted(r, on)]
+    capacity = next((d["daily_capacity"] for d in depots if d["code"] == depot), None) or len(shown)
+    # Who is raised or longest over comes first; the walk is then in the order of the place.
+    taken = sorted(shown, key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]))
+    ids = {r["code"]: number(c, "engine_by_code", code=r["code"]) for r in taken[:capacity]}
+    loaded = fleet.load(c, list(ids.values()), {})
+    by_code = {r["code"]: r for r in taken}
+    stops = [stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on)
+             for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True)]
+    walk = [d["code"] for d in depots]
+    stops.sort(key=lambda s: (walk.index(s["depot"]) if s["depot"] in walk else len(walk), s["code"]))
+    return {"on": on, "depot": depot, "depots": [{"code": d["code"], "name": d["name"]} for d in depots],
+            "capacity": capacity, "stops": stops, "waiting": [r["code"] for r in taken[capacity:]],
+            "kit": kit((s["method"], s["dipstick_to_low_mm"]) for s in stops).words(),
+            "next_label": number(c, "last_label") + 1}
+
+
+def one_stop(c: Connection, code: str, on: date) -> dict[str, Any] | None:
+    """Any engine as a stop, due or not; None when there is no such engine."""
+    engine = number(c, "engine_by_code", code=code)
+    if not engine:
+        return None
+    loaded = fleet.load(c, [engine], {})
+    shown = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
+    return {**stop(shown, loaded.engines[0], loaded.fleet.histories[0], loaded.plans.get(engine, ()), on),
+            "next_label": number(c, "last_label") + 1}
