@@ -173,6 +173,13 @@ def test_what_is_seen_in_the_sample_stops_whatever_the_figures_say(appearance: s
     assert v.may_run == "do_not_run"
 
 
+@pytest.mark.parametrize(("look", "name"), [("specks", "debris"), ("grit", "debris"), ("grey", "fuel")])
+def test_an_odd_look_is_watch_whatever_the_figures_say(look: str, name: str) -> None:
+    v = Story().change(0, 0).sample(20, 125, usual(), appearance=look).last()
+    assert channel(v, name) == 1
+    assert v.level == Level.WATCH
+
+
 def test_an_ordinary_look_stops_nothing() -> None:
     assert Story().change(0, 0).sample(20, 125, usual(), appearance="dark").last().level == 0
 

@@ -112,7 +112,7 @@ def test_every_row_has_an_origin_and_a_meaning() -> None:
 
 
 def test_every_table_says_where_it_comes_from() -> None:
-    for name in ("analytes", "astm_d5185_precision_recalled", "fixed_limits_default", "hard_stops", "nominal_drain",
+    for name in ("analytes", "astm_d5185_precision_recalled", "fixed_limits_default", "seen_and_heard", "nominal_drain",
                  "sae_j300_kv100"):
         assert "rigin" in tables.origin(name), name
 

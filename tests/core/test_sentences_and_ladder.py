@@ -42,8 +42,8 @@ def test_no_sentence_carries_code_or_unrounded_numbers() -> None:
                        for word in text.split()), text
 
 
-def test_every_hard_stop_has_its_sentence() -> None:
-    for known in tables.read("hard_stops"):
+def test_everything_seen_or_heard_has_its_sentence() -> None:
+    for known in tables.read("seen_and_heard"):
         s = ordinary()
         if known["where"] == "appearance":
             s = Story().change(0, 0).sample(20, 125, usual(), appearance=known["word"])

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from .analytes import ANALYTES, idx
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
-from .places import Place, stop_looks, stop_word
+from .places import Place, telling_looks, stop_word
 from .records import LogRow
 from .values import ABOVE, BELOW, EXACT, POSITIVE
 from .verdict import Finding, Level
@@ -188,9 +188,9 @@ def _has(facts: list[LogRow], *parts: str) -> LogRow | None:
 def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
     """Facts that stop an engine by themselves: what was seen, heard or measured at the engine."""
     place, v = e.places[i], e.fleet.value[i]
-    seen = stop_looks().get(place.sample.appearance)
+    seen = telling_looks().get(place.sample.appearance)
     if seen:
-        yield Finding(seen["code"], seen["channel"], Level.STOP, origin="common practice",
+        yield Finding(seen["code"], seen["channel"], int(seen["level"]), origin="common practice",
                       numbers={"on": place.moment.row.on.isoformat(), "seen": seen["word"]})
     for fact in place.facts:
         word = stop_word(fact)

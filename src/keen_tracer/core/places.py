@@ -47,16 +47,16 @@ class Place:
 
 
 @cache
-def stop_looks() -> dict[str, dict[str, str]]:
-    """Appearances of a sample that stop an engine by themselves: word → row of `tables/hard_stops.csv`."""
-    return {r["word"]: r for r in tables.read("hard_stops") if r["where"] == "appearance"}
+def telling_looks() -> dict[str, dict[str, str]]:
+    """Appearances of a sample that say something by themselves: word → row of `tables/seen_and_heard.csv`."""
+    return {r["word"]: r for r in tables.read("seen_and_heard") if r["where"] == "appearance"}
 
 
 def stop_word(row: LogRow) -> dict[str, str] | None:
-    """The hard stop a symptom or failure event raises, if any (`tables/hard_stops.csv`)."""
+    """The hard stop a symptom or failure event raises, if any (`tables/seen_and_heard.csv`)."""
     if row.kind not in ("symptom", "failure"):
         return None
-    for known in tables.read("hard_stops"):
+    for known in tables.read("seen_and_heard"):
         if known["where"] == row.kind and known["word"] in (row.part, "*"):
             return known
     return None

@@ -27,6 +27,9 @@ _FACTS = {
     "filter_collapsed": "The filter was found collapsed ({on}): the engine may have run on unfiltered oil.",
     "pickup_blocked": "The oil pick-up was found blocked ({on}).",
     "failure": "A failure was reported ({on}).",
+    "specks": "Shiny specks were seen in the sample ({on}): metal the spectrometer may not see. Open the filter.",
+    "grit": "Dull black grit was seen in the sample ({on}): friction lining or carbon.",
+    "grey_oil": "The oil was grey and smelt of fuel ({on}). No flame near it, and ventilate.",
 }
 _REMARKS = {
     "leaded": "Lead is not judged: the engine burns leaded fuel.",

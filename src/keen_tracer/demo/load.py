@@ -16,13 +16,13 @@ from ..storage.db import single
 from ..storage.records import Row, rows, run, set_setting
 from ..usecases.importing import import_files
 from ..usecases.judging import judge_stale
-from .resort import DEPOTS, MACHINES, MODELS, OILS, PEOPLE, ZONE
+from .resort import DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
 from .simulator import FRESH, METALS, EngineYears, Laboratory
 from .stories import Stories
 
 SEED = 20261124
 WAITING_DAYS = 13  # samples received more recently than this wait for a person
-FILES = ("depots", "models", "oils", "engines", "events", "samples")
+FILES = ("depots", "models", "oils", "engines", "plans", "events", "samples")
 
 
 def _write(folder: Path, name: str, found: Iterable[dict[str, Any]]) -> None:
@@ -84,13 +84,15 @@ def write_files(folder: Path, end: date) -> None:
     _write(folder, "models", [
         {"model": m.code, "class": m.engine_class, "oil_total_l": m.oil_total_l, "sump_l": m.sump_l,
          "allowed_grades": m.grades, "layout": m.layout, "bearing_type": m.bearings, "part_materials": m.materials,
-         "features": m.features} for m in MODELS.values()])
+         "features": m.features, "dipstick_to_low_mm": m.stick_mm} for m in MODELS.values()])
     _write(folder, "engines", [
         {"engine": m.code, "name": m.name, "depot": m.depot, "model": m.model, "class": MODELS[m.model].engine_class,
          "meter_unit": MODELS[m.model].unit, "oil": m.oil, "fuel": m.fuel,
          "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
-         "sampling_method": "vacuum", "interval_meter": MODELS[m.model].drain / 2, "interval_days": m.interval_days,
+         "sampling_method": METHODS.get(m.code[0], "vacuum"), "interval_meter": MODELS[m.model].drain / 2, "interval_days": m.interval_days,
          "nominal_drain_meter": MODELS[m.model].drain} for m in MACHINES])
+    _write(folder, "plans", [{"engine": m.code, "kind": kind, "every": every} for m in MACHINES
+                             for kind, every in plans(m)])
     _write(folder, "oils", _oils(end))
     _write(folder, "events", events)
     _write(folder, "samples", samples)

@@ -22,17 +22,18 @@ class Model:
     drain: float
     unit: str = "h"
     features: str = ""
+    stick_mm: float | None = None
 
 
 MODELS = {m.code: m for m in (
     Model("Ostrick D9", "heavy_diesel", 34, 30, "10W-40;15W-40", "inline 6", "leaded tri-metal",
-          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250),
+          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=690),
     Model("Kelvane 6T", "heavy_diesel", 28, 25, "10W-40;15W-40", "inline 6", "leaded tri-metal",
-          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250),
+          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=610),
     Model("Morrund 44", "light_diesel", 14, 12.5, "10W-40;5W-30", "inline 4", "aluminium-tin",
-          "main bearing=Al-Sn;liner=Fe;ring=Cr;piston=Al", 250),
+          "main bearing=Al-Sn;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=545),
     Model("Hask GX4", "light_diesel", 9, 8, "5W-30;10W-40", "inline 4", "aluminium-tin",
-          "main bearing=Al-Sn;liner=Fe;ring=Cr;piston=Al", 250, features="particulate_filter"),
+          "main bearing=Al-Sn;liner=Fe;ring=Cr;piston=Al", 250, features="particulate_filter", stick_mm=480),
     Model("Vikka Twin", "petrol", 3.2, 2.8, "5W-30;10W-30", "vee 2", "aluminium-tin",
           "main bearing=Al-Sn;bore=Fe;ring=Cr;piston=Al", 8000, "km"),
     Model("Pipit 7", "small_air_cooled", 1.1, 1.0, "10W-30;30", "single", "ball and plain",
@@ -123,3 +124,13 @@ MACHINES = [
     Machine("U-06", "Side-by-side", "summit", "Vikka Twin", "Marrowby LT", "trail", 4800, .01, "petrol"),
     Machine("A-01", "Trail pump", "mid", "Pipit 7", "Pellan Small", "pump", 210, .8, "petrol", interval_days=90),
 ]
+
+# The groomers have a sampling valve; the rest is drawn through the dipstick, the small pump from the drain.
+METHODS = {"G": "valve", "A": "drain_stream"}
+
+
+def plans(machine: Machine) -> list[tuple[str, float | None]]:
+    """The sampling plans of a machine: (kind, interval). Working engines halfway and before every drain."""
+    if machine.season in ("standby", "lift"):
+        return [("days", machine.interval_days), ("after_repair", 25)]
+    return [("half_drain", None), ("drain", None), ("days", machine.interval_days), ("after_repair", 25)]

@@ -17,12 +17,13 @@
   useKeys(
     {
       'g w': () => void goto('/wall'),
+      'g c': () => void goto('/collect'),
       'g j': () => void goto('/judge'),
       'g r': () => void goto('/run'),
       'g x': () => void goto('/exchange'),
     },
     [
-      { keys: 'g w · g j · g r · g x', does: 'Wall · Judge · Run · Exchange' },
+      { keys: 'g w · g c · g j · g r · g x', does: 'Wall · Collect · Judge · Run · Exchange' },
       { keys: '/', does: 'find an engine or a sample' },
       { keys: '?', does: 'these keys' },
     ],

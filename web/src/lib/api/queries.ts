@@ -97,5 +97,23 @@ export const useSources = () =>
     queryFn: () => body(api.GET('/api/exchange/sources')),
   }));
 
+export const useRound = (depot: () => string | null) =>
+  createQuery<Schemas['Round'], ApiError>(() => {
+    const query = depot() ? { depot: depot() } : {};
+    return {
+      ...common,
+      queryKey: ['round', query],
+      queryFn: () => body(api.GET('/api/round', { params: { query } })),
+      placeholderData: (before) => before,
+    };
+  });
+
+export const useStop = (code: () => string) =>
+  createQuery<Schemas['StopAlone'], ApiError>(() => ({
+    ...common,
+    queryKey: ['stop', code()],
+    queryFn: () => body(api.GET('/api/stops/{code}', { params: { path: { code: code() } } })),
+  }));
+
 /** After a write everything on screen may have changed. */
 export const refresh = (client: QueryClient) => client.invalidateQueries();

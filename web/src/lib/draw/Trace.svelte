@@ -70,6 +70,16 @@
     {@const x = Math.round(
       late ? Math.max(scale(row.due.on), 4) : Math.min(scale(row.due.on), scale.width - 8),
     )}
+    {#if row.due.earliest !== row.due.latest && !late}
+      <line
+        x1={Math.max(scale(row.due.earliest), now)}
+        x2={Math.min(scale(row.due.latest), scale.width)}
+        y1={base + 2.5}
+        y2={base + 2.5}
+        stroke="var(--due)"
+        stroke-dasharray="3 2"
+      />
+    {/if}
     {#if late}
       <line x1={x} x2={now} y1={base + 2.5} y2={base + 2.5} stroke="var(--act)" stroke-width="2" />
     {/if}

@@ -18,6 +18,7 @@
   const queue = $derived(now.data?.queue ?? 0);
   const places = $derived([
     { path: '/wall', word: 'Wall', count: 0 },
+    { path: '/collect', word: 'Collect', count: 0 },
     { path: '/judge', word: 'Judge', count: queue },
     { path: '/run', word: 'Run', count: now.data?.open_stops.length ?? 0 },
     { path: '/exchange', word: 'Exchange', count: now.data?.amendments ?? 0 },

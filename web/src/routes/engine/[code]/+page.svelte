@@ -58,6 +58,7 @@
           {e.may_run}{#if e.run}<span class="by">&ensp;{e.run.by}, {day(e.run.on)}</span>{/if}
         </p>
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
+        <a class="no-print" href="/collect/{encodeURIComponent(e.code)}">Sample, log</a>
         <span class="muted">{meter(e.dial, e.unit)} · {e.depot ?? 'no depot'}</span>
         <Comb teeth={e.comb} />
         <div class="switches no-print">

@@ -1,0 +1,44 @@
+<script lang="ts">
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { api, ApiError, body } from '../api/client';
+  import { refresh } from '../api/queries';
+  import { last } from './last.svelte';
+
+  const client = useQueryClient();
+  let wrong = $state('');
+
+  async function undo() {
+    if (!last.id) return;
+    try {
+      await body(api.POST('/api/log/{key}/undo', { params: { path: { key: last.id } } }));
+      last.words = `Taken back: ${last.words}`;
+      last.id = null;
+      wrong = '';
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was changed.';
+    }
+    await refresh(client);
+  }
+</script>
+
+{#if last.words}
+  <p class="last" role="status">
+    {last.words}
+    {#if last.id}<button class="press" onclick={() => void undo()}>Undo</button>{/if}
+  </p>
+{/if}
+{#if wrong}<p role="alert">{wrong}</p>{/if}
+
+<style>
+  .last {
+    display: flex;
+    justify-content: space-between;
+    align-items: center;
+    gap: 10px;
+    border-left: 4px solid var(--due);
+    padding: 4px 4px 4px 10px;
+  }
+  .press {
+    min-height: 44px;
+  }
+</style>

@@ -1,0 +1,191 @@
+<script lang="ts">
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { api, ApiError, body, type Schemas } from '../api/client';
+  import { refresh } from '../api/queries';
+  import { meter } from '../words';
+  import { last } from './last.svelte';
+  import { EVENTS, SYMPTOMS } from './register';
+
+  interface Props {
+    stop: Schemas['Stop'];
+    today: string;
+  }
+  let { stop, today }: Props = $props();
+
+  const client = useQueryClient();
+  const blank = () => ({
+    id: crypto.randomUUID() as string,
+    on: today,
+    dial: null as number | null,
+    dial_new: null as number | null,
+    litres_in: null as number | null,
+    litres_drained: null as number | null,
+    oil: '',
+    grade: '',
+    batch: '',
+    part: '',
+    note: '',
+  });
+  let kind = $state<string | null>(null);
+  let form = $state(blank());
+  let busy = $state(false);
+  let wrong = $state('');
+  const word = $derived(EVENTS.find((e) => e.kind === kind)?.word ?? '');
+
+  function pick(what: string) {
+    kind = kind === what ? null : what;
+    form = blank();
+    wrong = '';
+  }
+
+  async function save(event: SubmitEvent) {
+    event.preventDefault();
+    if (!kind) return;
+    busy = true;
+    wrong = '';
+    try {
+      await body(
+        api.POST('/api/engines/{code}/log', {
+          params: { path: { code: stop.code } },
+          body: { ...form, kind },
+        }),
+      );
+      last.id = form.id;
+      last.words = `${word} of ${stop.code} logged.`;
+      kind = null;
+      await refresh(client);
+    } catch (error) {
+      // The identity stays, so that sending again records it once.
+      wrong =
+        error instanceof ApiError ? error.message : 'That did not work. Send again; it is recorded once.';
+    }
+    busy = false;
+  }
+</script>
+
+<section aria-label="Log something else">
+  <h2>Something else happened</h2>
+  <div class="chips">
+    {#each EVENTS as e (e.kind)}
+      <button type="button" class="press" aria-pressed={kind === e.kind} onclick={() => pick(e.kind)}
+        >{e.word}</button
+      >
+    {/each}
+  </div>
+  {#if kind}
+    <form onsubmit={save}>
+      <label>Day <input class="field" type="date" bind:value={form.on} max={today} required /></label>
+      <label
+        >{kind === 'meter_replaced' ? 'Old meter, last figure' : 'Meter'} ({stop.unit}{stop.dial === null
+          ? ''
+          : `, last ${meter(stop.dial, '').trim()}`})
+        <input
+          class="field"
+          type="number"
+          step="any"
+          min="0"
+          bind:value={form.dial}
+          required={kind === 'meter_replaced' || kind === 'meter_reading'}
+        />
+      </label>
+      {#if kind === 'meter_replaced'}
+        <label
+          >New meter, first figure <input
+            class="field"
+            type="number"
+            step="any"
+            min="0"
+            bind:value={form.dial_new}
+            required
+          /></label
+        >
+      {/if}
+      {#if kind === 'oil_change'}
+        <p class="caution">
+          Hot oil: gloves. Draw the sample before the oil goes. Oil and filter by local rules.
+        </p>
+        <label
+          >Oil <input
+            class="field"
+            bind:value={form.oil}
+            maxlength="60"
+            placeholder={stop.oil}
+            required
+          /></label
+        >
+        <label>Grade <input class="field" bind:value={form.grade} maxlength="20" /></label>
+        <label>Batch <input class="field" bind:value={form.batch} maxlength="40" /></label>
+        <label
+          >Litres drained <input
+            class="field"
+            type="number"
+            step="any"
+            min="0"
+            bind:value={form.litres_drained}
+          /></label
+        >
+      {/if}
+      {#if kind === 'coolant_top_up'}<p class="caution">
+          Never open a hot radiator cap. Coolant poisons people and animals.
+        </p>{/if}
+      {#if kind === 'oil_change' || kind === 'top_up' || kind === 'coolant_top_up'}
+        <label
+          >Litres put in
+          <input
+            class="field"
+            type="number"
+            step="any"
+            min="0"
+            bind:value={form.litres_in}
+            required={kind === 'top_up'}
+          />
+        </label>
+      {/if}
+      {#if kind === 'symptom'}
+        <label
+          >What
+          <select class="field" bind:value={form.part} required>
+            <option value="" disabled>choose</option>
+            {#each SYMPTOMS as s (s.part)}<option value={s.part}>{s.word}</option>{/each}
+          </select>
+        </label>
+      {:else if kind === 'repair' || kind === 'filter_change'}
+        <label>Part <input class="field" bind:value={form.part} maxlength="60" /></label>
+      {/if}
+      <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
+      <button class="press first" disabled={busy}>Log {word.toLowerCase()}</button>
+      {#if wrong}<p role="alert" class="caution">{wrong}</p>{/if}
+    </form>
+  {/if}
+</section>
+
+<style>
+  section,
+  form {
+    display: grid;
+    gap: 8px;
+  }
+  .chips {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+  }
+  .press,
+  .field {
+    min-height: 44px;
+  }
+  .press[aria-pressed='true'] {
+    box-shadow: inset 0 -4px 0 var(--ink);
+    font-weight: 650;
+  }
+  label {
+    display: grid;
+    font-size: 13px;
+    color: var(--muted);
+  }
+  .caution {
+    border-left: 5px solid var(--stop);
+    padding-left: 8px;
+    font-size: 13.5px;
+  }
+</style>

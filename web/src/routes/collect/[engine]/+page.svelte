@@ -1,0 +1,290 @@
+<script lang="ts">
+  import { goto } from '$app/navigation';
+  import { page } from '$app/state';
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { api, ApiError, body } from '$lib/api/client';
+  import { refresh, useRound, useState, useStop } from '$lib/api/queries';
+  import Checklist from '$lib/collect/Checklist.svelte';
+  import { last } from '$lib/collect/last.svelte';
+  import LastDone from '$lib/collect/LastDone.svelte';
+  import LogForm from '$lib/collect/LogForm.svelte';
+  import Looks from '$lib/collect/Looks.svelte';
+  import Pad from '$lib/collect/Pad.svelte';
+  import { LEVELS_ON_STICK, meterSaid, METHOD_WORDS, onOil, type Look } from '$lib/collect/register';
+  import { figure, meter } from '$lib/words';
+
+  const code = $derived(page.params.engine ?? '');
+  const client = useQueryClient();
+  const now = useState();
+  const round = useRound(() => page.url.searchParams.get('depot'));
+  const stop = useStop(() => code);
+  const s = $derived(stop.data?.code === code ? stop.data : undefined);
+
+  // The identity is made here, once: sending the same bottle again registers it once.
+  const fresh = () => ({
+    id: crypto.randomUUID() as string,
+    label: '',
+    typed: '',
+    topUp: 0 as number | null,
+    look: null as Look | null,
+    level: 0.5,
+    changed: false,
+    note: '',
+  });
+  let bottle = $state(fresh());
+  let step = $state<'meter' | 'look'>('meter');
+  let busy = $state(false);
+  let wrong = $state('');
+  let more = $state(false);
+  $effect.pre(() => {
+    void code;
+    bottle = fresh();
+    step = 'meter';
+    more = false;
+    wrong = '';
+  });
+  const label = $derived(bottle.label || `${s?.next_label ?? ''}`);
+  const said = $derived(s ? meterSaid(bottle.typed, s) : { kind: 'empty' as const, words: '' });
+  const next = $derived.by(() => {
+    const stops = round.data?.stops ?? [];
+    const at = stops.findIndex((x) => x.code === code);
+    return stops[at + 1]?.code;
+  });
+
+  async function done() {
+    if (!s || !bottle.look) return;
+    busy = true;
+    wrong = '';
+    try {
+      await body(
+        api.POST('/api/bottles', {
+          body: {
+            id: bottle.id,
+            sample: label,
+            engine: s.code,
+            on: now.data?.today ?? '',
+            dial: Number(bottle.typed),
+            purpose: s.next === 'Resample' ? 'resample' : 'routine',
+            method: s.method as '' | 'valve' | 'vacuum' | 'drain_stream',
+            top_up_l: bottle.topUp,
+            oil_changed_after: bottle.changed,
+            appearance: bottle.look.code,
+            smell: bottle.look.smell,
+            level_on_stick: bottle.level,
+            note: bottle.note,
+          },
+        }),
+      );
+      last.id = bottle.id;
+      last.words = `Bottle ${label} of ${s.code} registered.`;
+      await refresh(client);
+      void goto(
+        next ? `/collect/${encodeURIComponent(next)}${page.url.search}` : `/collect${page.url.search}`,
+      );
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'Not sent. It stays here; send it again.';
+    }
+    busy = false;
+  }
+</script>
+
+<svelte:head><title>{code}, bottle · Keen Tracer</title></svelte:head>
+
+<main class="bottle">
+  <LastDone />
+  {#if s}
+    <div class="head">
+      <label class="muted"
+        >Bottle
+        <input
+          class="field label"
+          bind:value={bottle.label}
+          placeholder={`${s.next_label}`}
+          aria-label="Bottle"
+          maxlength="60"
+        />
+      </label>
+      <h1>{s.code} {s.name}</h1>
+      <span class="muted"
+        >{METHOD_WORDS[s.method] ?? s.method} ·
+        <a href="/engine/{encodeURIComponent(s.code)}">history</a></span
+      >
+    </div>
+    {#if s.may_run.startsWith('Do not run')}
+      <p class="halt" role="alert">
+        <b>{s.may_run}.</b> Do not start it for the sample; draw it standing, or leave it.
+      </p>
+    {/if}
+    {#if step === 'meter'}
+      <Checklist stop={s} />
+      <div class="meter">
+        <span class="muted">Meter now, {s.unit}</span>
+        <output class="big figure" aria-label="Meter now">{bottle.typed ? bottle.typed : '–'}</output>
+        <span class={said.kind} aria-live="polite">{said.words}</span>
+        <span class="muted"
+          >{onOil(bottle.typed, s)}{s.last_sample_dial === null
+            ? ''
+            : ` · last sample at ${meter(s.last_sample_dial, s.unit)}`}</span
+        >
+      </div>
+      <Pad bind:typed={bottle.typed} />
+      <div role="group" aria-label="Topped up since last sample">
+        <span class="muted">Topped up since the last sample</span>
+        <div class="chips">
+          {#each [0, 1, 2] as l (l)}
+            <button
+              type="button"
+              class="press"
+              aria-pressed={!more && bottle.topUp === l}
+              onclick={() => {
+                more = false;
+                bottle.topUp = l;
+              }}>{l === 0 ? 'none' : `${l} L`}</button
+            >
+          {/each}
+          <button type="button" class="press" aria-pressed={more} onclick={() => (more = true)}>more</button>
+        </div>
+        {#if more}<label
+            >Litres <input class="field" type="number" min="0" step="any" bind:value={bottle.topUp} /></label
+          >{/if}
+      </div>
+      <button
+        class="press first go"
+        disabled={said.kind === 'empty' || said.kind === 'wrong'}
+        onclick={() => (step = 'look')}>Bottle is full and capped</button
+      >
+    {:else}
+      <p class="muted">
+        Bottle {label} at {figure(Number(bottle.typed))}
+        {s.unit} · <button class="back" onclick={() => (step = 'meter')}>change</button>
+      </p>
+      <h2>How does it look?</h2>
+      <Looks chosen={bottle.look} onpick={(look) => (bottle.look = look)} />
+      <div role="group" aria-label="Level on the stick">
+        <span class="muted">Level on the stick</span>
+        <div class="chips">
+          {#each LEVELS_ON_STICK as l (l.at)}
+            <button
+              type="button"
+              class="press"
+              aria-pressed={bottle.level === l.at}
+              onclick={() => (bottle.level = l.at)}>{l.word}</button
+            >
+          {/each}
+        </div>
+      </div>
+      <div role="group" aria-label="Oil changed after the sample">
+        <span class="muted">Oil changed after the sample</span>
+        <div class="chips">
+          <button
+            type="button"
+            class="press"
+            aria-pressed={!bottle.changed}
+            onclick={() => (bottle.changed = false)}>no</button
+          >
+          <button
+            type="button"
+            class="press"
+            aria-pressed={bottle.changed}
+            onclick={() => (bottle.changed = true)}>yes</button
+          >
+        </div>
+        {#if bottle.changed}<p class="muted">
+            Log the oil change itself below, with its oil and litres.
+          </p>{/if}
+      </div>
+      <label class="muted"
+        >A word, if something is odd <input class="field" bind:value={bottle.note} maxlength="2000" /></label
+      >
+      <button class="press first go" disabled={!bottle.look || busy} onclick={() => void done()}>
+        {busy ? 'Sending…' : next ? `Done · next: ${next}` : 'Done'}
+      </button>
+    {/if}
+    {#if wrong}<p role="alert" class="halt">{wrong}</p>{/if}
+    <LogForm stop={s} today={now.data?.today ?? ''} />
+  {:else if stop.isError}
+    <p role="alert">{stop.error.message}</p>
+  {:else}<p class="muted">Reading…</p>{/if}
+</main>
+
+<style>
+  .bottle {
+    padding: 8px 16px 60px;
+    max-width: 460px;
+    width: 100%;
+    display: grid;
+    gap: 10px;
+    align-content: start;
+  }
+  .head {
+    display: grid;
+    grid-template-columns: 1fr auto;
+    align-items: end;
+  }
+  .head h1 {
+    grid-column: 1;
+    font-size: 20px;
+  }
+  .head > span {
+    grid-column: 1 / -1;
+    font-size: 13px;
+  }
+  .head label {
+    grid-row: 1;
+    grid-column: 2;
+    font-size: 13px;
+  }
+  .label {
+    width: 92px;
+    min-height: 44px;
+    font-size: 16px;
+  }
+  .meter {
+    display: grid;
+    gap: 1px;
+    font-size: 13.5px;
+  }
+  .big {
+    font-size: 38px;
+    font-weight: 700;
+    line-height: 1.1;
+  }
+  .ask,
+  .wrong {
+    color: var(--act);
+    font-weight: 650;
+  }
+  .chips {
+    display: flex;
+    gap: 6px;
+    flex-wrap: wrap;
+  }
+  .chips .press {
+    flex: 1;
+    min-height: 48px;
+    padding: 4px 6px;
+  }
+  .chips .press[aria-pressed='true'] {
+    box-shadow: inset 0 -4px 0 var(--ink);
+    font-weight: 700;
+  }
+  .field {
+    min-height: 44px;
+    width: 100%;
+  }
+  .go {
+    min-height: 56px;
+    font-size: 17px;
+    font-weight: 650;
+  }
+  .halt {
+    border-left: 5px solid var(--stop);
+    padding-left: 10px;
+    color: var(--stop);
+  }
+  .back {
+    text-decoration: underline;
+    cursor: pointer;
+    min-height: 44px;
+  }
+</style>
