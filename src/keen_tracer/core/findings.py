@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from .analytes import ANALYTES, idx
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
-from .places import Place, telling_looks, stop_word
+from .places import Place, stop_word, telling_looks
 from .records import LogRow
 from .values import ABOVE, BELOW, EXACT, POSITIVE
 from .verdict import Finding, Level

@@ -89,7 +89,8 @@ def write_files(folder: Path, end: date) -> None:
         {"engine": m.code, "name": m.name, "depot": m.depot, "model": m.model, "class": MODELS[m.model].engine_class,
          "meter_unit": MODELS[m.model].unit, "oil": m.oil, "fuel": m.fuel,
          "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
-         "sampling_method": METHODS.get(m.code[0], "vacuum"), "interval_meter": MODELS[m.model].drain / 2, "interval_days": m.interval_days,
+         "sampling_method": METHODS.get(m.code[0], "vacuum"), "interval_meter": MODELS[m.model].drain / 2,
+         "interval_days": m.interval_days,
          "nominal_drain_meter": MODELS[m.model].drain} for m in MACHINES])
     _write(folder, "plans", [{"engine": m.code, "kind": kind, "every": every} for m in MACHINES
                              for kind, every in plans(m)])

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 from ..core.due import next_due
 from ..core.forecast import usage
 from ..core.sampling import METHODS, checklist, kit, tube_length_mm
-from ..core.sentences import due_words
+from ..core.sentences import ACTION_SHORT, due_words
 from ..core.timeline import TimeLine, build
 from ..storage import fleet
 from ..storage.db import Connection
@@ -18,6 +18,7 @@ from .wallrow import due_out
 
 SOON = timedelta(days=3)  # due within these days is taken along; our choice
 DEFAULT_METHOD = "vacuum"
+RESAMPLE = ACTION_SHORT["resample"]
 
 
 def today_in(zone: str, now: Any) -> date:
@@ -50,7 +51,8 @@ def stop(shown: dict[str, Any], e: Row, history: Any, plans: Any, on: date) -> d
         "code": e["code"], "name": e["name"], "depot": e["depot"], "unit": e["meter_unit"], "level": shown["level"],
         "signed": shown["signed"], "may_run": shown["may_run"], "next": shown["next"],
         "due": due_out(due, e["meter_unit"]) if due else None,
-        "why": due_words(asdict(due), e["meter_unit"]) if due else shown["next"],
+        "why": "again in a new bottle, before any strip-down" if shown["next"] == RESAMPLE else
+        due_words(asdict(due), e["meter_unit"]) if due else shown["next"],
         "dial": dials[-1].row.dial if dials else None, **_expected(line, on), "charge_start": charge.start,
         "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
         "last_sample_dial": last[-1][0].row.dial if last else None, "oil": (charge.oil or "").replace("|", " ").strip(),
@@ -64,7 +66,7 @@ def _wanted(shown: dict[str, Any], on: date) -> bool:
     if shown["stored"] or any(m["kind"] == "bottle" for m in shown["trace"][-1:]):
         return False
     due = shown["due"]
-    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next"] == "Resample")
+    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next"] == RESAMPLE)
 
 
 def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:

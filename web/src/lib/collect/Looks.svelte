@@ -62,7 +62,7 @@
   svg {
     display: block;
     width: 100%;
-    height: 44px;
+    height: 32px;
   }
   button > span {
     display: block;

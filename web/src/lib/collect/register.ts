@@ -57,8 +57,14 @@ export function meterSaid(typed: string, stop: Stop): MeterSaid {
       words: `Below the last figure, ${meter(stop.dial, stop.unit)}. Read again, or log a replaced meter below.`,
     };
   }
-  if (stop.high !== null && stop.low !== null && (value > stop.high || value < stop.low)) {
-    const side = value > stop.high ? 'More' : 'Less';
+  // Held against the bounds as they are shown: a figure equal to a bound is inside.
+  const read = Math.round(value);
+  if (
+    stop.high !== null &&
+    stop.low !== null &&
+    (read > Math.round(stop.high) || read < Math.round(stop.low))
+  ) {
+    const side = read > Math.round(stop.high) ? 'More' : 'Less';
     return { kind: 'ask', words: `${side} than ${expected}. If the dial says so, go on.` };
   }
   return { kind: 'ok', words: expected ? `${expected} ✓` : '' };
@@ -74,7 +80,8 @@ export function onOil(typed: string, stop: Stop): string {
 
 /** When a stop is due, as short as the end of a line. */
 export function dueWord(stop: Stop, on: string): string {
-  if (!stop.due) return stop.next === 'Resample' ? 'again' : '';
+  if (stop.next === 'Resample') return 'resample';
+  if (!stop.due) return '';
   const days = Math.round((Date.parse(stop.due.on) - Date.parse(on)) / 86_400_000);
   if (days < 0) return days === -1 ? '1 day over' : `${-days} days over`;
   return days === 0 ? 'today' : days === 1 ? 'tomorrow' : `in ${days} days`;

@@ -31,7 +31,7 @@
 
 <div class="frame">
   <header class="bar no-print">
-    <a class="name" href="/wall"><Stick level={2} height={22} label="" /> Keen Tracer</a>
+    <a class="name" href="/wall"><Stick level={2} height={22} label="" /> <span>Keen Tracer</span></a>
     <nav aria-label="Places">
       {#each places as p (p.path)}
         <a href={p.path} class:here={here(p.path)} aria-current={here(p.path) ? 'page' : undefined}>
@@ -145,7 +145,15 @@
       padding: 4px 10px;
     }
     nav a {
-      padding: 10px 8px;
+      padding: 10px 7px;
+    }
+    /* On a phone the mark alone; the name stays for those who listen. */
+    .name span {
+      position: absolute;
+      clip-path: inset(50%);
+      width: 1px;
+      overflow: hidden;
+      white-space: nowrap;
     }
   }
 </style>

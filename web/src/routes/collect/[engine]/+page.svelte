@@ -117,7 +117,7 @@
     {/if}
     {#if step === 'meter'}
       <Checklist stop={s} />
-      <div class="meter">
+      <div class="reading">
         <span class="muted">Meter now, {s.unit}</span>
         <output class="big figure" aria-label="Meter now">{bottle.typed ? bottle.typed : '–'}</output>
         <span class={said.kind} aria-live="polite">{said.words}</span>
@@ -234,12 +234,7 @@
     grid-column: 2;
     font-size: 13px;
   }
-  .label {
-    width: 92px;
-    min-height: 44px;
-    font-size: 16px;
-  }
-  .meter {
+  .reading {
     display: grid;
     gap: 1px;
     font-size: 13.5px;
@@ -272,7 +267,14 @@
     min-height: 44px;
     width: 100%;
   }
+  .field.label {
+    width: 92px;
+    font-size: 16px;
+  }
+  /* In reach of the thumb, however far the page has been pushed. */
   .go {
+    position: sticky;
+    bottom: 8px;
     min-height: 56px;
     font-size: 17px;
     font-weight: 650;
