@@ -9,7 +9,7 @@ from fastapi import APIRouter
 from ..storage.records import rows
 from ..usecases import recording, rounds
 from ..usecases.views import NotThere
-from . import models as m
+from . import collect_models as m
 from .context import Here, Who
 
 router = APIRouter(prefix="/api")

@@ -11,7 +11,7 @@ from starlette.concurrency import run_in_threadpool
 from ..storage.records import rows
 from ..usecases.importing import import_files
 from ..usecases.views import NotThere
-from . import models as m
+from . import exchange_models as m
 from .context import Context, Here, Who
 from .errors import TooLarge
 

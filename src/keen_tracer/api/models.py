@@ -1,8 +1,7 @@
 """What goes over the wire. The front end's types are made from these."""
 
-from datetime import date, datetime, time
+from datetime import date, datetime
 from typing import Any, Literal
-from uuid import UUID
 
 from pydantic import BaseModel, Field
 
@@ -151,7 +150,7 @@ class Said(BaseModel):
     origin: str
 
 
-class ToDo(BaseModel):
+class ActionOut(BaseModel):
     words: str
     due_dial: float | None
 
@@ -161,7 +160,7 @@ class VerdictOut(BaseModel):
     channels: dict[str, LevelNumber | None]
     summary: str
     said: list[Said]
-    actions: list[ToDo]
+    actions: list[ActionOut]
     may_run: str
     would_change: str
     policy: str
@@ -387,182 +386,6 @@ class Found(BaseModel):
     name: str
     detail: str
     engine: str
-
-
-class CheckStep(BaseModel):
-    text: str
-    caution: bool
-
-
-class Stop(BaseModel):
-    """One engine of a round. Meter figures are on the dial that is fitted now."""
-
-    code: str
-    name: str
-    depot: str | None
-    unit: str
-    level: LevelNumber | None
-    signed: bool
-    may_run: str
-    next: str
-    due: Due | None
-    why: str
-    dial: float | None
-    expected: float | None
-    low: float | None
-    high: float | None
-    charge_start: float | None
-    offset: float
-    last_sample_dial: float | None
-    oil: str
-    method: str
-    tube_mm: float | None
-    steps: list[CheckStep]
-
-
-class StopAlone(Stop):
-    next_label: int
-
-
-class DepotOut(BaseModel):
-    code: str
-    name: str
-
-
-class Round(BaseModel):
-    on: date
-    depot: str | None
-    depots: list[DepotOut]
-    capacity: int
-    stops: list[Stop]
-    waiting: list[str]
-    kit: str
-    next_label: int
-
-
-class NewBottle(BaseModel):
-    """A drawn bottle; `id` is made by the client, so that sending it twice registers it once."""
-
-    id: UUID
-    sample: str = Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")
-    engine: str
-    on: date
-    at: time | None = None
-    dial: float = Field(ge=0, lt=1e9, allow_inf_nan=False)
-    purpose: Literal["routine", "resample", "post_repair"] = "routine"
-    method: Literal["", "valve", "vacuum", "drain_stream"] = ""
-    top_up_l: float | None = Field(default=None, ge=0, lt=1e4, allow_inf_nan=False)
-    oil_changed_after: bool | None = None
-    appearance: str = Field(default="", max_length=40)
-    smell: str = Field(default="", max_length=40)
-    level_on_stick: float | None = Field(default=None, ge=-2, le=3, allow_inf_nan=False)
-    note: str = Field(default="", max_length=2000)
-
-
-Litres = Field(default=None, ge=0, lt=1e5, allow_inf_nan=False)
-Dial = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
-
-
-class NewEvent(BaseModel):
-    """Something logged at the engine; `id` is made by the client."""
-
-    id: UUID
-    on: date
-    kind: str = Field(max_length=40)
-    at: time | None = None
-    dial: float | None = Dial
-    dial_new: float | None = Dial
-    litres_in: float | None = Litres
-    litres_drained: float | None = Litres
-    oil: str = Field(default="", max_length=60)
-    grade: str = Field(default="", max_length=20)
-    batch: str = Field(default="", max_length=40)
-    part: str = Field(default="", max_length=60)
-    note: str = Field(default="", max_length=2000)
-
-
-class Recorded(BaseModel):
-    id: UUID
-    sample: str | None
-
-
-class Uploaded(BaseModel):
-    token: str
-    name: str
-    bytes: int
-
-
-class ImportRequest(BaseModel):
-    tokens: list[str] = Field(min_length=1, max_length=50)
-    accept: bool = False
-
-
-class ProblemOut(BaseModel):
-    file: str
-    row: int | None
-    column: str | None
-    what: str
-    fix: str
-
-
-class ImportChange(BaseModel):
-    file: str
-    row: int
-    what: str
-    old: str
-    new: str
-
-
-class ImportedFile(BaseModel):
-    name: str
-    table: str
-    rows: int
-    added: int
-    known: int
-    ignored: list[str]
-    note: str
-
-
-class ImportResult(BaseModel):
-    written: bool
-    files: list[ImportedFile]
-    problems: list[ProblemOut]
-    problem_count: int
-    changes: list[ImportChange]
-    change_count: int
-    amendments: list[ImportChange]
-    engines: int
-
-
-class SourceOut(BaseModel):
-    """A file that was brought in; `mark` is the start of its SHA-256."""
-
-    name: str
-    kind: str
-    bytes: int
-    imported_at: datetime
-    imported_by: str
-    mark: str
-
-
-class AmendedReading(BaseModel):
-    symbol: str
-    old: str
-    new: str
-
-
-class Amendment(BaseModel):
-    id: int
-    laboratory: str
-    report: str
-    revision: int
-    sample: str | None
-    readings: list[AmendedReading]
-
-
-class Answer(BaseModel):
-    accept: bool
-    reason: str = Field(default="", max_length=2000)
 
 
 class Done(BaseModel):

@@ -9,6 +9,7 @@ from ..storage.migrate import available
 from ..storage.records import number, row, rows, run
 from ..usecases import deciding, views
 from ..usecases.exporting import export_zip
+from . import exchange_models as x
 from . import models as m
 from .context import Here, Key, MaybeWho, Who, once
 from .security import COOKIE, new_token, token_hash
@@ -121,14 +122,14 @@ def get_find(here: Here, q: Annotated[str, Query(max_length=60)]) -> list[dict[s
         return views.find(c, q)
 
 
-@router.get("/amendments", response_model=list[m.Amendment])
+@router.get("/amendments", response_model=list[x.Amendment])
 def get_amendments(here: Here) -> list[dict[str, Any]]:
     with here.database.transaction() as c:
         return views.amendments(c)
 
 
 @router.post("/amendments/{report}", response_model=m.Done)
-def post_amendment(here: Here, who: Who, report: int, body: m.Answer, key: Key = None) -> m.Done:
+def post_amendment(here: Here, who: Who, report: int, body: x.Answer, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         done = once(c, key, "amendment", m.Done, lambda: m.Done(decision=deciding.answer_amendment(
             c, report, body.accept, body.reason, who["name"])))

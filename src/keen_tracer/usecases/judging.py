@@ -1,6 +1,7 @@
 """Judge the engines whose figures changed, write the verdicts that changed, refresh their row of the Wall."""
 
 import json
+import logging
 import threading
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -18,6 +19,7 @@ from ..storage.sql import query
 from .wallrow import wall_rows
 
 BATCH_ENGINES = 200
+log = logging.getLogger("keen_tracer")
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,6 +124,10 @@ class Worker(threading.Thread):
                     more = judge_some(c, 20) is not None
             except Unavailable:
                 more = False  # the database is away; the pages say so, and we try again
+            except Exception:
+                # One engine that cannot be judged must not end judging for good; it stays marked, and is told.
+                log.exception("judging in the background failed; it is tried again")
+                more = False
             if not more:
                 self._wake.wait(self._pause)
                 self._wake.clear()

@@ -454,6 +454,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** ActionOut */
+        ActionOut: {
+            /** Words */
+            words: string;
+            /** Due Dial */
+            due_dial: number | null;
+        };
         /** AmendedReading */
         AmendedReading: {
             /** Symbol */
@@ -1492,13 +1499,6 @@ export interface components {
             /** Next Label */
             next_label: number;
         };
-        /** ToDo */
-        ToDo: {
-            /** Words */
-            words: string;
-            /** Due Dial */
-            due_dial: number | null;
-        };
         /** Tooth */
         Tooth: {
             /** Channel */
@@ -1560,7 +1560,7 @@ export interface components {
             /** Said */
             said: components["schemas"]["Said"][];
             /** Actions */
-            actions: components["schemas"]["ToDo"][];
+            actions: components["schemas"]["ActionOut"][];
             /** May Run */
             may_run: string;
             /** Would Change */

@@ -1,0 +1,106 @@
+"""What goes over the wire for Collect."""
+
+from datetime import date, time
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from .models import Due, LevelNumber
+
+
+class CheckStep(BaseModel):
+    text: str
+    caution: bool
+
+
+class Stop(BaseModel):
+    """One engine of a round. Meter figures are on the dial that is fitted now."""
+
+    code: str
+    name: str
+    depot: str | None
+    unit: str
+    level: LevelNumber | None
+    signed: bool
+    may_run: str
+    next: str
+    due: Due | None
+    why: str
+    dial: float | None
+    expected: float | None
+    low: float | None
+    high: float | None
+    charge_start: float | None
+    offset: float
+    last_sample_dial: float | None
+    oil: str
+    method: str
+    tube_mm: float | None
+    steps: list[CheckStep]
+
+
+class StopAlone(Stop):
+    next_label: int
+
+
+class DepotOut(BaseModel):
+    code: str
+    name: str
+
+
+class Round(BaseModel):
+    on: date
+    depot: str | None
+    depots: list[DepotOut]
+    capacity: int
+    stops: list[Stop]
+    waiting: list[str]
+    kit: str
+    next_label: int
+
+
+class NewBottle(BaseModel):
+    """A drawn bottle; `id` is made by the client, so that sending it twice registers it once."""
+
+    id: UUID
+    sample: str = Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")
+    engine: str
+    on: date
+    at: time | None = None
+    dial: float = Field(ge=0, lt=1e9, allow_inf_nan=False)
+    purpose: Literal["routine", "resample", "post_repair"] = "routine"
+    method: Literal["", "valve", "vacuum", "drain_stream"] = ""
+    top_up_l: float | None = Field(default=None, ge=0, lt=1e4, allow_inf_nan=False)
+    oil_changed_after: bool | None = None
+    appearance: str = Field(default="", max_length=40)
+    smell: str = Field(default="", max_length=40)
+    level_on_stick: float | None = Field(default=None, ge=-2, le=3, allow_inf_nan=False)
+    note: str = Field(default="", max_length=2000)
+
+
+Litres = Field(default=None, ge=0, lt=1e5, allow_inf_nan=False)
+Dial = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+
+
+class NewEvent(BaseModel):
+    """Something logged at the engine; `id` is made by the client."""
+
+    id: UUID
+    on: date
+    kind: str = Field(max_length=40)
+    at: time | None = None
+    dial: float | None = Dial
+    dial_new: float | None = Dial
+    litres_in: float | None = Litres
+    litres_drained: float | None = Litres
+    oil: str = Field(default="", max_length=60)
+    grade: str = Field(default="", max_length=20)
+    batch: str = Field(default="", max_length=40)
+    part: str = Field(default="", max_length=60)
+    note: str = Field(default="", max_length=2000)
+
+
+class Recorded(BaseModel):
+    id: UUID
+    sample: str | None

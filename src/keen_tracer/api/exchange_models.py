@@ -1,0 +1,84 @@
+"""What goes over the wire for Exchange: uploads, previews, amendments, where figures came from."""
+
+from datetime import datetime
+
+from pydantic import BaseModel, Field
+
+
+class Uploaded(BaseModel):
+    token: str
+    name: str
+    bytes: int
+
+
+class ImportRequest(BaseModel):
+    tokens: list[str] = Field(min_length=1, max_length=50)
+    accept: bool = False
+
+
+class ProblemOut(BaseModel):
+    file: str
+    row: int | None
+    column: str | None
+    what: str
+    fix: str
+
+
+class ImportChange(BaseModel):
+    file: str
+    row: int
+    what: str
+    old: str
+    new: str
+
+
+class ImportedFile(BaseModel):
+    name: str
+    table: str
+    rows: int
+    added: int
+    known: int
+    ignored: list[str]
+    note: str
+
+
+class ImportResult(BaseModel):
+    written: bool
+    files: list[ImportedFile]
+    problems: list[ProblemOut]
+    problem_count: int
+    changes: list[ImportChange]
+    change_count: int
+    amendments: list[ImportChange]
+    engines: int
+
+
+class SourceOut(BaseModel):
+    """A file that was brought in; `mark` is the start of its SHA-256."""
+
+    name: str
+    kind: str
+    bytes: int
+    imported_at: datetime
+    imported_by: str
+    mark: str
+
+
+class AmendedReading(BaseModel):
+    symbol: str
+    old: str
+    new: str
+
+
+class Amendment(BaseModel):
+    id: int
+    laboratory: str
+    report: str
+    revision: int
+    sample: str | None
+    readings: list[AmendedReading]
+
+
+class Answer(BaseModel):
+    accept: bool
+    reason: str = Field(default="", max_length=2000)
