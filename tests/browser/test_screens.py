@@ -61,6 +61,7 @@ def test_the_wall_by_keyboard(still, visit) -> None:
     selected = page.locator(".row.selected")
     expect(selected).to_contain_text("G-07")
     page.keyboard.press("n")
+    expect(selected).not_to_contain_text("G-07")
     first = selected.locator(".code").inner_text()
     assert first != "G-07"
     page.keyboard.press("p")
@@ -71,6 +72,7 @@ def test_the_wall_by_keyboard(still, visit) -> None:
     page.keyboard.press("Enter")
     expect(page).to_have_url(re.compile(r"/judge/\d+$"))
     page.go_back()
+    expect(selected).to_contain_text("G-07")
     page.keyboard.press("Enter")
     expect(page).to_have_url(still.address + "/engine/G-07")
 
