@@ -63,6 +63,7 @@ def test_a_round_takes_who_is_due_in_walking_order(fleet_url: str) -> None:
 def test_a_stop_says_why_how_and_what_the_meter_should_read(fleet_url: str) -> None:
     with single(fleet_url) as c:
         s = rounds.round_of(c, "mid", TODAY)["stops"][0]
+    assert s["purpose"] == "routine"
     assert s["why"].startswith("125 h since the last sample, reached about")
     assert "at 40 h a week" in s["why"]
     assert s["tube_mm"] == 953

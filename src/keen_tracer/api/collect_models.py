@@ -25,6 +25,7 @@ class Stop(BaseModel):
     signed: bool
     may_run: str
     next: str
+    purpose: Literal["routine", "resample"]
     due: Due | None
     why: str
     dial: float | None

@@ -50,6 +50,7 @@ def stop(shown: dict[str, Any], e: Row, history: Any, plans: Any, on: date) -> d
     return {
         "code": e["code"], "name": e["name"], "depot": e["depot"], "unit": e["meter_unit"], "level": shown["level"],
         "signed": shown["signed"], "may_run": shown["may_run"], "next": shown["next"],
+        "purpose": "resample" if shown["next"] == RESAMPLE else "routine",
         "due": due_out(due, e["meter_unit"]) if due else None,
         "why": "again in a new bottle, before any strip-down" if shown["next"] == RESAMPLE else
         due_words(asdict(due), e["meter_unit"]) if due else shown["next"],

@@ -1427,6 +1427,11 @@ export interface components {
             may_run: string;
             /** Next */
             next: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "routine" | "resample";
             due: components["schemas"]["Due"] | null;
             /** Why */
             why: string;
@@ -1471,6 +1476,11 @@ export interface components {
             may_run: string;
             /** Next */
             next: string;
+            /**
+             * Purpose
+             * @enum {string}
+             */
+            purpose: "routine" | "resample";
             due: components["schemas"]["Due"] | null;
             /** Why */
             why: string;

@@ -13,6 +13,7 @@ const stop = (more: Partial<Schemas['Stop']> = {}) =>
     charge_start: 3170,
     offset: 0,
     next: '',
+    purpose: 'routine',
     due: null,
     ...more,
   }) as unknown as Schemas['Stop'];
@@ -81,7 +82,7 @@ describe('when it is due', () => {
     expect(dueWord(due(on), '2026-11-25')).toBe(word);
   });
   it('says resample where the verdict asked for one', () => {
-    expect(dueWord(stop({ next: 'Resample' }), '2026-11-25')).toBe('resample');
+    expect(dueWord(stop({ purpose: 'resample' }), '2026-11-25')).toBe('resample');
     expect(dueWord(stop(), '2026-11-25')).toBe('');
   });
 });

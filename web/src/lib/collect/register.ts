@@ -80,7 +80,7 @@ export function onOil(typed: string, stop: Stop): string {
 
 /** When a stop is due, as short as the end of a line. */
 export function dueWord(stop: Stop, on: string): string {
-  if (stop.next === 'Resample') return 'resample';
+  if (stop.purpose === 'resample') return 'resample';
   if (!stop.due) return '';
   const days = Math.round((Date.parse(stop.due.on) - Date.parse(on)) / 86_400_000);
   if (days < 0) return days === -1 ? '1 day over' : `${-days} days over`;

@@ -71,7 +71,7 @@
     {#if v.actions.length}
       <div>
         <h3 class="muted">Do</h3>
-        <ul class="todo">
+        <ul class="actions">
           {#each v.actions as a (a.words)}
             <li>
               <span>{a.words}</span>
@@ -165,14 +165,14 @@
     background: var(--paper-raised);
     box-shadow: inset 0 -2px 0 var(--due);
   }
-  .todo li {
+  .actions li {
     display: flex;
     justify-content: space-between;
     gap: 12px;
     padding: 3px 0;
     border-bottom: 1px solid var(--line);
   }
-  .todo b {
+  .actions b {
     white-space: nowrap;
     font-size: 12.5px;
   }

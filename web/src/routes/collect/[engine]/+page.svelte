@@ -64,7 +64,7 @@
             engine: s.code,
             on: now.data?.today ?? '',
             dial: Number(bottle.typed),
-            purpose: s.next === 'Resample' ? 'resample' : 'routine',
+            purpose: s.purpose,
             method: s.method as '' | 'valve' | 'vacuum' | 'drain_stream',
             top_up_l: bottle.topUp,
             oil_changed_after: bottle.changed,
