@@ -14,6 +14,8 @@ from pathlib import Path
 from .paths import BUILD, HOME, PYTHON, ROOT, STAMPS, VENV, WEB
 from .say import Stop, step
 
+PDF_LIBRARIES = {"libpango-1.0-0": "libpango-1.0.so.0", "libpangoft2-1.0-0": "libpangoft2-1.0.so.0",
+                 "libharfbuzz-subset0": "libharfbuzz-subset.so.0"}
 QUIET = {"PIP_DISABLE_PIP_VERSION_CHECK": "1", "PIP_NO_INPUT": "1", "NO_UPDATE_NOTIFIER": "1"}
 
 
@@ -59,6 +61,8 @@ def debian_packages(for_tests: bool, own_server: bool) -> None:
         missing.append("postgresql")
     if importlib.util.find_spec("ensurepip") is None:
         missing.append("python3-venv")
+    # What the PDF labels are drawn with.
+    missing += [package for package, library in PDF_LIBRARIES.items() if not list(Path("/usr/lib").glob(f"*/{library}"))]
     if for_tests and not shutil.which("chromium"):
         missing.append("chromium")
     if not missing:

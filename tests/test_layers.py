@@ -13,9 +13,10 @@ MAY_IMPORT = {
     "core": set[str](),
     "storage": {"core"},
     "exchange": {"core"},
-    "usecases": {"core", "storage", "exchange"},
+    "standins": set[str](),
+    "usecases": {"core", "storage", "exchange", "standins"},
     "api": {"core", "storage", "exchange", "usecases"},
-    "demo": {"core", "storage", "exchange", "usecases"},
+    "demo": {"core", "storage", "exchange", "usecases", "standins"},
 }
 # The simulator must not know the rules it is judged by.
 SIMULATOR_MAY_NOT = {"charge", "evaluate", "judge", "findings", "limits", "precision", "ladder"}

@@ -62,7 +62,7 @@ def add_handlers(app: FastAPI) -> None:
     @app.exception_handler(CannotRecord)
     def _(_: Request, error: CannotRecord) -> JSONResponse:
         text = str(error)
-        return _answer(422, error.code, f"{text[0].upper()}{text[1:]}. Nothing was written.")
+        return _answer(422, error.code, f"{text[0].upper()}{text[1:]}. Nothing was written.", fields=error.fields)
 
     @app.exception_handler(NotThere)
     def _(_: Request, error: NotThere) -> JSONResponse:

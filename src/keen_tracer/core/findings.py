@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from .analytes import ANALYTES, idx
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
-from .places import Place, stop_word, telling_looks
+from .places import Place, telling, telling_look
 from .records import LogRow
 from .values import ABOVE, BELOW, EXACT, POSITIVE
 from .verdict import Finding, Level
@@ -186,17 +186,16 @@ def _has(facts: list[LogRow], *parts: str) -> LogRow | None:
 
 
 def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
-    """Facts that stop an engine by themselves: what was seen, heard or measured at the engine."""
+    """Facts that speak by themselves: what was seen, heard, checked or measured at the engine."""
     place, v = e.places[i], e.fleet.value[i]
-    seen = telling_looks().get(place.sample.appearance)
-    if seen:
-        yield Finding(seen["code"], seen["channel"], int(seen["level"]), origin="common practice",
-                      numbers={"on": place.moment.row.on.isoformat(), "seen": seen["word"]})
+    for seen in telling_look(place.sample):
+        yield Finding(seen.code, seen.channel, seen.level, origin="common practice",
+                      numbers={"on": place.moment.row.on.isoformat()})
     for fact in place.facts:
-        word = stop_word(fact)
+        word = telling(fact)
         if word:
-            yield Finding(word["code"], word["channel"], Level.STOP, origin="common practice",
-                          numbers={"on": fact.on.isoformat(), "dial": fact.dial, "note": fact.note})
+            yield Finding(word.code, word.channel, word.level, origin="common practice",
+                          numbers={"on": fact.on.isoformat(), "dial": fact.dial, "note": fact.note, **word.numbers})
     fuel, kv = v[idx("Fuel")], v[idx("KV100")]
     held = allowed_range(place.engine.allowed_grades)
     if fuel >= FUEL_STOP and held is not None and kv < held[0]:

@@ -56,7 +56,8 @@ def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
                sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p), p.hours_origin, p.run_in,
                p.run_in_charges, p.smoke, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
                p.sample.oil_change_dial, p.moment.row.dial, p.before_here,
-               [(f.kind, f.part, f.on.isoformat(), f.dial, f.note) for f in p.facts])
+               p.sample.smell,
+               [(f.kind, f.part, sorted(f.details.items()), f.on.isoformat(), f.dial, f.note) for f in p.facts])
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
     digest.update(rows[i])
     for other in (p.before, p.ended):  # in this order: row numbers depend on who is judged together

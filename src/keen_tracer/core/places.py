@@ -6,6 +6,8 @@ from functools import cache
 import numpy as np
 
 from . import tables
+from .errors import UnknownName
+from .field_checks import result
 from .records import Engine, Fleet, Floats, History, LogRow, Sample
 from .timeline import Charge, Moment, TimeLine, build
 
@@ -46,20 +48,46 @@ class Place:
         return self.moment.row.sample
 
 
+@dataclass(frozen=True, slots=True)
+class Word:
+    """What something seen, heard or checked at the engine says by itself."""
+
+    code: str
+    channel: str
+    level: int
+    numbers: dict[str, str] = field(default_factory=dict, hash=False)
+
+
 @cache
-def telling_looks() -> dict[str, dict[str, str]]:
-    """Appearances of a sample that say something by themselves: word → row of `tables/seen_and_heard.csv`."""
-    return {r["word"]: r for r in tables.read("seen_and_heard") if r["where"] == "appearance"}
+def _words(where: str) -> dict[str, Word]:
+    return {r["word"]: Word(r["code"], r["channel"], int(r["level"])) for r in tables.read("seen_and_heard")
+            if r["where"] == where}
 
 
-def stop_word(row: LogRow) -> dict[str, str] | None:
-    """The hard stop a symptom or failure event raises, if any (`tables/seen_and_heard.csv`)."""
-    if row.kind not in ("symptom", "failure"):
-        return None
-    for known in tables.read("seen_and_heard"):
-        if known["where"] == row.kind and known["word"] in (row.part, "*"):
-            return known
-    return None
+def telling_look(sample: Sample) -> list[Word]:
+    """What the look and the smell of a sample say (`tables/seen_and_heard.csv`); one word a channel, the worst."""
+    found = [w for where, word in (("appearance", sample.appearance), ("smell", sample.smell))
+             if (w := _words(where).get(word))]
+    return [w for n, w in enumerate(found) if all(w.channel != x.channel for x in found[:n])]
+
+
+def telling(row: LogRow) -> Word | None:
+    """What a symptom, a failure or a field check says by itself, if anything."""
+    if row.kind == "field_check":
+        try:
+            one = result(row.part, row.details.get("result", ""))
+        except UnknownName:
+            return None  # a word of another version: kept on record, says nothing here
+        numbers = {"check": one.check, "result": one.code}
+        return Word("field_check", one.channel, one.level, numbers) if one.level else None
+    known = _words(row.kind) if row.kind in ("symptom", "failure") else {}
+    return known.get(row.part) or known.get("*")
+
+
+def _newest_checks(found: list[LogRow]) -> list[LogRow]:
+    """Of several checks of one kind only the last one speaks."""
+    last = {r.part: n for n, r in enumerate(found) if r.kind == "field_check"}
+    return [r for n, r in enumerate(found) if r.kind != "field_check" or last[r.part] == n]
 
 
 def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
@@ -102,7 +130,7 @@ def places_of(history: History) -> list[Place]:
     line = build(history)
     out: list[Place] = []
     last_of_charge: dict[int, Place] = {}
-    facts = [(n, m) for n, m in enumerate(line.moments) if stop_word(m.row)]
+    facts = [(n, m) for n, m in enumerate(line.moments) if m.row.kind == "field_check" or telling(m.row)]
     smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
     cleared = [n for n, m in enumerate(line.moments) if m.row.kind in _CLEARING]
     numbers = [n for n, m in enumerate(line.moments) if m.row.sample is not None]
@@ -128,8 +156,8 @@ def places_of(history: History) -> list[Place]:
         if facts:
             first = numbers[k - 1] if k else -1
             until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
-            here.facts = [m.row for at, m in facts if first < at < until
-                          and not any(at < c < n for c in cleared)]
+            here.facts = [r for r in _newest_checks([
+                m.row for at, m in facts if first < at < until and not any(at < c < n for c in cleared)]) if telling(r)]
         last_of_charge[charge.number] = here
         out.append(here)
     return out

@@ -1,5 +1,6 @@
 """The facts the judgement reads: engines, their log, their samples, the oils. Frozen, no database ids."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, time
 
@@ -16,6 +17,7 @@ FEATURES = ("particulate_filter", "direct_injection", "silver_bearings")
 EVENT_KINDS = (
     "oil_change", "top_up", "filter_change", "meter_reading", "meter_replaced", "repair", "rebuild",
     "coolant_top_up", "coolant_change", "overheating", "storage_start", "storage_end", "symptom", "failure",
+    "field_check",
 )
 PURPOSES = ("routine", "resample", "post_repair", "reference")
 DEFAULT_CARRY_OVER = 0.10  # our choice (DOMAIN 3.4), editable per engine
@@ -75,6 +77,7 @@ class LogRow:
     part: str = ""
     note: str = ""
     sample: "Sample | None" = None
+    details: Mapping[str, str] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,6 +97,9 @@ class Sample:
     oil_change_dial: float | None = None
     top_up_l: float | None = None
     appearance: str = ""
+    smell: str = ""
+    level_on_stick: float | None = None
+    analysed_on: date | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from datetime import date
 from typing import Any
 
 from .analytes import BY_COLUMN
+from .field_checks import result
 from .values import number_text
 
 LEVEL_WORDS = ("Steady", "Watch", "Act", "Stop")
@@ -29,6 +30,9 @@ _FACTS = {
     "failure": "A failure was reported ({on}).",
     "specks": "Shiny specks were seen in the sample ({on}): metal the spectrometer may not see. Open the filter.",
     "grit": "Dull black grit was seen in the sample ({on}): friction lining or carbon.",
+    "fuel_smell": "The sample smelt of fuel ({on}). No flame near it, and ventilate.",
+    "coolant_smell": "The sample smelt sweet, of coolant ({on}).",
+    "burnt_smell": "The sample smelt burnt ({on}): too hot, or too long in use.",
     "grey_oil": "The oil was grey and smelt of fuel ({on}). No flame near it, and ventilate.",
 }
 _REMARKS = {
@@ -38,7 +42,7 @@ _REMARKS = {
 }
 
 
-def _figure(x: float) -> str:
+def figure(x: float) -> str:
     """A number as people read it: three or four figures, no exponent, thin gap in thousands."""
     text = number_text(float(f"{x:.4g}"))
     if abs(x) >= 10_000:
@@ -52,7 +56,7 @@ def _computed(x: float) -> str:
     >>> _computed(5.508), _computed(14.09), _computed(1234.4)
     ('5.51', '14.1', '1234')
     """
-    return number_text(float(f"{x:.3g}")) if abs(x) < 1000 else _figure(round(x))
+    return number_text(float(f"{x:.3g}")) if abs(x) < 1000 else figure(round(x))
 
 
 def day(iso: str) -> str:
@@ -76,7 +80,7 @@ def _limit(f: dict[str, Any]) -> str:
     """Sentence for a reading against a limit: value, what it passed, where that comes from."""
     n, a = f["numbers"], BY_COLUMN[f["analyte"]]
     mark = LEVEL_WORDS[f["level"]]
-    value = ("under " if n["censor"] == 1 else "over " if n["censor"] == 2 else "") + _figure(n["value"])
+    value = ("under " if n["censor"] == 1 else "over " if n["censor"] == 2 else "") + figure(n["value"])
     unit = f" {a.unit}" if a.unit not in ("index",) else ""
     low = f["code"].startswith("low")
     beyond = "below" if low else "past"
@@ -89,14 +93,14 @@ def _limit(f: dict[str, Any]) -> str:
         return f"{a.name} is only known to be {value}{unit}, and {mark} begins at {limit}{tail}: it cannot be cleared."
     if n["basis"] == "rate" and "per_100" in n:
         per = n["per"]
-        text = (f"{head} on {_figure(round(n['hours']))} {per}, {_computed(n['per_100'])} per 100 {per}, is {beyond} the "
+        text = (f"{head} on {figure(round(n['hours']))} {per}, {_computed(n['per_100'])} per 100 {per}, is {beyond} the "
                 f"{mark} rate; on that oil {mark} begins at {limit}{tail}.")
     elif n["basis"] == "rise":
         word = "above" if n["rise"] >= 0 else "below"
-        text = (f"{head}, {_computed(abs(n['rise']))} {word} fresh oil ({_figure(n['fresh'])}), is {beyond} {mark} "
+        text = (f"{head}, {_computed(abs(n['rise']))} {word} fresh oil ({figure(n['fresh'])}), is {beyond} {mark} "
                 f"({limit}){tail}.")
     elif n["basis"] == "pct_fresh":
-        text = (f"{head} is {_computed(n['pct_fresh'])} % of fresh oil ({_figure(n['fresh'])}), {beyond} {mark} "
+        text = (f"{head} is {_computed(n['pct_fresh'])} % of fresh oil ({figure(n['fresh'])}), {beyond} {mark} "
                 f"({limit}){tail}.")
     else:
         text = f"{head} is {beyond} {mark} ({limit}){tail}."
@@ -111,13 +115,13 @@ def _combined(f: dict[str, Any]) -> str | None:
         case "out_of_grade":
             grades = ", ".join(n["allowed"])
             now = f"grade {' or '.join(n['is'])}" if n["is"] else "no engine-oil grade"
-            return (f"Viscosity at 100 °C is {_figure(n['value'])} mm²/s, {now}: outside every allowed grade "
-                    f"({grades}, from {_figure(n['low'])}" + (f" to {_figure(n['high'])})." if n["high"] else ")."))
+            return (f"Viscosity at 100 °C is {figure(n['value'])} mm²/s, {now}: outside every allowed grade "
+                    f"({grades}, from {figure(n['low'])}" + (f" to {figure(n['high'])})." if n["high"] else ")."))
         case "bn_below_an":
-            return (f"Base number {_figure(n['bn'])} has fallen below acid number {_figure(n['an'])}: "
+            return (f"Base number {figure(n['bn'])} has fallen below acid number {figure(n['an'])}: "
                     "the reserve is used up.")
         case "large_iron":
-            return (f"The magnetic index {_figure(n['pq'])} is above iron {_figure(n['fe'])} ppm: there is iron too "
+            return (f"The magnetic index {figure(n['pq'])} is above iron {figure(n['fe'])} ppm: there is iron too "
                     "large for the spectrometer.")
         case "glycol" | "glycol_with_bearing_metal":
             how = "by chromatography" if n["proven"] else "and sodium or potassium agree" if n["agree"] else \
@@ -125,13 +129,13 @@ def _combined(f: dict[str, Any]) -> str | None:
             end = ", and bearing metal is rising" if f["code"].endswith("metal") else ""
             return f"Glycol was found {how}{end}."
         case "water_stop":
-            return f"Water {_figure(n['value'])} % is at or past {_figure(n['limit'])} %: do not run on this oil."
+            return f"Water {figure(n['value'])} % is at or past {figure(n['limit'])} %: do not run on this oil."
         case "fuel_stop":
-            return (f"Fuel {_figure(n['value'])} % and viscosity {_figure(n['kv'])} mm²/s, below the thinnest allowed "
-                    f"({_figure(n['low'])}): an overfull diesel can run away on its own sump.")
+            return (f"Fuel {figure(n['value'])} % and viscosity {figure(n['kv'])} mm²/s, below the thinnest allowed "
+                    f"({figure(n['low'])}): an overfull diesel can run away on its own sump.")
         case "ring_scuff":
-            return (f"Iron, chromium and aluminium rose {_figure(n['fe'])}, {_figure(n['cr'])} and {_figure(n['al'])} "
-                    f"times in {_figure(n['hours'])} h, with blow-by or smoke.")
+            return (f"Iron, chromium and aluminium rose {figure(n['fe'])}, {figure(n['cr'])} and {figure(n['al'])} "
+                    f"times in {figure(n['hours'])} h, with blow-by or smoke.")
         case "seen_without_figure":
             return f"{BY_COLUMN[f['analyte']].name} is reported as present, without a figure."
         case "no_reference":
@@ -143,9 +147,16 @@ def _combined(f: dict[str, Any]) -> str | None:
             return (f"Run-in, charge {n['charge']} of this life: iron, copper, silicon and aluminium are expected high "
                     "and must fall from charge to charge.")
         case "hours_differ":
-            return (f"Reported {_figure(n['reported'])} on the oil, the record says {_figure(n['recorded'])}: "
+            return (f"Reported {figure(n['reported'])} on the oil, the record says {figure(n['recorded'])}: "
                     "one of the two is wrong; the record was used.")
     return None
+
+
+def _checked(n: dict[str, Any]) -> str:
+    """Sentence of a field check: what was done, what came of it, what it means."""
+    one = result(n["check"], n["result"])
+    note = f" “{n['note']}”" if n.get("note") else ""
+    return f"{one.check_words}: {one.words} ({day(n['on'])}). {one.meaning}{note}"
 
 
 def sentence(f: dict[str, Any]) -> str:
@@ -159,6 +170,8 @@ def sentence(f: dict[str, Any]) -> str:
         text = _FACTS[code].format(on=day(f["numbers"]["on"]))
         note = f["numbers"].get("note")
         return f"{text} “{note}”" if note else text
+    if code == "field_check":
+        return _checked(f["numbers"])
     if code in _REMARKS:
         return _REMARKS[code]
     if combined := _combined(f):
@@ -184,7 +197,7 @@ def due_words(d: dict[str, Any], unit: str) -> str:
     ...            "earliest": date(2026, 12, 3), "latest": date(2026, 12, 3)}, "h")
     '60 days since the last sample, tightened while it is raised'
     """
-    said = _PLAN_WORDS[d["by"]].format(every=_figure(d["every"]) if d["every"] else "", unit=unit)
+    said = _PLAN_WORDS[d["by"]].format(every=figure(d["every"]) if d["every"] else "", unit=unit)
     if d["tightened"]:
         said += ", tightened while it is raised"
     if d["by"] in ("meter", "drain", "half_drain", "after_repair") and d["per_week"]:

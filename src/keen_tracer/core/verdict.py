@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
 
-RULES_VERSION = "fixed 1"
+RULES_VERSION = "fixed 2"
 POLICY = "fixed only"
 
 

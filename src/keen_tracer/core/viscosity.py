@@ -3,8 +3,11 @@
 import math
 from functools import cache
 
+import numpy as np
+
 from . import tables
 from .errors import OutOfRange, UnknownName
+from .records import Floats
 
 
 @cache
@@ -80,3 +83,35 @@ def viscosity_at(t_c: float, kv40_mm2_s: float, kv100_mm2_s: float) -> float:
     z = 10 ** 10 ** (w40 + (w100 - w40) * (lt - l40) / (l100 - l40))
     y = z - 0.7
     return y - math.exp(-0.7487 - 3.295 * y + 0.6119 * y * y - 0.3193 * y**3)
+
+
+@cache
+def _l_and_h_table() -> tuple[Floats, Floats, Floats]:
+    found = tables.read("astm_d2270_2010_table_1")
+    kv100, low, high = (np.array([float(r[k]) for r in found]) for k in ("kv100", "l", "h"))
+    return kv100, low, high
+
+
+def viscosity_index(kv40_mm2_s: float, kv100_mm2_s: float) -> float:
+    """Viscosity index of a lubricant [-].
+
+    kv40_mm2_s, kv100_mm2_s : kinematic viscosity at 40 °C and 100 °C [mm²/s]; kv100 from 2 to 500, and below kv40.
+    Raises OutOfRange outside that. Source: ASTM D2270-10, table 1 interpolated to 70 mm²/s, its equations above.
+
+    >>> round(viscosity_index(73.30, 8.86))   # worked example of the standard
+    92
+    """
+    if not 2 <= kv100_mm2_s <= 500:
+        raise OutOfRange("KV100", kv100_mm2_s, 2, 500, "mm²/s")
+    if not kv100_mm2_s < kv40_mm2_s < math.inf:
+        raise OutOfRange("KV40", kv40_mm2_s, kv100_mm2_s, math.inf, "mm²/s")
+    if kv100_mm2_s <= 70:
+        known, lows, highs = _l_and_h_table()
+        low, high = float(np.interp(kv100_mm2_s, known, lows)), float(np.interp(kv100_mm2_s, known, highs))
+    else:
+        low = (0.8353 * kv100_mm2_s + 14.67) * kv100_mm2_s - 216
+        high = (0.1684 * kv100_mm2_s + 11.85) * kv100_mm2_s - 97
+    if kv40_mm2_s >= high:
+        return 100 * (low - kv40_mm2_s) / (low - high)
+    n = math.log10(high / kv40_mm2_s) / math.log10(kv100_mm2_s)
+    return (10**n - 1) / 0.00715 + 100

@@ -12,12 +12,13 @@ import numpy as np
 
 from ..core.analytes import ANALYTES
 from ..exchange.cells import written
+from ..standins.laboratory import Laboratory
 from ..storage.db import single
 from ..storage.records import Row, rows, run, set_setting
 from ..usecases.importing import import_files
 from ..usecases.judging import judge_stale
 from .resort import DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
-from .simulator import FRESH, METALS, EngineYears, Laboratory
+from .simulator import FRESH, METALS, EngineYears
 from .stories import Stories
 
 SEED = 20261124

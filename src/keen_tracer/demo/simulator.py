@@ -13,6 +13,7 @@ from typing import Any
 
 import numpy as np
 
+from ..standins.laboratory import Laboratory
 from .resort import MODELS, OILS, SEASONS, Machine, Model, Oil
 
 METALS = ("Fe", "Cr", "Pb", "Cu", "Sn", "Al", "Ni", "Si", "Na", "K")
@@ -26,22 +27,6 @@ HEALTHY = {
 }
 FRESH = np.array([1, 0, 0, 0, 0, 1, 0, 5, 4, 1], dtype=float)
 KEPT = 0.10
-
-
-@dataclass
-class Laboratory:
-    """A made-up laboratory: error of one result, detection limits, bias, what it reports."""
-
-    name: str
-    error: float
-    lowest: float
-    bias: float
-    reports_pq: bool
-    days: int
-
-    def reading(self, rng: np.random.Generator, true: float, digits: int, lowest: float) -> str:
-        value = true * self.bias * math.exp(rng.normal(0, self.error)) + rng.normal(0, lowest / 4)
-        return f"<{lowest:g}" if value < lowest else f"{round(value, digits):g}"
 
 
 LABORATORIES = {"valley": Laboratory("Fellside Oil Laboratory", .045, 1, 1.0, True, 4),

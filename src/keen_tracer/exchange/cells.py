@@ -121,6 +121,17 @@ def grades(cell: str) -> list[str]:
     return found
 
 
+def facts(cell: str) -> dict[str, str]:
+    """Named facts separated by semicolons, such as `heard=cold start;pressure_bar=0.6`."""
+    out = {}
+    for part in words(cell):
+        name, equals, value = part.partition("=")
+        if not equals or not re.fullmatch(r"[a-z_]{1,30}", name.strip()) or not value.strip():
+            raise BadCell(f"{part!r} is not a named fact", "write name=value, such as heard=cold start")
+        out[name.strip()] = value.strip()
+    return out
+
+
 def identity(cell: str) -> UUID:
     try:
         return UUID(cell)
@@ -138,6 +149,8 @@ def written(value: object) -> str:
         return number_text(value)
     if isinstance(value, list):
         return ";".join(str(v) for v in value)
+    if isinstance(value, dict):
+        return ";".join(f"{k}={value[k]}" for k in sorted(value))
     if isinstance(value, time):
         return value.isoformat("seconds") if value.second else value.isoformat("minutes")
     if hasattr(value, "isoformat"):

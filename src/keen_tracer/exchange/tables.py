@@ -48,7 +48,7 @@ def _moment(cell: str) -> datetime:
         raise BadCell(f"{cell!r} is not a date with time", "write such as 2026-02-28T09:30:00+00:00") from None
 
 
-def _code(cell: str) -> str:
+def bottle_code(cell: str) -> str:
     """A name that people type and links carry."""
     if not re.fullmatch(r"[^\x00-\x1f/\\?#]{1,60}", cell):
         raise BadCell(f"{cell[:40]!r} cannot be a name", "use up to 60 characters without / \\ ? #")
@@ -58,17 +58,20 @@ def _code(cell: str) -> str:
 T, N, W = cells.text, cells.number, cells.whole
 
 _TABLES = (
-    Table("depots", 1, {"depot": _code, "name": T, "time_zone": _zone, "walking_order": W, "daily_capacity": W},
+    Table("depots", 1, {"depot": bottle_code, "name": T, "time_zone": _zone, "walking_order": W, "daily_capacity": W},
           ("depot",)),
     Table("models", 2, {
-        "model": _code, "class": cells.one_of(*CLASSES), "oil_total_l": cells.above_zero,
+        "model": bottle_code, "class": cells.one_of(*CLASSES), "oil_total_l": cells.above_zero,
         "sump_l": cells.above_zero, "allowed_grades": cells.grades, "layout": T, "bearing_type": T,
         "part_materials": T, "sampling_point": T, "between_marks_l": N, "features": _features,
         "dipstick_to_low_mm": cells.above_zero},
         ("model", "class")),
-    Table("oils", 3, {"oil": _code, "grade": T, "batch": T, "reference_on": cells.day}, ("oil",), analytes=True),
+    Table("coolants", 3, {"coolant": bottle_code, "na_mg_kg": N, "k_mg_kg": N, "b_mg_kg": N, "si_mg_kg": N,
+                          "density_kg_l": cells.above_zero, "glycol_pct": N}, ("coolant",),
+          aliases={"Na_mg_kg": "na_mg_kg", "K_mg_kg": "k_mg_kg", "B_mg_kg": "b_mg_kg", "Si_mg_kg": "si_mg_kg"}),
+    Table("oils", 3, {"oil": bottle_code, "grade": T, "batch": T, "reference_on": cells.day}, ("oil",), analytes=True),
     Table("engines", 4, {
-        "engine": _code, "name": T, "depot": T, "model": T, "class": cells.one_of(*CLASSES),
+        "engine": bottle_code, "name": T, "depot": T, "model": T, "class": cells.one_of(*CLASSES),
         "meter_unit": cells.one_of(*METER_UNITS), "sump_l": cells.above_zero, "oil_total_l": cells.above_zero,
         "carry_over_frac": cells.share, "allowed_grades": cells.grades, "oil": T, "fuel": cells.one_of(*FUELS),
         "coolant": T, "in_service_on": cells.day, "sampling_method": T, "interval_meter": cells.above_zero,
@@ -84,9 +87,9 @@ _TABLES = (
     Table("events", 6, {
         "engine": T, "on": cells.day, "at": cells.clock, "seq": W, "meter": N, "meter_new": N,
         "kind": cells.one_of(*EVENT_KINDS), "litres_in": N, "litres_drained": N, "oil": T, "grade": T, "batch": T,
-        "part": T, "note": T}, ("engine", "on", "kind"), aliases={"litres": "litres_in"}),
+        "part": T, "note": T, "details": cells.facts}, ("engine", "on", "kind"), aliases={"litres": "litres_in"}),
     Table("samples", 7, {
-        "sample": _code, "engine": T, "drawn_on": cells.day, "meter": N, "drawn_at": cells.clock,
+        "sample": bottle_code, "engine": T, "drawn_on": cells.day, "meter": N, "drawn_at": cells.clock,
         "oil_change_meter": N, "oil": T, "method": T, "purpose": cells.one_of(*PURPOSES), "resample_of": T,
         "oil_changed_after": cells.yes_no, "top_up_l": N, "laboratory": T, "instrument": T,
         "analysed_on": cells.day, "received_on": cells.day, "appearance": T, "note": T, "level_on_stick": N, "smell": T},
@@ -94,6 +97,13 @@ _TABLES = (
     Table("readings", 8, {
         "laboratory": T, "report": T, "revision": W, "sample": T, "analyte": T, "reading": T, "unit": T,
         "method": T, "analysed_on": cells.day}, ("report", "sample", "analyte", "reading")),
+    Table("bottles", 9, {
+        "step": cells.identity, "sample": T, "what": cells.one_of("sent", "received", "lost", "broken", "found"),
+        "on": cells.day, "laboratory": T, "note": T, "by": T, "at": _moment}, ("step", "sample", "what", "on", "by")),
+    Table("answers", 9, {
+        "answer": cells.identity, "engine": T, "query": T, "code": T,
+        "said": cells.one_of("stands", "corrected", "asked"), "values": cells.facts, "reason": T, "by": T, "at": _moment},
+        ("answer", "engine", "query", "code", "said", "by", "at")),
     Table("decisions", 9, {
         "decision": cells.identity, "kind": cells.one_of("sign_off", "run", "amendment", "withdraw"), "engine": T,
         "sample": T, "laboratory": T, "report": T, "revision": W, "supersedes": cells.identity, "proposed": W,

@@ -15,7 +15,9 @@ from .migrate import applied, available, migrate
 # In the order of their references, so that a restore can go through them once. Sessions and remembered answers
 # are of the moment and stay behind; the Wall is computed again.
 TABLES = ("depot", "person", "model", "engine", "plan", "source", "oil_batch", "log", "event", "sample", "draw",
-          "report", "reading", "limits_version", "limit_row", "verdict", "decision", "stale", "wall", "setting")
+          "report", "reading", "limits_version", "limit_row", "verdict", "decision", "stale", "wall", "setting", "coolant",
+          "bottle_step", "reference_bottle", "parked", "label_run", "attachment", "photo", "query", "answer",
+          "record_change", "lab_order")
 LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
 
 
@@ -44,10 +46,16 @@ def _dump_order(c: psycopg.Connection, table: str) -> sql.Composable:
     return sql.SQL(", ").join(map(sql.Identifier, [*first, *_key_columns(c, table)]))
 
 
+def present(c: psycopg.Connection) -> list[str]:
+    """The tables that are there: a database before a migration has fewer."""
+    there = {r[0] for r in c.execute("select tablename from pg_tables where schemaname = 'public'")}
+    return [t for t in TABLES if t in there]
+
+
 def hashes(c: psycopg.Connection, out: zipfile.ZipFile | None = None) -> dict[str, dict[str, object]]:
     """Rows and hash of every table; with `out`, the tables are written there too."""
     manifest: dict[str, dict[str, object]] = {}
-    for table in TABLES:
+    for table in present(c):
         columns = _columns(c, table)
         command = sql.SQL("copy (select {} from {} order by {}) to stdout").format(
             sql.SQL(", ").join(map(sql.Identifier, columns)), sql.Identifier(table), _dump_order(c, table))
@@ -100,9 +108,10 @@ def restore(url: str, file: Path) -> dict[str, int]:
             for table in ("engine", "log", "sample", "decision"):
                 if c.execute(sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))).fetchone():
                     raise CannotRestore("the database is not empty; a restore never overwrites anything")
-            for table in reversed(TABLES):  # a first start may have put persons and default limits there
+            there = present(c)
+            for table in reversed(there):  # a first start may have put persons and default limits there
                 c.execute(sql.SQL("delete from {}").format(sql.Identifier(table)))
-            for table in TABLES:
+            for table in there:
                 _load(c, archive, table, manifest["tables"][table]["columns"])
             for table, was in hashes(c).items():
                 if was["sha256"] != manifest["tables"][table]["sha256"]:

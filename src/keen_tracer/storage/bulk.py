@@ -1,5 +1,6 @@
 """Bulk writes by COPY, and the look-ups an import needs a chunk at a time."""
 
+import json
 from collections.abc import Iterable, Sequence
 from typing import Any
 
@@ -21,6 +22,8 @@ def copy_value(value: object) -> str:
     if isinstance(value, list):
         inner = ",".join('"' + str(v).replace("\\", "\\\\").replace('"', '\\"') + '"' for v in value)
         return ("{" + inner + "}").translate(_ESCAPES)
+    if isinstance(value, dict):
+        return json.dumps(value, ensure_ascii=False).translate(_ESCAPES)
     return str(value)
 
 

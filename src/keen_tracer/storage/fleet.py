@@ -84,15 +84,17 @@ def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] 
     logs: dict[int, list[LogRow]] = {e["id"]: [] for e in engines}
     n = 0
     for (engine, key, on, at, seq, dial, kind, dial_new, litres_in, drained, oil, grade, batch, part, note, sample_id,
-         code, purpose, resample_of, change_dial, drawn_oil, method, after, top_up, laboratory, appearance) in rows:
+         code, purpose, resample_of, change_dial, drawn_oil, method, after, top_up, laboratory, appearance, smell,
+         level, details) in rows:
         sample = None
         if sample_id is not None:
-            _, lab, tested, glycol = reports.get(sample_id, (None, laboratory, "", ""))
+            _, lab, tested, glycol, analysed = reports.get(sample_id, (None, laboratory, "", "", None))
             sample = Sample(code, n, purpose, resample_of or None, after, method, lab or laboratory, tested, glycol,
-                            _oil_key(drawn_oil, "", ""), change_dial, top_up, appearance)
+                            _oil_key(drawn_oil, "", ""), change_dial, top_up, appearance, smell, level,
+                            analysed)
             n += 1
         logs[engine].append(LogRow(key, on, kind, dial, at, seq, dial_new, litres_in, drained,
-                                   _oil_key(oil, grade, batch), part or "", note or "", sample))
+                                   _oil_key(oil, grade, batch), part or "", note or "", sample, details or {}))
     value, censor = _readings(c, sample_ids)
     histories = tuple(History(_engine(e), tuple(logs[e["id"]])) for e in engines)
     known = fresh_references(c) if fresh is None else fresh

@@ -18,7 +18,8 @@ class CannotDecide(Exception):
         super().__init__(text)
 
 
-def _put(c: Connection, **values: object) -> str:
+def put_decision(c: Connection, **values: object) -> str:
+    """Write one decision; returns its identity."""
     blank: dict[str, object] = dict.fromkeys((
         "engine_id", "sample_id", "report_id", "supersedes", "proposed", "level", "run_state", "until_dial",
         "accepted", "decided_at"))
@@ -52,7 +53,7 @@ def sign(c: Connection, sample: str, level: int, basis: str, supersedes: str | N
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
     if (standing["id"] if standing else None) != supersedes:
         raise Conflict("decision_standing")
-    key = _put(c, kind="sign_off", sample_id=owner["sample_id"], supersedes=supersedes, proposed=verdict["level"],
+    key = put_decision(c, kind="sign_off", sample_id=owner["sample_id"], supersedes=supersedes, proposed=verdict["level"],
                level=level, basis=basis, reason=reason.strip(), note=note.strip(), decided_by=who)
     judge_one(c, owner["engine_id"])
     return key
@@ -66,7 +67,7 @@ def undo_sign(c: Connection, sample: str, decision: str, who: str) -> str:
         raise Conflict("decision_standing")
     if standing["decided_by"] != who:
         raise CannotDecide("not_yours", f"{standing['decided_by']} signed this; only they can undo it")
-    key = _put(c, kind="withdraw", sample_id=owner["sample_id"], supersedes=decision, decided_by=who)
+    key = put_decision(c, kind="withdraw", sample_id=owner["sample_id"], supersedes=decision, decided_by=who)
     judge_one(c, owner["engine_id"])
     return key
 
@@ -84,7 +85,7 @@ def decide_run(c: Connection, engine: str, state: str, until: float | None, reas
     standing = row(c, "decision_of_engine", engine=found["id"])
     if (standing["id"] if standing else None) != supersedes:
         raise Conflict("decision_standing")
-    key = _put(c, kind="run", engine_id=found["id"], supersedes=supersedes, run_state=state,
+    key = put_decision(c, kind="run", engine_id=found["id"], supersedes=supersedes, run_state=state,
                until_dial=until if state == "restrict" else None, reason=reason.strip(), decided_by=who)
     judge_one(c, found["id"])
     return key
@@ -92,7 +93,7 @@ def decide_run(c: Connection, engine: str, state: str, until: float | None, reas
 
 def answer_amendment(c: Connection, report: int, accept: bool, reason: str, who: str) -> str:
     """Accept or refuse an amended report; accepted figures count from now on and the engine is judged again."""
-    key = _put(c, kind="amendment", report_id=report, accepted=accept, reason=reason.strip(), decided_by=who)
+    key = put_decision(c, kind="amendment", report_id=report, accepted=accept, reason=reason.strip(), decided_by=who)
     owner = row(c, "report_engine", report=report)
     if owner:
         judge_one(c, owner["engine_id"])

@@ -2,7 +2,7 @@
 
 from ..exchange.csvfile import Row
 from ..storage.records import Row as Record
-from ..storage.records import row, run
+from ..storage.records import json, row, run
 from .import_task import Task
 
 _SAME = ("kind", "decided_by", "reason", "level", "run_state")
@@ -34,6 +34,36 @@ def decisions(task: Task, part: list[Row]) -> None:
             reason=given["reason"], note=c.get("note") or "", decided_by=c["by"], decided_at=c["at"],
             **{"engine_id": None, "sample_id": None, "report_id": None, **target})
         task.file.added += 1
+
+
+def bottles(task: Task, part: list[Row]) -> None:
+    """Rows of bottles.csv: steps of a bottle's way, each once."""
+    for r in part:
+        c = r.cells
+        found = row(task.c, "sample_id", code=c["sample"])
+        if found is None:
+            task.problem(r.number, "sample", f"sample {c['sample']!r} is not known", "import samples.csv with it first")
+            continue
+        added = run(task.c, "bottle_step_put", id=c["step"], sample=found["id"], step=c["what"], on=c["on"],
+                    laboratory=c.get("laboratory") or "", note=c.get("note") or "", by=c["by"], at=c.get("at"))
+        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
+        owner = row(task.c, "engine_of_sample", code=c["sample"])
+        if owner:
+            task.touched.add(owner["engine_id"])
+
+
+def answers(task: Task, part: list[Row]) -> None:
+    """Rows of answers.csv: what a person said to a query, each once."""
+    for r in part:
+        c = r.cells
+        engine = task.engine(c["engine"], r.number)
+        if engine is None:
+            continue
+        added = run(task.c, "query_answer_put", id=c["answer"], engine=engine, query=c["query"], code=c["code"],
+                    said=c["said"], numbers=json(c.get("values") or {}), reason=c.get("reason") or "", by=c["by"],
+                    at=c["at"])
+        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
+        task.touched.add(engine)
 
 
 def _target(task: Task, r: Row) -> dict[str, int] | None:

@@ -11,7 +11,7 @@ from ..storage.records import rows
 from . import import_reports
 from .import_task import Task
 
-_EVENT = ("meter_new", "litres_in", "litres_drained", "oil", "grade", "batch", "part", "note")
+_EVENT = ("meter_new", "litres_in", "litres_drained", "oil", "grade", "batch", "part", "note", "details")
 _DRAW = ("purpose", "resample_of", "oil_change_meter", "oil", "method", "oil_changed_after", "top_up_l", "laboratory",
          "instrument", "analysed_on", "received_on", "appearance", "note", "level_on_stick", "smell")
 _LOG_COLUMNS = ("id", "engine_id", "on_date", "at_time", "seq", "dial", "kind", "recorded_by", "source_id",
@@ -41,8 +41,12 @@ def events(task: Task, part: list[Row]) -> None:
         engine = task.engine(c["engine"], r.number)
         if engine is None or not _event_makes_sense(task, r):
             continue
-        fields = _fields(c, _EVENT)
-        key = row_identity(c["engine"], c["on"], c.get("at"), c.get("seq") or 0, c.get("meter"), c["kind"], *fields)
+        fields = _fields(c, _EVENT[:-1])
+        details = c.get("details") or {}
+        # An event without details is the same event it was before files had that column.
+        key = row_identity(c["engine"], c["on"], c.get("at"), c.get("seq") or 0, c.get("meter"), c["kind"], *fields,
+                           *([details] if details else []))
+        fields.append(details)
         if key in seen:
             task.problem(r.number, None, f"this event stands twice, also in row {seen[key]}",
                          "remove one; if both happened give them another seq")
@@ -106,19 +110,21 @@ def samples(task: Task, part: list[Row]) -> None:
     fresh, ids = [], dict[str, int]()
     for key, engine, r, fields in built:
         before = record.get(r.cells["sample"])
-        if before is None:
+        if before is None or before[0]["log_id"] is None:  # a label nobody registered until now may have figures
             fresh.append((key, engine, r, fields))
+            if before:
+                ids[r.cells["sample"]] = before[0]["id"]
             continue
         ids[r.cells["sample"]] = before[0]["id"]
         _known_sample(task, r, key, before)
-    for (_, _, r, _), number in zip(fresh, new_ids(task.c, "sample", len(fresh)), strict=True):
-        ids[r.cells["sample"]] = number
+    new = [r.cells["sample"] for _, _, r, _ in fresh if r.cells["sample"] not in ids]
+    ids |= dict(zip(new, new_ids(task.c, "sample", len(new)), strict=True))
     task.file.added += len(fresh)
     task.touched.update(engine for _, engine, _, _ in fresh)
     copy_rows(task.c, "log", _LOG_COLUMNS, [
         (k, e, r.cells["drawn_on"], r.cells.get("drawn_at"), 0, r.cells["meter"], "sample", task.who, task.source,
          r.number) for k, e, r, _ in fresh])
-    copy_rows(task.c, "sample", ("id", "code"), [(ids[r.cells["sample"]], r.cells["sample"]) for _, _, r, _ in fresh])
+    copy_rows(task.c, "sample", ("id", "code"), [(ids[n], n) for n in new])
     copy_rows(task.c, "draw", _DRAW_COLUMNS, [(k, ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh])
     import_reports.write_reports(task, [
         import_reports.Incoming(r.cells.get("laboratory") or "", r.cells["sample"], 1, ids[r.cells["sample"]], None,

@@ -12,11 +12,12 @@ from ..storage.records import limits_in_force, publish_limits, row, rows, run
 from .import_task import Task
 
 # Column of the file → column of the table, where they differ.
-_NAMES = {"depot": {"depot": "code"}, "model": {"model": "code"}, "engine": {"engine": "code"}}
+_NAMES = {"depot": {"depot": "code"}, "model": {"model": "code"}, "engine": {"engine": "code"},
+          "coolant": {"coolant": "code"}}
 _LISTS = {"allowed_grades", "features"}
 _MAY_BE_NULL = {"walking_order", "daily_capacity", "oil_total_l", "sump_l", "between_marks_l", "depot", "model",
                 "carry_over_frac", "in_service_on", "interval_meter", "interval_days", "nominal_drain_meter",
-                "dipstick_to_low_mm"}
+                "dipstick_to_low_mm", "na_mg_kg", "k_mg_kg", "b_mg_kg", "si_mg_kg", "density_kg_l", "glycol_pct"}
 
 
 def _values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
@@ -66,6 +67,10 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
 
 def depots(task: Task, part: list[Row]) -> None:
     _upsert(task, "depot", part)
+
+
+def coolants(task: Task, part: list[Row]) -> None:
+    _upsert(task, "coolant", part)
 
 
 def models(task: Task, part: list[Row]) -> None:

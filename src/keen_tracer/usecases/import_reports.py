@@ -8,7 +8,8 @@ from ..core.analytes import BY_CODE, BY_COLUMN
 from ..core.values import reading_text
 from ..exchange.cells import BadCell
 from ..exchange.csvfile import ReadingCell, Row, reading_cell
-from ..storage.bulk import copy_text, copy_value, known, new_ids
+from ..exchange.tables import bottle_code
+from ..storage.bulk import copy_rows, copy_text, copy_value, known, new_ids
 from ..storage.records import Row as Record
 from ..storage.records import row, rows
 from .import_task import Change, Task
@@ -52,7 +53,9 @@ def write_reports(task: Task, incoming: list[Incoming]) -> None:
     for one in incoming:
         content = one.content()
         before = have.get((one.laboratory, one.number), [])
-        if any(b["content_hash"] == content for b in before):
+        # The same figures under another bottle are another statement: a report matched to its bottle by a person.
+        if any(b["content_hash"] == content and (b["sample_id"], b["oil_batch_id"]) == (one.sample_id, one.batch_id)
+               for b in before):
             continue
         if before:
             if any(b["source_id"] == task.source and b["revision"] == one.revision for b in before):
@@ -141,7 +144,11 @@ def finish_readings(task: Task) -> None:
 
 
 def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> None:
-    samples = known(task.c, "sample", "code", ["id"], sorted({r.cells["sample"] for g in groups.values() for r in g}))
+    names_given = sorted({r.cells["sample"] for g in groups.values() for r in g})
+    samples = known(task.c, "sample", "code", ["id"], names_given)
+    samples |= _unregistered(task, [n for n in names_given if n not in samples])
+    batches = {r["sample_id"]: r["oil_batch_id"] for r in rows(
+        task.c, "reference_samples", samples=[x[0] for x in samples.values()])}
     engines = {r["sample_id"]: r["engine_id"] for r in rows(
         task.c, "engines_of_samples", samples=[x[0] for x in samples.values()])}
     incoming = []
@@ -152,16 +159,31 @@ def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> 
             task.problem(at, "sample", f"report {number!r} names several samples: {', '.join(sorted(names))}",
                          "give each sample its own report number")
             continue
-        sample = samples.get(name := names.pop())
-        if sample is None:
-            task.problem(at, "sample", f"sample {name!r} is not known",
-                         "import samples.csv with it first (or in the same call), or correct the label")
-            continue
+        sample = samples[name := names.pop()]
+        batch = batches.get(sample[0])
+        task.all_touched |= batch is not None
         found, methods = _group_readings(task, group)
         if found:
-            incoming.append(Incoming(laboratory, number, revision, sample[0], None, group[0].cells.get("analysed_on"),
-                                     found, at, f"report {number} of sample {name}", engines.get(sample[0]), methods))
+            incoming.append(Incoming(
+                laboratory, number, revision, None if batch else sample[0], batch, group[0].cells.get("analysed_on"),
+                found, at, f"report {number} of sample {name}", engines.get(sample[0]), methods))
     write_reports(task, incoming)
+
+
+def _unregistered(task: Task, names: list[str]) -> dict[str, tuple[int]]:
+    """Bottles nobody registered: their figures are kept, and wait in Collect's inbox for the bottle they belong to."""
+    made: dict[str, tuple[int]] = {}
+    for name, number in zip(names, new_ids(task.c, "sample", len(names)), strict=True):
+        try:
+            bottle_code(name)
+        except BadCell as bad:
+            task.problem(None, "sample", bad.what, bad.fix)
+            continue
+        finally:
+            made[name] = (number,)
+        task.report.unmatched.append(name)
+    copy_rows(task.c, "sample", ("id", "code"), [(made[n][0], n) for n in names if n in task.report.unmatched])
+    return made
 
 
 def _group_readings(task: Task, group: list[Row]) -> tuple[list[ReadingCell], dict[int, str] | None]:

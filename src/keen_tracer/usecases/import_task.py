@@ -41,6 +41,7 @@ class ImportReport:
     changes: list[Change] = field(default_factory=list)
     change_count: int = 0
     amendments: list[Change] = field(default_factory=list)
+    unmatched: list[str] = field(default_factory=list)
     written: bool = False
     engines: int = 0
 

@@ -26,7 +26,8 @@ HANDLERS: dict[str, Handler] = {
     "depots": import_master.depots, "models": import_master.models, "engines": import_master.engines,
     "plans": import_master.plans, "limits": import_master.limits, "oils": import_reports.oils,
     "events": import_events.events, "samples": import_events.samples, "readings": import_reports.readings,
-    "decisions": import_decisions.decisions,
+    "decisions": import_decisions.decisions, "coolants": import_master.coolants,
+    "bottles": import_decisions.bottles, "answers": import_decisions.answers,
 }
 # What is known only when a file has ended.
 FINISHERS: dict[str, Callable[[Task], None]] = {

@@ -9,9 +9,11 @@ from dataclasses import dataclass
 from ..core.evaluate import evaluate
 from ..core.judge import verdicts
 from ..core.limits import LimitSet
+from ..core.record_queries import Query, queries
 from ..core.records import Floats
 from ..core.verdict import Verdict
 from ..storage import fleet as storage
+from ..storage.bulk import copy_rows
 from ..storage.db import Connection, Database, single
 from ..storage.errors import Unavailable
 from ..storage.records import limits_in_force, number, rows, run
@@ -43,12 +45,24 @@ def judge_engines(c: Connection, engine_ids: list[int], limits_id: int, limits: 
     """Judge these engines inside the caller's transaction."""
     loaded = storage.load(c, engine_ids, fresh)
     found: list[Verdict] = []
+    doubts: dict[str, list[Query]] = {}
     if loaded.sample_ids:
         evaluation = evaluate(loaded.fleet, limits)
-        found = verdicts(evaluation)
+        found, doubts = verdicts(evaluation), queries(evaluation)
+    _ask(c, loaded, doubts)
     written = _write(c, loaded.sample_ids, found, limits_id)
     wall_rows(c, loaded, found)
     return Judged(len(loaded.engines), len(found), written)
+
+
+def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> None:
+    """Keep what does not fit and is not answered."""
+    ids = {e["code"]: e["id"] for e in loaded.engines}
+    run(c, "queries_clear", ids=list(ids.values()))
+    answered = {(r["engine_id"], r["query"]) for r in rows(c, "answers_of_engines", ids=list(ids.values()))}
+    copy_rows(c, "query", ("engine_id", "key", "code", "sample", "log", "on_date", "numbers"), [
+        (ids[engine], q.key, q.code, q.sample, q.log, q.on, q.numbers) for engine, found in doubts.items()
+        for q in {q.key: q for q in found}.values() if (ids[engine], q.key) not in answered])
 
 
 def _write(c: Connection, sample_ids: list[int], found: list[Verdict], limits_id: int) -> int:
@@ -102,11 +116,14 @@ def judge_some(c: Connection, limit: int) -> Judged | None:
 
 
 class Worker(threading.Thread):
-    """Judges in the background while the program serves: woken by `wake`, and every few seconds."""
+    """Judges in the background while the program serves: woken by `wake`, and every few seconds.
 
-    def __init__(self, database: Database, pause_s: float = 5.0):
+    `first` is what else has to happen now and then, before judging: the simulated laboratory's answers.
+    """
+
+    def __init__(self, database: Database, first: Callable[[], None] = lambda: None, pause_s: float = 5.0):
         super().__init__(name="judge", daemon=True)
-        self._database, self._pause = database, pause_s
+        self._database, self._first, self._pause = database, first, pause_s
         self._wake, self._stop = threading.Event(), threading.Event()
 
     def wake(self) -> None:
@@ -120,6 +137,7 @@ class Worker(threading.Thread):
     def run(self) -> None:
         while not self._stop.is_set():
             try:
+                self._first()
                 with self._database.transaction() as c:
                     more = judge_some(c, 20) is not None
             except Unavailable:

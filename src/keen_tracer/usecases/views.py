@@ -189,7 +189,9 @@ def _chip(f: dict[str, Any]) -> str:
         return word
     if f["code"].startswith("run_in_"):
         return f"{name} in run-in"
-    if f["level"] == 3:
+    if f["code"] == "field_check":
+        return f"{f['numbers']['check']}: {f['numbers']['result'].replace('_', ' ')}"
+    if f["level"] == 3 or not f["analyte"]:
         return str(f["code"]).replace("_", " ")
     return f"{name} {'at' if f['code'].endswith('at_limit') else 'past'} {level}"
 

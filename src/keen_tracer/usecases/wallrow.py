@@ -5,7 +5,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from ..core.due import Due, Plan, next_due
-from ..core.places import stop_word
+from ..core.places import telling
 from ..core.records import History
 from ..core.sentences import ACTION_SHORT, due_words, sentence, summary
 from ..core.standing import comb, run_state_now, waits
@@ -17,7 +17,8 @@ from ..storage.records import Row, json, rows, run
 
 TRACE_BACK = timedelta(days=400)  # the Wall shows nine months; the rest is slack for a row not refreshed
 MARKS = {"oil_change": "oil", "repair": "work", "rebuild": "work", "symptom": "symptom", "failure": "symptom",
-         "filter_change": "work", "meter_replaced": "work", "storage_start": "stored", "storage_end": "out"}
+         "filter_change": "work", "meter_replaced": "work", "storage_start": "stored", "storage_end": "out",
+         "field_check": "symptom", "bottle_lost": "symptom", "bottle_broken": "symptom"}
 
 
 def _trace(line: TimeLine, found: dict[str, Verdict], signed: dict[str, Row], since: date) -> list[dict[str, Any]]:
@@ -48,7 +49,7 @@ def _standing_stops(line: TimeLine) -> list[str]:
     for m in line.moments:
         if m.row.kind in ("repair", "rebuild"):
             out = []
-        elif stop_word(m.row):
+        elif (word := telling(m.row)) and word.level == Level.STOP:
             out.append(m.row.part)
     return out
 

@@ -25,7 +25,7 @@ from limit_row r join limits_version v on v.id = r.version_id order by v.id, r.n
 -- name: export_events
 -- events.csv
 select e.code, l.on_date, l.at_time, l.seq, l.dial, v.dial_new, l.kind, v.litres_in, v.litres_drained, v.oil, v.grade,
-    v.batch, v.part, v.note
+    v.batch, v.part, v.note, nullif(v.details, '{}') as details
 from log_now l join event v on v.log_id = l.id join engine e on e.id = l.engine_id
 order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.kind, l.id;
 
@@ -44,9 +44,24 @@ select r.laboratory, r.number, r.revision, s.code, x.analyte, x.reported, x.valu
 from report r join sample s on s.id = r.sample_id join reading x on x.report_id = r.id
 order by r.laboratory, r.number, r.revision, x.analyte;
 
+-- name: export_coolants
+-- coolants.csv
+select code, na_mg_kg, k_mg_kg, b_mg_kg, si_mg_kg, density_kg_l, glycol_pct from coolant order by code;
+
+-- name: export_bottles
+-- bottles.csv: every step of a bottle's way
+select b.id::text, s.code, b.step, b.on_date, b.laboratory, b.note, b.recorded_by, b.recorded_at
+from bottle_step b join sample s on s.id = b.sample_id order by b.recorded_at, b.id;
+
+-- name: export_answers
+-- answers.csv: what was said to each query, with both values
+select a.id::text, e.code, a.query, a.code, a.said, a.numbers, a.reason, a.answered_by, a.answered_at
+from answer a join engine e on e.id = a.engine_id order by a.answered_at, a.id;
+
 -- name: export_oils
 -- oils.csv: batches with the figures of their reference that counts
-select b.id, b.oil, b.grade, b.batch, b.reference_on from oil_batch b order by b.oil, b.grade, b.batch;
+select b.id, b.oil, b.grade, b.batch, coalesce(b.reference_on, (select min(r.analysed_on) from report_in_effect r
+    where r.oil_batch_id = b.id)) as reference_on from oil_batch b order by b.oil, b.grade, b.batch;
 
 -- name: export_oil_readings
 -- Readings of the fresh-oil references, first revision.

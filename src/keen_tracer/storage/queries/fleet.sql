@@ -12,19 +12,24 @@ from engine e left join model m on m.code = e.model
 where e.id = any(%(ids)s) order by e.id;
 
 -- name: log_of_engines
--- Every current log row of the given engines, with its event or its drawn sample.
-select l.engine_id, l.id::text, l.on_date, l.at_time, l.seq, l.dial, l.kind, v.dial_new, v.litres_in,
-    v.litres_drained, v.oil, v.grade, v.batch, v.part, v.note, d.sample_id, s.code, d.purpose, d.resample_of,
-    d.oil_change_dial, d.oil, d.method, d.oil_changed_after, d.top_up_l, d.laboratory, d.appearance
+-- Every current log row of the given engines, with its event or its drawn sample; a bottle that was lost is an event.
+select l.engine_id, l.id::text, l.on_date, l.at_time, l.seq, l.dial,
+    case when gone.step is null then l.kind else 'bottle_' || gone.step end, v.dial_new, v.litres_in,
+    v.litres_drained, v.oil, v.grade, v.batch, v.part, coalesce(v.note, case when gone.step is not null then s.code end),
+    case when gone.step is null then d.sample_id end, s.code, d.purpose, d.resample_of,
+    d.oil_change_dial, d.oil, d.method, d.oil_changed_after, d.top_up_l, d.laboratory, d.appearance,
+    d.smell, d.level_on_stick, v.details
 from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id = l.id
     left join sample s on s.id = d.sample_id
+    left join bottle_now gone on gone.sample_id = d.sample_id and gone.step in ('lost', 'broken')
 where l.engine_id = any(%(ids)s);
 
 -- name: sample_reports
 -- Laboratory and test methods of the given samples, from the first report that counts.
 select distinct on (r.sample_id) r.sample_id, r.laboratory,
     coalesce((select min(method) from reading where report_id = r.id and analyte <= 13), '') as method,
-    coalesce((select min(method) from reading where report_id = r.id and analyte = %(glycol)s), '') as glycol
+    coalesce((select min(method) from reading where report_id = r.id and analyte = %(glycol)s), '') as glycol,
+    r.analysed_on
 from report_in_effect r where r.sample_id = any(%(samples)s) order by r.sample_id, r.id;
 
 -- name: readings_as_arrays

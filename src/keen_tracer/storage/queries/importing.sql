@@ -10,7 +10,7 @@ select id::text, source_id, source_row from log where id = any(%(ids)s::uuid[]);
 
 -- name: reports_known
 -- Every revision of the given reports.
-select laboratory, number, revision, content_hash, id, source_id from report
+select laboratory, number, revision, content_hash, id, source_id, sample_id, oil_batch_id from report
 where (laboratory, number) in (select * from unnest(%(laboratories)s::text[], %(numbers)s::text[]))
 order by revision;
 

@@ -1,0 +1,52 @@
+"""Queries about records that do not fit, and what a person says to them. Both values are kept with the answer."""
+
+from typing import Any
+from uuid import UUID
+
+from ..core.query_words import query_words
+from ..storage.db import Connection
+from ..storage.records import json, row, rows, run
+from .correcting import Correction, correct
+from .judging import judge_one
+from .recording import CannotRecord, Event, record_event
+
+# What may be put right from the query itself: fields of the row it is about, or an event that was not recorded.
+REMEDIES = {"meter_falls": ("dial", "on_date"), "over_24_h": ("dial", "on_date"), "hours_differ": ("oil_change_dial",),
+            "other_oil": ("oil",), "dated_after_drain": ("on_date",), "other_method": ("method",),
+            "like_the_old_oil": ("on_date",), "oil_changed": ("oil_change",)}
+
+
+def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
+    """The queries that wait, in words, with what may be put right from here."""
+    out = []
+    for r in rows(c, "queries_open", engine=engine):
+        said, settles = query_words(r["code"], r["numbers"], r["unit"])
+        out.append({**r, "words": said, "settles": settles, "remedies": REMEDIES.get(r["code"], ())})
+    return out
+
+
+def answers(c: Connection, engine: str, unit: str) -> list[dict[str, Any]]:
+    """What was said to this engine's queries, newest first."""
+    return [{**r, "words": query_words(r["code"], r["numbers"], unit)[0]}
+            for r in rows(c, "answers_of_engine", engine=engine)]
+
+
+def answer(c: Connection, key: UUID, engine: str, query: str, said: str, reason: str, who: str,
+           fix: Correction | None = None, event: Event | None = None) -> None:
+    """Say that the record stands, that the laboratory was asked, or put it right here; in one step, kept for good."""
+    asked = row(c, "query_one", engine=engine, key=query)
+    if asked is None:
+        raise CannotRecord("answered_already", "somebody answered this, or the records changed; look again")
+    if not reason.strip():
+        raise CannotRecord("reason_required", "say how you know, in a few words")
+    if (said == "corrected") != (fix is not None or event is not None):
+        raise CannotRecord("correction_required", "say what it should be")
+    run(c, "query_answer_put", id=key, engine=asked["engine_id"], query=query, code=asked["code"], said=said,
+        numbers=json(asked["numbers"]), reason=reason.strip(), by=who, at=None)
+    if fix is not None:
+        if str(fix.log) != asked["log"]:
+            raise CannotRecord("other_record", "the correction is of another record than the query")
+        correct(c, fix, who)
+    if event is not None:
+        record_event(c, event, who)
+    judge_one(c, asked["engine_id"])
