@@ -11,7 +11,8 @@ from starlette.exceptions import HTTPException
 
 from ..storage.db import Database
 from ..usecases.judging import Worker
-from . import collect, exchange, routes
+from ..usecases.orders import answer_due
+from . import bottles, collect, exchange, record, routes
 from .context import Context
 from .errors import add_handlers
 from .security import content_policy, guard
@@ -22,7 +23,7 @@ def create_app(url: str, pages: Path) -> FastAPI:
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
         with Database(url) as database, tempfile.TemporaryDirectory(prefix="keen-uploads-") as uploads:
-            worker = Worker(database)
+            worker = Worker(database, lambda: answer_due(database))
             worker.start()
             app.state.context = Context(database, url, worker, Path(uploads), pages)
             yield
@@ -36,6 +37,8 @@ def create_app(url: str, pages: Path) -> FastAPI:
     app.include_router(routes.router)
     app.include_router(exchange.router)
     app.include_router(collect.router)
+    app.include_router(bottles.router)
+    app.include_router(record.router)
     _serve_pages(app, pages)
     return app
 

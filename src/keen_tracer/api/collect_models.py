@@ -1,12 +1,14 @@
 """What goes over the wire for Collect."""
 
 from datetime import date, time
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from .models import Due, LevelNumber
+
+BottleCode = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")]
 
 
 class CheckStep(BaseModel):
@@ -25,7 +27,8 @@ class Stop(BaseModel):
     signed: bool
     may_run: str
     next: str
-    purpose: Literal["routine", "resample"]
+    purpose: Literal["routine", "resample", "post_repair"]
+    resample_of: str
     due: Due | None
     why: str
     dial: float | None
@@ -65,8 +68,8 @@ class NewBottle(BaseModel):
     """A drawn bottle; `id` is made by the client, so that sending it twice registers it once."""
 
     id: UUID
-    sample: str = Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")
-    engine: str
+    sample: BottleCode
+    engine: str = Field(max_length=60)
     on: date
     at: time | None = None
     dial: float = Field(ge=0, lt=1e9, allow_inf_nan=False)
@@ -78,6 +81,7 @@ class NewBottle(BaseModel):
     smell: str = Field(default="", max_length=40)
     level_on_stick: float | None = Field(default=None, ge=-2, le=3, allow_inf_nan=False)
     note: str = Field(default="", max_length=2000)
+    resample_of: str = Field(default="", max_length=60)
 
 
 Litres = Field(default=None, ge=0, lt=1e5, allow_inf_nan=False)
@@ -100,6 +104,8 @@ class NewEvent(BaseModel):
     batch: str = Field(default="", max_length=40)
     part: str = Field(default="", max_length=60)
     note: str = Field(default="", max_length=2000)
+    details: dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Annotated[str, Field(max_length=60)]] = Field(
+        default={}, max_length=12)
 
 
 class Recorded(BaseModel):

@@ -34,6 +34,7 @@ def _answer(status: int, code: str, message: str, **more: object) -> JSONRespons
 
 
 CONFLICTS = {
+    "row_version": "Somebody changed this entry while you had it open. Look again; nothing was written.",
     "verdict_basis": "The figures changed while you looked. Look again; nothing was written.",
 }
 

@@ -50,6 +50,7 @@ class ImportResult(BaseModel):
     changes: list[ImportChange]
     change_count: int
     amendments: list[ImportChange]
+    unmatched: list[str]
     engines: int
 
 

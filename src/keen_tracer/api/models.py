@@ -36,6 +36,8 @@ class State(BaseModel):
     queue: int
     stale: int
     amendments: int
+    queries: int
+    stray: int
     engines: int
     open_stops: list[OpenStop]
     demo: bool
@@ -151,8 +153,12 @@ class Said(BaseModel):
 
 
 class ActionOut(BaseModel):
+    """What to do next; `became` says when it was done or became pointless."""
+
+    code: str
     words: str
     due_dial: float | None
+    became: str
 
 
 class VerdictOut(BaseModel):

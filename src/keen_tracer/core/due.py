@@ -1,6 +1,6 @@
 """When the next sample is due, by which plan, and why (DOMAIN 1, 3.21)."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -75,7 +75,7 @@ class _Now:
     last: Moment
     newest: Moment
     use: Usage | None
-    level: int
+    share: float  # of the interval, by the level the engine stands at
     today: date
 
 
@@ -86,7 +86,7 @@ def _point(plan: Plan, now: _Now) -> tuple[float, float] | None:
                 default=None)
     match plan.kind:
         case "meter":
-            every = (plan.every or 0) * TIGHTENED[now.level]
+            every = (plan.every or 0) * now.share
             return None if last is None else (last + every, every)
         case "drain" | "half_drain" if charge.start is not None:
             span = now.engine.nominal_drain * (1.0 if plan.kind == "drain" else 0.5)
@@ -104,10 +104,10 @@ def _point(plan: Plan, now: _Now) -> tuple[float, float] | None:
 
 
 def _by_days(plan: Plan, now: _Now) -> Due:
-    every = (plan.every or 0) * TIGHTENED[now.level]
+    every = (plan.every or 0) * now.share
     begun = max(now.last.row.on, out_of_storage(now.line) or now.last.row.on)
     on = begun + timedelta(days=round(every))
-    return Due(on, on, on, plan.kind, plan.every, now.level > 0, None, now.use.per_week if now.use else None,
+    return Due(on, on, on, plan.kind, plan.every, now.share < 1, None, now.use.per_week if now.use else None,
                max((now.today - on).days, 0), (now.today - begun).days / every, plan.method)
 
 
@@ -133,20 +133,31 @@ def _by_meter(plan: Plan, now: _Now) -> Due | None:
     offset = now.newest.total - (now.newest.row.dial if now.newest.row.dial is not None else now.newest.total)
     gone = now.use.meter_on(now.today)[0] - (total - span)
     return Due(on, max(min(days[1], on), now.last.row.on), max(days[2], on), plan.kind, plan.every,
-               plan.kind == "meter" and now.level > 0, total - offset, now.use.per_week,
+               plan.kind == "meter" and now.share < 1, total - offset, now.use.per_week,
                max((now.today - on).days, 0), gone / span if span > 0 else None, plan.method)
 
 
-def dues(engine: Engine, plans: Iterable[Plan], line: TimeLine, today: date, level: int | None = None) -> list[Due]:
+def check_tightened(shares: Mapping[int, float]) -> None:
+    """Raise OutOfRange when a rule would lengthen an interval, or a worse level would wait longer than a milder one."""
+    before = 1.0
+    for level in range(4):
+        if not 0.05 <= shares[level] <= before:
+            raise OutOfRange(f"share of the interval at level {level}", shares[level], 0.05, before, "")
+        before = shares[level]
+
+
+def dues(engine: Engine, plans: Iterable[Plan], line: TimeLine, today: date, level: int | None = None,
+         tightened: Mapping[int, float] = TIGHTENED) -> list[Due]:
     """Every plan's next sample, soonest first; nothing in storage, and nothing before a first sample.
 
     level : what the engine stands at (0 to 3); Watch and Act tighten the plans of meter and days.
+    tightened : share of the interval by level, see `check_tightened`
     """
     drawn = line.samples()
     if not drawn or in_storage(line):
         return []
     newest = next(m for m in reversed(line.moments) if m.total is not None or m is drawn[-1][0])
-    now = _Now(engine, line, drawn[-1][0], newest, usage(line), level or 0, today)
+    now = _Now(engine, line, drawn[-1][0], newest, usage(line), tightened[level or 0], today)
     found = []
     for plan in plans_of(engine, plans):
         one = {"days": _by_days, "outing": _after_outing}.get(plan.kind, _by_meter)(plan, now)
@@ -156,6 +167,6 @@ def dues(engine: Engine, plans: Iterable[Plan], line: TimeLine, today: date, lev
 
 
 def next_due(engine: Engine, line: TimeLine, today: date, plans: Iterable[Plan] = (),
-             level: int | None = None) -> Due | None:
+             level: int | None = None, tightened: Mapping[int, float] = TIGHTENED) -> Due | None:
     """The soonest of `dues`, or None."""
-    return next(iter(dues(engine, plans, line, today, level)), None)
+    return next(iter(dues(engine, plans, line, today, level, tightened)), None)

@@ -220,6 +220,7 @@ ACTION_WORDS = {
     "check_intake": "Check the intake from filter to engine",
     "open_filter": "Open the filter and look",
     "sample_sooner": "Sample sooner, at half the interval",
+    "post_repair": "Draw a sample after the repair",
 }
 
 
@@ -228,7 +229,7 @@ ACTION_SHORT = {
     "do_not_run": "Inspect before it runs", "drain_coolant_first": "Drain from the bottom", "resample": "Resample",
     "inspect_before_start": "Inspect before it runs", "change_oil": "Change the oil",
     "pressure_test_cooling": "Pressure-test cooling", "check_intake": "Check the intake", "open_filter": "Open the filter",
-    "sample_sooner": "Sample sooner",
+    "sample_sooner": "Sample sooner", "post_repair": "Sample after repair",
 }
 
 

@@ -9,7 +9,7 @@ import psycopg
 from psycopg.rows import dict_row
 
 from ..core.analytes import BY_CODE, N
-from ..core.due import Plan
+from ..core.due import TIGHTENED, Plan
 from ..core.records import DEFAULT_CARRY_OVER, Engine, Fleet, Floats, History, LogRow, Sample, nominal_drain
 from .sql import query
 
@@ -31,6 +31,7 @@ class Loaded:
     engines: list[dict[str, Any]]
     sample_ids: list[int]
     plans: dict[int, tuple[Plan, ...]]
+    tightened: dict[int, float]
 
 
 def _engine(row: dict[str, Any]) -> Engine:
@@ -74,6 +75,12 @@ def _readings(c: psycopg.Connection, samples: list[int]) -> tuple[Floats, np.nda
     return value, censor
 
 
+def _tightened(c: psycopg.Connection) -> dict[int, float]:
+    """Share of a plan's interval by level, as the user set it."""
+    kept = c.execute(query("setting_get"), {"key": "tightened"}).fetchone()
+    return {0: 1.0, 1: kept[0]["watch"], 2: kept[0]["act"], 3: kept[0]["act"]} if kept else TIGHTENED
+
+
 def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] | None = None) -> Loaded:
     """The given engines with everything in their log."""
     with c.cursor(row_factory=dict_row) as cursor:
@@ -101,7 +108,7 @@ def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] 
     plans: dict[int, tuple[Plan, ...]] = {}
     for engine, kind, every, method in c.execute(query("plans_of_engines"), {"ids": engine_ids}):
         plans[engine] = (*plans.get(engine, ()), Plan(kind, every, method))
-    return Loaded(Fleet(histories, value, censor, known), engines, sample_ids, plans)
+    return Loaded(Fleet(histories, value, censor, known), engines, sample_ids, plans, _tightened(c))
 
 
 def batches(c: psycopg.Connection, engine_ids: list[int], samples: int = 6000) -> Iterator[list[int]]:

@@ -20,11 +20,16 @@ _MAY_BE_NULL = {"walking_order", "daily_capacity", "oil_total_l", "sump_l", "bet
                 "dipstick_to_low_mm", "na_mg_kg", "k_mg_kg", "b_mg_kg", "si_mg_kg", "density_kg_l", "glycol_pct"}
 
 
-def _values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
+def column_of(table: str, name: str) -> str:
+    """The table's column for a file's column."""
+    return _NAMES[table].get(name, name)
+
+
+def table_values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
     """The columns a row gives, as the table holds them. Empty text is '', an empty list is {}."""
     out = {}
     for name, value in cells.items():
-        column = _NAMES[table].get(name, name)
+        column = column_of(table, name)
         if value is None and column not in _MAY_BE_NULL:
             value = [] if column in _LISTS else {"time_zone": "UTC", "meter_unit": "h"}.get(column, "")
         out[column] = value
@@ -38,7 +43,7 @@ def _same(a: Any, b: Any) -> bool:
 def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
     """Insert new rows; show changed ones and write them only when the person accepts. Codes of new rows."""
     file_key = table
-    columns = [_NAMES[table].get(n, n) for n in part[0].cells]
+    columns = [column_of(table, n) for n in part[0].cells]
     have = known(task.c, table, "code", columns, [r.cells[file_key] for r in part])
     seen: dict[str, int] = {}
     added = []
@@ -48,7 +53,7 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
             task.problem(r.number, file_key, f"{table} {code!r} stands twice", f"row {seen[code]} has it too; keep one")
             continue
         seen[code] = r.number
-        values = _values(table, r.cells)
+        values = table_values(table, r.cells)
         if code not in have:
             insert(task.c, table, values)
             added.append(code)

@@ -1,24 +1,27 @@
 """The round: which engines of a depot are due on a day, in walking order, with method, cautions and kit. Reads only."""
 
+from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from datetime import date, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from ..core.due import next_due
+from ..core.due import Plan, next_due
 from ..core.forecast import usage
+from ..core.records import History
 from ..core.sampling import METHODS, checklist, kit, tube_length_mm
-from ..core.sentences import ACTION_SHORT, due_words
+from ..core.sentences import due_words
 from ..core.timeline import TimeLine, build
 from ..storage import fleet
 from ..storage.db import Connection
 from ..storage.records import Row, number, rows
+from .labels import label_for
 from .views import wall
 from .wallrow import due_out
 
 SOON = timedelta(days=3)  # due within these days is taken along; our choice
 DEFAULT_METHOD = "vacuum"
-RESAMPLE = ACTION_SHORT["resample"]
+WHY = {"resample": "again in a new bottle, before any strip-down", "post_repair": "first sample after the repair"}
 
 
 def today_in(zone: str, now: Any) -> date:
@@ -37,10 +40,11 @@ def _expected(line: TimeLine, on: date) -> dict[str, float | None]:
     return {"expected": middle, "low": low, "high": high}
 
 
-def stop(shown: dict[str, Any], e: Row, history: Any, plans: Any, on: date) -> dict[str, Any]:
+def stop(shown: dict[str, Any], e: Row, history: History, plans: Iterable[Plan], on: date,
+         tightened: Mapping[int, float]) -> dict[str, Any]:
     """One engine as the technician meets it."""
     line = build(history)
-    due = next_due(history.engine, line, on, plans, shown["level"])
+    due = next_due(history.engine, line, on, plans, shown["level"], tightened)
     charge = line.charges[-1]
     dials = [m for m in line.moments if m.total is not None]
     method = (due.method if due else "") or e["sampling_method"] or DEFAULT_METHOD
@@ -50,10 +54,10 @@ def stop(shown: dict[str, Any], e: Row, history: Any, plans: Any, on: date) -> d
     return {
         "code": e["code"], "name": e["name"], "depot": e["depot"], "unit": e["meter_unit"], "level": shown["level"],
         "signed": shown["signed"], "may_run": shown["may_run"], "next": shown["next"],
-        "purpose": "resample" if shown["next"] == RESAMPLE else "routine",
+        "purpose": shown["next_code"] if shown["next_code"] in WHY else "routine",
+        "resample_of": shown["sample"] or "" if shown["next_code"] == "resample" else "",
         "due": due_out(due, e["meter_unit"]) if due else None,
-        "why": "again in a new bottle, before any strip-down" if shown["next"] == RESAMPLE else
-        due_words(asdict(due), e["meter_unit"]) if due else shown["next"],
+        "why": WHY.get(shown["next_code"]) or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),
         "dial": dials[-1].row.dial if dials else None, **_expected(line, on), "charge_start": charge.start,
         "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
         "last_sample_dial": last[-1][0].row.dial if last else None, "oil": (charge.oil or "").replace("|", " ").strip(),
@@ -67,7 +71,7 @@ def _wanted(shown: dict[str, Any], on: date) -> bool:
     if shown["stored"] or any(m["kind"] == "bottle" for m in shown["trace"][-1:]):
         return False
     due = shown["due"]
-    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next"] == RESAMPLE)
+    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next_code"] in WHY)
 
 
 def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
@@ -80,7 +84,7 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
     ids = {r["code"]: number(c, "engine_by_code", code=r["code"]) for r in taken[:capacity]}
     loaded = fleet.load(c, list(ids.values()), {})
     by_code = {r["code"]: r for r in taken}
-    stops = [stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on)
+    stops = [stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on, loaded.tightened)
              for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True)]
     walk = [d["code"] for d in depots]
     stops.sort(key=lambda s: (walk.index(s["depot"]) if s["depot"] in walk else len(walk), s["code"]))
@@ -97,5 +101,5 @@ def one_stop(c: Connection, code: str, on: date) -> dict[str, Any] | None:
         return None
     loaded = fleet.load(c, [engine], {})
     shown = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
-    return {**stop(shown, loaded.engines[0], loaded.fleet.histories[0], loaded.plans.get(engine, ()), on),
-            "next_label": number(c, "last_label") + 1}
+    return {**stop(shown, loaded.engines[0], loaded.fleet.histories[0], loaded.plans.get(engine, ()), on,
+                   loaded.tightened), "next_label": label_for(c, code)}

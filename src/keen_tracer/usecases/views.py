@@ -1,14 +1,18 @@
 """What the screens show, put together from storage and the core. Reads only."""
 
+from collections.abc import Mapping
 from datetime import date, timedelta
 from typing import Any
 
 import numpy as np
 
 from ..core.analytes import ANALYTES, BY_COLUMN
+from ..core.errors import CoreError
 from ..core.evaluate import Evaluation, evaluate
+from ..core.field_checks import result
 from ..core.ladder import Ladder, how_reached, ladders
 from ..core.limits import ACT, CONC, WATCH
+from ..core.places import Place
 from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
 from ..core.standing import Tooth, group_of, may_run_words, waits
 from ..core.timeline import TimeLine, build
@@ -17,6 +21,7 @@ from ..core.viscosity import allowed_range
 from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
 from ..storage.records import Row, limits_in_force, number, row, rows, setting
+from .wallrow import repaired_after
 
 GROUPS = {"do_not_run": "Do not run", "act": "Act", "watch": "Watch", "overdue": "Overdue", "quiet": "Quiet"}
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks, DESIGN
@@ -29,6 +34,7 @@ class NotThere(Exception):
 def state(c: Connection, person: Row | None) -> dict[str, Any]:
     return {"today": date.today(), "person": person, "queue": number(c, "queue_count"),
             "stale": number(c, "stale_count"), "amendments": len(rows(c, "pending_amendments")),
+            "queries": number(c, "queries_count"), "stray": number(c, "stray_count"),
             "engines": number(c, "count_engines"), "open_stops": rows(c, "open_stops"),
             "demo": setting(c, "demo_loaded") is not None}
 
@@ -78,23 +84,26 @@ def _teeth(comb: list[dict[str, Any]], today: date) -> list[dict[str, Any]]:
 
 def _wall_row(r: Row, head: Row, today: date) -> dict[str, Any]:
     p = r["picture"] or {"comb": [], "trace": [], "due": None, "dial": None, "dial_on": None, "run": None,
-                         "reason": "Waiting to be judged.", "next": "", "advice": "unknown", "advice_until": None}
+                         "reason": "Waiting to be judged.", "next": "", "next_code": "", "sample": None,
+                         "advice": "unknown", "advice_until": None}
     stored, run = _stored(p["trace"]), p["run"]
     due = {**p["due"], "overdue": head["overdue"]} if p["due"] else None
     said = r["level"] if r["signed_level"] is None else r["signed_level"]
     return {"code": r["code"], "name": r["name"], "depot": r["depot"], "unit": r["meter_unit"], "group": head["need"],
             "level": said, "signed": r["signed_level"] is not None, "comb": _teeth(p["comb"], today),
             "trace": p["trace"], "due": due, "dial": p["dial"], "dial_on": p["dial_on"], "run": run, "stored": stored,
-            "reason": p["reason"], "next": _next(p, due, stored),
+            "reason": p["reason"], "next": _next(p, due, stored), "next_code": p.get("next_code", ""),
+            "sample": p.get("sample"),
             "may_run": may_run_words(run["state"] if run else None, run["until"] if run else None, p["advice"],
                                      p["advice_until"], r["meter_unit"], stored, head["open_stop"], p["dial"])}
 
 
 def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool) -> str:
     """The next thing to do with an engine, short."""
-    if p["next"]:
+    out = any(m["kind"] == "bottle" for m in p["trace"][-3:])
+    if p["next"] and not (out and p.get("next_code") in ("resample", "sample_sooner", "post_repair")):
         return str(p["next"])
-    if any(m["kind"] == "bottle" for m in p["trace"][-3:]):
+    if out:
         return "Bottle out"
     if stored:
         return "Before first run"
@@ -203,7 +212,8 @@ def verdict_out(v: Row) -> dict[str, Any]:
             for f in v["findings"]]
     return {"level": v["level"], "channels": dict(zip(CHANNEL_WORDS, v["channels"], strict=True)),
             "summary": summary(v["findings"], v["channels"]), "said": said,
-            "actions": [{"words": ACTION_WORDS[a["code"]], "due_dial": a["due_dial"]} for a in v["actions"]],
+            "actions": [{"code": a["code"], "words": ACTION_WORDS[a["code"]], "due_dial": a["due_dial"], "became": ""}
+                        for a in v["actions"]],
             "may_run": v["may_run"], "would_change": would_change(v["level"], v["findings"]), "policy": v["policy"],
             "rules": v["rules"], "limits": v["limits_version"], "basis": v["input_hash"]}
 
@@ -223,6 +233,8 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
     _, run = _run(c, owner["engine_id"])
     found = ladders(e, i)
     out = verdict_out(verdict) if verdict else None
+    if out:
+        _note_resample(out["actions"], place)
     changed = None
     if verdict and standing and standing["kind"] == "sign_off" and standing["basis"] != verdict["input_hash"]:
         changed = ("The figures changed after the sign-off; the program would now say "
@@ -241,6 +253,17 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
                                  verdict["may_run_until"] if verdict else None, engine["meter_unit"], False,
                                  bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
                                  _dial_now(place.time_line))}
+
+
+def _note_resample(actions: list[dict[str, Any]], place: Place) -> None:
+    """Say beside the resample what became of it: drawn, or pointless since a repair."""
+    again = [(s.code, m.row.on) for m, s in place.time_line.samples() if s.resample_of == place.sample.code]
+    repaired = repaired_after(place.time_line, place.moment)
+    for a in actions:
+        if a["code"] == "resample" and again:
+            a["became"] = f"drawn {_short(again[-1][1])}, bottle {again[-1][0]}"
+        elif a["code"] in ("resample", "sample_sooner") and repaired:
+            a["became"] = f"withdrawn: {repaired.row.kind} on {_short(repaired.row.on)}"
 
 
 def _dial_now(line: TimeLine) -> float | None:
@@ -262,7 +285,22 @@ def how(c: Connection, code: str, column: str) -> dict[str, Any]:
 
 EVENT_WORDS = {"top_up": "top-up", "filter_change": "filter changed", "meter_replaced": "meter replaced",
                "coolant_top_up": "coolant topped up", "coolant_change": "coolant changed",
-               "storage_start": "into storage", "storage_end": "out of storage", "oil_change": "oil changed"}
+               "storage_start": "into storage", "storage_end": "out of storage", "oil_change": "oil changed",
+               "field_check": "field check", "bottle_lost": "bottle lost", "bottle_broken": "bottle broken"}
+
+
+def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
+    """Something that happened, in one line."""
+    said = [part.replace("_", " ")]
+    if kind == "field_check":
+        try:
+            found = result(part, details.get("result", ""))
+            said = [f"{found.check_words}: {found.words}"]
+        except CoreError:
+            said.append(details.get("result", ""))
+    else:
+        said += [f"{k.replace('_', ' ')} {v}" for k, v in sorted(details.items())]
+    return " · ".join(x for x in (EVENT_WORDS.get(kind, kind.replace("_", " ")), *said, note) if x)
 
 
 def engine(c: Connection, code: str) -> dict[str, Any]:
@@ -301,9 +339,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
                     for q in line.charges if q.start is not None],
         "lanes": _lanes(e) if e else [],
         "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
-                    "words": " · ".join(x for x in (
-                        EVENT_WORDS.get(m.row.kind, m.row.kind.replace("_", " ")), m.row.part.replace("_", " "),
-                        m.row.note) if x)}
+                    "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details)}
                    for m in line.moments if m.row.sample is None and m.row.kind != "meter_reading"],
         "trail": rows(c, "decision_trail", engine=known["id"])}
 

@@ -1,10 +1,11 @@
 """The Wall's row of an engine: comb, trace, what is due, what a person allowed. Made when it is judged."""
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from datetime import date, timedelta
 from typing import Any
 
-from ..core.due import Due, Plan, next_due
+from ..core.due import TIGHTENED, Due, Plan, next_due
 from ..core.places import telling
 from ..core.records import History
 from ..core.sentences import ACTION_SHORT, due_words, sentence, summary
@@ -64,6 +65,20 @@ def _reason(verdict: Verdict | None) -> str:
     return summary([f.as_dict() for f in verdict.findings], list(verdict.channels))
 
 
+def repaired_after(line: TimeLine, moment: Moment) -> Moment | None:
+    """The newest repair after a moment: what a resample would ask about has been taken out of the engine."""
+    later = line.moments[line.moments.index(moment) + 1:]
+    return next((m for m in reversed(later) if m.row.kind in ("repair", "rebuild")), None)
+
+
+def _next_code(line: TimeLine, newest: tuple[Verdict, Moment] | None, settled: bool) -> str:
+    """The first action of the newest verdict; a repair withdraws a resample and asks for a sample after it instead."""
+    if newest is None or settled or not newest[0].actions:
+        return ""
+    first = newest[0].actions[0].code
+    return "post_repair" if first in ("resample", "sample_sooner") and repaired_after(line, newest[1]) else first
+
+
 def due_out(due: Due, unit: str) -> dict[str, Any]:
     """A due sample as the screens get it, with its reason in words."""
     return {**asdict(due), "on": due.on.isoformat(), "earliest": due.earliest.isoformat(),
@@ -71,7 +86,8 @@ def due_out(due: Due, unit: str) -> dict[str, Any]:
 
 
 def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row], run_decision: Row | None,
-             today: date, plans: tuple[Plan, ...] = ()) -> dict[str, Any]:
+             today: date, plans: tuple[Plan, ...] = (),
+             tightened: Mapping[int, float] = TIGHTENED) -> dict[str, Any]:
     """Everything the Wall keeps of one engine; `today` only bounds the trace."""
     line = build(history)
     samples = line.samples()
@@ -86,11 +102,11 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
     level = verdict.level if verdict else int(Level.STOP) if _standing_stops(line) else None
     state = run_decision["run_state"] if run_decision and run_decision["kind"] == "run" else None
     spoken = decision["level"] if decision and is_signed else level
-    due = next_due(history.engine, line, today, plans, spoken)
+    due = next_due(history.engine, line, today, plans, spoken, tightened)
     decided = run_decision["decided_at"].date() if run_decision else None
     # A run decision made before the sample was drawn cannot have known of its Stop.
     newer = bool(decided and (newest is None or decided >= newest[1].row.on))
-    actions = [ACTION_SHORT[a.code] for a in verdict.actions] if verdict else []
+    next_code = _next_code(line, newest, is_signed and spoken == 0)
     picture = {
         "comb": [{"channel": t.channel, "level": t.level, "sample": t.sample,
                   "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth],
@@ -102,7 +118,7 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
                 "on": run_decision["decided_at"].date().isoformat(), "reason": run_decision["reason"]}
         if run_decision and state else None,
         "reason": _reason(verdict), "sample": verdict.sample if verdict else None,
-        "next": actions[0] if actions and not (is_signed and spoken == 0) else "", "samples": len(samples),
+        "next": ACTION_SHORT.get(next_code, ""), "next_code": next_code, "samples": len(samples),
     }
     now = run_state_now(state, run_decision["until_dial"] if run_decision else None,
                         dials[-1].row.dial if dials else None)
@@ -120,4 +136,4 @@ def wall_rows(c: Connection, loaded: Loaded, found: list[Verdict]) -> None:
     today = date.today()
     for e, history in zip(loaded.engines, loaded.fleet.histories, strict=True):
         run(c, "wall_put", engine=e["id"], **wall_row(history, by_code, signed, running.get(e["id"]), today,
-                                                      loaded.plans.get(e["id"], ())))
+                                                      loaded.plans.get(e["id"], ()), loaded.tightened))

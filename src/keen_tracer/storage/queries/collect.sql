@@ -17,8 +17,70 @@ where s.code = %(code)s order by e.code nulls last limit 1;
 insert into sample (code) values (%(code)s) returning id;
 
 -- name: last_label
--- The highest whole number among the newest bottles' codes.
-select max(code::bigint) from (select code from sample where code ~ '^[0-9]{1,15}$' order by id desc limit 500) x;
+-- The highest whole number among the newest bottles' codes and the labels printed so far.
+select greatest((select max(code::bigint) from (select code from sample where code ~ '^[0-9]{1,15}$'
+    order by id desc limit 500) x), (select max(first + pieces - 1) from label_run));
+
+-- name: label_run_put
+-- A run of printed labels.
+insert into label_run (first, pieces, engines, printed_by)
+values (%(first)s, %(pieces)s, %(engines)s, %(by)s) returning id;
+
+-- name: label_run
+-- One run of printed labels, with the names of the engines it was printed for.
+select r.first, r.pieces, r.engines, array(select coalesce((select nullif(e.name, '') from engine e where e.code = x.code),
+    '') from unnest(r.engines) with ordinality x(code, n) order by x.n) as names
+from label_run r where r.id = %(id)s;
+
+-- name: labels_unused
+-- Labels of the last two months that no bottle carries yet, oldest first, with the engine each was printed for.
+select n::text as code, coalesce(r.engines[(n - r.first)::int + 1], '') as engine
+from label_run r cross join lateral generate_series(r.first, r.first + r.pieces - 1) n
+where r.printed_at > now() - interval '60 days' and not exists (select 1 from sample s where s.code = n::text)
+order by r.id, n;
+
+-- name: log_engine_of
+-- The engine a current log row belongs to.
+select e.code from log_now l join engine e on e.id = l.engine_id where l.id = %(id)s;
+
+-- name: attachment_put
+-- A photograph by what it holds.
+insert into attachment (sha256, media, width, height, content)
+values (%(sha256)s, %(media)s, %(width)s, %(height)s, %(content)s) on conflict (sha256) do nothing;
+
+-- name: attachment
+-- One photograph.
+select media, content from attachment where sha256 = %(sha256)s;
+
+-- name: photo_put
+-- A photograph of something in the log.
+insert into photo (id, log_id, sha256, caption, taken_by) values (%(id)s, %(log)s, %(sha256)s, %(caption)s, %(by)s)
+on conflict (id) do nothing;
+
+-- name: photos_of_engine
+-- Photographs of one engine, oldest first; a corrected row keeps those of the row it replaced.
+with recursive now_of as (
+    select l.id as first, l.id, l.engine_id from log l
+    union all select n.first, x.id, x.engine_id from now_of n join log x on x.replaces = n.id and not x.voided)
+select distinct on (p.taken_at, p.id) p.sha256, p.caption, l.on_date, l.kind, coalesce(v.part, '') as part,
+    coalesce(v.details->>'result', '') as result, s.code as sample, p.taken_by
+from photo p join now_of n on n.first = p.log_id join log_now l on l.id = n.id
+left join event v on v.log_id = l.id left join draw d on d.log_id = l.id left join sample s on s.id = d.sample_id
+where l.engine_id = %(engine)s order by p.taken_at, p.id;
+
+-- name: record_change_put
+-- Who changed what in the fleet record.
+insert into record_change (place, code, field, old, new, changed_by)
+values (%(place)s, %(code)s, %(field)s, %(old)s, %(new)s, %(by)s);
+
+-- name: record_changes
+-- The newest changes of one entry of the fleet record.
+select field, old, new, changed_by as "by", changed_at as at from record_change
+where place = %(place)s and code = %(code)s order by id desc limit 50;
+
+-- name: plan_drop
+-- Forget the plans of one engine, before they are written again.
+delete from plan where engine_id = %(engine)s;
 
 -- name: plans_of_engines
 -- Sampling plans of the given engines.
@@ -251,3 +313,48 @@ update lab_order set returned_at = now(), outcome = %(outcome)s where id = %(id)
 -- Orders of the simulated laboratory, newest first.
 select id::text, samples, mischief, due_at, made_at, made_by, returned_at, outcome from lab_order
 order by made_at desc limit 20;
+
+-- name: model_codes
+-- Models.
+select code from model order by code;
+
+-- name: engine_codes
+-- Engines.
+select code from engine order by code;
+
+-- name: coolant_codes
+-- Coolants.
+select code from coolant order by code;
+
+-- name: oils_known
+-- Batches of oil, newest first, with how many fresh figures each has and how often it was filled in.
+select b.oil, b.grade, b.batch, coalesce(b.reference_on, (select min(r.analysed_on) from report_in_effect r
+    where r.oil_batch_id = b.id)) as reference_on,
+    (select count(*) from reading x join report_in_effect r on r.id = x.report_id where r.oil_batch_id = b.id) as readings,
+    (select count(*) from event v where v.oil = b.oil and v.grade = b.grade and v.batch = b.batch) as fills
+from oil_batch b order by b.oil, b.grade, b.batch desc;
+
+-- name: queries_count
+-- How many queries wait for an answer.
+select count(*) from query;
+
+-- name: stray_count
+-- How many bottles found no place: figures without a bottle, bottles without an engine.
+select (select count(*) from sample s where exists (select 1 from report_in_effect r where r.sample_id = s.id)
+        and not exists (select 1 from draw d join log_now l on l.id = d.log_id where d.sample_id = s.id)
+        and not exists (select 1 from bottle_now n where n.sample_id = s.id and n.step in ('lost', 'broken')))
+    + (select count(*) from parked p where not exists (select 1 from log l where l.id = p.id)
+        and not exists (select 1 from bottle_now n where n.sample_id = p.sample_id and n.step in ('lost', 'broken')));
+
+-- name: log_rows_of_engine
+-- Everything current in one engine's log with its own words, newest first.
+select l.id::text, l.kind, l.on_date, l.at_time, l.dial, l.recorded_by, l.recorded_at::date as recorded_on,
+    l.replaces is not null as corrected, s.code as sample, d.purpose, d.method, d.oil_change_dial,
+    d.oil_changed_after, d.top_up_l, d.appearance, d.smell, d.level_on_stick, v.dial_new, v.litres_in,
+    v.litres_drained, coalesce(v.oil, d.oil, '') as oil, coalesce(v.grade, '') as grade, coalesce(v.batch, '') as batch,
+    coalesce(v.part, '') as part, coalesce(v.note, d.note, '') as note, coalesce(v.details, '{}') as details,
+    coalesce(n.step, '') as step, exists (select 1 from report r where r.sample_id = d.sample_id) as figures
+from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id = l.id
+left join sample s on s.id = d.sample_id left join bottle_now n on n.sample_id = d.sample_id
+where l.engine_id = %(engine)s order by l.on_date desc, l.at_time desc nulls first, l.seq desc, l.recorded_at desc
+limit %(limit)s;

@@ -450,16 +450,444 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/field-checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Field Checks */
+        get: operations["get_field_checks_api_field_checks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Inbox */
+        get: operations["get_inbox_api_inbox_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Steps */
+        post: operations["post_steps_api_bottles_steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/parked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Parked */
+        post: operations["post_parked_api_bottles_parked_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/parked/{key}/settle": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Settle */
+        post: operations["post_settle_api_bottles_parked__key__settle_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/reference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Reference */
+        post: operations["post_reference_api_bottles_reference_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/{sample}/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Match */
+        post: operations["post_match_api_bottles__sample__match_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bottles/{sample}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Figures */
+        get: operations["get_figures_api_bottles__sample__figures_get"];
+        put?: never;
+        /** Post Figures */
+        post: operations["post_figures_api_bottles__sample__figures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Order */
+        post: operations["post_order_api_orders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Labels */
+        post: operations["post_labels_api_labels_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/labels/{run}.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Labels */
+        get: operations["get_labels_api_labels__run__pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/{log}/photos/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Photo */
+        post: operations["post_photo_api_log__log__photos__key__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{sha256}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Photo */
+        get: operations["get_photo_api_photos__sha256__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Logbook */
+        get: operations["get_logbook_api_engines__code__logbook_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/{key}/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Correct */
+        post: operations["post_correct_api_log__key__correct_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/log/{key}/withdraw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Withdraw */
+        post: operations["post_withdraw_api_log__key__withdraw_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/swap": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Swap */
+        post: operations["post_swap_api_swap_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Queries */
+        get: operations["get_queries_api_queries_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/queries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Answer */
+        post: operations["post_answer_api_engines__code__queries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fleet/oils": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Oils */
+        get: operations["get_oils_api_fleet_oils_get"];
+        put?: never;
+        /** Post Oil */
+        post: operations["post_oil_api_fleet_oils_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fleet/{place}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Entries */
+        get: operations["get_entries_api_fleet__place__get"];
+        put?: never;
+        /** Post Entry */
+        post: operations["post_entry_api_fleet__place__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fleet/{place}/{code}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Changes */
+        get: operations["get_changes_api_fleet__place___code__changes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Plans */
+        get: operations["get_plans_api_engines__code__plans_get"];
+        /** Put Plans */
+        put: operations["put_plans_api_engines__code__plans_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tightened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Tightened */
+        get: operations["get_tightened_api_tightened_get"];
+        /** Put Tightened */
+        put: operations["put_tightened_api_tightened_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** ActionOut */
+        /**
+         * ActionOut
+         * @description What to do next; `became` says when it was done or became pointless.
+         */
         ActionOut: {
+            /** Code */
+            code: string;
             /** Words */
             words: string;
             /** Due Dial */
             due_dial: number | null;
+            /** Became */
+            became: string;
+        };
+        /**
+         * Amended
+         * @description Whether the figures wait, because other ones are on record under the same name.
+         */
+        Amended: {
+            /** Waits */
+            waits: boolean;
         };
         /** AmendedReading */
         AmendedReading: {
@@ -495,6 +923,91 @@ export interface components {
              */
             reason: string;
         };
+        /** AnswerOut */
+        AnswerOut: {
+            /** Key */
+            key: string;
+            /** Said */
+            said: string;
+            /** Words */
+            words: string;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * BalanceOut
+         * @description One charge's oil, litres.
+         */
+        BalanceOut: {
+            /** Number */
+            number: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number | null;
+            /** Filled */
+            filled: number | null;
+            /** Over Fill */
+            over_fill: number | null;
+            /** Fill Word */
+            fill_word: string;
+            /** Topped */
+            topped: number;
+            /** Drained */
+            drained: number | null;
+            /** Drained C */
+            drained_c: number | null;
+            /** Least In */
+            least_in: number | null;
+            /** Most In */
+            most_in: number | null;
+            /** Per 100 */
+            per_100: number | null;
+        };
+        /**
+         * BottleOut
+         * @description A bottle under way. `late_days` is over what its laboratory usually takes.
+         */
+        BottleOut: {
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string | null;
+            /** Depot */
+            depot: string | null;
+            /** Log */
+            log: string | null;
+            /** Oil */
+            oil: string | null;
+            /**
+             * Drawn On
+             * Format: date
+             */
+            drawn_on: string;
+            /** Purpose */
+            purpose: string;
+            /** Resample Of */
+            resample_of: string;
+            /** State */
+            state: string;
+            /** Step On */
+            step_on: string | null;
+            /** Laboratory */
+            laboratory: string | null;
+            /** Age Days */
+            age_days: number;
+            /** Usual Days */
+            usual_days: number;
+            /** Late Days */
+            late_days: number;
+        };
         /** ChangeOut */
         ChangeOut: {
             /** Absolute */
@@ -505,6 +1018,44 @@ export interface components {
             half_width_pct: number | null;
             /** Words */
             words: string;
+        };
+        /**
+         * Changes
+         * @description What a row should say instead; only the fields that are given change.
+         */
+        Changes: {
+            /** On Date */
+            on_date?: string | null;
+            /** At Time */
+            at_time?: string | null;
+            /** Dial */
+            dial?: number | null;
+            /** Dial New */
+            dial_new?: number | null;
+            /** Purpose */
+            purpose?: ("routine" | "resample" | "post_repair") | null;
+            /** Method */
+            method?: ("" | "valve" | "vacuum" | "drain_stream") | null;
+            /** Oil Change Dial */
+            oil_change_dial?: number | null;
+            /** Oil Changed After */
+            oil_changed_after?: boolean | null;
+            /** Top Up L */
+            top_up_l?: number | null;
+            /** Litres In */
+            litres_in?: number | null;
+            /** Litres Drained */
+            litres_drained?: number | null;
+            /** Oil */
+            oil?: string | null;
+            /** Grade */
+            grade?: string | null;
+            /** Batch */
+            batch?: string | null;
+            /** Part */
+            part?: string | null;
+            /** Note */
+            note?: string | null;
         };
         /** ChargeOut */
         ChargeOut: {
@@ -525,6 +1076,17 @@ export interface components {
             /** Top Ups */
             top_ups: components["schemas"]["TopUp"][];
         };
+        /** CheckResult */
+        CheckResult: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Level */
+            level: number;
+            /** Meaning */
+            meaning: string;
+        };
         /** CheckStep */
         CheckStep: {
             /** Text */
@@ -536,6 +1098,29 @@ export interface components {
         ChosenPerson: {
             /** Person */
             person: number;
+        };
+        /** CorrectionOut */
+        CorrectionOut: {
+            /** Kind */
+            kind: string;
+            /** Sample */
+            sample: string | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /** Reason */
+            reason: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /** Decision */
         Decision: {
@@ -577,16 +1162,6 @@ export interface components {
             code: string;
             /** Name */
             name: string;
-        };
-        /** Done */
-        Done: {
-            /**
-             * Done
-             * @default true
-             */
-            done: boolean;
-            /** Decision */
-            decision?: string | null;
         };
         /**
          * Due
@@ -732,6 +1307,51 @@ export interface components {
             /** Arrived */
             arrived: boolean;
         };
+        /** Entries */
+        Entries: {
+            /** Place */
+            place: string;
+            /** Key */
+            key: string;
+            /** Fields */
+            fields: components["schemas"]["FieldOut"][];
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
+        };
+        /** EntryOut */
+        EntryOut: {
+            /** Code */
+            code: string;
+            /** Version */
+            version: number;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * FieldCheck
+         * @description A check at the engine, its caution, its results mildest first.
+         */
+        FieldCheck: {
+            /** Check */
+            check: string;
+            /** Words */
+            words: string;
+            /** Caution */
+            caution: string;
+            /** Results */
+            results: components["schemas"]["CheckResult"][];
+        };
+        /** FieldOut */
+        FieldOut: {
+            /** Name */
+            name: string;
+            /** Required */
+            required: boolean;
+            /** Choices */
+            choices: string[] | null;
+        };
         /** Found */
         Found: {
             /** Kind */
@@ -807,6 +1427,8 @@ export interface components {
             change_count: number;
             /** Amendments */
             amendments: components["schemas"]["ImportChange"][];
+            /** Unmatched */
+            unmatched: string[];
             /** Engines */
             engines: number;
         };
@@ -826,6 +1448,37 @@ export interface components {
             ignored: string[];
             /** Note */
             note: string;
+        };
+        /** Inbox */
+        Inbox: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Out */
+            out: components["schemas"]["BottleOut"][];
+            /** Unmatched */
+            unmatched: components["schemas"]["Unmatched"][];
+            /** Partial */
+            partial: components["schemas"]["Partial"][];
+            /** Parked */
+            parked: components["schemas"]["Parked"][];
+            /** New Oil */
+            new_oil: components["schemas"]["NewOilBatch"][];
+            /** Laboratories */
+            laboratories: string[];
+            /** Orders */
+            orders: components["schemas"]["OrderOut"][];
+        };
+        /** LabelRun */
+        LabelRun: {
+            /** Id */
+            id: number;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
         };
         /** LadderOut */
         LadderOut: {
@@ -900,6 +1553,96 @@ export interface components {
             /** Points */
             points: components["schemas"]["Point"][];
         };
+        /** LogRowOut */
+        LogRowOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * On Date
+             * Format: date
+             */
+            on_date: string;
+            /** At Time */
+            at_time: string | null;
+            /** Dial */
+            dial: number | null;
+            /** Recorded By */
+            recorded_by: string;
+            /**
+             * Recorded On
+             * Format: date
+             */
+            recorded_on: string;
+            /** Corrected */
+            corrected: boolean;
+            /** Sample */
+            sample: string | null;
+            /** Purpose */
+            purpose: string | null;
+            /** Method */
+            method: string | null;
+            /** Oil Change Dial */
+            oil_change_dial: number | null;
+            /** Oil Changed After */
+            oil_changed_after: boolean | null;
+            /** Top Up L */
+            top_up_l: number | null;
+            /** Appearance */
+            appearance: string | null;
+            /** Smell */
+            smell: string | null;
+            /** Level On Stick */
+            level_on_stick: number | null;
+            /** Dial New */
+            dial_new: number | null;
+            /** Litres In */
+            litres_in: number | null;
+            /** Litres Drained */
+            litres_drained: number | null;
+            /** Oil */
+            oil: string;
+            /** Grade */
+            grade: string;
+            /** Batch */
+            batch: string;
+            /** Part */
+            part: string;
+            /** Note */
+            note: string;
+            /** Step */
+            step: string;
+            /** Figures */
+            figures: boolean;
+            /** Words */
+            words: string;
+        };
+        /** Logbook */
+        Logbook: {
+            /** Engine */
+            engine: string;
+            /** Unit */
+            unit: string;
+            /** Sump L */
+            sump_l: number | null;
+            /** Rows */
+            rows: components["schemas"]["LogRowOut"][];
+            /** Corrections */
+            corrections: components["schemas"]["CorrectionOut"][];
+            /** Queries */
+            queries: components["schemas"]["QueryOut"][];
+            /** Answers */
+            answers: components["schemas"]["AnswerOut"][];
+            /** Balance */
+            balance: components["schemas"]["BalanceOut"][];
+            oil_use: components["schemas"]["TrendOut"] | null;
+            /** Photos */
+            photos: components["schemas"]["PhotoOut"][];
+        };
         /**
          * Mark
          * @description One mark on an engine's trace.
@@ -936,6 +1679,43 @@ export interface components {
              * @default
              */
             part: string;
+        };
+        /** Match */
+        Match: {
+            /** To */
+            to: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * NewAnswer
+         * @description What a person says to a query; with `corrected` comes the correction or the missing event.
+         */
+        NewAnswer: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Key */
+            key: string;
+            /**
+             * Said
+             * @enum {string}
+             */
+            said: "stands" | "corrected" | "asked";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Log */
+            log?: string | null;
+            fix?: components["schemas"]["NewCorrection"] | null;
+            event?: components["schemas"]["NewEvent"] | null;
         };
         /**
          * NewBottle
@@ -993,6 +1773,43 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Resample Of
+             * @default
+             */
+            resample_of: string;
+        };
+        /**
+         * NewCorrection
+         * @description A correction; `id` is made by the client. `engine` moves the record there.
+         */
+        NewCorrection: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Engine */
+            engine?: string | null;
+            /** @default {} */
+            changes: components["schemas"]["Changes"];
+        };
+        /**
+         * NewEntry
+         * @description An entry of the fleet record as cells; `version` is the one it was read at, none for a new entry.
+         */
+        NewEntry: {
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+            /** Version */
+            version?: number | null;
         };
         /**
          * NewEvent
@@ -1046,6 +1863,120 @@ export interface components {
              * @default
              */
             note: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * NewFigures
+         * @description Figures from paper: analyte column → cell, as it stands on the paper.
+         */
+        NewFigures: {
+            /**
+             * Laboratory
+             * @default
+             */
+            laboratory: string;
+            /**
+             * Report
+             * @default
+             */
+            report: string;
+            /** Analysed On */
+            analysed_on?: string | null;
+            /** Cells */
+            cells: {
+                [key: string]: string;
+            };
+        };
+        /** NewLabels */
+        NewLabels: {
+            /**
+             * Engines
+             * @default []
+             */
+            engines: string[];
+            /**
+             * Spare
+             * @default 0
+             */
+            spare: number;
+        };
+        /** NewOil */
+        NewOil: {
+            /** Oil */
+            oil: string;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+            /**
+             * Batch
+             * @default
+             */
+            batch: string;
+            /**
+             * Reference On
+             * @default
+             */
+            reference_on: string;
+            /**
+             * Cells
+             * @default {}
+             */
+            cells: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * NewOilBatch
+         * @description A batch in use whose fresh figures nobody knows.
+         */
+        NewOilBatch: {
+            /** Oil */
+            oil: string;
+            /** Grade */
+            grade: string;
+            /** Batch */
+            batch: string;
+            /**
+             * First Used
+             * Format: date
+             */
+            first_used: string;
+            /** Fills */
+            fills: number;
+        };
+        /**
+         * NewOrder
+         * @description Bottles for the simulated laboratory, which answers after `delay_s` seconds.
+         */
+        NewOrder: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Samples */
+            samples: string[];
+            /** Delay S */
+            delay_s: number;
+            /**
+             * Mischief
+             * @default now_and_then
+             * @enum {string}
+             */
+            mischief: "none" | "now_and_then" | "swap" | "late" | "amended";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
         };
         /** NewPerson */
         NewPerson: {
@@ -1057,12 +1988,189 @@ export interface components {
              */
             role: "technician" | "analyst" | "releaser" | "admin";
         };
+        /**
+         * NewReference
+         * @description A bottle of fresh oil.
+         */
+        NewReference: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sample */
+            sample: string;
+            /** Oil */
+            oil: string;
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+            /**
+             * Batch
+             * @default
+             */
+            batch: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+        };
+        /**
+         * NewSteps
+         * @description The same step of some bottles; each id is made by the client.
+         */
+        NewSteps: {
+            /** Bottles */
+            bottles: components["schemas"]["StepOf"][];
+            /**
+             * Step
+             * @enum {string}
+             */
+            step: "sent" | "received" | "lost" | "broken" | "found";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Laboratory
+             * @default
+             */
+            laboratory: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /** NewSwap */
+        NewSwap: {
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** NewWithdrawal */
+        NewWithdrawal: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /** OilOut */
+        OilOut: {
+            /** Oil */
+            oil: string;
+            /** Grade */
+            grade: string;
+            /** Batch */
+            batch: string;
+            /** Reference On */
+            reference_on: string | null;
+            /** Readings */
+            readings: number;
+            /** Fills */
+            fills: number;
+        };
         /** OpenStop */
         OpenStop: {
             /** Code */
             code: string;
             /** Name */
             name: string;
+        };
+        /**
+         * OrderOut
+         * @description Bottles at the simulated laboratory.
+         */
+        OrderOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Samples */
+            samples: string[];
+            /** Mischief */
+            mischief: string;
+            /**
+             * Due At
+             * Format: date-time
+             */
+            due_at: string;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /** Made By */
+            made_by: string;
+            /** Returned At */
+            returned_at: string | null;
+            /** Outcome */
+            outcome: string;
+        };
+        /**
+         * Parked
+         * @description A bottle of an engine that is not on record.
+         */
+        Parked: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sample */
+            sample: string;
+            /** Engine Said */
+            engine_said: string;
+            /**
+             * On Date
+             * Format: date
+             */
+            on_date: string;
+            /** Dial */
+            dial: number | null;
+            /** Recorded By */
+            recorded_by: string;
+            /**
+             * Recorded On
+             * Format: date
+             */
+            recorded_on: string;
+        };
+        /**
+         * Partial
+         * @description A report without what its laboratory nearly always reports.
+         */
+        Partial: {
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string;
+            /** Laboratory */
+            laboratory: string;
+            /**
+             * Drawn On
+             * Format: date
+             */
+            drawn_on: string;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /** Missing */
+            missing: string[];
         };
         /** Person */
         Person: {
@@ -1072,6 +2180,54 @@ export interface components {
             name: string;
             /** Role */
             role: string;
+        };
+        /** Photo */
+        Photo: {
+            /** Sha256 */
+            sha256: string;
+        };
+        /** PhotoOut */
+        PhotoOut: {
+            /** Sha256 */
+            sha256: string;
+            /** Caption */
+            caption: string;
+            /**
+             * On Date
+             * Format: date
+             */
+            on_date: string;
+            /** Kind */
+            kind: string;
+            /** Part */
+            part: string;
+            /** Result */
+            result: string;
+            /** Sample */
+            sample: string | null;
+            /** Taken By */
+            taken_by: string;
+        };
+        /** PlanBody */
+        PlanBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair";
+            /** Every */
+            every?: number | null;
+            /**
+             * Method
+             * @default
+             * @enum {string}
+             */
+            method: "" | "valve" | "vacuum" | "drain_stream";
+        };
+        /** PlansBody */
+        PlansBody: {
+            /** Plans */
+            plans: components["schemas"]["PlanBody"][];
         };
         /**
          * Point
@@ -1125,6 +2281,36 @@ export interface components {
             /** Fix */
             fix: string;
         };
+        /** QueryOut */
+        QueryOut: {
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Depot */
+            depot: string | null;
+            /** Unit */
+            unit: string;
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+            /** Sample */
+            sample: string;
+            /**
+             * Log
+             * Format: uuid
+             */
+            log: string;
+            /** On Date */
+            on_date: string | null;
+            /** Words */
+            words: string;
+            /** Settles */
+            settles: string;
+            /** Remedies */
+            remedies: string[];
+        };
         /** QueueRow */
         QueueRow: {
             /** Sample */
@@ -1152,6 +2338,22 @@ export interface components {
             standing: string | null;
             /** Not Measured */
             not_measured: string[];
+        };
+        /** RecordChange */
+        RecordChange: {
+            /** Field */
+            field: string;
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
+            /** By */
+            by: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
         };
         /** Recorded */
         Recorded: {
@@ -1322,6 +2524,47 @@ export interface components {
             /** May Run */
             may_run: string;
         };
+        /** Saved */
+        Saved: {
+            /** Changed */
+            changed: string[];
+        };
+        /** Settle */
+        Settle: {
+            /** Engine */
+            engine: string;
+        };
+        /**
+         * Sheet
+         * @description An empty sheet for figures from paper.
+         */
+        Sheet: {
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string | null;
+            /** Drawn On */
+            drawn_on: string | null;
+            /** Laboratory */
+            laboratory: string;
+            /** Laboratories */
+            laboratories: string[];
+            /** Analytes */
+            analytes: components["schemas"]["SheetAnalyte"][];
+        };
+        /** SheetAnalyte */
+        SheetAnalyte: {
+            /** Column */
+            column: string;
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Usual */
+            usual: boolean;
+        };
         /** SignOff */
         SignOff: {
             /**
@@ -1382,6 +2625,10 @@ export interface components {
             stale: number;
             /** Amendments */
             amendments: number;
+            /** Queries */
+            queries: number;
+            /** Stray */
+            stray: number;
             /** Engines */
             engines: number;
             /** Open Stops */
@@ -1405,6 +2652,16 @@ export interface components {
             unit: string;
             /** Origin */
             origin: string;
+        };
+        /** StepOf */
+        StepOf: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sample */
+            sample: string;
         };
         /**
          * Stop
@@ -1431,7 +2688,9 @@ export interface components {
              * Purpose
              * @enum {string}
              */
-            purpose: "routine" | "resample";
+            purpose: "routine" | "resample" | "post_repair";
+            /** Resample Of */
+            resample_of: string;
             due: components["schemas"]["Due"] | null;
             /** Why */
             why: string;
@@ -1480,7 +2739,9 @@ export interface components {
              * Purpose
              * @enum {string}
              */
-            purpose: "routine" | "resample";
+            purpose: "routine" | "resample" | "post_repair";
+            /** Resample Of */
+            resample_of: string;
             due: components["schemas"]["Due"] | null;
             /** Why */
             why: string;
@@ -1509,6 +2770,21 @@ export interface components {
             /** Next Label */
             next_label: number;
         };
+        /**
+         * TightenedBody
+         * @description Share of the interval while an engine is at Watch, and while it is at Act or Stop.
+         */
+        TightenedBody: {
+            /** Watch */
+            watch: number;
+            /** Act */
+            act: number;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+        };
         /** Tooth */
         Tooth: {
             /** Channel */
@@ -1530,10 +2806,44 @@ export interface components {
             /** Litres */
             litres: number;
         };
+        /** TrendOut */
+        TrendOut: {
+            /** Slope */
+            slope: number | null;
+            /** Tau */
+            tau: number | null;
+            /** P */
+            p: number | null;
+            /** N */
+            n: number;
+            /** Word */
+            word: string;
+        };
         /** Undo */
         Undo: {
             /** Decision */
             decision: string;
+        };
+        /**
+         * Unmatched
+         * @description Figures under a label nobody registered.
+         */
+        Unmatched: {
+            /** Sample */
+            sample: string;
+            /** Laboratory */
+            laboratory: string;
+            /** Report */
+            report: string;
+            /** Analysed On */
+            analysed_on: string | null;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /** Readings */
+            readings: number;
         };
         /** Uploaded */
         Uploaded: {
@@ -1657,6 +2967,24 @@ export interface components {
             next: string;
             /** Stored */
             stored: boolean;
+        };
+        /** Done */
+        keen_tracer__api__models__Done: {
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
+            /** Decision */
+            decision?: string | null;
+        };
+        /** Done */
+        keen_tracer__api__record_models__Done: {
+            /**
+             * Done
+             * @default true
+             */
+            done: boolean;
         };
     };
     responses: never;
@@ -1965,7 +3293,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
                 };
             };
             /** @description Validation Error */
@@ -2002,7 +3330,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
                 };
             };
             /** @description Validation Error */
@@ -2059,7 +3387,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
                 };
             };
             /** @description Validation Error */
@@ -2147,7 +3475,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Done"];
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
                 };
             };
             /** @description Validation Error */
@@ -2447,6 +3775,898 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_field_checks_api_field_checks_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldCheck"][];
+                };
+            };
+        };
+    };
+    get_inbox_api_inbox_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inbox"];
+                };
+            };
+        };
+    };
+    post_steps_api_bottles_steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSteps"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_parked_api_bottles_parked_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewBottle"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_settle_api_bottles_parked__key__settle_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Settle"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_reference_api_bottles_reference_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReference"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_match_api_bottles__sample__match_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Match"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_figures_api_bottles__sample__figures_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sheet"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_figures_api_bottles__sample__figures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFigures"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Amended"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_order_api_orders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOrder"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_labels_api_labels_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLabels"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LabelRun"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_labels_api_labels__run__pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                run: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_photo_api_log__log__photos__key__post: {
+        parameters: {
+            query?: {
+                caption?: string;
+            };
+            header?: never;
+            path: {
+                log: string;
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Photo"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_photo_api_photos__sha256__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_logbook_api_engines__code__logbook_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Logbook"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_correct_api_log__key__correct_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCorrection"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_withdraw_api_log__key__withdraw_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWithdrawal"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_swap_api_swap_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSwap"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_queries_api_queries_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["QueryOut"][];
+                };
+            };
+        };
+    };
+    post_answer_api_engines__code__queries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewAnswer"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_oils_api_fleet_oils_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OilOut"][];
+                };
+            };
+        };
+    };
+    post_oil_api_fleet_oils_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOil"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Amended"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_entries_api_fleet__place__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Entries"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_entry_api_fleet__place__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_changes_api_fleet__place___code__changes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                place: string;
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecordChange"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_plans_api_engines__code__plans_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlansBody"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    put_plans_api_engines__code__plans_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlansBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_tightened_api_tightened_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TightenedBody"];
+                };
+            };
+        };
+    };
+    put_tightened_api_tightened_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TightenedBody"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
                 };
             };
             /** @description Validation Error */

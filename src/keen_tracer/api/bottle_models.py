@@ -1,0 +1,204 @@
+"""What goes over the wire for a bottle's way after the draw."""
+
+from datetime import date, datetime
+from typing import Annotated, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from .collect_models import BottleCode, NewBottle
+
+__all__ = ["NewBottle"]
+
+Word = Annotated[str, Field(max_length=60)]
+
+
+class CheckResult(BaseModel):
+    code: str
+    words: str
+    level: int
+    meaning: str
+
+
+class FieldCheck(BaseModel):
+    """A check at the engine, its caution, its results mildest first."""
+
+    check: str
+    words: str
+    caution: str
+    results: list[CheckResult]
+
+
+class BottleOut(BaseModel):
+    """A bottle under way. `late_days` is over what its laboratory usually takes."""
+
+    sample: str
+    engine: str | None
+    depot: str | None
+    log: UUID | None
+    oil: str | None
+    drawn_on: date
+    purpose: str
+    resample_of: str
+    state: str
+    step_on: date | None
+    laboratory: str | None
+    age_days: int
+    usual_days: float
+    late_days: int
+
+
+class Unmatched(BaseModel):
+    """Figures under a label nobody registered."""
+
+    sample: str
+    laboratory: str
+    report: str
+    analysed_on: date | None
+    received_on: date
+    readings: int
+
+
+class Partial(BaseModel):
+    """A report without what its laboratory nearly always reports."""
+
+    sample: str
+    engine: str
+    laboratory: str
+    drawn_on: date
+    received_on: date
+    missing: list[str]
+
+
+class Parked(BaseModel):
+    """A bottle of an engine that is not on record."""
+
+    id: UUID
+    sample: str
+    engine_said: str
+    on_date: date
+    dial: float | None
+    recorded_by: str
+    recorded_on: date
+
+
+class NewOilBatch(BaseModel):
+    """A batch in use whose fresh figures nobody knows."""
+
+    oil: str
+    grade: str
+    batch: str
+    first_used: date
+    fills: int
+
+
+class OrderOut(BaseModel):
+    """Bottles at the simulated laboratory."""
+
+    id: UUID
+    samples: list[str]
+    mischief: str
+    due_at: datetime
+    made_at: datetime
+    made_by: str
+    returned_at: datetime | None
+    outcome: str
+
+
+class Inbox(BaseModel):
+    today: date
+    out: list[BottleOut]
+    unmatched: list[Unmatched]
+    partial: list[Partial]
+    parked: list[Parked]
+    new_oil: list[NewOilBatch]
+    laboratories: list[str]
+    orders: list[OrderOut]
+
+
+class StepOf(BaseModel):
+    id: UUID
+    sample: BottleCode
+
+
+class NewSteps(BaseModel):
+    """The same step of some bottles; each id is made by the client."""
+
+    bottles: list[StepOf] = Field(min_length=1, max_length=500)
+    step: Literal["sent", "received", "lost", "broken", "found"]
+    on: date
+    laboratory: Word = ""
+    note: str = Field(default="", max_length=500)
+
+
+class Settle(BaseModel):
+    engine: Word
+
+
+class Match(BaseModel):
+    to: BottleCode
+    reason: str = Field(default="", max_length=500)
+
+
+class NewReference(BaseModel):
+    """A bottle of fresh oil."""
+
+    id: UUID
+    sample: BottleCode
+    oil: Annotated[str, Field(min_length=1, max_length=60)]
+    grade: Annotated[str, Field(max_length=20)] = ""
+    batch: Annotated[str, Field(max_length=40)] = ""
+    on: date
+
+
+class SheetAnalyte(BaseModel):
+    column: str
+    symbol: str
+    name: str
+    unit: str
+    usual: bool
+
+
+class Sheet(BaseModel):
+    """An empty sheet for figures from paper."""
+
+    sample: str
+    engine: str | None
+    drawn_on: date | None
+    laboratory: str
+    laboratories: list[str]
+    analytes: list[SheetAnalyte]
+
+
+class NewFigures(BaseModel):
+    """Figures from paper: analyte column → cell, as it stands on the paper."""
+
+    laboratory: Word = ""
+    report: Word = ""
+    analysed_on: date | None = None
+    cells: dict[str, Annotated[str, Field(max_length=40)]] = Field(max_length=80)
+
+
+class NewOrder(BaseModel):
+    """Bottles for the simulated laboratory, which answers after `delay_s` seconds."""
+
+    id: UUID
+    samples: list[BottleCode] = Field(min_length=1, max_length=200)
+    delay_s: int = Field(ge=0, le=30 * 86_400)
+    mischief: Literal["none", "now_and_then", "swap", "late", "amended"] = "now_and_then"
+    on: date
+
+
+class NewLabels(BaseModel):
+    engines: list[Word] = Field(default=[], max_length=500)
+    spare: int = Field(default=0, ge=0, le=500)
+
+
+class LabelRun(BaseModel):
+    id: int
+    first: int
+    last: int
+
+
+class Photo(BaseModel):
+    sha256: str

@@ -1,0 +1,266 @@
+"""What goes over the wire for putting records right: corrections, queries, the fleet record, plans."""
+
+from datetime import date, datetime, time
+from typing import Any, Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from .collect_models import Litres, NewEvent
+
+Reason = Field(default="", max_length=500)
+Name = Field(min_length=1, max_length=60)
+
+
+class Changes(BaseModel):
+    """What a row should say instead; only the fields that are given change."""
+
+    on_date: date | None = None
+    at_time: time | None = None
+    dial: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    dial_new: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    purpose: Literal["routine", "resample", "post_repair"] | None = None
+    method: Literal["", "valve", "vacuum", "drain_stream"] | None = None
+    oil_change_dial: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    oil_changed_after: bool | None = None
+    top_up_l: float | None = Litres
+    litres_in: float | None = Litres
+    litres_drained: float | None = Litres
+    oil: str | None = Field(default=None, max_length=60)
+    grade: str | None = Field(default=None, max_length=20)
+    batch: str | None = Field(default=None, max_length=40)
+    part: str | None = Field(default=None, max_length=60)
+    note: str | None = Field(default=None, max_length=2000)
+
+
+class NewCorrection(BaseModel):
+    """A correction; `id` is made by the client. `engine` moves the record there."""
+
+    id: UUID
+    reason: str = Reason
+    engine: str | None = Field(default=None, max_length=60)
+    changes: Changes = Changes()
+
+
+class NewSwap(BaseModel):
+    one: str = Name
+    other: str = Name
+    reason: str = Reason
+
+
+class NewWithdrawal(BaseModel):
+    reason: str = Reason
+
+
+class NewAnswer(BaseModel):
+    """What a person says to a query; with `corrected` comes the correction or the missing event."""
+
+    id: UUID
+    key: str = Field(max_length=200)
+    said: Literal["stands", "corrected", "asked"]
+    reason: str = Reason
+    log: UUID | None = None
+    fix: NewCorrection | None = None
+    event: NewEvent | None = None
+
+
+class QueryOut(BaseModel):
+    engine: str
+    name: str
+    depot: str | None
+    unit: str
+    key: str
+    code: str
+    sample: str
+    log: UUID
+    on_date: date | None
+    words: str
+    settles: str
+    remedies: list[str]
+
+
+class AnswerOut(BaseModel):
+    key: str
+    said: str
+    words: str
+    reason: str
+    by: str
+    at: datetime
+
+
+class LogRowOut(BaseModel):
+    id: UUID
+    kind: str
+    on_date: date
+    at_time: time | None
+    dial: float | None
+    recorded_by: str
+    recorded_on: date
+    corrected: bool
+    sample: str | None
+    purpose: str | None
+    method: str | None
+    oil_change_dial: float | None
+    oil_changed_after: bool | None
+    top_up_l: float | None
+    appearance: str | None
+    smell: str | None
+    level_on_stick: float | None
+    dial_new: float | None
+    litres_in: float | None
+    litres_drained: float | None
+    oil: str
+    grade: str
+    batch: str
+    part: str
+    note: str
+    step: str
+    figures: bool
+    words: str
+
+
+class CorrectionOut(BaseModel):
+    kind: str
+    sample: str | None
+    on: date
+    words: str
+    reason: str
+    by: str
+    at: datetime
+
+
+class BalanceOut(BaseModel):
+    """One charge's oil, litres."""
+
+    number: int
+    start: float
+    end: float | None
+    filled: float | None
+    over_fill: float | None
+    fill_word: str
+    topped: float
+    drained: float | None
+    drained_c: float | None
+    least_in: float | None
+    most_in: float | None
+    per_100: float | None
+
+
+class TrendOut(BaseModel):
+    slope: float | None
+    tau: float | None
+    p: float | None
+    n: int
+    word: str
+
+
+class PhotoOut(BaseModel):
+    sha256: str
+    caption: str
+    on_date: date
+    kind: str
+    part: str
+    result: str
+    sample: str | None
+    taken_by: str
+
+
+class Logbook(BaseModel):
+    engine: str
+    unit: str
+    sump_l: float | None
+    rows: list[LogRowOut]
+    corrections: list[CorrectionOut]
+    queries: list[QueryOut]
+    answers: list[AnswerOut]
+    balance: list[BalanceOut]
+    oil_use: TrendOut | None
+    photos: list[PhotoOut]
+
+
+class Done(BaseModel):
+    done: bool = True
+
+
+class FieldOut(BaseModel):
+    name: str
+    required: bool
+    choices: list[str] | None
+
+
+class EntryOut(BaseModel):
+    code: str
+    version: int
+    cells: dict[str, str]
+
+
+class Entries(BaseModel):
+    place: str
+    key: str
+    fields: list[FieldOut]
+    entries: list[EntryOut]
+
+
+class NewEntry(BaseModel):
+    """An entry of the fleet record as cells; `version` is the one it was read at, none for a new entry."""
+
+    cells: dict[str, str] = Field(max_length=60)
+    version: int | None = None
+
+
+class Saved(BaseModel):
+    changed: list[str]
+
+
+class RecordChange(BaseModel):
+    field: str
+    old: str
+    new: str
+    by: str
+    at: datetime
+
+
+class OilOut(BaseModel):
+    oil: str
+    grade: str
+    batch: str
+    reference_on: date | None
+    readings: int
+    fills: int
+
+
+class NewOil(BaseModel):
+    oil: str = Name
+    grade: str = Field(default="", max_length=20)
+    batch: str = Field(default="", max_length=40)
+    reference_on: str = Field(default="", max_length=20)
+    cells: dict[str, str] = Field(default={}, max_length=80)
+
+
+class Amended(BaseModel):
+    """Whether the figures wait, because other ones are on record under the same name."""
+
+    waits: bool
+
+
+class PlanBody(BaseModel):
+    kind: Literal["meter", "days", "drain", "half_drain", "outing", "after_repair"]
+    every: float | None = Field(default=None, gt=0, lt=1e7, allow_inf_nan=False)
+    method: Literal["", "valve", "vacuum", "drain_stream"] = ""
+
+
+class PlansBody(BaseModel):
+    plans: list[PlanBody] = Field(max_length=12)
+
+
+class TightenedBody(BaseModel):
+    """Share of the interval while an engine is at Watch, and while it is at Act or Stop."""
+
+    watch: float = Field(gt=0, le=1, allow_inf_nan=False)
+    act: float = Field(gt=0, le=1, allow_inf_nan=False)
+    origin: str = Field(default="", max_length=200)
+
+
+def given(changes: Changes) -> dict[str, Any]:
+    """The fields of a correction that were sent."""
+    return changes.model_dump(exclude_unset=True)

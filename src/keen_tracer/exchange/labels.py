@@ -1,0 +1,80 @@
+"""Label sheets as PDF: numbered before they are printed, each with its bottle's code as a QR code.
+
+Drawn from text of our own only: nothing is fetched, and the one font comes with the application.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from html import escape
+from pathlib import Path
+
+import segno
+from weasyprint import HTML
+from weasyprint.text.fonts import FontConfiguration
+from weasyprint.urls import URLFetcher, URLFetcherResponse
+
+COLUMNS, ROWS = 3, 8  # 70 x 37 mm, a common sheet of labels; our choice
+FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
+_STYLE = """
+@page { size: A4; margin: 0 }
+body { margin: 0; font: 9pt 'Labels', sans-serif; color: #000 }
+.sheet { display: grid; grid-template-columns: repeat(3, 70mm); grid-template-rows: repeat(8, 37.1mm);
+  break-after: page }
+.sheet:last-child { break-after: auto }
+.label { padding: 4mm 4mm 0 5mm; box-sizing: border-box; height: 37.1mm; display: flex; gap: 2.5mm }
+.label svg { flex: none; width: 26mm; height: 26mm }
+.label div { flex: 1; overflow: hidden }
+p { margin: 0 }
+.number { font-size: 17pt; font-weight: 700; line-height: 1 }
+.engine { font-weight: 700; height: 5.4mm; padding-top: 1mm; overflow: hidden; white-space: nowrap }
+.line { border-bottom: .3mm solid #000; height: 5.4mm; font-size: 7pt; overflow: hidden }
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Label:
+    """One bottle's label; `engine` is whom the round has it for, empty on a spare one."""
+
+    code: str
+    engine: str = ""
+
+
+class NothingFetched(Exception):
+    """A label asked for something outside the application."""
+
+
+class OnlyTheFont(URLFetcher):  # type: ignore[misc]  # the package carries no types
+    """Hands out the one font file, and refuses everything else."""
+
+    def __init__(self, font: Path | None):
+        super().__init__(fail_on_errors=True)
+        self._font = font
+
+    def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
+        if self._font is None or url != self._font.as_uri():
+            raise NothingFetched(url)
+        return URLFetcherResponse(url, self._font.read_bytes(), {"Content-Type": "font/woff2"})
+
+
+def font_file(pages: Path) -> Path | None:
+    """The font of the built pages, None when they are not built."""
+    return next(iter(sorted(pages.rglob(FONT))), None)
+
+
+def _one(label: Label) -> str:
+    qr = segno.make(label.code, error="m", micro=False).svg_inline(border=0, omitsize=True)
+    engine = f'<p class="engine">{escape(label.engine)}</p>' if label.engine else '<p class="line">engine</p>'
+    return (f'<div class="label">{qr}<div><p class="number">{escape(label.code)}</p>{engine}'
+            f'<p class="line">meter</p><p class="line">date</p></div></div>')
+
+
+def label_sheet(labels: Sequence[Label], font: Path | None = None) -> bytes:
+    """The labels on as many A4 sheets as they take, three across and eight down, as PDF."""
+    per_page = COLUMNS * ROWS
+    sheets = "".join('<div class="sheet">' + "".join(map(_one, labels[n:n + per_page])) + "</div>"
+                     for n in range(0, len(labels), per_page))
+    face = f"@font-face {{ font-family: 'Labels'; src: url('{font.as_uri()}') }}" if font else ""
+
+    document = HTML(string=f"<meta charset=utf-8><title>Bottle labels</title><style>{face}{_STYLE}</style>{sheets}",
+                    url_fetcher=OnlyTheFont(font))
+    return bytes(document.write_pdf(font_config=FontConfiguration()))

@@ -1,0 +1,66 @@
+"""An engine's log as it can be put right: its rows, what was corrected, its queries, its oil balance, its photographs."""
+
+from dataclasses import asdict
+from math import isnan
+from typing import Any
+
+from ..core.sump import balance
+from ..core.timeline import build
+from ..storage import fleet
+from ..storage.db import Connection
+from ..storage.records import row, rows
+from .answering import answers, open_queries
+from .labels import photos
+from .views import NotThere, event_words
+
+SHOWN = 400  # rows of the log; older ones are in the export
+
+
+def _words(r: dict[str, Any]) -> str:
+    if r["kind"] == "sample":
+        return f"bottle {r['sample']}" + (f", {r['step']}" if r["step"] in ("lost", "broken") else "")
+    litres = [f"{r[k]:g} L {word}" for k, word in (("litres_in", "in"), ("litres_drained", "drained")) if r[k]]
+    named = " ".join(x for x in (r["oil"], r["grade"], r["batch"]) if x)
+    return " · ".join(x for x in (event_words(r["kind"], r["part"], "", r["details"]), named, *litres, r["note"]) if x)
+
+
+def _trail(r: dict[str, Any]) -> str:
+    """What a correction did, in words: the old value and the new one."""
+    said = []
+    if r["voided"]:
+        said.append("taken back")
+    if r["engine"] != r["engine_now"]:
+        said.append(f"moved from {r['engine']} to {r['engine_now']}")
+    if r["sample"] and r["sample_now"] and r["sample"] != r["sample_now"]:
+        said.append(f"bottle {r['sample']} → {r['sample_now']}")
+    if not r["voided"] and r["on_date"] != r["on_date_now"]:
+        said.append(f"{r['on_date']} → {r['on_date_now']}")
+    if not r["voided"] and r["dial"] != r["dial_now"]:
+        said.append(f"meter {_dial(r['dial'])} → {_dial(r['dial_now'])}")
+    if r["oil"] and r["oil_now"] and r["oil"] != r["oil_now"]:
+        said.append(f"oil {r['oil']} → {r['oil_now']}")
+    return ", ".join(said) or "facts corrected"
+
+
+def _dial(x: float | None) -> str:
+    return "none" if x is None else f"{x:g}"
+
+
+def logbook(c: Connection, code: str) -> dict[str, Any]:
+    """Everything of an engine's log that a person may have to put right."""
+    known = row(c, "engine_by_code", code=code)
+    if known is None:
+        raise NotThere(f"there is no engine {code}")
+    loaded = fleet.load(c, [known["id"]], {})
+    history, unit = loaded.fleet.histories[0], loaded.engines[0]["meter_unit"]
+    oil = balance(build(history), history.engine.sump_l, history.engine.nominal_drain)
+    return {
+        "engine": code, "unit": unit, "sump_l": history.engine.sump_l,
+        "rows": [{**r, "words": _words(r)} for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)],
+        "corrections": [{"kind": r["kind"], "sample": r["sample"], "on": r["on_date"], "words": _trail(r),
+                         "reason": r["reason"], "by": r["corrected_by"], "at": r["corrected_at"]}
+                        for r in rows(c, "corrections_of_engine", engine=known["id"])],
+        "queries": open_queries(c, code), "answers": answers(c, code, unit),
+        "balance": [asdict(q) for q in reversed(oil.charges)],
+        "oil_use": {k: None if isinstance(v, float) and isnan(v) else v for k, v in asdict(oil.use).items()}
+        if oil.use else None, "photos": photos(c, known["id"])}
