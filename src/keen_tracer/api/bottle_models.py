@@ -6,9 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from .collect_models import BottleCode, NewBottle
-
-__all__ = ["NewBottle"]
+from .collect_models import BottleCode, NewOilBatch
 
 Word = Annotated[str, Field(max_length=60)]
 
@@ -82,16 +80,6 @@ class Parked(BaseModel):
     recorded_on: date
 
 
-class NewOilBatch(BaseModel):
-    """A batch in use whose fresh figures nobody knows."""
-
-    oil: str
-    grade: str
-    batch: str
-    first_used: date
-    fills: int
-
-
 class OrderOut(BaseModel):
     """Bottles at the simulated laboratory."""
 
@@ -114,6 +102,7 @@ class Inbox(BaseModel):
     new_oil: list[NewOilBatch]
     laboratories: list[str]
     orders: list[OrderOut]
+    simulated: str
 
 
 class StepOf(BaseModel):

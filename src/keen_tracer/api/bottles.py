@@ -10,10 +10,12 @@ from fastapi.responses import Response as RawResponse
 from starlette.concurrency import run_in_threadpool
 
 from ..core.field_checks import cautions, checks
+from ..standins.laboratory import NAME
 from ..storage.records import row
 from ..usecases import bottles, figures, labels, orders, recording, rounds
 from ..usecases.views import NotThere
 from . import bottle_models as m
+from .collect_models import NewBottle
 from .context import Context, Here, Who
 from .errors import TooLarge
 from .record_models import Amended, Done
@@ -32,7 +34,8 @@ def get_field_checks() -> list[dict[str, Any]]:
 @router.get("/inbox", response_model=m.Inbox)
 def get_inbox(here: Here) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return {**bottles.inbox(c, rounds.today_in("UTC", datetime.now(UTC))), "orders": orders.orders(c)}
+        return {**bottles.inbox(c, rounds.today_in("UTC", datetime.now(UTC))), "orders": orders.orders(c),
+                "simulated": NAME}
 
 
 @router.post("/bottles/steps", response_model=Done)
@@ -44,7 +47,7 @@ def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
 
 
 @router.post("/bottles/parked", response_model=Done)
-def post_parked(here: Here, who: Who, body: m.NewBottle) -> Done:
+def post_parked(here: Here, who: Who, body: NewBottle) -> Done:
     with here.database.transaction() as c:
         bottles.park(c, recording.Bottle(**body.model_dump()), body.model_dump(mode="json"), who["name"])
     return Done()

@@ -48,6 +48,16 @@ class StopAlone(Stop):
     next_label: int
 
 
+class NewOilBatch(BaseModel):
+    """A batch in use whose fresh figures nobody knows."""
+
+    oil: str
+    grade: str
+    batch: str
+    first_used: date
+    fills: int
+
+
 class DepotOut(BaseModel):
     code: str
     name: str
@@ -62,6 +72,7 @@ class Round(BaseModel):
     waiting: list[str]
     kit: str
     next_label: int
+    new_oil: list[NewOilBatch]
 
 
 class NewBottle(BaseModel):

@@ -2,6 +2,7 @@
 
 from datetime import date, datetime
 from typing import Any, Literal
+from uuid import UUID
 
 from pydantic import BaseModel, Field
 
@@ -352,6 +353,23 @@ class EngineEvent(BaseModel):
     words: str
 
 
+class QueryOut(BaseModel):
+    """A record that does not fit, in words; `remedies` are the fields it can be put right by."""
+
+    engine: str
+    name: str
+    depot: str | None
+    unit: str
+    key: str
+    code: str
+    sample: str
+    log: UUID
+    on_date: date | None
+    words: str
+    settles: str
+    remedies: list[str]
+
+
 class EngineOut(BaseModel):
     code: str
     name: str
@@ -384,6 +402,7 @@ class EngineOut(BaseModel):
     charges: list[ChargeOut]
     lanes: list[Lane]
     events: list[EngineEvent]
+    queries: list[QueryOut]
     trail: list[Decision]
 
 

@@ -9,6 +9,7 @@ from ..core.due import Plan
 from ..usecases import answering, correcting, fleet_record, logbook, recording
 from . import record_models as m
 from .context import Here, Who
+from .models import QueryOut
 
 router = APIRouter(prefix="/api")
 
@@ -44,7 +45,7 @@ def post_swap(here: Here, who: Who, body: m.NewSwap) -> m.Done:
     return m.Done()
 
 
-@router.get("/queries", response_model=list[m.QueryOut])
+@router.get("/queries", response_model=list[QueryOut])
 def get_queries(here: Here) -> list[dict[str, Any]]:
     with here.database.transaction() as c:
         return answering.open_queries(c, None)

@@ -7,6 +7,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from .collect_models import Litres, NewEvent
+from .models import QueryOut
 
 Reason = Field(default="", max_length=500)
 Name = Field(min_length=1, max_length=60)
@@ -62,21 +63,6 @@ class NewAnswer(BaseModel):
     log: UUID | None = None
     fix: NewCorrection | None = None
     event: NewEvent | None = None
-
-
-class QueryOut(BaseModel):
-    engine: str
-    name: str
-    depot: str | None
-    unit: str
-    key: str
-    code: str
-    sample: str
-    log: UUID
-    on_date: date | None
-    words: str
-    settles: str
-    remedies: list[str]
 
 
 class AnswerOut(BaseModel):

@@ -17,13 +17,14 @@ from ..storage.db import single
 from ..storage.records import Row, rows, run, set_setting
 from ..usecases.importing import import_files
 from ..usecases.judging import judge_stale
-from .resort import DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
+from .desk import fill_desk
+from .resort import COOLANTS, DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
 from .simulator import FRESH, METALS, EngineYears
 from .stories import Stories
 
 SEED = 20261124
 WAITING_DAYS = 13  # samples received more recently than this wait for a person
-FILES = ("depots", "models", "oils", "engines", "plans", "events", "samples")
+FILES = ("depots", "models", "coolants", "oils", "engines", "plans", "events", "samples")
 
 
 def _write(folder: Path, name: str, found: Iterable[dict[str, Any]]) -> None:
@@ -86,9 +87,13 @@ def write_files(folder: Path, end: date) -> None:
         {"model": m.code, "class": m.engine_class, "oil_total_l": m.oil_total_l, "sump_l": m.sump_l,
          "allowed_grades": m.grades, "layout": m.layout, "bearing_type": m.bearings, "part_materials": m.materials,
          "features": m.features, "dipstick_to_low_mm": m.stick_mm} for m in MODELS.values()])
+    _write(folder, "coolants", [
+        {"coolant": name, "na_mg_kg": na, "k_mg_kg": k, "b_mg_kg": b, "si_mg_kg": si, "density_kg_l": 1.07,
+         "glycol_pct": 50} for name, na, k, b, si in COOLANTS])
     _write(folder, "engines", [
         {"engine": m.code, "name": m.name, "depot": m.depot, "model": m.model, "class": MODELS[m.model].engine_class,
          "meter_unit": MODELS[m.model].unit, "oil": m.oil, "fuel": m.fuel,
+         "coolant": None if MODELS[m.model].engine_class == "small_air_cooled" else COOLANTS[0][0],
          "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
          "sampling_method": METHODS.get(m.code[0], "vacuum"), "interval_meter": MODELS[m.model].drain / 2,
          "interval_days": m.interval_days,
@@ -157,8 +162,11 @@ def load(url: str, end: date, tell: Callable[[str], None]) -> None:
         tell("signing most of the past")
         _import(url, [folder / "decisions.csv"])
         judge_stale(url)
+        tell("laying out the bench")
         with single(url) as c:
+            fill_desk(c, end)
             set_setting(c, "demo_loaded", end.isoformat())
+        judge_stale(url)
 
 
 def _import(url: str, paths: list[Path]) -> None:

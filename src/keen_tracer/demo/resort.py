@@ -2,6 +2,8 @@
 
 from dataclasses import dataclass, field
 
+# Name, then sodium, potassium, boron and silicon in mg/kg.
+COOLANTS = [("Glacis long-life", 2600, 3900, 20, 15), ("Glacis classic", 4100, 500, 900, 240)]
 DEPOTS = [("valley", "Valley depot", 1, 8), ("mid", "Mid station", 2, 6), ("summit", "Summit shed", 3, 4)]
 ZONE = "Europe/Oslo"
 PEOPLE = [("Mira Ostrand", "analyst"), ("Jon Tveld", "technician"), ("Runa Skarsel", "releaser")]

@@ -92,6 +92,7 @@ class EngineYears:
     def fill(self, on: date | None, recorded: bool = True) -> None:
         """A new fill; a tenth of the old oil stays behind."""
         s = self.s
+        out = {} if on is None else self.measured_out()
         s.metal = KEPT * s.metal + (1 - KEPT) * FRESH if on else FRESH.copy()
         s.additive = {a: (KEPT * s.additive[a] + (1 - KEPT) * s.oil.additives[a]) if on else s.oil.additives[a]
                       for a in ADDITIVES}
@@ -101,7 +102,16 @@ class EngineYears:
         s.mood = np.exp(s.rng.normal(0, .10) + s.rng.normal(0, .10, len(METALS)))
         if on and recorded:
             self.event(on, "oil_change", litres_in=s.model.sump_l, oil=s.oil.name, grade=s.oil.grade,
-                       batch=self.batch(on))
+                       batch=self.batch(on), **out)
+
+    def measured_out(self) -> dict[str, Any]:
+        """What came out at a change: the groomers' crews measure it, hot, in a marked pan."""
+        s = self.s
+        if not s.machine.code.startswith("G"):
+            return {}
+        hot = 55 + int(s.dial) % 20
+        cold = s.model.sump_l * (1 - .04) - s.missing_l * s.model.sump_l / s.model.oil_total_l
+        return {"litres_drained": round(cold * (1 + .00075 * (hot - 20)), 1), "details": f"drained_c={hot}"}
 
     def top_up(self, on: date, litres: float, oil: Oil | None = None) -> None:
         s, put = self.s, oil or self.s.oil

@@ -1,5 +1,6 @@
 """Queries about records that do not fit, and what a person says to them. Both values are kept with the answer."""
 
+from datetime import date
 from typing import Any
 from uuid import UUID
 
@@ -18,8 +19,13 @@ REMEDIES = {"meter_falls": ("dial", "on_date"), "over_24_h": ("dial", "on_date")
 
 def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
     """The queries that wait, in words, with what may be put right from here."""
+    found = rows(c, "queries_open", engine=engine)
+    # Engines with the newest query first; within one the oldest first, since it may be the cause of the others.
+    newest = {r["engine"]: max(x["on_date"] or date.min for x in found if x["engine"] == r["engine"]) for r in found}
+    found.sort(key=lambda r: (-newest[r["engine"]].toordinal(), r["engine"], r["on_date"] or date.min,
+                              r["code"] != "oil_changed", r["key"]))
     out = []
-    for r in rows(c, "queries_open", engine=engine):
+    for r in found:
         said, settles = query_words(r["code"], r["numbers"], r["unit"])
         out.append({**r, "words": said, "settles": settles, "remedies": REMEDIES.get(r["code"], ())})
     return out

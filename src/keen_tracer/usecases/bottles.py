@@ -66,8 +66,13 @@ def inbox(c: Connection, today: date) -> dict[str, Any]:
             partial.append({**r, "missing": [BY_CODE[a].symbol for a in gone]})
     return {"today": today, "out": out, "unmatched": rows(c, "unmatched"), "partial": partial,
             "parked": [{**p, "dial": p["body"].get("dial")} for p in rows(c, "parked_open")],
-            "new_oil": rows(c, "batches_without_reference", since=today - NEW_OIL),
+            "new_oil": new_oil(c, today),
             "laboratories": [r["laboratory"] for r in rows(c, "laboratories")]}
+
+
+def new_oil(c: Connection, today: date) -> list[Row]:
+    """Batches filled in of late whose fresh figures nobody knows, and of which no bottle is under way."""
+    return rows(c, "batches_without_reference", since=today - NEW_OIL)
 
 
 def park(c: Connection, b: Bottle, body: dict[str, Any], who: str) -> None:

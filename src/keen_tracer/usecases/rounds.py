@@ -15,6 +15,7 @@ from ..core.timeline import TimeLine, build
 from ..storage import fleet
 from ..storage.db import Connection
 from ..storage.records import Row, number, rows
+from .bottles import new_oil
 from .labels import label_for
 from .views import wall
 from .wallrow import due_out
@@ -91,7 +92,7 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
     return {"on": on, "depot": depot, "depots": [{"code": d["code"], "name": d["name"]} for d in depots],
             "capacity": capacity, "stops": stops, "waiting": [r["code"] for r in taken[capacity:]],
             "kit": kit((s["method"], s["dipstick_to_low_mm"]) for s in stops).words(),
-            "next_label": number(c, "last_label") + 1}
+            "next_label": label_for(c, ""), "new_oil": new_oil(c, on)}
 
 
 def one_stop(c: Connection, code: str, on: date) -> dict[str, Any] | None:

@@ -21,6 +21,7 @@ from ..core.viscosity import allowed_range
 from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
 from ..storage.records import Row, limits_in_force, number, row, rows, setting
+from .answering import open_queries
 from .wallrow import repaired_after
 
 GROUPS = {"do_not_run": "Do not run", "act": "Act", "watch": "Watch", "overdue": "Overdue", "quiet": "Quiet"}
@@ -341,7 +342,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
                     "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details)}
                    for m in line.moments if m.row.sample is None and m.row.kind != "meter_reading"],
-        "trail": rows(c, "decision_trail", engine=known["id"])}
+        "queries": open_queries(c, code), "trail": rows(c, "decision_trail", engine=known["id"])}
 
 
 def _finite(x: float) -> float | None:

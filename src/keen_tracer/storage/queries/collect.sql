@@ -146,7 +146,7 @@ select s.code as sample, e.code as engine, e.depot, l.id::text as log, l.on_date
 from log_now l join draw d on d.log_id = l.id join sample s on s.id = d.sample_id
 join engine e on e.id = l.engine_id left join bottle_now n on n.sample_id = s.id
 where not exists (select 1 from report r where r.sample_id = s.id) and l.on_date >= %(since)s
-    and not (n.step in ('lost', 'broken') and n.on_date < %(today)s - 30)
+    and not (coalesce(n.step, '') in ('lost', 'broken') and n.on_date < %(today)s - 30)
 union all
 select s.code, null, null, null, b.on_date, 'reference', '', n.step, n.on_date, n.laboratory,
     (select min(x.on_date) from bottle_step x where x.sample_id = s.id and x.step = 'sent'),
@@ -358,3 +358,15 @@ from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id
 left join sample s on s.id = d.sample_id left join bottle_now n on n.sample_id = d.sample_id
 where l.engine_id = %(engine)s order by l.on_date desc, l.at_time desc nulls first, l.seq desc, l.recorded_at desc
 limit %(limit)s;
+
+-- name: dial_on
+-- What an engine's meter read last on or before a day, and first after it.
+select (select l.dial from log_now l where l.engine_id = e.id and l.dial is not null and l.on_date <= %(on)s
+        order by l.on_date desc, l.dial desc limit 1) as before,
+    (select max(l.on_date) from log_now l where l.engine_id = e.id and l.dial is not null and l.on_date <= %(on)s)
+        as before_on,
+    (select l.dial from log_now l where l.engine_id = e.id and l.dial is not null and l.on_date > %(on)s
+        order by l.on_date, l.dial limit 1) as after,
+    (select min(l.on_date) from log_now l where l.engine_id = e.id and l.dial is not null and l.on_date > %(on)s)
+        as after_on
+from engine e where e.code = %(engine)s;

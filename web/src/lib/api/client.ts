@@ -11,6 +11,7 @@ export class ApiError extends Error {
     readonly code: string,
     message: string,
     readonly incident: string | null,
+    readonly fields: Record<string, string> = {},
   ) {
     super(message);
   }
@@ -34,9 +35,14 @@ interface Answer<T> {
 }
 
 function errorFrom(status: number, body: unknown): ApiError {
-  const said = (body ?? {}) as { code?: string; message?: string; incident?: string };
+  const said = (body ?? {}) as {
+    code?: string;
+    message?: string;
+    incident?: string;
+    fields?: Record<string, string>;
+  };
   const message = said.message ?? `The program answered ${status}. Nothing was lost.`;
-  return new ApiError(status, said.code ?? 'unknown', message, said.incident ?? null);
+  return new ApiError(status, said.code ?? 'unknown', message, said.incident ?? null, said.fields ?? {});
 }
 
 /** The body of an answer, or an ApiError. */
@@ -69,4 +75,14 @@ export async function upload(file: File): Promise<Schemas['Uploaded']> {
     return response.ok ? { data: said as Schemas['Uploaded'], response } : { error: said, response };
   });
   return body<Schemas['Uploaded']>(call);
+}
+
+/** Send a photograph as it is; the server makes it small and strips where it was taken. */
+export async function sendPhoto(log: string, file: File, caption: string): Promise<Schemas['Photo']> {
+  const path = `/api/log/${log}/photos/${crypto.randomUUID()}?caption=${encodeURIComponent(caption)}`;
+  const call = fetch(path, { method: 'POST', body: file }).then(async (response) => {
+    const said: unknown = await response.json().catch(() => null);
+    return response.ok ? { data: said as Schemas['Photo'], response } : { error: said, response };
+  });
+  return body<Schemas['Photo']>(call);
 }

@@ -115,5 +115,83 @@ export const useStop = (code: () => string) =>
     queryFn: () => body(api.GET('/api/stops/{code}', { params: { path: { code: code() } } })),
   }));
 
+export const useInbox = () =>
+  createQuery<Schemas['Inbox'], ApiError>(() => ({
+    ...common,
+    queryKey: ['inbox'],
+    queryFn: () => body(api.GET('/api/inbox')),
+  }));
+
+export const useQueries = () =>
+  createQuery<Schemas['QueryOut'][], ApiError>(() => ({
+    ...common,
+    queryKey: ['queries'],
+    queryFn: () => body(api.GET('/api/queries')),
+  }));
+
+export const useLogbook = (code: () => string) =>
+  createQuery<Schemas['Logbook'], ApiError>(() => ({
+    ...common,
+    queryKey: ['logbook', code()],
+    queryFn: () => body(api.GET('/api/engines/{code}/logbook', { params: { path: { code: code() } } })),
+  }));
+
+export const useSheet = (sample: () => string) =>
+  createQuery<Schemas['Sheet'], ApiError>(() => ({
+    retry,
+    queryKey: ['sheet', sample()],
+    queryFn: () => body(api.GET('/api/bottles/{sample}/figures', { params: { path: { sample: sample() } } })),
+  }));
+
+export const useFieldChecks = () =>
+  createQuery<Schemas['FieldCheck'][], ApiError>(() => ({
+    retry,
+    staleTime: Infinity,
+    queryKey: ['field-checks'],
+    queryFn: () => body(api.GET('/api/field-checks')),
+  }));
+
+export const useEntries = (place: () => string) =>
+  createQuery<Schemas['Entries'], ApiError>(() => ({
+    retry,
+    enabled: place() !== 'oils',
+    queryKey: ['fleet', place()],
+    queryFn: () => body(api.GET('/api/fleet/{place}', { params: { path: { place: place() } } })),
+  }));
+
+export const useChanges = (of: () => { place: string; code: string } | null) =>
+  createQuery<Schemas['RecordChange'][], ApiError>(() => ({
+    retry,
+    enabled: of() !== null,
+    queryKey: ['changes', of()],
+    queryFn: () =>
+      body(
+        api.GET('/api/fleet/{place}/{code}/changes', {
+          params: { path: { place: of()?.place ?? '', code: of()?.code ?? '' } },
+        }),
+      ),
+  }));
+
+export const useOils = () =>
+  createQuery<Schemas['OilOut'][], ApiError>(() => ({
+    retry,
+    queryKey: ['oils'],
+    queryFn: () => body(api.GET('/api/fleet/oils')),
+  }));
+
+export const usePlans = (code: () => string) =>
+  createQuery<Schemas['PlansBody'], ApiError>(() => ({
+    retry,
+    queryKey: ['plans', code()],
+    queryFn: () => body(api.GET('/api/engines/{code}/plans', { params: { path: { code: code() } } })),
+  }));
+
+export const useTightened = () =>
+  createQuery<Schemas['TightenedBody'], ApiError>(() => ({
+    retry,
+    queryKey: ['tightened'],
+    queryFn: () => body(api.GET('/api/tightened')),
+  }));
+
 /** After a write everything on screen may have changed. */
 export const refresh = (client: QueryClient) => client.invalidateQueries();

@@ -1282,6 +1282,8 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             /** Events */
             events: components["schemas"]["EngineEvent"][];
+            /** Queries */
+            queries: components["schemas"]["QueryOut"][];
             /** Trail */
             trail: components["schemas"]["Decision"][];
         };
@@ -1470,6 +1472,8 @@ export interface components {
             laboratories: string[];
             /** Orders */
             orders: components["schemas"]["OrderOut"][];
+            /** Simulated */
+            simulated: string;
         };
         /** LabelRun */
         LabelRun: {
@@ -2281,7 +2285,10 @@ export interface components {
             /** Fix */
             fix: string;
         };
-        /** QueryOut */
+        /**
+         * QueryOut
+         * @description A record that does not fit, in words; `remedies` are the fields it can be put right by.
+         */
         QueryOut: {
             /** Engine */
             engine: string;
@@ -2386,6 +2393,8 @@ export interface components {
             kit: string;
             /** Next Label */
             next_label: number;
+            /** New Oil */
+            new_oil: components["schemas"]["NewOilBatch"][];
         };
         /** RunDecision */
         RunDecision: {

@@ -1,8 +1,10 @@
 <script lang="ts">
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, type Schemas } from '../api/client';
+  import { api, ApiError, body, sendPhoto, type Schemas } from '../api/client';
   import { refresh } from '../api/queries';
   import { meter } from '../words';
+  import { detailsOf, filled } from './details';
+  import FieldCheck from './FieldCheck.svelte';
   import { last } from './last.svelte';
   import { EVENTS, SYMPTOMS } from './register';
 
@@ -25,16 +27,20 @@
     batch: '',
     part: '',
     note: '',
+    details: {} as Record<string, string>,
   });
+  let photo = $state<File | null>(null);
   let kind = $state<string | null>(null);
   let form = $state(blank());
   let busy = $state(false);
   let wrong = $state('');
+  const wanted = $derived(detailsOf(kind ?? '', form.part));
   const word = $derived(EVENTS.find((e) => e.kind === kind)?.word ?? '');
 
   function pick(what: string) {
     kind = kind === what ? null : what;
     form = blank();
+    photo = null;
     wrong = '';
   }
 
@@ -47,9 +53,17 @@
       await body(
         api.POST('/api/engines/{code}/log', {
           params: { path: { code: stop.code } },
-          body: { ...form, kind },
+          body: {
+            ...form,
+            kind,
+            details:
+              kind === 'field_check'
+                ? { result: form.details['result'] ?? '' }
+                : filled(form.details, wanted),
+          },
         }),
       );
+      if (photo) await sendPhoto(form.id, photo, '');
       last.id = form.id;
       last.words = `${word} of ${stop.code} logged.`;
       kind = null;
@@ -149,11 +163,43 @@
             {#each SYMPTOMS as s (s.part)}<option value={s.part}>{s.word}</option>{/each}
           </select>
         </label>
+      {:else if kind === 'field_check'}
+        <FieldCheck
+          bind:check={form.part}
+          bind:result={() => form.details['result'] ?? '', (r) => (form.details = { result: r })}
+        />
+        <label
+          >Photograph
+          <input
+            class="field"
+            type="file"
+            accept="image/jpeg,image/png,image/webp"
+            capture="environment"
+            onchange={(e) => (photo = e.currentTarget.files?.[0] ?? null)}
+          /></label
+        >
+      {:else if kind === 'rebuild'}
+        <p class="caution">A rebuild opens a new life: its own history and its run-in begin here.</p>
       {:else if kind === 'repair' || kind === 'filter_change'}
         <label>Part <input class="field" bind:value={form.part} maxlength="60" /></label>
       {/if}
+      {#each wanted as d (d.name)}
+        <label
+          >{d.word}
+          {#if d.choices}
+            <select class="field" bind:value={form.details[d.name]}>
+              <option value="">not said</option>
+              {#each d.choices as c (c)}<option value={c}>{c}</option>{/each}
+            </select>
+          {:else}
+            <input class="field" inputmode="decimal" maxlength="60" bind:value={form.details[d.name]} />
+          {/if}
+        </label>
+      {/each}
       <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
-      <button class="press first" disabled={busy}>Log {word.toLowerCase()}</button>
+      <button class="press first" disabled={busy || (kind === 'field_check' && !form.details['result'])}
+        >Log {word.toLowerCase()}</button
+      >
       {#if wrong}<p role="alert" class="caution">{wrong}</p>{/if}
     </form>
   {/if}

@@ -81,6 +81,7 @@ export function onOil(typed: string, stop: Stop): string {
 /** When a stop is due, as short as the end of a line. */
 export function dueWord(stop: Stop, on: string): string {
   if (stop.purpose === 'resample') return 'resample';
+  if (stop.purpose === 'post_repair') return 'after repair';
   if (!stop.due) return '';
   const days = Math.round((Date.parse(stop.due.on) - Date.parse(on)) / 86_400_000);
   if (days < 0) return days === -1 ? '1 day over' : `${-days} days over`;
@@ -101,7 +102,9 @@ export const EVENTS = [
   { kind: 'meter_replaced', word: 'Meter replaced' },
   { kind: 'repair', word: 'Repair' },
   { kind: 'symptom', word: 'Symptom' },
+  { kind: 'field_check', word: 'Field check' },
   { kind: 'coolant_top_up', word: 'Coolant' },
+  { kind: 'rebuild', word: 'Rebuild' },
   { kind: 'storage_start', word: 'Into storage' },
   { kind: 'storage_end', word: 'Out of storage' },
 ] as const;
@@ -116,7 +119,8 @@ export const SYMPTOMS = [
   { part: 'bearing_flakes', word: 'bearing flakes in filter or pan' },
   { part: 'chunks', word: 'chunk in filter or pan' },
   { part: 'filter_collapsed', word: 'filter collapsed' },
-  { part: 'noise', word: 'noise, say when' },
+  { part: 'noise', word: 'noise' },
+  { part: 'oil_pressure', word: 'oil pressure, cold and hot' },
   { part: 'smoke', word: 'smoke' },
   { part: 'blow_by', word: 'blow-by' },
   { part: 'power', word: 'less power' },

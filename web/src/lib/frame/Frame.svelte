@@ -18,7 +18,7 @@
   const queue = $derived(now.data?.queue ?? 0);
   const places = $derived([
     { path: '/wall', word: 'Wall', count: 0 },
-    { path: '/collect', word: 'Collect', count: 0 },
+    { path: '/collect', word: 'Collect', count: (now.data?.stray ?? 0) + (now.data?.queries ?? 0) },
     { path: '/judge', word: 'Judge', count: queue },
     { path: '/run', word: 'Run', count: now.data?.open_stops.length ?? 0 },
     { path: '/exchange', word: 'Exchange', count: now.data?.amendments ?? 0 },
@@ -26,7 +26,9 @@
   let keysShown = $state(false);
   useKeys({ '?': () => (keysShown = true) }, []);
   const here = (path: string) =>
-    page.url.pathname.startsWith(path) || (path === '/wall' && page.url.pathname.startsWith('/engine'));
+    page.url.pathname.startsWith(path) ||
+    (path === '/wall' && page.url.pathname.startsWith('/engine')) ||
+    (path === '/collect' && /^\/(bottles|queries|fleet)/.test(page.url.pathname));
 </script>
 
 <div class="frame">

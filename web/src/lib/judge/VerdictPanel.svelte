@@ -74,8 +74,9 @@
         <ul class="actions">
           {#each v.actions as a (a.words)}
             <li>
-              <span>{a.words}</span>
-              {#if a.due_dial !== null}<b class="figure">by {meter(a.due_dial, sample.unit)}</b>{/if}
+              <span class:over={a.became.startsWith('withdrawn')}>{a.words}</span>
+              {#if a.became}<span class="muted">{a.became}</span>
+              {:else if a.due_dial !== null}<b class="figure">by {meter(a.due_dial, sample.unit)}</b>{/if}
             </li>
           {/each}
         </ul>
@@ -190,5 +191,8 @@
   .changed {
     border-left: 4px solid var(--due);
     padding-left: 8px;
+  }
+  .over {
+    text-decoration: line-through;
   }
 </style>

@@ -2,7 +2,11 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useRound } from '$lib/api/queries';
+  import NewOil from '$lib/bottles/NewOil.svelte';
+  import Labels from '$lib/collect/Labels.svelte';
   import LastDone from '$lib/collect/LastDone.svelte';
+  import Parked from '$lib/collect/Parked.svelte';
+  import Tabs from '$lib/collect/Tabs.svelte';
   import { dueWord, METHOD_WORDS } from '$lib/collect/register';
   import Stick from '$lib/draw/Stick.svelte';
   import { day, meter } from '$lib/words';
@@ -18,6 +22,7 @@
 <svelte:head><title>Collect · Keen Tracer</title></svelte:head>
 
 <main class="round">
+  <Tabs />
   <div class="head">
     <div>
       <label class="muted"
@@ -63,10 +68,15 @@
     {/each}
   </ol>
   {#if r?.stops.length}
-    <p class="kit"><b>Kit</b> {r.kit}. Labels from {r.next_label} on.</p>
+    <p class="kit"><b>Kit</b> {r.kit}.</p>
+    <Labels engines={r.stops.map((s) => s.code)} />
   {/if}
   {#if r?.waiting.length}
     <p class="muted">Over the day's capacity of {r.capacity}, for another day: {r.waiting.join(', ')}.</p>
+  {/if}
+  {#if r}
+    <NewOil batches={r.new_oil} today={r.on} />
+    <Parked today={r.on} label={r.next_label} />
   {/if}
 </main>
 

@@ -2,13 +2,14 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body } from '$lib/api/client';
+  import { api, ApiError, body, sendPhoto } from '$lib/api/client';
   import { refresh, useRound, useState, useStop } from '$lib/api/queries';
   import Checklist from '$lib/collect/Checklist.svelte';
   import { last } from '$lib/collect/last.svelte';
   import LastDone from '$lib/collect/LastDone.svelte';
   import LogForm from '$lib/collect/LogForm.svelte';
   import Looks from '$lib/collect/Looks.svelte';
+  import Scan from '$lib/collect/Scan.svelte';
   import Pad from '$lib/collect/Pad.svelte';
   import { LEVELS_ON_STICK, meterSaid, METHOD_WORDS, onOil, type Look } from '$lib/collect/register';
   import { figure, meter } from '$lib/words';
@@ -30,6 +31,7 @@
     level: 0.5,
     changed: false,
     note: '',
+    photo: null as File | null,
   });
   let bottle = $state(fresh());
   let step = $state<'meter' | 'look'>('meter');
@@ -72,9 +74,11 @@
             smell: bottle.look.smell,
             level_on_stick: bottle.level,
             note: bottle.note,
+            resample_of: s.resample_of,
           },
         }),
       );
+      if (bottle.photo) await sendPhoto(bottle.id, bottle.photo, '');
       last.id = bottle.id;
       last.words = `Bottle ${label} of ${s.code} registered.`;
       await refresh(client);
@@ -105,6 +109,7 @@
         />
       </label>
       <h1>{s.code} {s.name}</h1>
+      <Scan onfound={(found) => (bottle.label = found)} />
       <span class="muted"
         >{METHOD_WORDS[s.method] ?? s.method} ·
         <a href="/engine/{encodeURIComponent(s.code)}">history</a></span
@@ -195,6 +200,16 @@
       </div>
       <label class="muted"
         >A word, if something is odd <input class="field" bind:value={bottle.note} maxlength="2000" /></label
+      >
+      <label class="muted"
+        >Photograph, if it says more
+        <input
+          class="field"
+          type="file"
+          accept="image/jpeg,image/png,image/webp"
+          capture="environment"
+          onchange={(e) => (bottle.photo = e.currentTarget.files?.[0] ?? null)}
+        /></label
       >
       <button class="press first go" disabled={!bottle.look || busy} onclick={() => void done()}>
         {busy ? 'Sending…' : next ? `Done · next: ${next}` : 'Done'}

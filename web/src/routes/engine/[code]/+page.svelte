@@ -7,6 +7,7 @@
   import type { AxisBy, MetalsAs } from '$lib/engine/lanes';
   import Side from '$lib/engine/Side.svelte';
   import { useKeys } from '$lib/keys';
+  import QueryCard from '$lib/record/QueryCard.svelte';
   import { day, meter } from '$lib/words';
 
   const code = $derived(page.params.code ?? '');
@@ -59,6 +60,7 @@
         </p>
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
         <a class="no-print" href="/collect/{encodeURIComponent(e.code)}">Sample, log</a>
+        <a class="no-print" href="/engine/{encodeURIComponent(e.code)}/log">Put right, plans</a>
         <span class="muted">{meter(e.dial, e.unit)} · {e.depot ?? 'no depot'}</span>
         <Comb teeth={e.comb} />
         <div class="switches no-print">
@@ -79,6 +81,15 @@
             {day(e.due.on)}.</span
           >{/if}
       </p>
+      {#if e.queries.length}
+        <details class="queries">
+          <summary
+            >{e.queries.length === 1 ? 'One record does not fit' : `${e.queries.length} records do not fit`}: {e
+              .queries[0]?.words}</summary
+          >
+          {#each e.queries as q (q.key)}<QueryCard query={q} />{/each}
+        </details>
+      {/if}
       {#if e.samples.length || e.charges.length}
         <Lanes bind:this={lanes} engine={e} {by} {as} {at} onpick={(n) => (picked = n)} onopen={open} />
       {:else}
@@ -147,6 +158,18 @@
   }
   .reason {
     padding: 4px 0 8px;
+    font-size: 13px;
+  }
+  .queries {
+    display: grid;
+    gap: 8px;
+    padding-bottom: 8px;
+    border-left: 4px solid var(--due);
+    padding-left: 10px;
+    max-width: 760px;
+  }
+  .queries summary {
+    cursor: pointer;
     font-size: 13px;
   }
   .empty {

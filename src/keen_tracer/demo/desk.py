@@ -1,0 +1,120 @@
+"""The last weeks at the resort's bench: bottles under way, one lost, one without an engine, field checks, a stray report.
+
+Everything goes through the same use cases as a person's clicks. Invented, like the rest of the resort.
+"""
+
+import io
+import tempfile
+from collections.abc import Sequence
+from datetime import date, timedelta
+from pathlib import Path
+from uuid import NAMESPACE_URL, UUID, uuid5
+
+import numpy as np
+from PIL import Image, ImageDraw, ImageFilter
+
+from ..standins.laboratory import BottleIn, Laboratory, analyse
+from ..storage.db import Connection
+from ..storage.records import number, row
+from ..usecases import bottles, labels
+from ..usecases.importing import run_import
+from ..usecases.recording import Bottle, Event, record_event, register_bottle
+from .resort import PEOPLE
+from .simulator import LABORATORIES
+
+TECHNICIAN = PEOPLE[1][0]
+NEAR, FAR = LABORATORIES["valley"], LABORATORIES["coast"]
+# Engine, days ago drawn, days ago sent (or None), laboratory.
+UNDER_WAY: Sequence[tuple[str, int, int | None, Laboratory]] = (
+    ("G-03", 2, None, NEAR), ("S-01", 1, None, NEAR), ("G-08", 4, 3, NEAR), ("S-02", 24, 23, FAR))
+
+
+def _id(*parts: object) -> UUID:
+    return uuid5(NAMESPACE_URL, "skarrow/desk/" + "/".join(map(str, parts)))
+
+
+class Desk:
+    """The bench on the last day of the demo."""
+
+    def __init__(self, c: Connection, end: date):
+        self.c, self.end = c, end
+
+    def ago(self, days: int) -> date:
+        return self.end - timedelta(days=days)
+
+    def draw(self, engine: str, days: int, level: float = 0.8) -> str:
+        """A bottle drawn some days ago, at the meter as it stood then."""
+        code = str(number(self.c, "last_label") + 1)
+        register_bottle(self.c, Bottle(_id("draw", engine, days), code, engine, self.ago(days),
+                                       self.dial(engine, self.ago(days)), appearance="dark", level_on_stick=level,
+                                       method="valve" if engine.startswith("G") else "vacuum"), TECHNICIAN)
+        return code
+
+    def dial(self, engine: str, on: date) -> float:
+        """The meter on a day, in proportion between the readings on either side of it."""
+        k = row(self.c, "dial_on", engine=engine, on=on)
+        assert k is not None
+        if k["after"] is None:
+            return float(k["before"])
+        share = (on - k["before_on"]).days / (k["after_on"] - k["before_on"]).days
+        return round(float(k["before"] + (k["after"] - k["before"]) * share), 1)
+
+    def step(self, code: str, what: str, days: int, laboratory: str = "") -> None:
+        bottles.step(self.c, [code], what, self.ago(days), laboratory, "", [_id(what, code)], TECHNICIAN)
+
+    def report(self, code: str, laboratory: Laboratory, number_: str, on: date, columns: Sequence[str] = ()) -> None:
+        """A report comes in as a file; with `columns`, only part of one."""
+        figures = analyse(BottleIn(code, 0.5), np.random.default_rng(int(number_)), laboratory)
+        lines = ["laboratory,report,sample,analyte,reading,analysed_on"]
+        lines += [f"{laboratory.name},{number_},{code},{k},{v},{on}" for k, v in figures.items()
+                  if not columns or k in columns]
+        with tempfile.TemporaryDirectory(prefix="keen-demo-") as folder:
+            file = Path(folder) / "readings.csv"
+            file.write_text("\n".join(lines) + "\n", encoding="utf-8")
+            found = run_import(self.c, [(f"readings-{number_}.csv", file)], "demo")
+        if not found.written:
+            raise RuntimeError(f"the demo's own report was refused: {found.problems[0]}")
+
+    def check(self, engine: str, days: int, check: str, result: str, photo: bytes | None = None, note: str = "") -> None:
+        key = _id("check", engine, days)
+        record_event(self.c, Event(key, engine, self.ago(days), "field_check", part=check, note=note,
+                                   details={"result": result}), TECHNICIAN)
+        if photo:
+            labels.add_photo(self.c, _id("photo", engine, days), key, photo, "", TECHNICIAN)
+
+
+def blotter_spot(seed: int, core: int) -> bytes:
+    """A drawn picture of a drop on filter paper: `core` is how dark its middle is, 0 to 255."""
+    rng = np.random.default_rng(seed)
+    picture = Image.new("RGB", (640, 640), (238, 234, 224))
+    pen = ImageDraw.Draw(picture)
+    for radius, shade in ((270, 196), (215, 150), (150, 120), (90, core)):
+        r = radius + int(rng.integers(-10, 10))
+        pen.ellipse((320 - r, 320 - r, 320 + r, 320 + r), fill=(shade, shade - 6, shade - 16))
+    out = io.BytesIO()
+    picture.filter(ImageFilter.GaussianBlur(14)).save(out, "PNG")
+    return out.getvalue()
+
+
+def fill_desk(c: Connection, end: date) -> None:
+    """Everything on the bench."""
+    desk = Desk(c, end)
+    for engine, drawn, sent, laboratory in UNDER_WAY:
+        code = desk.draw(engine, drawn)
+        if sent is not None:
+            desk.step(code, "sent", sent, laboratory.name)
+    lost = desk.draw("P-04", 12)
+    desk.step(lost, "sent", 11, NEAR.name)
+    desk.step(lost, "lost", 3)
+    partial = desk.draw("L-07", 10)
+    desk.step(partial, "sent", 9, NEAR.name)
+    desk.report(partial, NEAR, "88140", desk.ago(5), ("Fe_ppm", "Cr_ppm", "Cu_ppm", "Al_ppm", "Si_ppm", "Na_ppm"))
+    stray = f"{number(c, 'last_label') + 1}A"
+    desk.report(stray, NEAR, "88152", desk.ago(2))
+    bottles.park(c, Bottle(_id("parked"), str(number(c, "last_label") + 1), "old pump behind the kiosk", desk.ago(1),
+                           812.0),
+                 {"id": str(_id("parked")), "sample": str(number(c, "last_label") + 1), "on": desk.ago(1).isoformat(),
+                  "engine": "old pump behind the kiosk", "dial": 812.0, "appearance": "dark"}, TECHNICIAN)
+    desk.check("S-04", 1, "crackle", "bubbles", note="two tries, the same")
+    for days, core in ((170, 88), (92, 76), (3, 52)):
+        desk.check("G-08", days, "blotter", "even", blotter_spot(days, core))

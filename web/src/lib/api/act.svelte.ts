@@ -1,0 +1,34 @@
+import type { QueryClient } from '@tanstack/svelte-query';
+import { ApiError } from './client';
+import { refresh } from './queries';
+
+/** A write under way: whether it runs, what went wrong, which fields it was about, what it came to. */
+export class Act {
+  busy = $state(false);
+  wrong = $state('');
+  said = $state('');
+  fields = $state<Record<string, string>>({});
+
+  constructor(private readonly client: QueryClient) {}
+
+  /** Do it; true when it worked. What the person typed stays where it is when it did not. */
+  async run(does: () => Promise<unknown>, said = ''): Promise<boolean> {
+    this.busy = true;
+    this.wrong = '';
+    this.said = '';
+    this.fields = {};
+    try {
+      await does();
+      this.said = said;
+      return true;
+    } catch (error) {
+      const known = error instanceof ApiError ? error : null;
+      this.wrong = known?.message ?? 'That did not work. Nothing was written; it stays here.';
+      this.fields = known?.fields ?? {};
+      return false;
+    } finally {
+      this.busy = false;
+      await refresh(this.client);
+    }
+  }
+}

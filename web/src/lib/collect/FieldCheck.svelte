@@ -1,0 +1,64 @@
+<script lang="ts">
+  import { useFieldChecks } from '../api/queries';
+  import { LEVELS } from '../words';
+
+  interface Props {
+    check: string;
+    result: string;
+  }
+  let { check = $bindable(), result = $bindable() }: Props = $props();
+
+  const checks = useFieldChecks();
+  const chosen = $derived(checks.data?.find((c) => c.check === check));
+  const said = $derived(chosen?.results.find((r) => r.code === result));
+</script>
+
+<div class="chips" role="group" aria-label="Which check">
+  {#each checks.data ?? [] as c (c.check)}
+    <button
+      type="button"
+      class="press"
+      aria-pressed={check === c.check}
+      onclick={() => {
+        check = c.check;
+        result = '';
+      }}>{c.words}</button
+    >
+  {/each}
+</div>
+{#if chosen}
+  <p class="caution">{chosen.caution}</p>
+  <div class="chips" role="group" aria-label="What came of it">
+    {#each chosen.results as r (r.code)}
+      <button type="button" class="press" aria-pressed={result === r.code} onclick={() => (result = r.code)}
+        >{r.words}</button
+      >
+    {/each}
+  </div>
+  {#if said}
+    <p aria-live="polite">
+      {said.meaning}
+      {#if said.level}<b>This raises the engine to {LEVELS[said.level as 1 | 2 | 3]} by itself.</b>{/if}
+    </p>
+  {/if}
+{/if}
+
+<style>
+  .chips {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+  }
+  .press {
+    min-height: 48px;
+  }
+  .press[aria-pressed='true'] {
+    box-shadow: inset 0 -4px 0 var(--ink);
+    font-weight: 650;
+  }
+  .caution {
+    border-left: 5px solid var(--stop);
+    padding-left: 8px;
+    font-size: 13.5px;
+  }
+</style>

@@ -1,0 +1,83 @@
+<script lang="ts">
+  import type { Schemas } from '../api/client';
+  import { figure, meter } from '../words';
+
+  interface Props {
+    book: Schemas['Logbook'];
+  }
+  let { book }: Props = $props();
+
+  const litres = (x: number | null) => (x === null ? '' : x.toFixed(1));
+  const per = $derived(`L per 100 ${book.unit}`);
+  const use = $derived.by(() => {
+    const t = book.oil_use;
+    if (!t) return 'Oil use: too few charges to say anything.';
+    if (t.word === 'too few') return `Oil use: ${t.n} charges, too few for a trend.`;
+    const p = t.p === null ? '' : t.p < 0.001 ? ', p under 0.001' : `, p ${t.p.toPrecision(2)}`;
+    return `Oil use from charge to charge: ${t.word} (Theil–Sen with Kendall's test, n ${t.n}${p}).`;
+  });
+  function came(b: Schemas['BalanceOut']): string {
+    if (b.least_in === null || b.most_in === null) return '';
+    if (b.least_in > 0.5) return `${litres(b.least_in)} to ${litres(b.most_in)} L came in`;
+    if (b.most_in > 0.5) return `up to ${litres(b.most_in)} L may have come in`;
+    return 'nothing came in';
+  }
+</script>
+
+<section aria-label="Oil in and out">
+  <h2>Oil in and out</h2>
+  <p class="muted">
+    {book.sump_l ? `The maker recommends ${figure(book.sump_l)} L at a change. ` : ''}{use}
+  </p>
+  <div class="scroll">
+    <table class="plain-table">
+      <thead
+        ><tr
+          ><th class="num">Changed at</th><th class="num">Filled, L</th><th>Fill</th><th class="num"
+            >Topped up, L</th
+          ><th class="num">Use, {per}</th><th class="num">Drained, L</th><th>Other liquid</th></tr
+        ></thead
+      >
+      <tbody>
+        {#each book.balance.slice(0, 8) as b (b.number)}
+          <tr>
+            <td class="num">{meter(b.start, book.unit)}</td>
+            <td class="num figure">{litres(b.filled)}</td>
+            <td class:odd={b.fill_word.startsWith('too')}
+              >{b.fill_word}{b.over_fill && b.fill_word.startsWith('too')
+                ? `, ${litres(Math.abs(b.over_fill))} L`
+                : ''}</td
+            >
+            <td class="num figure">{litres(b.topped)}</td>
+            <td class="num figure">{b.per_100 === null ? '' : b.per_100.toPrecision(2)}</td>
+            <td class="num figure">{litres(b.drained)}</td>
+            <td class:odd={(b.least_in ?? 0) > 0.5}>{came(b)}</td>
+          </tr>
+        {:else}<tr><td colspan="7" class="muted">No oil change is on record.</td></tr>
+        {/each}
+      </tbody>
+    </table>
+  </div>
+  <p class="muted">
+    Litres drained are brought to 20 °C where their temperature was written down (0.075 % a degree). The lower
+    figure takes no oil as used, the upper one takes the top-ups as replacing what was used and a tenth as
+    left in filter and cooler. A bent or wrong stick is the other explanation.
+  </p>
+</section>
+
+<style>
+  section {
+    display: grid;
+    gap: 6px;
+  }
+  .scroll {
+    overflow-x: auto;
+  }
+  .odd {
+    color: var(--act);
+    font-weight: 650;
+  }
+  p {
+    font-size: 13px;
+  }
+</style>

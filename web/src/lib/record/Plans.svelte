@@ -1,0 +1,166 @@
+<script lang="ts">
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { Act } from '../api/act.svelte';
+  import { api, body, type Schemas } from '../api/client';
+  import { usePlans, useTightened } from '../api/queries';
+  import { METHOD_WORDS } from '../collect/register';
+
+  interface Props {
+    engine: string;
+    unit: string;
+  }
+  let { engine, unit }: Props = $props();
+
+  const act = new Act(useQueryClient());
+  const plans = usePlans(() => engine);
+  const rule = useTightened();
+  type Plan = Schemas['PlanBody'];
+  let edited = $state<Plan[] | null>(null);
+  const shown = $derived(edited ?? plans.data?.plans ?? []);
+  const KINDS = [
+    { kind: 'meter', word: 'every so much of the meter', unit: true },
+    { kind: 'days', word: 'every so many days', unit: true },
+    { kind: 'drain', word: 'before every oil change', unit: false },
+    { kind: 'half_drain', word: 'halfway to the oil change', unit: false },
+    { kind: 'outing', word: 'after every outing', unit: false },
+    { kind: 'after_repair', word: 'some time after a repair', unit: true },
+  ] as const;
+  const left = $derived(KINDS.filter((k) => !shown.some((p) => p.kind === k.kind)));
+
+  const edit = (does: (p: Plan[]) => Plan[]) => (edited = does(shown.map((p) => ({ ...p }))));
+  async function save() {
+    const done = await act.run(
+      () =>
+        body(
+          api.PUT('/api/engines/{code}/plans', {
+            params: { path: { code: engine } },
+            body: { plans: shown },
+          }),
+        ),
+      'Plans kept.',
+    );
+    if (done) edited = null;
+  }
+
+  let watch = $state<number | null>(null);
+  let actShare = $state<number | null>(null);
+  async function saveRule() {
+    if (!rule.data) return;
+    const next = { watch: watch ?? rule.data.watch, act: actShare ?? rule.data.act, origin: '' };
+    const done = await act.run(() => body(api.PUT('/api/tightened', { body: next })), 'Rule kept.');
+    if (done) watch = actShare = null;
+  }
+</script>
+
+<section aria-label="Sampling plans">
+  <h2>Sampling plans</h2>
+  {#each shown as p, n (p.kind)}
+    {@const kind = KINDS.find((k) => k.kind === p.kind)}
+    <div class="row">
+      <span class="what">{kind?.word}</span>
+      {#if kind?.unit}
+        <label
+          ><span class="sr-only">{kind.word}</span>
+          <input
+            class="field short"
+            type="number"
+            step="any"
+            min="0"
+            value={p.every}
+            oninput={(e) =>
+              edit((all) => {
+                const one = all[n];
+                if (one) one.every = e.currentTarget.valueAsNumber;
+                return all;
+              })}
+          />
+          {p.kind === 'days' ? 'days' : unit}</label
+        >
+      {/if}
+      <select
+        class="field"
+        aria-label="How, {kind?.word}"
+        value={p.method ?? ''}
+        onchange={(e) =>
+          edit((all) => {
+            const one = all[n];
+            if (one) one.method = e.currentTarget.value as Plan['method'];
+            return all;
+          })}
+      >
+        <option value="">the engine's usual way</option>
+        {#each Object.entries(METHOD_WORDS) as [k, w] (k)}<option value={k}>{w}</option>{/each}
+      </select>
+      <button
+        class="press"
+        aria-label="Remove {kind?.word}"
+        onclick={() => edit((all) => all.toSpliced(n, 1))}>Remove</button
+      >
+    </div>
+  {:else}
+    <p class="muted">None of its own: the two intervals of the fleet record are its plans.</p>
+  {/each}
+  <div class="row">
+    {#each left as k (k.kind)}<button
+        class="press"
+        onclick={() => edit((all) => [...all, { kind: k.kind, every: null, method: '' }])}>+ {k.word}</button
+      >{/each}
+  </div>
+  {#if edited}<div class="row">
+      <button class="press first" disabled={act.busy} onclick={() => void save()}>Keep these plans</button>
+      <button class="press" onclick={() => (edited = null)}>Leave as they were</button>
+    </div>{/if}
+  {#if rule.data}
+    <p class="row">
+      <span class="what">While an engine is raised, plans by meter and by days shrink to</span>
+      <label
+        ><input
+          class="field short"
+          type="number"
+          step="0.05"
+          min="0.05"
+          max="1"
+          value={watch ?? rule.data.watch}
+          oninput={(e) => (watch = e.currentTarget.valueAsNumber)}
+          aria-label="Share at Watch"
+        /> of the interval at Watch,</label
+      >
+      <label
+        ><input
+          class="field short"
+          type="number"
+          step="0.05"
+          min="0.05"
+          max="1"
+          value={actShare ?? rule.data.act}
+          oninput={(e) => (actShare = e.currentTarget.valueAsNumber)}
+          aria-label="Share at Act"
+        /> at Act.</label
+      >
+      <span class="muted">For all engines; {rule.data.origin}.</span>
+      {#if watch !== null || actShare !== null}<button
+          class="press first"
+          disabled={act.busy}
+          onclick={() => void saveRule()}>Keep this rule</button
+        >{/if}
+    </p>
+  {/if}
+  {#if act.said}<p role="status">{act.said}</p>{/if}
+  {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
+</section>
+
+<style>
+  section {
+    display: grid;
+    gap: 6px;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    align-items: center;
+  }
+  .short {
+    width: 84px;
+  }
+</style>

@@ -1,0 +1,161 @@
+<script lang="ts">
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { Act } from '../api/act.svelte';
+  import { api, body, type Schemas } from '../api/client';
+  import { METHOD_WORDS } from '../collect/register';
+  import { day } from '../words';
+
+  interface Props {
+    query: Schemas['QueryOut'];
+    /** Name the engine: not needed on its own page. */
+    named?: boolean;
+  }
+  let { query: q, named = false }: Props = $props();
+
+  const act = new Act(useQueryClient());
+  let said = $state<'stands' | 'corrected' | 'asked' | null>(null);
+  let reason = $state('');
+  let value = $state('');
+  let on = $state('');
+  let dial = $state<number | null>(null);
+  let id: string = $state(crypto.randomUUID());
+  const correctable = $derived(q.remedies.length > 0);
+  const asks = $derived(!correctable);
+  const field = $derived(q.remedies[0] ?? '');
+  const LABEL: Record<string, string> = {
+    dial: 'Meter should be',
+    oil_change_dial: 'Meter at the oil change',
+    oil: 'Oil in it',
+    on_date: 'Day it was drawn',
+    method: 'Drawn',
+  };
+
+  function changes(): Record<string, unknown> {
+    if (field === 'dial') return { dial: Number(value), ...(on ? { on_date: on } : {}) };
+    if (field === 'oil_change_dial') return { oil_change_dial: Number(value) };
+    return { [field]: value };
+  }
+
+  async function answer(event: SubmitEvent) {
+    event.preventDefault();
+    if (!said) return;
+    const choice = said;
+    const event_ =
+      choice === 'corrected' && field === 'oil_change'
+        ? { id: crypto.randomUUID() as string, on, kind: 'oil_change', dial, note: reason }
+        : null;
+    const fix =
+      choice === 'corrected' && !event_
+        ? { id: crypto.randomUUID() as string, reason, changes: changes() }
+        : null;
+    const done = await act.run(() =>
+      body(
+        api.POST('/api/engines/{code}/queries', {
+          params: { path: { code: q.engine } },
+          body: {
+            id,
+            key: q.key,
+            said: choice,
+            reason,
+            log: fix ? q.log : null,
+            fix: fix as Schemas['NewCorrection'] | null,
+            event: event_ as Schemas['NewEvent'] | null,
+          },
+        }),
+      ),
+    );
+    if (done) id = crypto.randomUUID();
+  }
+</script>
+
+<article>
+  <p>
+    {#if named}<a href="/engine/{encodeURIComponent(q.engine)}"><b>{q.engine}</b> {q.name}</a>{/if}
+    {#if q.sample}<a href="/judge/{encodeURIComponent(q.sample)}">sample {q.sample}</a>{/if}
+    {#if q.on_date}<span class="muted">{day(q.on_date)}</span>{/if}
+  </p>
+  <p class="words">{q.words}</p>
+  <p class="muted">{q.settles}</p>
+  <div class="chips" role="group" aria-label="Answer">
+    {#if correctable}<button
+        class="press"
+        aria-pressed={said === 'corrected'}
+        onclick={() => (said = 'corrected')}
+        >{field === 'oil_change' ? 'It was changed' : 'Put it right'}</button
+      >{/if}
+    {#if asks}<button class="press" aria-pressed={said === 'asked'} onclick={() => (said = 'asked')}
+        >Laboratory asked</button
+      >{/if}
+    <button class="press" aria-pressed={said === 'stands'} onclick={() => (said = 'stands')}
+      >It stands as it is</button
+    >
+  </div>
+  {#if said}
+    <form onsubmit={answer}>
+      {#if said === 'corrected'}
+        {#if field === 'oil_change'}
+          <label>Changed on <input class="field" type="date" bind:value={on} required /></label>
+          <label
+            >at meter, {q.unit}
+            <input class="field" type="number" step="any" min="0" bind:value={dial} required /></label
+          >
+        {:else if field === 'method'}
+          <label
+            >{LABEL[field]}
+            <select class="field" bind:value required
+              ><option value="" disabled>choose</option>
+              {#each Object.entries(METHOD_WORDS) as [k, w] (k)}<option value={k}>{w}</option>{/each}</select
+            ></label
+          >
+        {:else}
+          <label
+            >{LABEL[field] ?? field}
+            <input
+              class="field"
+              type={field === 'on_date' ? 'date' : field === 'oil' ? 'text' : 'number'}
+              step="any"
+              bind:value
+              required
+            /></label
+          >
+        {/if}
+      {/if}
+      <label class="wide"
+        >How do you know? <input class="field" bind:value={reason} required maxlength="500" /></label
+      >
+      <button class="press first" disabled={act.busy}>Answer</button>
+      {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
+    </form>
+  {/if}
+</article>
+
+<style>
+  article {
+    display: grid;
+    gap: 4px;
+    border-left: 4px solid var(--due);
+    padding: 4px 0 8px 12px;
+  }
+  .words {
+    font-size: 15px;
+  }
+  .chips,
+  form {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    align-items: end;
+  }
+  .press[aria-pressed='true'] {
+    box-shadow: inset 0 -4px 0 var(--ink);
+    font-weight: 650;
+  }
+  form label {
+    display: grid;
+    font-size: 13px;
+    color: var(--muted);
+  }
+  .wide {
+    flex: 1 1 220px;
+  }
+</style>
