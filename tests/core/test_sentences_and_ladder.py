@@ -45,15 +45,15 @@ def test_no_sentence_carries_code_or_unrounded_numbers() -> None:
 def test_everything_seen_or_heard_has_its_sentence() -> None:
     for known in tables.read("seen_and_heard"):
         s = ordinary()
-        if known["where"] == "appearance":
-            s = Story().change(0, 0).sample(20, 125, usual(), appearance=known["word"])
+        if known["where"] in ("appearance", "smell"):
+            s = Story().change(0, 0).sample(20, 125, usual(), **{known["where"]: known["word"]})
         else:
             part = "" if known["word"] == "*" else known["word"]
             s.event(110, known["where"], 1650, part=part, note="as found")
         texts = said(s.last())
         assert texts, known
         assert "_" not in texts[0]
-        if known["where"] != "appearance":
+        if known["where"] not in ("appearance", "smell"):
             assert "“as found”" in texts[0]
 
 

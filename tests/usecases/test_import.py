@@ -114,7 +114,6 @@ def test_where_every_figure_came_from_is_kept(bring, url) -> None:
      "comes before Watch", "correct"),
     ("limits", "scope,scope_name,analyte,basis,watch,act,origin,version\nclass,boats,Fe_ppm,conc,5,9,x,v\n", 2,
      "scope_name", "'boats' is not known", "heavy_diesel"),
-    ("readings", "report,sample,analyte,reading\nR,S-9,Fe_ppm,4\n", 2, "sample", "'S-9' is not known", "samples.csv"),
     ("oils", "oil,grade\nX,15W-40\nX,15W-40\n", 3, "oil", "twice", "keep one"),
 ])
 def test_bad_input_says_what_where_and_what_to_do(bring, url, name, text, row_, column, what, fix) -> None:

@@ -129,6 +129,7 @@ class BalanceOut(BaseModel):
     drained_c: float | None
     least_in: float | None
     most_in: float | None
+    in_word: str
     per_100: float | None
 
 

@@ -40,6 +40,15 @@ def nominal_drain(engine_class: str, meter_unit: str) -> float:
     return {"h": 250.0, "km": 10000.0, "mi": 6000.0, "outing": 50.0}[meter_unit]
 
 
+def oil_words(key: str | None) -> str:
+    """An oil key "oil|grade|batch" in words.
+
+    >>> oil_words("Heavy||7")
+    'Heavy 7'
+    """
+    return " ".join(part for part in (key or "").split("|") if part)
+
+
 @dataclass(frozen=True, slots=True)
 class Engine:
     """What the judgement must know of an engine. Volumes in litres, drain and interval in `meter_unit`."""

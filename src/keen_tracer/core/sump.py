@@ -10,6 +10,7 @@ PER_DEGREE = 0.00075  # hot oil expands by 0.075 % a degree, DOMAIN 3.16
 REFERENCE_C = 20.0  # volumes are compared at this temperature
 STAYS = (0.03, 0.10)  # share that stays in filter and cooler at a drain, DOMAIN 3.16
 FILL_SLACK = 0.05  # of the recommended fill, before a fill is called too much or too little; our choice
+MEASURED = 0.02  # of the fill: a drained pan is not read closer than that; our choice
 LONG_ENOUGH = 0.25  # of the nominal drain, before oil use of a charge means anything; our choice
 
 
@@ -57,6 +58,7 @@ class ChargeBalance:
 
     over_fill : litres over (under, if negative) the recommended fill, None where that is not known
     least_in, most_in : litres of other liquid, None where nothing was measured at the drain
+    in_word : "came in" even if no oil was used, "may have come in" if more was drained than filled, else ""
     """
 
     number: int
@@ -70,6 +72,7 @@ class ChargeBalance:
     drained_c: float | None
     least_in: float | None
     most_in: float | None
+    in_word: str
     per_100: float | None
 
 
@@ -94,11 +97,16 @@ def _one(line: TimeLine, charge: Charge, now: float | None, sump_l: float | None
     word = "" if over is None or sump_l is None else "too much" if over > FILL_SLACK * sump_l else (
         "too little" if over < -FILL_SLACK * sump_l else "as recommended")
     least = most = None
+    in_word = ""
     if drained and charge.litres_in:
-        least, most = came_in(drained, charge.litres_in, topped, REFERENCE_C if drained_c is None else drained_c)
+        heat_c = REFERENCE_C if drained_c is None else drained_c
+        least, most = came_in(drained, charge.litres_in, topped, heat_c)
+        seen = MEASURED * charge.litres_in
+        in_word = ("came in" if least > seen else
+                   "may have come in" if volume_at(drained, heat_c) - charge.litres_in > seen else "")
     hours = (end if end is not None else now if now is not None else start) - start
     return ChargeBalance(charge.number, start, end, charge.litres_in, over, word, topped, drained, drained_c, least,
-                         most, 100 * topped / hours if hours >= LONG_ENOUGH * nominal else None)
+                         most, in_word, 100 * topped / hours if hours >= LONG_ENOUGH * nominal else None)
 
 
 def balance(line: TimeLine, sump_l: float | None, nominal_drain: float) -> Balance:

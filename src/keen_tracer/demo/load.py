@@ -88,7 +88,7 @@ def write_files(folder: Path, end: date) -> None:
          "allowed_grades": m.grades, "layout": m.layout, "bearing_type": m.bearings, "part_materials": m.materials,
          "features": m.features, "dipstick_to_low_mm": m.stick_mm} for m in MODELS.values()])
     _write(folder, "coolants", [
-        {"coolant": name, "na_mg_kg": na, "k_mg_kg": k, "b_mg_kg": b, "si_mg_kg": si, "density_kg_l": 1.07,
+        {"coolant": name, "Na_mg_kg": na, "K_mg_kg": k, "B_mg_kg": b, "Si_mg_kg": si, "density_kg_l": 1.07,
          "glycol_pct": 50} for name, na, k, b, si in COOLANTS])
     _write(folder, "engines", [
         {"engine": m.code, "name": m.name, "depot": m.depot, "model": m.model, "class": MODELS[m.model].engine_class,

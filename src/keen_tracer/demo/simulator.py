@@ -14,7 +14,7 @@ from typing import Any
 import numpy as np
 
 from ..standins.laboratory import Laboratory
-from .resort import MODELS, OILS, SEASONS, Machine, Model, Oil
+from .resort import METHODS, MODELS, OILS, SEASONS, Machine, Model, Oil
 
 METALS = ("Fe", "Cr", "Pb", "Cu", "Sn", "Al", "Ni", "Si", "Na", "K")
 ADDITIVES = ("B", "Mo", "Mg", "Ca", "P", "Zn")
@@ -159,7 +159,8 @@ class EngineYears:
         lab = LABORATORIES["coast" if far else "valley"]
         received = on + timedelta(days=lab.days + int(s.rng.integers(0, 3)))
         s.since_sample, s.last_sample = 0.0, on
-        row = {"engine": s.machine.code, "drawn_on": on, "meter": round(s.dial, 1), "method": "vacuum",
+        row = {"engine": s.machine.code, "drawn_on": on, "meter": round(s.dial, 1),
+               "method": METHODS.get(s.machine.code[0], "vacuum"),
                "purpose": purpose, "oil": s.oil.name, "oil_change_meter": round(s.change_dial, 1),
                "oil_changed_after": "yes" if drained else "no", "appearance": appearance,
                "top_up_l": round(s.topped_l, 1) if s.topped_l else "", "laboratory": lab.name}

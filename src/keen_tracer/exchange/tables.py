@@ -66,9 +66,8 @@ _TABLES = (
         "part_materials": T, "sampling_point": T, "between_marks_l": N, "features": _features,
         "dipstick_to_low_mm": cells.above_zero},
         ("model", "class")),
-    Table("coolants", 3, {"coolant": bottle_code, "na_mg_kg": N, "k_mg_kg": N, "b_mg_kg": N, "si_mg_kg": N,
-                          "density_kg_l": cells.above_zero, "glycol_pct": N}, ("coolant",),
-          aliases={"Na_mg_kg": "na_mg_kg", "K_mg_kg": "k_mg_kg", "B_mg_kg": "b_mg_kg", "Si_mg_kg": "si_mg_kg"}),
+    Table("coolants", 3, {"coolant": bottle_code, "Na_mg_kg": N, "K_mg_kg": N, "B_mg_kg": N, "Si_mg_kg": N,
+                          "density_kg_l": cells.above_zero, "glycol_pct": N}, ("coolant",)),
     Table("oils", 3, {"oil": bottle_code, "grade": T, "batch": T, "reference_on": cells.day}, ("oil",), analytes=True),
     Table("engines", 4, {
         "engine": bottle_code, "name": T, "depot": T, "model": T, "class": cells.one_of(*CLASSES),

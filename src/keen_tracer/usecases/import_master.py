@@ -13,7 +13,8 @@ from .import_task import Task
 
 # Column of the file → column of the table, where they differ.
 _NAMES = {"depot": {"depot": "code"}, "model": {"model": "code"}, "engine": {"engine": "code"},
-          "coolant": {"coolant": "code"}}
+          "coolant": {"coolant": "code", "Na_mg_kg": "na_mg_kg", "K_mg_kg": "k_mg_kg", "B_mg_kg": "b_mg_kg",
+                      "Si_mg_kg": "si_mg_kg"}}
 _LISTS = {"allowed_grades", "features"}
 _MAY_BE_NULL = {"walking_order", "daily_capacity", "oil_total_l", "sump_l", "between_marks_l", "depot", "model",
                 "carry_over_frac", "in_service_on", "interval_meter", "interval_days", "nominal_drain_meter",

@@ -62,4 +62,4 @@ def add_photo(c: Connection, key: UUID, log: UUID, data: bytes, caption: str, wh
 
 def photos(c: Connection, engine: int) -> list[dict[str, Any]]:
     """An engine's photographs, oldest first; spots of the blotter stand beside earlier ones."""
-    return rows(c, "photos_of_engine", engine=engine)
+    return sorted(rows(c, "photos_of_engine", engine=engine), key=lambda p: (p["on_date"], p["sha256"]))

@@ -8,7 +8,7 @@ from zoneinfo import ZoneInfo
 
 from ..core.due import Plan, next_due
 from ..core.forecast import usage
-from ..core.records import History
+from ..core.records import History, oil_words
 from ..core.sampling import METHODS, checklist, kit, tube_length_mm
 from ..core.sentences import due_words
 from ..core.timeline import TimeLine, build
@@ -61,7 +61,7 @@ def stop(shown: dict[str, Any], e: Row, history: History, plans: Iterable[Plan],
         "why": WHY.get(shown["next_code"]) or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),
         "dial": dials[-1].row.dial if dials else None, **_expected(line, on), "charge_start": charge.start,
         "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
-        "last_sample_dial": last[-1][0].row.dial if last else None, "oil": (charge.oil or "").replace("|", " ").strip(),
+        "last_sample_dial": last[-1][0].row.dial if last else None, "oil": oil_words(charge.oil),
         "method": method, "tube_mm": tube_length_mm(mm) if mm and method == "vacuum" else None,
         "dipstick_to_low_mm": mm,
         "steps": [{"text": s.text, "caution": s.caution} for s in checklist(method)]}

@@ -13,6 +13,7 @@ from ..core.field_checks import result
 from ..core.ladder import Ladder, how_reached, ladders
 from ..core.limits import ACT, CONC, WATCH
 from ..core.places import Place
+from ..core.records import oil_words
 from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
 from ..core.standing import Tooth, group_of, may_run_words, waits
 from ..core.timeline import TimeLine, build
@@ -245,7 +246,7 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "unit": engine["meter_unit"], "drawn_on": place.moment.row.on, "dial": place.moment.row.dial,
         "hours_on_oil": None if np.isnan(place.hours_on_oil) else place.hours_on_oil,
         "hours_origin": place.hours_origin, "topped_l": sum(q for _, q in place.top_ups),
-        "oil": (place.oil or "").replace("|", " ").strip(), "laboratory": place.sample.laboratory,
+        "oil": oil_words(place.oil), "laboratory": place.sample.laboratory,
         "same_laboratory": bool(found and found[0].same_laboratory), "purpose": place.sample.purpose,
         "appearance": place.sample.appearance, "ladders": [_ladder(x, e, i) for x in found], "verdict": out,
         "decision": standing, "basis_changed": changed, "run": run,
@@ -290,6 +291,11 @@ EVENT_WORDS = {"top_up": "top-up", "filter_change": "filter changed", "meter_rep
                "field_check": "field check", "bottle_lost": "bottle lost", "bottle_broken": "bottle broken"}
 
 
+# What may be written beside an event, in words.
+DETAIL_WORDS = {"drained_c": "drained at {} °C", "heard": "heard {}", "pressure_hot_bar": "{} bar hot", "smoke": "{}",
+                "pressure_cold_bar": "{} bar cold", "coolant_l": "{} L of coolant"}
+
+
 def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
     """Something that happened, in one line."""
     said = [part.replace("_", " ")]
@@ -300,7 +306,7 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
         except CoreError:
             said.append(details.get("result", ""))
     else:
-        said += [f"{k.replace('_', ' ')} {v}" for k, v in sorted(details.items())]
+        said += [DETAIL_WORDS.get(k, k.replace("_", " ") + " {}").format(v) for k, v in sorted(details.items())]
     return " · ".join(x for x in (EVENT_WORDS.get(kind, kind.replace("_", " ")), *said, note) if x)
 
 
@@ -334,7 +340,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "now_total": totals[-1].total if totals else None, "dial": totals[-1].row.dial if totals else None,
         "run": run, "run_decision": standing["id"] if standing else None, "may_run": head["may_run"],
         "reason": head["reason"], "comb": head["comb"], "due": head["due"], "samples": samples,
-        "charges": [{"number": q.number, "oil": (q.oil or "").replace("|", " ").strip(), "litres": q.litres_in,
+        "charges": [{"number": q.number, "oil": oil_words(q.oil), "litres": q.litres_in,
                      "start": q.start, "end": q.end, "start_on": q.start_on, "end_on": q.end_on,
                      "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups]}
                     for q in line.charges if q.start is not None],

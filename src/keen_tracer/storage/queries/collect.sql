@@ -128,7 +128,7 @@ where %(engine)s in (old.engine_id, l.engine_id) order by l.recorded_at desc, ol
 -- name: bottle_step_put
 -- One step of a bottle's way.
 insert into bottle_step (id, sample_id, step, on_date, laboratory, note, recorded_by, recorded_at)
-values (%(id)s, %(sample)s, %(step)s, %(on)s, %(laboratory)s, %(note)s, %(by)s, coalesce(%(at)s, now()))
+values (%(id)s, %(sample)s, %(step)s, %(on)s, %(laboratory)s, %(note)s, %(by)s, coalesce(%(at)s, clock_timestamp()))
 on conflict (id) do nothing;
 
 -- name: bottles_by_code
@@ -256,7 +256,7 @@ select id, number from report_in_effect where sample_id = %(sample)s order by id
 -- name: query_answer_put
 -- What a person said to a query.
 insert into answer (id, engine_id, query, code, said, numbers, reason, answered_by, answered_at)
-values (%(id)s, %(engine)s, %(query)s, %(code)s, %(said)s, %(numbers)s, %(reason)s, %(by)s, coalesce(%(at)s, now()))
+values (%(id)s, %(engine)s, %(query)s, %(code)s, %(said)s, %(numbers)s, %(reason)s, %(by)s, coalesce(%(at)s, clock_timestamp()))
 on conflict (engine_id, query) do nothing;
 
 -- name: answers_of_engines

@@ -968,6 +968,8 @@ export interface components {
             least_in: number | null;
             /** Most In */
             most_in: number | null;
+            /** In Word */
+            in_word: string;
             /** Per 100 */
             per_100: number | null;
         };

@@ -50,13 +50,14 @@
     <button type="button" class="press" onclick={stop}>Stop the camera</button>
   </div>
 {:else}
-  <button type="button" class="press" onclick={() => void start()}>Scan</button>
+  <button type="button" class="press start" onclick={() => void start()}>Scan</button>
 {/if}
 {#if wrong}<p role="alert">{wrong}</p>{/if}
 
 <style>
   .scan {
     grid-column: 1 / -1;
+    grid-row: 3;
     display: grid;
     gap: 6px;
   }
@@ -68,5 +69,9 @@
   }
   .press {
     min-height: 44px;
+  }
+  .press.start {
+    grid-row: 1;
+    grid-column: 2;
   }
 </style>

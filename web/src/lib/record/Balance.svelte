@@ -17,10 +17,8 @@
     return `Oil use from charge to charge: ${t.word} (Theil–Sen with Kendall's test, n ${t.n}${p}).`;
   });
   function came(b: Schemas['BalanceOut']): string {
-    if (b.least_in === null || b.most_in === null) return '';
-    if (b.least_in > 0.5) return `${litres(b.least_in)} to ${litres(b.most_in)} L came in`;
-    if (b.most_in > 0.5) return `up to ${litres(b.most_in)} L may have come in`;
-    return 'nothing came in';
+    if (b.in_word === 'came in') return `${litres(b.least_in)} to ${litres(b.most_in)} L came in`;
+    return b.in_word ? `up to ${litres(b.most_in)} L ${b.in_word}` : '';
   }
 </script>
 
@@ -51,7 +49,7 @@
             <td class="num figure">{litres(b.topped)}</td>
             <td class="num figure">{b.per_100 === null ? '' : b.per_100.toPrecision(2)}</td>
             <td class="num figure">{litres(b.drained)}</td>
-            <td class:odd={(b.least_in ?? 0) > 0.5}>{came(b)}</td>
+            <td class:odd={b.in_word}>{came(b)}</td>
           </tr>
         {:else}<tr><td colspan="7" class="muted">No oil change is on record.</td></tr>
         {/each}

@@ -68,7 +68,7 @@
     {/each}
   </ol>
   {#if r?.stops.length}
-    <p class="kit"><b>Kit</b> {r.kit}.</p>
+    <p class="kit"><b>Kit</b> {r.kit}. Labels from {r.next_label} on.</p>
     <Labels engines={r.stops.map((s) => s.code)} />
   {/if}
   {#if r?.waiting.length}

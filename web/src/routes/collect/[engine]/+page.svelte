@@ -233,7 +233,8 @@
   }
   .head {
     display: grid;
-    grid-template-columns: 1fr auto;
+    grid-template-columns: 1fr auto auto;
+    gap: 0 8px;
     align-items: end;
   }
   .head h1 {
@@ -246,7 +247,7 @@
   }
   .head label {
     grid-row: 1;
-    grid-column: 2;
+    grid-column: 3;
     font-size: 13px;
   }
   .reading {

@@ -51,7 +51,7 @@
               <td class="muted">{r.recorded_by}</td>
               <td class="num"
                 ><button
-                  class="press no-print"
+                  class="plain no-print"
                   aria-expanded={open === r.id}
                   aria-label="Put right: {r.words}, {dayYear(r.on_date)}"
                   onclick={() => (open = open === r.id ? null : r.id)}>Put right</button
@@ -119,6 +119,11 @@
   }
   .nowrap {
     white-space: nowrap;
+  }
+  .plain {
+    cursor: pointer;
+    text-decoration: underline;
+    text-decoration-color: var(--edge);
   }
   .said {
     border-left: 4px solid var(--due);
