@@ -10,7 +10,9 @@ from launcher.paths import WEB
 pytestmark = pytest.mark.browser
 
 AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
-PLACES = ["/wall", "/collect", "/collect/G-03", "/judge", "/engine/G-07", "/run?engine=G-07", "/exchange", "/run/tag/G-07"]
+PLACES = ["/wall", "/collect", "/collect/G-03", "/judge", "/engine/G-07", "/run?engine=G-07", "/exchange", "/run/tag/G-07",
+          "/bottles", "/bottles/1672", "/queries", "/fleet?place=engines&entry=G-03", "/fleet?place=oils",
+          "/engine/G-08/log"]
 
 
 @pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])
