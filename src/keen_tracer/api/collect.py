@@ -6,11 +6,14 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
+from ..storage.db import Connection
 from ..storage.records import rows
 from ..usecases import recording, rounds
+from ..usecases.answering import open_queries
 from ..usecases.views import NotThere
 from . import collect_models as m
 from .context import Here, Who
+from .models import QueryOut
 
 router = APIRouter(prefix="/api")
 
@@ -20,6 +23,12 @@ def _day(here: Here, depot: str | None, on: date | None) -> date:
     with here.database.transaction() as c:
         zone = next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC")
     return on or rounds.today_in(zone, datetime.now(UTC))
+
+
+def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
+    """What was recorded, with the queries it raises: asked at once, while the dial is still in sight."""
+    asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
+    return m.Recorded(id=key, sample=sample, queries=[QueryOut(**q) for q in asked])
 
 
 @router.get("/round", response_model=m.Round)
@@ -43,14 +52,14 @@ def get_stop(here: Here, code: str, on: date | None = None) -> dict[str, Any]:
 def post_bottle(here: Here, who: Who, body: m.NewBottle) -> m.Recorded:
     with here.database.transaction() as c:
         sample = recording.register_bottle(c, recording.Bottle(**body.model_dump()), who["name"])
-    return m.Recorded(id=body.id, sample=sample)
+        return _recorded(c, body.engine, body.id, sample)
 
 
 @router.post("/engines/{code}/log", response_model=m.Recorded)
 def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
     with here.database.transaction() as c:
         recording.record_event(c, recording.Event(engine=code, **body.model_dump()), who["name"])
-    return m.Recorded(id=body.id, sample=None)
+        return _recorded(c, code, body.id, None)
 
 
 @router.post("/log/{key}/undo", response_model=m.Recorded)

@@ -6,7 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from .models import Due, LevelNumber
+from .models import Due, LevelNumber, QueryOut
 
 BottleCode = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")]
 
@@ -120,5 +120,8 @@ class NewEvent(BaseModel):
 
 
 class Recorded(BaseModel):
+    """What was recorded, and what does not fit about it."""
+
     id: UUID
     sample: str | None
+    queries: list[QueryOut] = []

@@ -203,6 +203,8 @@ def due_words(d: dict[str, Any], unit: str) -> str:
     if d["by"] in ("meter", "drain", "half_drain", "after_repair") and d["per_week"]:
         span = "" if d["earliest"] == d["latest"] else f" ({_short(d['earliest'])} to {_short(d['latest'])})"
         said += f", reached about {_short(d['on'])}{span} at {_computed(d['per_week'])} {unit} a week"
+    if d.get("overdue") and d.get("share") and d["share"] > 1:
+        said += f", {100 * (d['share'] - 1):.0f} % over the interval"
     return said
 
 

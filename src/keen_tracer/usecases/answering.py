@@ -11,10 +11,13 @@ from .correcting import Correction, correct
 from .judging import judge_one
 from .recording import CannotRecord, Event, record_event
 
-# What may be put right from the query itself: fields of the row it is about, or an event that was not recorded.
+# What may be put right from the query itself: fields of the row it is about, or an event that was not recorded;
+# "asked" where only the laboratory knows.
 REMEDIES = {"meter_falls": ("dial", "on_date"), "over_24_h": ("dial", "on_date"), "hours_differ": ("oil_change_dial",),
             "other_oil": ("oil",), "dated_after_drain": ("on_date",), "other_method": ("method",),
-            "like_the_old_oil": ("on_date",), "oil_changed": ("oil_change",)}
+            "like_the_old_oil": ("on_date",), "oil_changed": ("oil_change",), "additive_off": ("oil", "asked"),
+            "slip": ("asked",), "bn_above_fresh": ("oil", "asked"), "viscosity_index": ("asked",),
+            "same_figures": ("asked",), "old_at_analysis": ("asked",)}
 
 
 def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:

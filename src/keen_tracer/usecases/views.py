@@ -293,7 +293,8 @@ EVENT_WORDS = {"top_up": "top-up", "filter_change": "filter changed", "meter_rep
 
 # What may be written beside an event, in words.
 DETAIL_WORDS = {"drained_c": "drained at {} °C", "heard": "heard {}", "pressure_hot_bar": "{} bar hot", "smoke": "{}",
-                "pressure_cold_bar": "{} bar cold", "coolant_l": "{} L of coolant"}
+                "pressure_cold_bar": "{} bar cold", "coolant_l": "{} L of coolant",
+                "filter": "filter {}"}
 
 
 def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:

@@ -97,9 +97,9 @@ export const useSources = () =>
     queryFn: () => body(api.GET('/api/exchange/sources')),
   }));
 
-export const useRound = (depot: () => string | null) =>
+export const useRound = (depot: () => string | null, on: () => string | null = () => null) =>
   createQuery<Schemas['Round'], ApiError>(() => {
-    const query = depot() ? { depot: depot() } : {};
+    const query = { ...(depot() ? { depot: depot() } : {}), ...(on() ? { on: on() } : {}) };
     return {
       ...common,
       queryKey: ['round', query],

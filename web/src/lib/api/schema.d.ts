@@ -2364,7 +2364,10 @@ export interface components {
              */
             at: string;
         };
-        /** Recorded */
+        /**
+         * Recorded
+         * @description What was recorded, and what does not fit about it.
+         */
         Recorded: {
             /**
              * Id
@@ -2373,6 +2376,11 @@ export interface components {
             id: string;
             /** Sample */
             sample: string | null;
+            /**
+             * Queries
+             * @default []
+             */
+            queries: components["schemas"]["QueryOut"][];
         };
         /** Round */
         Round: {

@@ -129,13 +129,13 @@
         {#if simulated}
           <label
             >answers
-            <select class="field" bind:value={delay}
+            <select class="field" aria-label="When it answers" bind:value={delay}
               >{#each DELAYS as d (d.s)}<option value={d.s}>{d.word}</option>{/each}</select
             ></label
           >
           <label
             >and
-            <select class="field" bind:value={mischief}
+            <select class="field" aria-label="What may go wrong" bind:value={mischief}
               >{#each MISCHIEF as m (m.code)}<option value={m.code}>{m.word}</option>{/each}</select
             ></label
           >

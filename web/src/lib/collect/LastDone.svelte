@@ -2,6 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body } from '../api/client';
   import { refresh } from '../api/queries';
+  import QueryCard from '../record/QueryCard.svelte';
   import { last } from './last.svelte';
 
   const client = useQueryClient();
@@ -26,6 +27,12 @@
     {last.words}
     {#if last.id}<button class="press" onclick={() => void undo()}>Undo</button>{/if}
   </p>
+{/if}
+{#if last.id}
+  {#each last.queries as q (q.key)}<QueryCard
+      query={q}
+      onanswered={() => (last.queries = last.queries.filter((x) => x.key !== q.key))}
+    />{/each}
 {/if}
 {#if wrong}<p role="alert">{wrong}</p>{/if}
 

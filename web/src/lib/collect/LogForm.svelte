@@ -4,8 +4,9 @@
   import { refresh } from '../api/queries';
   import { meter } from '../words';
   import { detailsOf, filled } from './details';
+  import Earlier from './Earlier.svelte';
   import FieldCheck from './FieldCheck.svelte';
-  import { last } from './last.svelte';
+  import { remember } from './last.svelte';
   import { EVENTS, SYMPTOMS } from './register';
 
   interface Props {
@@ -50,7 +51,7 @@
     busy = true;
     wrong = '';
     try {
-      await body(
+      const recorded = await body(
         api.POST('/api/engines/{code}/log', {
           params: { path: { code: stop.code } },
           body: {
@@ -64,8 +65,7 @@
         }),
       );
       if (photo) await sendPhoto(form.id, photo, '');
-      last.id = form.id;
-      last.words = `${word} of ${stop.code} logged.`;
+      remember(`${word} of ${stop.code} logged.`, recorded);
       kind = null;
       await refresh(client);
     } catch (error) {
@@ -168,6 +168,7 @@
           bind:check={form.part}
           bind:result={() => form.details['result'] ?? '', (r) => (form.details = { result: r })}
         />
+        {#if form.part === 'blotter'}<Earlier engine={stop.code} />{/if}
         <label
           >Photograph
           <input

@@ -30,7 +30,12 @@ export function detailsOf(kind: string, part: string): Detail[] {
   if (kind === 'symptom' && part === 'coolant_use') {
     return [{ name: 'coolant_l', word: 'Coolant used, L' }];
   }
-  if (kind === 'oil_change') return [{ name: 'drained_c', word: 'Temperature of the drained oil, °C' }];
+  if (kind === 'oil_change') {
+    return [
+      { name: 'filter', word: 'Filter', choices: ['changed too', 'left in'] },
+      { name: 'drained_c', word: 'Temperature of the drained oil, °C' },
+    ];
+  }
   return [];
 }
 

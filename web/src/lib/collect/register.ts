@@ -22,6 +22,13 @@ export const LOOKS: Look[] = [
   { code: 'chunks', word: 'Pieces in it', hint: 'keep them', smell: '' },
 ];
 
+export const SMELLS = [
+  { code: '', word: 'as usual' },
+  { code: 'fuel', word: 'fuel' },
+  { code: 'sweet', word: 'sweet' },
+  { code: 'burnt', word: 'burnt' },
+] as const;
+
 export const LEVELS_ON_STICK = [
   { at: -0.2, word: 'below low' },
   { at: 0.5, word: 'between' },

@@ -9,8 +9,9 @@
     query: Schemas['QueryOut'];
     /** Name the engine: not needed on its own page. */
     named?: boolean;
+    onanswered?: () => void;
   }
-  let { query: q, named = false }: Props = $props();
+  let { query: q, named = false, onanswered }: Props = $props();
 
   const act = new Act(useQueryClient());
   let said = $state<'stands' | 'corrected' | 'asked' | null>(null);
@@ -19,9 +20,8 @@
   let on = $state('');
   let dial = $state<number | null>(null);
   let id: string = $state(crypto.randomUUID());
-  const correctable = $derived(q.remedies.length > 0);
-  const asks = $derived(!correctable);
-  const field = $derived(q.remedies[0] ?? '');
+  const asks = $derived(q.remedies.includes('asked'));
+  const field = $derived(q.remedies.find((r) => r !== 'asked') ?? '');
   const LABEL: Record<string, string> = {
     dial: 'Meter should be',
     oil_change_dial: 'Meter at the oil change',
@@ -64,7 +64,10 @@
         }),
       ),
     );
-    if (done) id = crypto.randomUUID();
+    if (done) {
+      id = crypto.randomUUID();
+      onanswered?.();
+    }
   }
 </script>
 
@@ -77,10 +80,7 @@
   <p class="words">{q.words}</p>
   <p class="muted">{q.settles}</p>
   <div class="chips" role="group" aria-label="Answer">
-    {#if correctable}<button
-        class="press"
-        aria-pressed={said === 'corrected'}
-        onclick={() => (said = 'corrected')}
+    {#if field}<button class="press" aria-pressed={said === 'corrected'} onclick={() => (said = 'corrected')}
         >{field === 'oil_change' ? 'It was changed' : 'Put it right'}</button
       >{/if}
     {#if asks}<button class="press" aria-pressed={said === 'asked'} onclick={() => (said = 'asked')}
@@ -145,6 +145,10 @@
     flex-wrap: wrap;
     gap: 8px;
     align-items: end;
+  }
+  .press,
+  .field {
+    min-height: 44px;
   }
   .press[aria-pressed='true'] {
     box-shadow: inset 0 -4px 0 var(--ink);

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { useInbox } from '$lib/api/queries';
+  import { useInbox, useState } from '$lib/api/queries';
   import NewOil from '$lib/bottles/NewOil.svelte';
   import Strays from '$lib/bottles/Strays.svelte';
   import WayTable from '$lib/bottles/WayTable.svelte';
@@ -7,6 +7,7 @@
   import { dayYear } from '$lib/words';
 
   const inbox = useInbox();
+  const now = useState();
   const i = $derived(inbox.data);
   const time = (iso: string) =>
     new Date(iso).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' });
@@ -21,6 +22,9 @@
   {#if i}
     <Strays inbox={i} />
     <WayTable inbox={i} />
+    {#if now.data?.queue}<p>
+        Figures in, waiting to be judged by a person: <a href="/judge">{now.data.queue}</a>.
+      </p>{/if}
     <NewOil batches={i.new_oil} today={i.today} />
     {#if i.orders.length}
       <section aria-label="At the simulated laboratory">

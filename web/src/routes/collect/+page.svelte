@@ -12,10 +12,16 @@
   import { day, meter } from '$lib/words';
 
   const depot = $derived(page.url.searchParams.get('depot'));
-  const round = useRound(() => depot);
+  const on = $derived(page.url.searchParams.get('on'));
+  const round = useRound(
+    () => depot,
+    () => on,
+  );
   const r = $derived(round.data);
-  const choose = (code: string) =>
-    void goto(code ? `/collect?depot=${encodeURIComponent(code)}` : '/collect', { replaceState: true });
+  function choose(code: string, day: string) {
+    const query = new URLSearchParams({ ...(code ? { depot: code } : {}), ...(day ? { on: day } : {}) });
+    void goto(query.size ? `/collect?${query}` : '/collect', { replaceState: true, keepFocus: true });
+  }
   const length = (mm: number) => `${(Math.ceil(mm / 10) / 100).toFixed(2)} m`;
 </script>
 
@@ -27,10 +33,23 @@
     <div>
       <label class="muted"
         >Round
-        <select class="field no-print" value={depot ?? ''} onchange={(e) => choose(e.currentTarget.value)}>
+        <select
+          class="field no-print"
+          value={depot ?? ''}
+          onchange={(e) => choose(e.currentTarget.value, on ?? '')}
+        >
           <option value="">all depots</option>
           {#each r?.depots ?? [] as d (d.code)}<option value={d.code}>{d.name || d.code}</option>{/each}
         </select></label
+      >
+      <label class="muted no-print"
+        >on <input
+          class="field"
+          type="date"
+          value={r?.on ?? ''}
+          onchange={(e) => choose(depot ?? '', e.currentTarget.value)}
+          aria-label="Day of the round"
+        /></label
       >
       <h1>
         {#if r}{day(r.on)}, {r.stops.length} engine{r.stops.length === 1 ? '' : 's'}{:else}…{/if}
@@ -86,6 +105,9 @@
     max-width: 760px;
     display: grid;
     gap: 8px;
+  }
+  label {
+    white-space: nowrap;
   }
   .head {
     display: flex;

@@ -5,13 +5,13 @@
   import { api, ApiError, body, sendPhoto } from '$lib/api/client';
   import { refresh, useRound, useState, useStop } from '$lib/api/queries';
   import Checklist from '$lib/collect/Checklist.svelte';
-  import { last } from '$lib/collect/last.svelte';
+  import { remember } from '$lib/collect/last.svelte';
   import LastDone from '$lib/collect/LastDone.svelte';
   import LogForm from '$lib/collect/LogForm.svelte';
   import Looks from '$lib/collect/Looks.svelte';
   import Scan from '$lib/collect/Scan.svelte';
   import Pad from '$lib/collect/Pad.svelte';
-  import { LEVELS_ON_STICK, meterSaid, METHOD_WORDS, onOil, type Look } from '$lib/collect/register';
+  import { LEVELS_ON_STICK, SMELLS, meterSaid, METHOD_WORDS, onOil, type Look } from '$lib/collect/register';
   import { figure, meter } from '$lib/words';
 
   const code = $derived(page.params.engine ?? '');
@@ -28,6 +28,7 @@
     typed: '',
     topUp: 0 as number | null,
     look: null as Look | null,
+    smell: '',
     level: 0.5,
     changed: false,
     note: '',
@@ -58,7 +59,7 @@
     busy = true;
     wrong = '';
     try {
-      await body(
+      const recorded = await body(
         api.POST('/api/bottles', {
           body: {
             id: bottle.id,
@@ -71,7 +72,7 @@
             top_up_l: bottle.topUp,
             oil_changed_after: bottle.changed,
             appearance: bottle.look.code,
-            smell: bottle.look.smell,
+            smell: bottle.smell || bottle.look.smell,
             level_on_stick: bottle.level,
             note: bottle.note,
             resample_of: s.resample_of,
@@ -79,8 +80,7 @@
         }),
       );
       if (bottle.photo) await sendPhoto(bottle.id, bottle.photo, '');
-      last.id = bottle.id;
-      last.words = `Bottle ${label} of ${s.code} registered.`;
+      remember(`Bottle ${label} of ${s.code} registered.`, recorded);
       await refresh(client);
       void goto(
         next ? `/collect/${encodeURIComponent(next)}${page.url.search}` : `/collect${page.url.search}`,
@@ -165,6 +165,19 @@
       </p>
       <h2>How does it look?</h2>
       <Looks chosen={bottle.look} onpick={(look) => (bottle.look = look)} />
+      <div role="group" aria-label="Smell">
+        <span class="muted">Smell, from a hand's breadth</span>
+        <div class="chips">
+          {#each SMELLS as m (m.code)}
+            <button
+              type="button"
+              class="press"
+              aria-pressed={(bottle.smell || bottle.look?.smell || '') === m.code}
+              onclick={() => (bottle.smell = m.code)}>{m.word}</button
+            >
+          {/each}
+        </div>
+      </div>
       <div role="group" aria-label="Level on the stick">
         <span class="muted">Level on the stick</span>
         <div class="chips">
