@@ -27,7 +27,9 @@ def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
         for _ in range(2):
             answer = c.post("/api/bottles", json=b)
             assert answer.status_code == 200, answer.text
-            assert answer.json() == {"id": b["id"], "sample": b["sample"]}
+            said = answer.json()
+            assert (said["id"], said["sample"]) == (b["id"], b["sample"])
+            assert [q["code"] for q in said["queries"]] == ["over_24_h"]  # asked while the dial is still in sight
         assert c.get("/api/round", params={"on": "2026-11-24"}).json()["next_label"] == found["next_label"] + 1
         taken = c.post("/api/bottles", json=bottle(sample=b["sample"], engine="G-01"))
         assert taken.status_code == 422

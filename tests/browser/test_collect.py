@@ -32,7 +32,7 @@ def reading(page: Page) -> str:
 
 def test_an_ordinary_bottle_takes_at_most_six_taps_and_one_number(changing, visit) -> None:
     page = visit(changing, "/collect", **PHONE)
-    engine = page.get_by_role("main").get_by_role("link").first
+    engine = page.get_by_role("main").get_by_role("listitem").get_by_role("link").first
     code = engine.locator("b").first.inner_text()
     label = re.search(r"Labels from (\d+) on", page.get_by_text("Labels from").inner_text())
     assert label
