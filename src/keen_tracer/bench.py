@@ -27,6 +27,7 @@ READINGS = {
     "Fe_ppm": 20, "Cr_ppm": 2, "Pb_ppm": 4, "Cu_ppm": 6, "Sn_ppm": 1.5, "Al_ppm": 4, "Ni_ppm": 1, "Si_ppm": 8,
     "Na_ppm": 5, "K_ppm": 3, "B_ppm": 90, "Mo_ppm": 50, "Mg_ppm": 300, "Ca_ppm": 2500, "P_ppm": 1050, "Zn_ppm": 1200,
     "KV100_mm2_s": 13.6, "BN_mgKOH_g": 8, "fuel_pct": 0.4, "soot_pct": 0.5}
+STEADY = ("B_ppm", "Mo_ppm", "Mg_ppm", "Ca_ppm", "P_ppm", "Zn_ppm", "KV100_mm2_s", "BN_mgKOH_g")
 # The tables an import of samples fills, and which rows of them it wrote.
 WRITTEN = {
     "source": "select * from source where kind = 'samples'",
@@ -64,11 +65,13 @@ def _sample_lines(samples: int) -> Iterator[str]:
     rng = np.random.default_rng(20261124)
     first = date(2020, 1, 1)
     middles = np.array(list(READINGS.values()))
+    # Additives and viscosity hardly move in service; wear and contamination do.
+    spread = np.array([0.03 if k in STEADY else 0.25 for k in READINGS])
     columns = ",".join(READINGS)
     yield f"sample,engine,drawn_on,meter,laboratory,analysed_on,{columns}\n"
     for at in range(0, samples, 10_000):
         n = min(10_000, samples - at)
-        values = np.round(middles * np.exp(rng.normal(0, 0.25, (n, len(middles)))), 1)
+        values = np.round(middles * np.exp(rng.normal(0, 1, (n, len(middles))) * spread), 1)
         for k in range(n):
             engine, turn = divmod(at + k, PER_ENGINE)
             on = first + timedelta(days=30 * turn)

@@ -172,3 +172,15 @@ def test_the_demo_is_the_same_for_the_same_day_and_another_for_another(tmp_path)
         write_files(tmp_path / name, on)
         marks.append(hashlib.sha256(b"".join(p.read_bytes() for p in sorted((tmp_path / name).iterdir()))).hexdigest())
     assert marks[0] == marks[1] != marks[2]
+
+
+def test_two_who_judge_at_once_share_the_work_and_come_to_the_same(demo_copy: str) -> None:
+    def hashes() -> list[tuple[str, str]]:
+        with single(demo_copy) as c:
+            return [(r["sample"], r["input_hash"]) for r in rows(c, "demo_verdicts")]
+
+    before = hashes()
+    assert judge_stale(demo_copy, every=True, processes=2).written == 0
+    assert hashes() == before
+    with single(demo_copy) as c:
+        assert number(c, "stale_count") == 0

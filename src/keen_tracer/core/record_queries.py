@@ -14,14 +14,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .analytes import ANALYTES, idx
-from .errors import OutOfRange
 from .evaluate import BATCH, SAME_OIL, Evaluation
 from .places import Place
 from .precision import LIMIT_FACTOR, standard_deviation
 from .records import Floats
 from .timeline import Moment, TimeLine
 from .values import EXACT
-from .viscosity import viscosity_index
+from .viscosity import viscosity_indices
 
 HOURS_APART = 0.05  # of the nominal drain: reported and recorded hours on the oil may differ by that; our choice
 OLD_AT_ANALYSIS = 30  # days, DOMAIN 3.10
@@ -29,8 +28,9 @@ ADDITIVE_OFF = 0.15  # calcium or zinc against the reference, DOMAIN 3.10
 EARLY_IN_CHARGE = 0.05  # of the nominal drain: so soon after a change the oil should be nearly fresh; our choice
 LIKE_OLD_OIL = 0.7  # of the iron before the change: a "new" oil with as much was drawn before it; our choice
 SAME_AT_LEAST = 8  # readings that must agree to the last digit before two samples are called the same; our choice
-SLIPS = (10.0, 100.0, 10_000.0)  # decimal slips and % against ppm, DOMAIN 3.10
+FACTORS = tuple(f for s in (10.0, 100.0, 10_000.0) for f in (s, 1 / s))  # slips and % against ppm, DOMAIN 3.10
 SLIP_WIDTH = 0.30  # how near a slip's ratio must lie; our choice
+BN, CA, ZN, KV40, KV100 = (idx(s) for s in ("BN", "Ca", "Zn", "KV40", "KV100"))
 METALS = [idx(s) for s in ("Fe", "Cr", "Pb", "Cu", "Al", "Sn")]
 # What the fresh oil fixes: a power of ten off it is a slip, not wear.
 ANCHORED = [idx(s) for s in ("Ca", "Zn", "P", "Mg", "KV40", "KV100", "BN")]
@@ -108,31 +108,64 @@ def of_method(places: list[Place]) -> Iterator[Query]:
 
 @dataclass(frozen=True, slots=True)
 class Noise:
-    """What the queries of figures share: exact values and how far two results of each may lie apart by chance."""
+    """What the queries of figures share, and which samples they are worth asking of: worked out for all at once.
+
+    exact : readings with a plain value · apart : how far two results of each may lie apart by chance
+    known : readings that a fresh-oil reference of the batch or the oil stands beside
+    fell, odd, many : samples where a metal fell within a charge; where a figure fits no oil; with enough readings
+    """
 
     exact: NDArray[np.bool_]
     apart: Floats
+    known: NDArray[np.bool_]
+    fell: NDArray[np.bool_]
+    odd: NDArray[np.bool_]
+    many: NDArray[np.bool_]
 
     @classmethod
     def of(cls, e: Evaluation) -> "Noise":
-        return cls(e.fleet.censor == EXACT, LIMIT_FACTOR * standard_deviation(e.middle))
+        exact, apart = e.fleet.censor == EXACT, LIMIT_FACTOR * standard_deviation(e.middle)
+        known = np.isin(e.fresh_source, (BATCH, SAME_OIL)) & (e.fresh > 0) & exact
+        before = np.array([p.before if p.before_here else -1 for p in e.places])
+        with np.errstate(invalid="ignore"):
+            lower = e.middle[before][:, METALS] - e.middle[:, METALS] > np.maximum(
+                apart[before][:, METALS], apart[:, METALS])
+        both = exact[before][:, METALS] & exact[:, METALS]
+        return cls(exact, apart, known, (before >= 0) & (lower & both).any(axis=1), _odd(e, exact, apart, known),
+                   exact.sum(axis=1) >= SAME_AT_LEAST)
+
+
+def _odd(e: Evaluation, exact: NDArray[np.bool_], apart: Floats, known: NDArray[np.bool_]) -> NDArray[np.bool_]:
+    """Samples some query of `of_reference` will be asked of."""
+    v = e.fleet.value
+    with np.errstate(invalid="ignore", divide="ignore"):
+        ratio, over = v / e.fresh, v - e.fresh
+        slipped = np.zeros(len(v), dtype=np.bool_)
+        for factor in FACTORS:
+            slipped |= (known & (np.abs(ratio / factor - 1) < SLIP_WIDTH))[:, ANCHORED].any(axis=1)
+        off = (known & (np.abs(ratio - 1) > ADDITIVE_OFF) & (np.abs(over) > apart))[:, [CA, ZN]].any(axis=1)
+        above = known[:, BN] & (over[:, BN] > apart[:, BN])
+        much = (exact & (v > HALF))[:, SHARES].any(axis=1)
+    index = viscosity_indices(v[:, KV40], v[:, KV100])
+    thick = exact[:, KV40] & exact[:, KV100] & ~((index >= VI_LOW) & (index <= VI_HIGH))
+    out: NDArray[np.bool_] = slipped | off | above | much | thick
+    return out
 
 
 def of_change(e: Evaluation, noise: Noise, p: Place) -> Iterator[Query]:
     """Within one charge wear only rises and the reserve only falls; else the oil was changed, or much was topped up."""
-    if not (p.before >= 0 and p.before_here):
+    if not noise.fell[p.row]:
         return
     now, was = e.middle[p.row], e.middle[p.before]
     known = noise.exact[p.row] & noise.exact[p.before]
     step = np.maximum(noise.apart[p.row], noise.apart[p.before])
     fell = [a for a in METALS if known[a] and was[a] - now[a] > step[a]]
-    bn = idx("BN")
-    fresher = known[bn] and now[bn] - was[bn] > step[bn]
-    if (len(fell) >= 2 and (fresher or not known[bn])) or (fell and fresher):
+    fresher = known[BN] and now[BN] - was[BN] > step[BN]
+    if (len(fell) >= 2 and (fresher or not known[BN])) or (fell and fresher):
         most = max(fell, key=lambda a: (was[a] - now[a]) / step[a])
         yield _of("oil_changed", p, analyte=ANALYTES[most].column, now=_n(now[most]), before=_n(was[most]),
                   hours=_n(p.hours_on_oil) if np.isfinite(p.hours_on_oil) else None,
-                  bn=_n(now[bn]) if fresher else None, bn_before=_n(was[bn]) if fresher else None)
+                  bn=_n(now[BN]) if fresher else None, bn_before=_n(was[BN]) if fresher else None)
 
 
 def of_drain(e: Evaluation, noise: Noise, p: Place) -> Iterator[Query]:
@@ -147,32 +180,29 @@ def of_drain(e: Evaluation, noise: Noise, p: Place) -> Iterator[Query]:
 
 def of_reference(e: Evaluation, noise: Noise, p: Place) -> Iterator[Query]:
     """Additives and reserve against the fresh oil, powers of ten, and viscosities that fit no oil."""
-    v, fresh, exact = e.fleet.value[p.row], e.fresh[p.row], noise.exact[p.row]
-    known = np.isin(e.fresh_source[p.row], (BATCH, SAME_OIL)) & (fresh > 0) & exact
+    if not noise.odd[p.row]:
+        return
+    v, fresh, exact, known = e.fleet.value[p.row], e.fresh[p.row], noise.exact[p.row], noise.known[p.row]
     slipped = set()
     for a in ANCHORED:
         ratio = v[a] / fresh[a] if known[a] and v[a] > 0 else 1.0
-        factor = next((f for s in SLIPS for f in (s, 1 / s) if abs(ratio / f - 1) < SLIP_WIDTH), None)
+        factor = next((f for f in FACTORS if abs(ratio / f - 1) < SLIP_WIDTH), None)
         if factor:
             slipped.add(a)
             yield _of("slip", p, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=_n(fresh[a]), factor=factor)
     for a in SHARES:
         if exact[a] and v[a] > HALF:
             yield _of("slip", p, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=None, factor=1e4)
-    for a in (idx("Ca"), idx("Zn")):
+    for a in (CA, ZN):
         if known[a] and a not in slipped and abs(v[a] / fresh[a] - 1) > ADDITIVE_OFF and (
                 abs(v[a] - fresh[a]) > noise.apart[p.row, a]):
             yield _of("additive_off", p, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=_n(fresh[a]))
             break
-    bn = idx("BN")
-    if known[bn] and bn not in slipped and v[bn] - fresh[bn] > noise.apart[p.row, bn]:
-        yield _of("bn_above_fresh", p, now=_n(v[bn]), fresh=_n(fresh[bn]))
-    kv40, kv100 = v[idx("KV40")], v[idx("KV100")]
-    if exact[idx("KV40")] and exact[idx("KV100")] and not slipped & {idx("KV40"), idx("KV100")}:
-        try:
-            index = viscosity_index(kv40, kv100)
-        except OutOfRange:
-            index = float("nan")
+    if known[BN] and BN not in slipped and v[BN] - fresh[BN] > noise.apart[p.row, BN]:
+        yield _of("bn_above_fresh", p, now=_n(v[BN]), fresh=_n(fresh[BN]))
+    kv40, kv100 = v[KV40], v[KV100]
+    if exact[KV40] and exact[KV100] and not slipped & {KV40, KV100}:
+        index = float(viscosity_indices(v[[KV40]], v[[KV100]])[0])
         if not VI_LOW <= index <= VI_HIGH:
             yield _of("viscosity_index", p, kv40=_n(kv40), kv100=_n(kv100),
                       vi=None if np.isnan(index) else round(index))
@@ -182,13 +212,12 @@ def of_twins(e: Evaluation, noise: Noise, places: list[Place]) -> Iterator[Query
     """The same figures to the last digit on two samples of one engine."""
     seen: dict[bytes, Place] = {}
     for p in places:
-        exact = noise.exact[p.row]
-        if exact.sum() < SAME_AT_LEAST:
+        if not noise.many[p.row]:
             continue
-        figures = np.where(exact, e.fleet.value[p.row], -1.0).tobytes()
+        figures = e.fleet.value[p.row].tobytes() + e.fleet.censor[p.row].tobytes()
         if figures in seen:
             yield _of("same_figures", p, other=seen[figures].sample.code,
-                      other_on=seen[figures].moment.row.on.isoformat(), readings=int(exact.sum()))
+                      other_on=seen[figures].moment.row.on.isoformat(), readings=int(noise.exact[p.row].sum()))
         seen.setdefault(figures, p)
 
 

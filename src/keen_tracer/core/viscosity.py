@@ -92,6 +92,20 @@ def _l_and_h_table() -> tuple[Floats, Floats, Floats]:
     return kv100, low, high
 
 
+def viscosity_indices(kv40_mm2_s: Floats, kv100_mm2_s: Floats) -> Floats:
+    """Viscosity index of many lubricants [-], NaN where `viscosity_index` would refuse."""
+    table, lows, highs = _l_and_h_table()
+    with np.errstate(invalid="ignore", divide="ignore", over="ignore"):
+        known = (kv100_mm2_s >= 2) & (kv100_mm2_s <= 500) & (kv40_mm2_s > kv100_mm2_s) & np.isfinite(kv40_mm2_s)
+        tabled = kv100_mm2_s <= 70
+        low = np.where(tabled, np.interp(kv100_mm2_s, table, lows), (0.8353 * kv100_mm2_s + 14.67) * kv100_mm2_s - 216)
+        high = np.where(tabled, np.interp(kv100_mm2_s, table, highs), (0.1684 * kv100_mm2_s + 11.85) * kv100_mm2_s - 97)
+        n = np.log10(high / kv40_mm2_s) / np.log10(kv100_mm2_s)
+        index = np.where(kv40_mm2_s >= high, 100 * (low - kv40_mm2_s) / (low - high), (10**n - 1) / 0.00715 + 100)
+    out: Floats = np.where(known, index, np.nan)
+    return out
+
+
 def viscosity_index(kv40_mm2_s: float, kv100_mm2_s: float) -> float:
     """Viscosity index of a lubricant [-].
 
@@ -105,13 +119,4 @@ def viscosity_index(kv40_mm2_s: float, kv100_mm2_s: float) -> float:
         raise OutOfRange("KV100", kv100_mm2_s, 2, 500, "mm²/s")
     if not kv100_mm2_s < kv40_mm2_s < math.inf:
         raise OutOfRange("KV40", kv40_mm2_s, kv100_mm2_s, math.inf, "mm²/s")
-    if kv100_mm2_s <= 70:
-        known, lows, highs = _l_and_h_table()
-        low, high = float(np.interp(kv100_mm2_s, known, lows)), float(np.interp(kv100_mm2_s, known, highs))
-    else:
-        low = (0.8353 * kv100_mm2_s + 14.67) * kv100_mm2_s - 216
-        high = (0.1684 * kv100_mm2_s + 11.85) * kv100_mm2_s - 97
-    if kv40_mm2_s >= high:
-        return 100 * (low - kv40_mm2_s) / (low - high)
-    n = math.log10(high / kv40_mm2_s) / math.log10(kv100_mm2_s)
-    return (10**n - 1) / 0.00715 + 100
+    return float(viscosity_indices(np.array([kv40_mm2_s]), np.array([kv100_mm2_s]))[0])

@@ -2,9 +2,12 @@
 
 import json
 import logging
+import os
 import threading
 from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
+from multiprocessing import get_context
 
 from ..core.evaluate import evaluate
 from ..core.judge import verdicts
@@ -21,6 +24,7 @@ from ..storage.sql import query
 from .wallrow import wall_rows
 
 BATCH_ENGINES = 200
+MANY = 1000  # engines that wait, from which on starting helpers pays; our choice
 log = logging.getLogger("keen_tracer")
 
 
@@ -80,23 +84,39 @@ def _write(c: Connection, sample_ids: list[int], found: list[Verdict], limits_id
     return len(new)
 
 
-def judge_stale(url: str, every: bool = False, tell: Callable[[Judged, int], None] = lambda j, n: None) -> Judged:
-    """Judge what waits (or `every` engine), a few hundred engines a transaction; `tell` hears of progress.
-
-    Can be stopped at any time: what is left stays marked.
-    """
+def _drain(url: str, tell: Callable[[Judged], None] = lambda j: None) -> Judged:
+    """Judge, a few hundred engines a transaction, until nobody waits that nobody else has taken."""
+    total = Judged()
     with single(url) as c:
-        if every:
-            run(c, "mark_all_stale")
-            c.commit()
-        total, left = Judged(), number(c, "stale_count")
         while True:
             done = judge_some(c, BATCH_ENGINES)
             c.commit()
             if done is None:
                 return total
             total += done
-            tell(total, left)
+            tell(total)
+
+
+def judge_stale(url: str, every: bool = False, tell: Callable[[Judged, int], None] = lambda j, n: None,
+                processes: int | None = None) -> Judged:
+    """Judge what waits (or `every` engine); `tell` hears of progress. Where many wait, every core helps.
+
+    Can be stopped at any time: what is left stays marked. `processes` 1 keeps it in this one.
+    """
+    with single(url) as c:
+        if every:
+            run(c, "mark_all_stale")
+            c.commit()
+        left = number(c, "stale_count")
+    wanted = processes or (os.cpu_count() or 1 if left >= MANY else 1)
+    if wanted == 1:
+        return _drain(url, lambda j: tell(j, left))
+    with ProcessPoolExecutor(wanted - 1, get_context("spawn")) as helpers:
+        parts = [helpers.submit(_drain, url) for _ in range(wanted - 1)]
+        total = _drain(url, lambda j: tell(j, left))
+        for part in parts:
+            total += part.result()
+    return total
 
 
 def judge_some(c: Connection, limit: int) -> Judged | None:

@@ -91,7 +91,6 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
     """Everything the Wall keeps of one engine; `today` only bounds the trace."""
     line = build(history)
     samples = line.samples()
-    mine = {s.code for _, s in samples}
     judged: list[tuple[Verdict, Moment]] = [(found[s.code], m) for m, s in samples if s.code in found]
     dials = [m for m in line.moments if m.total is not None]
     teeth = comb(history.engine, judged, dials[-1].total if dials else None)
@@ -124,8 +123,8 @@ def wall_row(history: History, found: dict[str, Verdict], signed: dict[str, Row]
                         dials[-1].row.dial if dials else None)
     return {"level": level, "signed": decision["level"] if decision and is_signed else None, "run": now,
             "due": due.on if due else None, "open_stop": spoken == Level.STOP and not newer,
-            "waiting": sum(waits(v.level, v.input_hash, signed.get(v.sample)) for v in found.values()
-                           if v.sample in mine), "picture": json(picture)}
+            "waiting": sum(waits(v.level, v.input_hash, signed.get(v.sample)) for v, _ in judged),
+            "picture": json(picture)}
 
 
 def wall_rows(c: Connection, loaded: Loaded, found: list[Verdict]) -> None:

@@ -36,8 +36,8 @@ from verdict v join sample s on s.id = v.sample_id join draw d on d.sample_id = 
 join log_now l on l.id = d.log_id where l.engine_id = %(engine)s order by v.sample_id, v.id desc;
 
 -- name: stale_engines
--- Engines whose figures changed since they were judged.
-select engine_id from stale order by since, engine_id limit %(limit)s;
+-- Engines whose figures changed since they were judged, held so that two who judge at once share the work.
+select engine_id from stale order by since, engine_id limit %(limit)s for update skip locked;
 
 -- name: stale_count
 -- How many engines wait to be judged.
