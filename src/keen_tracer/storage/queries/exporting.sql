@@ -87,6 +87,7 @@ from (select distinct on (sample_id) * from verdict order by sample_id, id desc)
 join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
 join engine e on e.id = l.engine_id join limits_version n on n.id = v.limits_version_id
 left join decision_now d on d.sample_id = s.id and d.kind = 'sign_off'
+where not exists (select 1 from bottle_now n where n.sample_id = s.id and n.step in ('lost', 'broken'))
 order by s.code;
 
 -- name: demo_verdicts
