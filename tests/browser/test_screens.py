@@ -12,7 +12,7 @@ pytestmark = pytest.mark.browser
 AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 PLACES = ["/wall", "/collect", "/collect/G-03", "/judge", "/engine/G-07", "/run?engine=G-07", "/exchange", "/run/tag/G-07",
           "/bottles", "/bottles/1672", "/queries", "/fleet?place=engines&entry=G-03", "/fleet?place=oils",
-          "/engine/G-08/log"]
+          "/engine/G-08/log", "/library"]
 
 
 @pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])

@@ -12,7 +12,7 @@ from starlette.exceptions import HTTPException
 from ..storage.db import Database
 from ..usecases.judging import Worker
 from ..usecases.orders import answer_due
-from . import bottles, collect, exchange, record, routes
+from . import bottles, collect, exchange, library, record, routes
 from .context import Context
 from .errors import add_handlers
 from .security import content_policy, guard
@@ -39,6 +39,7 @@ def create_app(url: str, pages: Path) -> FastAPI:
     app.include_router(collect.router)
     app.include_router(bottles.router)
     app.include_router(record.router)
+    app.include_router(library.router)
     _serve_pages(app, pages)
     return app
 

@@ -17,6 +17,7 @@ SCOPES = ("class", "model", "engine")
 CONC, RISE, RISE_LOW, PCT, PCT_LOW, RATE = range(6)
 BASIS_NAMES = ("conc", "rise", "rise", "pct_fresh", "pct_fresh", "rate")
 WATCH, ACT = 0, 1
+_SIDES = {"conc": (CONC,), "rate": (RATE,), "rise": (RISE, RISE_LOW), "pct_fresh": (PCT, PCT_LOW)}
 
 
 class BadLimit(CoreError):
@@ -27,7 +28,7 @@ class BadLimit(CoreError):
 
 @dataclass(frozen=True, slots=True)
 class LimitRow:
-    """One limit. `watch` or `act` may be missing; both missing switches a wider limit off.
+    """One limit. `watch` or `act` may be missing; both missing switches a wider limit off, on both of its sides.
 
     conc: concentration as read [unit of the analyte]; rise: above the fresh oil, a negative one below it;
     rate: [unit per 100 meter units]; pct_fresh: percentage of the fresh oil, below 100 for a lower limit.
@@ -41,6 +42,16 @@ class LimitRow:
     act: float | None
     unit: str
     origin: str
+
+    @property
+    def off(self) -> bool:
+        """Whether it only switches a wider limit off."""
+        return self.watch is None and self.act is None
+
+    @property
+    def name(self) -> tuple[str, str, str, str]:
+        """What it is a limit of, whichever side."""
+        return self.scope, self.scope_name, self.analyte, self.basis
 
     def side(self) -> int:
         """The place of this row in EngineLimits.at. Raises BadLimit or UnknownName when it means nothing."""
@@ -100,9 +111,27 @@ class LimitSet:
         used: dict[tuple[int, int], LimitRow] = {}
         for row in rows:
             place, a = row.side(), BY_COLUMN[row.analyte].index
+            if row.off:
+                for both in _SIDES[row.basis]:
+                    at[both, :, a] = np.nan
+                    used.pop((both, a), None)
+                continue
             at[place, :, a] = [np.nan if x is None else x for x in (row.watch, row.act)]
             used[place, a] = row
         return EngineLimits(at, used)
+
+
+def overlay(before: Iterable[LimitRow], given: Iterable[LimitRow]) -> tuple[LimitRow, ...]:
+    """The rows in force with `given` in their place: one without figures takes the place of both sides.
+
+    Raises BadLimit or UnknownName for a row that means nothing.
+    """
+    rows = {(*r.name, r.side()): r for r in before}
+    for r in given:
+        for key in [k for k in rows if k[:4] == r.name and (r.off or rows[k].off)]:
+            del rows[key]
+        rows[(*r.name, r.side())] = r
+    return tuple(rows.values())
 
 
 def scope_names() -> list[str]:

@@ -75,6 +75,13 @@ def _readings(c: psycopg.Connection, samples: list[int]) -> tuple[Floats, np.nda
     return value, censor
 
 
+def engines(c: psycopg.Connection, engine_ids: list[int]) -> Iterator[tuple[int, Engine]]:
+    """(id, engine) of the given engines, without their log."""
+    with c.cursor(row_factory=dict_row) as cursor:
+        for row in cursor.execute(query("engines_of"), {"ids": engine_ids}):
+            yield row["id"], _engine(row)
+
+
 def _tightened(c: psycopg.Connection) -> dict[int, float]:
     """Share of a plan's interval by level, as the user set it."""
     kept = c.execute(query("setting_get"), {"key": "tightened"}).fetchone()

@@ -4,7 +4,7 @@ from typing import Any
 
 from ..core.due import Plan
 from ..core.errors import CoreError
-from ..core.limits import LimitRow, scope_names
+from ..core.limits import LimitRow, overlay, scope_names
 from ..exchange.cells import written
 from ..exchange.csvfile import Row
 from ..storage.bulk import insert, known, update
@@ -168,9 +168,8 @@ def finish_limits(task: Task) -> None:
         version = row(task.c, "limits_named", name=name)
         if version is None:
             before = limits_in_force(task.c)
-            rows_now = {(r.scope, r.scope_name, r.analyte, r.side()): r for r in before[1].rows} if before else {}
-            rows_now |= {key: limit for key, (_, limit) in given.items()}
-            publish_limits(task.c, name, task.who, tuple(rows_now.values()))
+            publish_limits(task.c, name, task.who, overlay(before[1].rows if before else (),
+                                                           [limit for _, limit in given.values()]))
             task.file.added += len(given)
             task.all_touched = True
         elif {x for _, x in given.values()} <= {

@@ -92,3 +92,21 @@ union all
 -- name: count_verdicts
 -- How many verdicts were ever written.
 select count(*) from verdict;
+
+-- name: limits_versions
+-- Published versions of limits, newest first.
+select name, published_at, published_by from limits_version order by id desc limit 30;
+
+-- name: model_code_there
+-- Whether there is such a model.
+select 1 as there from model where code = %(code)s;
+
+-- name: engine_code_there
+-- Whether there is such an engine.
+select 1 as there from engine where code = %(code)s;
+
+-- name: levels_of_samples
+-- The level of each sample's current verdict, and whether a person signed it.
+select distinct on (v.sample_id) v.sample_id, v.level, d.id is not null as signed
+from verdict v left join decision_now d on d.sample_id = v.sample_id and d.kind = 'sign_off'
+where v.sample_id = any(%(samples)s) order by v.sample_id, v.id desc;

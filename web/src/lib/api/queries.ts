@@ -179,6 +179,13 @@ export const useOils = () =>
     queryFn: () => body(api.GET('/api/fleet/oils')),
   }));
 
+export const useLimits = () =>
+  createQuery<Schemas['Limits'], ApiError>(() => ({
+    retry,
+    queryKey: ['limits'],
+    queryFn: () => body(api.GET('/api/library/limits')),
+  }));
+
 export const usePlans = (code: () => string) =>
   createQuery<Schemas['PlansBody'], ApiError>(() => ({
     retry,

@@ -863,6 +863,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Limits */
+        get: operations["get_limits_api_library_limits_get"];
+        put?: never;
+        /** Post Limits */
+        post: operations["post_limits_api_library_limits_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/limits/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Try */
+        post: operations["post_try_api_library_limits_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1164,6 +1199,11 @@ export interface components {
             code: string;
             /** Name */
             name: string;
+        };
+        /** Draft */
+        Draft: {
+            /** Rows */
+            rows: components["schemas"]["LimitIn"][];
         };
         /**
          * Due
@@ -1558,6 +1598,105 @@ export interface components {
             channel: string;
             /** Points */
             points: components["schemas"]["Point"][];
+        };
+        /** LimitAnalyte */
+        LimitAnalyte: {
+            /** Column */
+            column: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LimitIn
+         * @description One limit of a draft; without figures it switches a wider one off.
+         */
+        LimitIn: {
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "class" | "model" | "engine";
+            /** Scope Name */
+            scope_name: string;
+            /** Analyte */
+            analyte: string;
+            /**
+             * Basis
+             * @enum {string}
+             */
+            basis: "conc" | "rise" | "rate" | "pct_fresh";
+            /** Watch */
+            watch?: number | null;
+            /** Act */
+            act?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Origin */
+            origin: string;
+        };
+        /** LimitOut */
+        LimitOut: {
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "class" | "model" | "engine";
+            /** Scope Name */
+            scope_name: string;
+            /** Analyte */
+            analyte: string;
+            /**
+             * Basis
+             * @enum {string}
+             */
+            basis: "conc" | "rise" | "rate" | "pct_fresh";
+            /** Watch */
+            watch?: number | null;
+            /** Act */
+            act?: number | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Origin */
+            origin: string;
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+        };
+        /** Limits */
+        Limits: {
+            /** Version */
+            version: string;
+            /** Versions */
+            versions: components["schemas"]["LimitsVersion"][];
+            /** Rows */
+            rows: components["schemas"]["LimitOut"][];
+            /** Scopes */
+            scopes: {
+                [key: string]: string[];
+            };
+            /** Analytes */
+            analytes: components["schemas"]["LimitAnalyte"][];
+        };
+        /** LimitsVersion */
+        LimitsVersion: {
+            /** Name */
+            name: string;
+            /**
+             * Published At
+             * Format: date-time
+             */
+            published_at: string;
+            /** Published By */
+            published_by: string;
         };
         /** LogRowOut */
         LogRowOut: {
@@ -2064,6 +2203,13 @@ export interface components {
              */
             reason: string;
         };
+        /** NewVersion */
+        NewVersion: {
+            /** Rows */
+            rows: components["schemas"]["LimitIn"][];
+            /** Name */
+            name: string;
+        };
         /** NewWithdrawal */
         NewWithdrawal: {
             /**
@@ -2286,6 +2432,11 @@ export interface components {
             what: string;
             /** Fix */
             fix: string;
+        };
+        /** Published */
+        Published: {
+            /** Engines */
+            engines: number;
         };
         /**
          * QueryOut
@@ -2838,6 +2989,21 @@ export interface components {
             /** Word */
             word: string;
         };
+        /** TriedOut */
+        TriedOut: {
+            /** Engines */
+            engines: number;
+            /** Tried */
+            tried: number;
+            /** Samples */
+            samples: number;
+            /** Raised */
+            raised: number;
+            /** Lowered */
+            lowered: number;
+            /** Changes */
+            changes: components["schemas"]["VerdictChange"][];
+        };
         /** Undo */
         Undo: {
             /** Decision */
@@ -2885,6 +3051,27 @@ export interface components {
             input?: unknown;
             /** Context */
             ctx?: Record<string, never>;
+        };
+        /**
+         * VerdictChange
+         * @description A verdict a draft would change; a signed one is never altered, it comes back if higher.
+         */
+        VerdictChange: {
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Was */
+            was: (0 | 1 | 2 | 3) | null;
+            /** Now */
+            now: (0 | 1 | 2 | 3) | null;
+            /** Signed */
+            signed: boolean;
         };
         /** VerdictOut */
         VerdictOut: {
@@ -4686,6 +4873,92 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_limits_api_library_limits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Limits"];
+                };
+            };
+        };
+    };
+    post_limits_api_library_limits_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewVersion"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Published"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_try_api_library_limits_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Draft"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedOut"];
                 };
             };
             /** @description Validation Error */

@@ -42,6 +42,7 @@
       {/each}
     </nav>
     <Finder />
+    <a class="quiet" href="/library" aria-current={here('/library') ? 'page' : undefined}>Library</a>
     <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
     <Who person={now.data?.person ?? null} known={now.isSuccess} />
   </header>

@@ -1,0 +1,109 @@
+"""Routes of the Library: limits with their origin, a draft tried out, a version published."""
+
+from datetime import date, datetime
+from typing import Any, Literal
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from ..core.limits import LimitRow
+from ..usecases import library
+from .context import Here, Who
+from .models import LevelNumber
+
+router = APIRouter(prefix="/api/library")
+Figure = Field(default=None, allow_inf_nan=False, ge=-1e9, le=1e9)
+
+
+class LimitIn(BaseModel):
+    """One limit of a draft; without figures it switches a wider one off."""
+
+    scope: Literal["class", "model", "engine"]
+    scope_name: str = Field(max_length=80)
+    analyte: str = Field(max_length=40)
+    basis: Literal["conc", "rise", "rate", "pct_fresh"]
+    watch: float | None = Figure
+    act: float | None = Figure
+    unit: str = Field(default="", max_length=40)
+    origin: str = Field(max_length=300)
+
+
+class LimitOut(LimitIn):
+    symbol: str
+    name: str
+
+
+class LimitsVersion(BaseModel):
+    name: str
+    published_at: datetime
+    published_by: str
+
+
+class LimitAnalyte(BaseModel):
+    column: str
+    name: str
+    unit: str
+
+
+class Limits(BaseModel):
+    version: str
+    versions: list[LimitsVersion]
+    rows: list[LimitOut]
+    scopes: dict[str, list[str]]
+    analytes: list[LimitAnalyte]
+
+
+class Draft(BaseModel):
+    rows: list[LimitIn] = Field(max_length=2000)
+
+
+class NewVersion(Draft):
+    name: str = Field(max_length=80)
+
+
+class VerdictChange(BaseModel):
+    """A verdict a draft would change; a signed one is never altered, it comes back if higher."""
+
+    sample: str
+    engine: str
+    on: date
+    was: LevelNumber | None
+    now: LevelNumber | None
+    signed: bool
+
+
+class TriedOut(BaseModel):
+    engines: int
+    tried: int
+    samples: int
+    raised: int
+    lowered: int
+    changes: list[VerdictChange]
+
+
+class Published(BaseModel):
+    engines: int
+
+
+def _rows(body: Draft) -> list[LimitRow]:
+    return [LimitRow(**r.model_dump()) for r in body.rows]
+
+
+@router.get("/limits", response_model=Limits)
+def get_limits(here: Here) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        return library.limits(c)
+
+
+@router.post("/limits/try", response_model=TriedOut)
+def post_try(here: Here, who: Who, body: Draft) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        return library.try_out(c, _rows(body))
+
+
+@router.post("/limits", response_model=Published)
+def post_limits(here: Here, who: Who, body: NewVersion) -> Published:
+    with here.database.transaction() as c:
+        engines = library.publish(c, body.name, _rows(body), who["name"])
+    here.worker.wake()
+    return Published(engines=engines)
