@@ -16,8 +16,8 @@ PLACES = [idx(s) for s in ELEMENTS]
 DRIFT = np.array([0.06, 0.08, 0.08, 0.10, 0.12, 0.40])
 FLOOR_PPM = 3.0  # below that an element says nothing of the oil; our choice
 FEWEST = 4  # elements that must be known on both sides; our choice
-UNLIKE = 9.0  # mean squared distance, in its own standard deviations, from which an oil is not the registered one
-BETTER = 3.0  # times nearer another oil or a mixture must lie; our choice
+FITS = 3.0  # mean squared distance up to which an oil or a mixture fits: chance gives 1 with a spread of 0.6; our choice
+BETTER = 13.8  # by which the sum of squares must fall for a mixture to be believed: chi-square, 2 degrees, 0.1 %
 LEAST_SHARE = 0.10  # of another oil that can be told apart; our choice
 
 
@@ -36,12 +36,11 @@ class Mixture:
 
     def says(self, registered: str) -> str:
         """ "registered", "mixed", "other" (it is another oil of the catalogue), or "unknown" (none fits)."""
-        if self.off_registered <= UNLIKE:
-            return "registered"
-        if self.off_mixture * BETTER > self.off_registered:
-            return "unknown"
         others = sum(share for oil, share in self.shares if oil != registered)
-        return "unknown" if others < LEAST_SHARE else "other" if others > 0.75 else "mixed"
+        nearer = self.elements * (self.off_registered - self.off_mixture) > BETTER
+        if not nearer or others < LEAST_SHARE:
+            return "registered" if self.off_registered <= FITS else "unknown"
+        return "unknown" if self.off_mixture > FITS else "other" if others > 0.75 else "mixed"
 
 
 def by_oil(fresh: Mapping[str, Floats]) -> dict[str, Floats]:

@@ -70,6 +70,13 @@ def _of_figures(code: str, n: dict[str, Any]) -> tuple[str, str]:
         case "additive_off":
             return (f"{_name(n)} is {_reading(n, 'now')}, the registered oil has {_f(n['fresh'])}: more than 15 % off.",
                     "Which oil is in it? Look at the drum; compare with the bottles of the same day.")
+        case "other_oil_in_it":
+            return (f"{_name(n)} is {_reading(n, 'now')}, {n['registered']} has {_f(n['fresh'])}: the additives fit it "
+                    f"mixed with about {100 * n['share']:.0f} % {n['oil']}.",
+                    "Was it topped up with another oil? Log the top-up, or draw again from a warm engine.")
+        case "wrong_oil":
+            return (f"{_name(n)} is {_reading(n, 'now')}, {n['registered']} has {_f(n['fresh'])}: the additives are those "
+                    f"of {n['oil']}.", "Which oil was filled in? Look at the drum; or is it another engine's bottle?")
         case "bn_above_fresh":
             return (f"Base number {_f(n['now'])} is above that of the fresh oil ({_f(n['fresh'])}).",
                     "Ask for the method: D4739 and D2896 do not mix; or another oil is in it.")

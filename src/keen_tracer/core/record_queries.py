@@ -15,6 +15,7 @@ from numpy.typing import NDArray
 
 from .analytes import ANALYTES, idx
 from .evaluate import BATCH, SAME_OIL, Evaluation
+from .fingerprint import by_oil, mixture
 from .places import Place
 from .precision import LIMIT_FACTOR, standard_deviation
 from .records import Floats
@@ -113,6 +114,7 @@ class Noise:
     exact : readings with a plain value · apart : how far two results of each may lie apart by chance
     known : readings that a fresh-oil reference of the batch or the oil stands beside
     fell, odd, many : samples where a metal fell within a charge; where a figure fits no oil; with enough readings
+    oils : the catalogue's fingerprints, one an oil
     """
 
     exact: NDArray[np.bool_]
@@ -121,6 +123,7 @@ class Noise:
     fell: NDArray[np.bool_]
     odd: NDArray[np.bool_]
     many: NDArray[np.bool_]
+    oils: dict[str, Floats]
 
     @classmethod
     def of(cls, e: Evaluation) -> "Noise":
@@ -132,7 +135,7 @@ class Noise:
                 apart[before][:, METALS], apart[:, METALS])
         both = exact[before][:, METALS] & exact[:, METALS]
         return cls(exact, apart, known, (before >= 0) & (lower & both).any(axis=1), _odd(e, exact, apart, known),
-                   exact.sum(axis=1) >= SAME_AT_LEAST)
+                   exact.sum(axis=1) >= SAME_AT_LEAST, by_oil(e.fleet.fresh))
 
 
 def _odd(e: Evaluation, exact: NDArray[np.bool_], apart: Floats, known: NDArray[np.bool_]) -> NDArray[np.bool_]:
@@ -196,7 +199,7 @@ def of_reference(e: Evaluation, noise: Noise, p: Place) -> Iterator[Query]:
     for a in (CA, ZN):
         if known[a] and a not in slipped and abs(v[a] / fresh[a] - 1) > ADDITIVE_OFF and (
                 abs(v[a] - fresh[a]) > noise.apart[p.row, a]):
-            yield _of("additive_off", p, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=_n(fresh[a]))
+            yield _oil_query(p, np.where(exact, v, np.nan), a, float(fresh[a]), noise)
             break
     if known[BN] and BN not in slipped and v[BN] - fresh[BN] > noise.apart[p.row, BN]:
         yield _of("bn_above_fresh", p, now=_n(v[BN]), fresh=_n(fresh[BN]))
@@ -206,6 +209,19 @@ def of_reference(e: Evaluation, noise: Noise, p: Place) -> Iterator[Query]:
         if not VI_LOW <= index <= VI_HIGH:
             yield _of("viscosity_index", p, kv40=_n(kv40), kv100=_n(kv100),
                       vi=None if np.isnan(index) else round(index))
+
+
+def _oil_query(p: Place, figures: Floats, a: int, fresh: float, noise: Noise) -> Query:
+    """An additive off its reference: with the oil or the mixture that fits, where the catalogue has one."""
+    registered = (p.oil or "").split("|")[0]
+    found = mixture(figures, registered, noise.oils)
+    said = found.says(registered) if found else "unknown"
+    numbers = {"analyte": ANALYTES[a].column, "now": _n(figures[a]), "fresh": _n(fresh)}
+    if found is None or said not in ("mixed", "other"):
+        return _of("additive_off", p, **numbers)
+    other, share = next((o, s) for o, s in found.shares if o != registered)
+    return _of("other_oil_in_it" if said == "mixed" else "wrong_oil", p, **numbers, oil=other, share=round(share, 2),
+               registered=registered)
 
 
 def of_twins(e: Evaluation, noise: Noise, places: list[Place]) -> Iterator[Query]:

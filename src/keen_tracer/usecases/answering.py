@@ -16,6 +16,7 @@ from .recording import CannotRecord, Event, record_event
 REMEDIES = {"meter_falls": ("dial", "on_date"), "over_24_h": ("dial", "on_date"), "hours_differ": ("oil_change_dial",),
             "other_oil": ("oil",), "dated_after_drain": ("on_date",), "other_method": ("method",),
             "like_the_old_oil": ("on_date",), "oil_changed": ("oil_change",), "additive_off": ("oil", "asked"),
+            "other_oil_in_it": ("oil",), "wrong_oil": ("oil",),
             "slip": ("asked",), "bn_above_fresh": ("oil", "asked"), "viscosity_index": ("asked",),
             "same_figures": ("asked",), "old_at_analysis": ("asked",)}
 

@@ -116,6 +116,15 @@
     font-size: 13px;
     min-height: 30px;
   }
+  a.quiet {
+    display: flex;
+    align-items: center;
+    text-decoration: none;
+  }
+  a.quiet[aria-current] {
+    color: var(--ink);
+    font-weight: 650;
+  }
   .notice {
     display: flex;
     align-items: center;

@@ -25,7 +25,10 @@
   });
   const edited = $derived(Object.values(draft));
   const here = $derived.by(() => {
-    const rows = (l?.rows ?? []).filter((r) => r.scope === scope && r.scope_name === name);
+    const order = l?.analytes.map((a) => a.column) ?? [];
+    const rows = (l?.rows ?? [])
+      .filter((r) => r.scope === scope && r.scope_name === name)
+      .toSorted((a, b) => order.indexOf(a.analyte) - order.indexOf(b.analyte));
     const known = new Set(rows.map(keyOf));
     const fresh = Object.entries(draft)
       .filter(([k, r]) => !known.has(k) && r.scope === scope && r.scope_name === name)
@@ -102,6 +105,7 @@
       >
       <span class="muted">A narrower one replaces a wider: engine before model before class.</span>
     </div>
+    {#if found}<TryOut {found} />{/if}
     <table class="plain-table">
       <thead
         ><tr
@@ -182,7 +186,6 @@
         </p>{/if}
     {/if}
     {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
-    {#if found}<TryOut {found} />{/if}
     <section aria-label="Versions">
       <h2>Versions</h2>
       <ul>
@@ -214,6 +217,9 @@
   }
   .wide {
     width: 100%;
+  }
+  td {
+    vertical-align: middle;
   }
   .edited {
     box-shadow: inset 4px 0 0 var(--due);
