@@ -370,6 +370,21 @@ class QueryOut(BaseModel):
     remedies: list[str]
 
 
+class OutlookOut(BaseModel):
+    """Where one analyte of an engine is heading, in words."""
+
+    column: str
+    symbol: str
+    name: str
+    points: int
+    word: str
+    level: LevelNumber
+    crossing: str
+    drain: str
+    across: str
+    telling: bool
+
+
 class EngineOut(BaseModel):
     code: str
     name: str
@@ -402,6 +417,7 @@ class EngineOut(BaseModel):
     charges: list[ChargeOut]
     lanes: list[Lane]
     events: list[EngineEvent]
+    outlook: list[OutlookOut]
     queries: list[QueryOut]
     trail: list[Decision]
 

@@ -68,7 +68,7 @@ def fit(x: Sequence[float], y: Sequence[float]) -> Line | None:
 
 @dataclass(frozen=True, slots=True)
 class Crossing:
-    """Where a line reaches a limit. `word`: "reached", "crosses", "no trend", "away" or "too few".
+    """Where a line reaches a limit. `word`: "reached", "crosses", "no trend", "away", "too few" or "no limit".
 
     at : x of the crossing · earliest, latest : where the prediction band does; `latest` is None when one edge never does
     """

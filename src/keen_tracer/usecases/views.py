@@ -23,6 +23,7 @@ from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
 from ..storage.records import Row, limits_in_force, number, row, rows, setting
 from .answering import open_queries
+from .outlook import outlook_of
 from .wallrow import repaired_after
 
 GROUPS = {"do_not_run": "Do not run", "act": "Act", "watch": "Watch", "overdue": "Overdue", "quiet": "Quiet"}
@@ -349,7 +350,16 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
                     "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details)}
                    for m in line.moments if m.row.sample is None and m.row.kind != "meter_reading"],
+        "outlook": _outlook(e, line, facts["meter_unit"]) if e else [],
         "queries": open_queries(c, code), "trail": rows(c, "decision_trail", engine=known["id"])}
+
+
+def _outlook(e: Evaluation, line: TimeLine, unit: str) -> list[dict[str, Any]]:
+    """Where the engine is heading, its places in the time line's order."""
+    at = {p.row: p for p in e.places}
+    newest = next((m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None)
+    offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
+    return outlook_of(e, [at[s.row] for _, s in line.samples()], offset, unit)
 
 
 def _finite(x: float) -> float | None:

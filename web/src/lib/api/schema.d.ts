@@ -1324,6 +1324,8 @@ export interface components {
             lanes: components["schemas"]["Lane"][];
             /** Events */
             events: components["schemas"]["EngineEvent"][];
+            /** Outlook */
+            outlook: components["schemas"]["OutlookOut"][];
             /** Queries */
             queries: components["schemas"]["QueryOut"][];
             /** Trail */
@@ -2270,6 +2272,35 @@ export interface components {
             returned_at: string | null;
             /** Outcome */
             outcome: string;
+        };
+        /**
+         * OutlookOut
+         * @description Where one analyte of an engine is heading, in words.
+         */
+        OutlookOut: {
+            /** Column */
+            column: string;
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+            /** Points */
+            points: number;
+            /** Word */
+            word: string;
+            /**
+             * Level
+             * @enum {integer}
+             */
+            level: 0 | 1 | 2 | 3;
+            /** Crossing */
+            crossing: string;
+            /** Drain */
+            drain: string;
+            /** Across */
+            across: string;
+            /** Telling */
+            telling: boolean;
         };
         /**
          * Parked
