@@ -40,6 +40,14 @@ def test_a_quiet_metal_has_no_trend_to_speak_of_or_ends_below_its_limit_at_the_d
     assert found.level == 1
 
 
+def test_a_limit_beyond_the_drain_is_not_worth_saying() -> None:
+    found = of(charge(1000, [12, 22.4, 33, 43.8]))["Fe_ppm"]  # 75 ppm after 350 h, and the oil goes at 250
+    assert found.crosses.word == "crosses"
+    assert found.crosses.at is not None
+    assert found.crosses.at > found.until == 1250
+    assert not found.telling(1)
+
+
 def test_one_sample_of_a_charge_is_too_few() -> None:
     found = of(Story().change(0, 0).sample(10, 100, usual(), code="a"))
     assert found["Fe_ppm"].crosses.word == "too few"

@@ -16,6 +16,7 @@ from .regression import Crossing, Line, crossing, fit
 from .trend import SURE, Trend, trend
 from .values import EXACT
 
+SOON = 0.1  # of the nominal drain; our choice
 RATES = 12  # charges looked back on; our choice
 
 
@@ -25,6 +26,7 @@ class Outlook:
 
     within : the line through this charge's readings, over the true meter · crosses : where it reaches Act, true meter
     at_drain : (true meter of the nominal drain, expected reading there, low, high), None once it lies behind
+    until : true meter up to which a crossing matters: the nominal drain, or a tenth of it from now where that is past
     across : trend of the rate at the last sample of each charge · level : of the limit `crosses` speaks of (1 or 2)
     """
 
@@ -35,6 +37,7 @@ class Outlook:
     level: int
     limit: float | None
     at_drain: tuple[float, float, float, float] | None
+    until: float
     across: Trend | None
 
 
@@ -43,7 +46,8 @@ class Outlook:
         of fifteen quiet ones, one would seem to rise or fall in every second engine."""
         sure = self.across is not None and self.across.word in ("rising", "falling") and (
             self.across.p * looked_at < SURE)
-        return self.crosses.word in ("reached", "crosses") or sure
+        soon = self.crosses.word == "crosses" and self.crosses.at is not None and self.crosses.at <= self.until
+        return self.crosses.word == "reached" or soon or sure
 
 
 def _within(e: Evaluation, here: list[Place], a: int) -> tuple[list[float], list[float]]:
@@ -87,12 +91,14 @@ def _one(e: Evaluation, mine: list[Place], here: list[Place], a: int, now: float
     past_watch = not (e.middle[newest.row, a] - bounds[WATCH]) * (1 if rising else -1) < 0
     level = ACT if past_watch else WATCH
     limit = float(bounds[level]) if np.isfinite(bounds[level]) else None
-    drain = None
-    if line is not None and newest.charge.start is not None:
+    drain, until = None, now + SOON * newest.engine.nominal_drain
+    if newest.charge.start is not None:
         end = newest.charge.start + newest.engine.nominal_drain
-        drain = (end, *line.at(end)) if end > now else None
+        drain = (end, *line.at(end)) if line is not None and end > now else None
+        until = max(until, end)
     found = Crossing("no limit") if limit is None else crossing(line, limit, now, rising)
-    return Outlook(ANALYTES[a].column, len(x), line, found, level + 1, limit, drain, _across(e, mine, a))
+    return Outlook(ANALYTES[a].column, len(x), line, found, level + 1, limit, drain, until,
+                   _across(e, mine, a))
 
 
 def outlooks(e: Evaluation, places: list[Place]) -> list[Outlook]:

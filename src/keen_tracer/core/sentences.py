@@ -50,10 +50,10 @@ def figure(x: float) -> str:
     return text
 
 
-def _computed(x: float) -> str:
+def computed(x: float) -> str:
     """A computed number: three figures say all that its inputs do.
 
-    >>> _computed(5.508), _computed(14.09), _computed(1234.4)
+    >>> computed(5.508), computed(14.09), computed(1234.4)
     ('5.51', '14.1', '1234')
     """
     return number_text(float(f"{x:.3g}")) if abs(x) < 1000 else figure(round(x))
@@ -87,20 +87,20 @@ def _limit(f: dict[str, Any]) -> str:
     if f["code"].endswith("_at_limit"):
         beyond = "at"
     head = f"{a.name} {value}{unit}"
-    limit = _computed(n["threshold"])
+    limit = computed(n["threshold"])
     tail = f" (fixed limit, {_scope(n)})" if n.get("scope") else " (fixed limit)"
     if f["code"] == "unproven":
         return f"{a.name} is only known to be {value}{unit}, and {mark} begins at {limit}{tail}: it cannot be cleared."
     if n["basis"] == "rate" and "per_100" in n:
         per = n["per"]
-        text = (f"{head} on {figure(round(n['hours']))} {per}, {_computed(n['per_100'])} per 100 {per}, is {beyond} the "
+        text = (f"{head} on {figure(round(n['hours']))} {per}, {computed(n['per_100'])} per 100 {per}, is {beyond} the "
                 f"{mark} rate; on that oil {mark} begins at {limit}{tail}.")
     elif n["basis"] == "rise":
         word = "above" if n["rise"] >= 0 else "below"
-        text = (f"{head}, {_computed(abs(n['rise']))} {word} fresh oil ({figure(n['fresh'])}), is {beyond} {mark} "
+        text = (f"{head}, {computed(abs(n['rise']))} {word} fresh oil ({figure(n['fresh'])}), is {beyond} {mark} "
                 f"({limit}){tail}.")
     elif n["basis"] == "pct_fresh":
-        text = (f"{head} is {_computed(n['pct_fresh'])} % of fresh oil ({figure(n['fresh'])}), {beyond} {mark} "
+        text = (f"{head} is {computed(n['pct_fresh'])} % of fresh oil ({figure(n['fresh'])}), {beyond} {mark} "
                 f"({limit}){tail}.")
     else:
         text = f"{head} is {beyond} {mark} ({limit}){tail}."
@@ -202,7 +202,7 @@ def due_words(d: dict[str, Any], unit: str) -> str:
         said += ", tightened while it is raised"
     if d["by"] in ("meter", "drain", "half_drain", "after_repair") and d["per_week"]:
         span = "" if d["earliest"] == d["latest"] else f" ({_short(d['earliest'])} to {_short(d['latest'])})"
-        said += f", reached about {_short(d['on'])}{span} at {_computed(d['per_week'])} {unit} a week"
+        said += f", reached about {_short(d['on'])}{span} at {computed(d['per_week'])} {unit} a week"
     if d.get("overdue") and d.get("share") and d["share"] > 1:
         said += f", {100 * (d['share'] - 1):.0f} % over the interval"
     return said

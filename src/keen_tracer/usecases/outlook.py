@@ -6,7 +6,7 @@ from ..core.analytes import BY_COLUMN
 from ..core.evaluate import Evaluation
 from ..core.outlook import Outlook, outlooks
 from ..core.places import Place
-from ..core.sentences import LEVEL_WORDS, figure
+from ..core.sentences import LEVEL_WORDS, computed
 from ..core.standing import meter_words
 
 
@@ -20,16 +20,16 @@ def _crossing(o: Outlook, offset: float, unit: str) -> str:
         case "no limit":
             return ""
         case "reached":
-            return f"past {mark} ({figure(o.limit or 0)}) already"
+            return f"past {mark} ({computed(o.limit or 0)}) already"
         case "no trend":
             return "no trend in this charge"
         case "away":
             return f"moves away from {mark}"
     if c.at is None:
-        return f"does not reach {mark} ({figure(o.limit or 0)})"
+        return f"does not reach {mark} ({computed(o.limit or 0)})"
     span = "" if c.earliest is None else f" ({_meter(c.earliest, offset)} to " + (
         f"{_meter(c.latest, offset)})" if c.latest is not None else "open)")
-    return f"{mark} ({figure(o.limit or 0)}) about {meter_words(c.at - offset, unit)}{span}"
+    return f"{mark} ({computed(o.limit or 0)}) about {meter_words(c.at - offset, unit)}{span}"
 
 
 def _meter(total: float, offset: float) -> str:
@@ -40,7 +40,7 @@ def _drain(o: Outlook) -> str:
     if o.at_drain is None:
         return ""
     _, expected, low, high = o.at_drain
-    return f"{figure(max(expected, 0))} at the drain ({figure(max(low, 0))} to {figure(max(high, 0))})"
+    return f"{computed(max(expected, 0))} at the drain ({computed(max(low, 0))} to {computed(max(high, 0))})"
 
 
 def _across(o: Outlook) -> str:
