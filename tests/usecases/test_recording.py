@@ -228,3 +228,14 @@ def test_what_is_recorded_goes_out_and_in_again(fleet_url: str, new_database, tm
     for p in (tmp_path / "one").iterdir():
         assert p.read_bytes() == (tmp_path / "two" / p.name).read_bytes(), p.name
     assert b"pump" not in (tmp_path / "two" / "events.csv").read_bytes()
+
+
+def test_an_engine_that_was_never_sampled_is_on_the_round(fleet_url: str) -> None:
+    from keen_tracer.usecases.fleet_record import save
+
+    with single(fleet_url) as c:
+        save(c, "engines", {"engine": "E-9", "class": "petrol", "depot": "low"}, None, "Jo")
+        stop = next(s for s in rounds.round_of(c, "low", TODAY)["stops"] if s["code"] == "E-9")
+        assert (stop["why"], stop["purpose"]) == ("never sampled yet", "routine")
+        register_bottle(c, bottle(sample="900", engine="E-9", dial=5.0), "Jo")
+        assert "E-9" not in [s["code"] for s in rounds.round_of(c, "low", TODAY)["stops"]]

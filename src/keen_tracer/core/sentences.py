@@ -223,6 +223,7 @@ ACTION_WORDS = {
     "open_filter": "Open the filter and look",
     "sample_sooner": "Sample sooner, at half the interval",
     "post_repair": "Draw a sample after the repair",
+    "first_sample": "Draw a first sample",
 }
 
 
@@ -232,6 +233,7 @@ ACTION_SHORT = {
     "inspect_before_start": "Inspect before it runs", "change_oil": "Change the oil",
     "pressure_test_cooling": "Pressure-test cooling", "check_intake": "Check the intake", "open_filter": "Open the filter",
     "sample_sooner": "Sample sooner", "post_repair": "Sample after repair",
+    "first_sample": "Draw a first sample",
 }
 
 

@@ -22,7 +22,9 @@ from .wallrow import due_out
 
 SOON = timedelta(days=3)  # due within these days is taken along; our choice
 DEFAULT_METHOD = "vacuum"
-WHY = {"resample": "again in a new bottle, before any strip-down", "post_repair": "first sample after the repair"}
+WHY = {"resample": "again in a new bottle, before any strip-down", "post_repair": "first sample after the repair",
+       "first_sample": "never sampled yet"}
+PURPOSES = ("resample", "post_repair")
 
 
 def today_in(zone: str, now: Any) -> date:
@@ -55,7 +57,7 @@ def stop(shown: dict[str, Any], e: Row, history: History, plans: Iterable[Plan],
     return {
         "code": e["code"], "name": e["name"], "depot": e["depot"], "unit": e["meter_unit"], "level": shown["level"],
         "signed": shown["signed"], "may_run": shown["may_run"], "next": shown["next"],
-        "purpose": shown["next_code"] if shown["next_code"] in WHY else "routine",
+        "purpose": shown["next_code"] if shown["next_code"] in PURPOSES else "routine",
         "resample_of": shown["sample"] or "" if shown["next_code"] == "resample" else "",
         "due": due_out(due, e["meter_unit"]) if due else None,
         "why": WHY.get(shown["next_code"]) or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),

@@ -111,7 +111,7 @@ def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool) -> str:
     if stored:
         return "Before first run"
     if due is None:
-        return "Draw a first sample" if not p.get("samples") else ""
+        return ""
     return f"Sample, {due['overdue']} d over" if due["overdue"] else f"Sample {_short(date.fromisoformat(due['on']))}"
 
 

@@ -6,6 +6,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from ..core.due import TIGHTENED, Due, Plan, next_due
+from ..core.forecast import in_storage
 from ..core.places import telling
 from ..core.records import History
 from ..core.sentences import ACTION_SHORT, due_words, sentence, summary
@@ -72,7 +73,10 @@ def repaired_after(line: TimeLine, moment: Moment) -> Moment | None:
 
 
 def _next_code(line: TimeLine, newest: tuple[Verdict, Moment] | None, settled: bool) -> str:
-    """The first action of the newest verdict; a repair withdraws a resample and asks for a sample after it instead."""
+    """The first action of the newest verdict; a repair withdraws a resample and asks for a sample after it instead.
+    An engine that was never sampled asks for its first one."""
+    if not line.samples():
+        return "" if in_storage(line) else "first_sample"
     if newest is None or settled or not newest[0].actions:
         return ""
     first = newest[0].actions[0].code

@@ -13,7 +13,9 @@
 
 <section aria-label="Outlook">
   <h2>Outlook</h2>
-  {#if rows.length && !shown.length}<p class="muted">Nothing reaches its next limit before the oil goes.</p>{/if}
+  {#if rows.length && !shown.length}<p class="muted">
+      Nothing reaches its next limit before the oil goes.
+    </p>{/if}
   {#if shown.length}
     <dl>
       {#each shown as r (r.column)}

@@ -46,7 +46,13 @@
   {:else}
     <button class="folded" onclick={() => toggle(g.channel)} aria-expanded="false">
       <b>{word(g.channel)}</b>
-      <span class="muted">{g.channel ? levelWord(g.level).toLowerCase() : 'information'}:</span>
+      <span class="muted"
+        >{!g.channel
+          ? 'information'
+          : g.level === null
+            ? 'not judged'
+            : levelWord(g.level).toLowerCase()}:</span
+      >
       {#each g.ladders as one (one.column)}<span class="figure"
           >{one.symbol} {one.text}{one.unit === 'ppm' ? '' : ` ${one.unit}`}</span
         >

@@ -110,7 +110,7 @@
 
 <main class="wall">
   <div class="tools">
-    <h1>{data?.total ?? '…'} engines</h1>
+    <h1>{data?.total ?? '…'} engine{data?.total === 1 ? '' : 's'}</h1>
     <label class="no-print"
       ><span class="sr-only">Group by</span>
       <select class="field" value={by} onchange={(e) => filter({ by: e.currentTarget.value })}>
@@ -144,7 +144,7 @@
         <h2>No engines yet</h2>
         <p>
           Bring in your engines, oils, events and samples as open files, under <a href="/exchange">Exchange</a
-          >; or run
+          >, or add them in the <a href="/fleet">fleet record</a>; or run
           <code>./keen import</code>.
         </p>
       {/if}
