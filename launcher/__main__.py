@@ -25,7 +25,7 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen export DIR                  write everything as open CSV files
   ./keen backup FILE                 the whole database in one file, with a manifest of hashes
   ./keen restore FILE                a backup into an empty database, then compared
-  ./keen bench                       speed and memory, as ratios measured in one run
+  ./keen bench [scale]               speed and memory, as ratios measured in one run; scale: a large fleet
   ./keen test                        every check; what CI runs
   ./keen help                        this
 

@@ -137,8 +137,9 @@ def restore_(url: str, o: argparse.Namespace) -> int:
 
 def bench(url: str, o: argparse.Namespace) -> int:
     from .bench import run_bench
+    from .bench_scale import run_scale
 
-    return run_bench(url, o.samples)
+    return run_scale(url, o.samples or 1_000_000) if o.what == "scale" else run_bench(url, o.samples or 100_000)
 
 
 def main(arguments: list[str] | None = None) -> int:
@@ -165,7 +166,9 @@ def main(arguments: list[str] | None = None) -> int:
     command("export", export).add_argument("folder")
     command("backup", backup_).add_argument("file")
     command("restore", restore_).add_argument("file")
-    command("bench", bench).add_argument("--samples", type=int, default=100_000)
+    measured = command("bench", bench)
+    measured.add_argument("what", nargs="?", choices=("usual", "scale"), default="usual")
+    measured.add_argument("--samples", type=int)
     o = parser.parse_args(arguments)
     url = os.environ.get("DATABASE_URL")
     if not url:
