@@ -44,10 +44,12 @@ from (select r.sample_id, x.analyte, coalesce(x.value, 'NaN'::float8) as value, 
     order by r.id desc) found;
 
 -- name: fresh_readings
--- Fresh-oil references that count.
+-- Fresh-oil references that count; the few reports of batches are found first, however many of samples there are.
+with chosen as materialized (select r.id, r.oil_batch_id from report_in_effect r where r.oil_batch_id is not null)
 select b.oil, b.grade, b.batch, x.analyte, x.value, x.censor
-from oil_batch b join report_in_effect r on r.oil_batch_id = b.id join reading x on x.report_id = r.id
-where x.value is not null order by r.id;
+from chosen r join oil_batch b on b.id = r.oil_batch_id cross join lateral (
+    select analyte, value, censor from reading where report_id = r.id and value is not null offset 0) x
+order by r.id;
 
 -- name: engine_ids
 -- Ids of every engine, or of those with the given codes.
