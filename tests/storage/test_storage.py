@@ -2,21 +2,32 @@
 
 import re
 from pathlib import Path
+from uuid import uuid4
 
 import psycopg
 import pytest
 
 from keen_tracer.storage import migrate as migrations
-from keen_tracer.storage.backup import LEFT_OUT, TABLES
+from keen_tracer.storage.backup import LEFT_OUT, TABLES, backup, restore
 from keen_tracer.storage.bulk import copy_rows, copy_value
 from keen_tracer.storage.db import Database, single
 from keen_tracer.storage.errors import Conflict, Refused, Unavailable
-from keen_tracer.storage.migrate import CannotMigrate, applied, available, ensure_database, migrate, pending
+from keen_tracer.storage.migrate import (
+    CannotMigrate,
+    applied,
+    available,
+    drop_database,
+    ensure_database,
+    migrate,
+    pending,
+)
 from keen_tracer.storage.records import row, rows, run, set_setting, setting
 from keen_tracer.storage.sql import query
+from tests.conftest import at
 
 APPEND_ONLY = ("source", "oil_batch", "log", "event", "sample", "draw", "report", "reading", "limits_version", "limit_row",
-               "verdict", "decision")
+               "verdict", "decision", "bottle_step", "reference_bottle", "parked", "label_run", "attachment", "photo",
+               "answer", "record_change")
 
 
 @pytest.mark.parametrize("table", APPEND_ONLY)
@@ -38,8 +49,9 @@ def test_the_application_has_no_ddl(url: str, statement: str) -> None:
 
 
 def test_every_table_marked_append_only_is_in_the_list(url: str) -> None:
-    marked = set(re.findall(r"^-- append-only.*\n(?:--.*\n)*create table (\w+)", available()[0][2], re.MULTILINE))
-    assert marked | {"limit_row"} == set(APPEND_ONLY)
+    marked = set(re.findall(r"^-- append-only.*\n(?:--.*\n)*create table (\w+)", "\n".join(t for _, _, t in available()),
+                            re.MULTILINE))
+    assert marked | {"limit_row", "photo"} == set(APPEND_ONLY)
 
 
 def test_every_table_is_backed_up_or_left_out_on_purpose(url: str) -> None:
@@ -105,6 +117,36 @@ def test_a_reading_that_is_no_reading_is_refused_by_the_database_too(url: str, v
         c.execute("insert into sample (code) values ('S')")
         c.execute("insert into report (number, revision, sample_id, content_hash) values ('R', 1, 1, 'h')")
         c.execute(f"insert into reading (report_id, analyte, value) values (1, 1, {value})")  # noqa: S608 - from this list
+
+
+@pytest.mark.parametrize("value", ["-1", "'infinity'", "'NaN'"])
+def test_a_meter_that_is_no_number_is_refused_by_the_database_too(url: str, value: str) -> None:
+    with pytest.raises(Refused), single(url) as c:
+        c.execute("insert into engine (code, class) values ('E', 'petrol')")
+        c.execute("insert into log (id, engine_id, on_date, kind, dial) values (gen_random_uuid(), 1, '2026-01-01', "  # noqa: S608
+                  f"'meter_reading', {value})")
+
+
+def test_a_backup_of_an_older_schema_is_restored_and_brought_up_to_date(cluster: str, tmp_path: Path) -> None:
+    """The automatic backup before a migration is of such a database."""
+    old, new = at(cluster, f"old_{uuid4().hex[:8]}"), at(cluster, f"new_{uuid4().hex[:8]}")
+    for url in (old, new):
+        ensure_database(url)
+    try:
+        migrate(old, up_to=2)
+        with psycopg.connect(old) as owner:
+            owner.execute("insert into engine (code, class) values ('E', 'petrol')")
+            owner.execute("insert into log (id, engine_id, on_date, kind, dial) values (gen_random_uuid(), 1, "
+                          "'2026-01-01', 'meter_reading', 7)")
+        counts = backup(old, tmp_path / "old.zip")
+        assert counts["log"] == 1
+        assert "bottle_step" not in counts
+        restore(new, tmp_path / "old.zip")
+        with single(new) as c:
+            assert c.execute("select dial, reason from log").fetchall() == [(7.0, "")]
+    finally:
+        for url in (old, new):
+            drop_database(url)
 
 
 def test_a_transaction_is_all_or_nothing(url: str) -> None:
