@@ -8,7 +8,7 @@ import pytest
 
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.usecases import answering, logbook, views
-from keen_tracer.usecases.correcting import Correction
+from keen_tracer.usecases.correcting import Correction, swap
 from keen_tracer.usecases.exporting import export_folder
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
@@ -125,3 +125,23 @@ def test_answers_go_out_and_come_in(asked: str, new_database, tmp_path: Path) ->
     export_folder(other, tmp_path / "again")
     for file in (tmp_path / "out").iterdir():
         assert file.read_bytes() == (tmp_path / "again" / file.name).read_bytes(), file.name
+
+
+def test_two_exchanged_bottles_are_named_by_their_additives_and_put_right(url: str, tmp_path: Path) -> None:
+    heavy, light = "2600,310,1250,1080,52,95", "1350,620,930,820,85,180"
+    head = "Ca_ppm,Mg_ppm,Zn_ppm,P_ppm,Mo_ppm,B_ppm"
+    files = {"engines.csv": "engine,class\nE-1,heavy_diesel\nE-2,light_diesel\n",
+             "oils.csv": f"oil,{head}\nHeavy,{heavy}\nLight,{light}\n",
+             "events.csv": f"engine,on,meter,kind,oil\nE-1,{DAY},1000,oil_change,Heavy\nE-2,{DAY},500,oil_change,Light\n",
+             "samples.csv": f"sample,engine,drawn_on,meter,{head}\nx,E-1,{at(20)},1100,{light}\n"
+                            f"y,E-2,{at(22)},600,{heavy}\n"}
+    paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
+    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    judge_stale(url)
+    with single(url) as c:
+        found = {q["sample"]: q for q in answering.open_queries(c, None)}
+        assert {s: (q["code"], q["exchanged_with"]) for s, q in found.items()} == {
+            "x": ("wrong_oil", "y"), "y": ("wrong_oil", "x")}
+        assert "were the two labels exchanged" in answering.open_queries(c, "E-2")[0]["settles"]
+        swap(c, "x", "y", "additives fit the other way round", "Jo")
+        assert answering.open_queries(c, None) == []

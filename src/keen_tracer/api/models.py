@@ -368,6 +368,7 @@ class QueryOut(BaseModel):
     words: str
     settles: str
     remedies: list[str]
+    exchanged_with: str
 
 
 class OutlookOut(BaseModel):

@@ -106,7 +106,7 @@ def fill_desk(c: Connection, end: date) -> None:
     lost = desk.draw("P-04", 12)
     desk.step(lost, "sent", 11, NEAR.name)
     desk.step(lost, "lost", 3)
-    partial = desk.draw("L-07", 10)
+    partial = desk.draw("U-06", 10)
     desk.step(partial, "sent", 9, NEAR.name)
     desk.report(partial, NEAR, "88140", desk.ago(5), ("Fe_ppm", "Cr_ppm", "Cu_ppm", "Al_ppm", "Si_ppm", "Na_ppm"))
     stray = f"{number(c, 'last_label') + 1}A"

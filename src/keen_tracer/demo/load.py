@@ -57,10 +57,10 @@ def _oils(end: date) -> list[dict[str, Any]]:
 
 
 def _swap_labels(samples: list[dict[str, Any]]) -> None:
-    """The storyline of two swapped bottles: the newest pair of G-05 and G-06 drawn within three days."""
-    five = [s for s in samples if s["engine"] == "G-05" and "Fe_ppm" in s]
-    six = [s for s in samples if s["engine"] == "G-06" and "Fe_ppm" in s]
-    pairs = [(a, b) for a in five for b in six if abs((a["drawn_on"] - b["drawn_on"]).days) <= 5]
+    """The storyline of two swapped bottles: the newest pair of G-05 and L-07, of two oils, drawn within five days."""
+    groomer = [s for s in samples if s["engine"] == "G-05" and "Fe_ppm" in s]
+    lift = [s for s in samples if s["engine"] == "L-07" and "Fe_ppm" in s]
+    pairs = [(a, b) for a in groomer for b in lift if abs((a["drawn_on"] - b["drawn_on"]).days) <= 5]
     if not pairs:
         return
     a, b = pairs[-1]

@@ -6,11 +6,12 @@ from uuid import UUID
 
 from ..core.query_words import query_words
 from ..storage.db import Connection
-from ..storage.records import json, row, rows, run
+from ..storage.records import Row, json, row, rows, run
 from .correcting import Correction, correct
 from .judging import judge_one
 from .recording import CannotRecord, Event, record_event
 
+SAME_ROUND = 7  # days between two draws whose labels may have been exchanged; our choice
 # What may be put right from the query itself: fields of the row it is about, or an event that was not recorded;
 # "asked" where only the laboratory knows.
 REMEDIES = {"meter_falls": ("dial", "on_date"), "over_24_h": ("dial", "on_date"), "hours_differ": ("oil_change_dial",),
@@ -28,11 +29,28 @@ def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
     newest = {r["engine"]: max(x["on_date"] or date.min for x in found if x["engine"] == r["engine"]) for r in found}
     found.sort(key=lambda r: (-newest[r["engine"]].toordinal(), r["engine"], r["on_date"] or date.min,
                               r["code"] != "oil_changed", r["key"]))
+    strangers = [r for r in (found if engine is None else rows(c, "queries_open", engine=None))
+                 if r["code"] == "wrong_oil"]
     out = []
     for r in found:
         said, settles = query_words(r["code"], r["numbers"], r["unit"])
-        out.append({**r, "words": said, "settles": settles, "remedies": REMEDIES.get(r["code"], ())})
+        other = _exchanged(r, strangers)
+        if other:
+            settles = (f"Sample {other['sample']} of {other['engine']} holds this engine's oil, and this one holds that "
+                       "engine's: were the two labels exchanged?")
+        out.append({**r, "words": said, "settles": settles, "remedies": REMEDIES.get(r["code"], ()),
+                    "exchanged_with": other["sample"] if other else ""})
     return out
+
+
+def _exchanged(r: Row, strangers: list[Row]) -> Row | None:
+    """The bottle of about the same day whose oil is this engine's while this one's oil is that engine's."""
+    if r["code"] != "wrong_oil":
+        return None
+    n = r["numbers"]
+    fits = [s for s in strangers if s["engine"] != r["engine"] and s["numbers"]["oil"] == n["registered"]
+            and s["numbers"]["registered"] == n["oil"] and abs((s["on_date"] - r["on_date"]).days) <= SAME_ROUND]
+    return min(fits, key=lambda s: (abs((s["on_date"] - r["on_date"]).days), s["sample"]), default=None)
 
 
 def answers(c: Connection, engine: str, unit: str) -> list[dict[str, Any]]:

@@ -2501,6 +2501,8 @@ export interface components {
             settles: string;
             /** Remedies */
             remedies: string[];
+            /** Exchanged With */
+            exchanged_with: string;
         };
         /** QueueRow */
         QueueRow: {

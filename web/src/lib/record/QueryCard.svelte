@@ -36,6 +36,15 @@
     return { [field]: value };
   }
 
+  const exchange = () =>
+    act.run(() =>
+      body(
+        api.POST('/api/swap', {
+          body: { one: q.sample, other: q.exchanged_with, reason: 'additives fit the other way round' },
+        }),
+      ),
+    );
+
   async function answer(event: SubmitEvent) {
     event.preventDefault();
     if (!said) return;
@@ -80,6 +89,9 @@
   <p class="words">{q.words}</p>
   <p class="muted">{q.settles}</p>
   <div class="chips" role="group" aria-label="Answer">
+    {#if q.exchanged_with}<button class="press first" disabled={act.busy} onclick={() => void exchange()}
+        >Exchange {q.sample} and {q.exchanged_with}</button
+      >{/if}
     {#if field}<button class="press" aria-pressed={said === 'corrected'} onclick={() => (said = 'corrected')}
         >{field === 'oil_change' ? 'It was changed' : 'Put it right'}</button
       >{/if}
