@@ -38,7 +38,7 @@ def test_a_limit_that_cannot_be_read_is_named_and_nothing_is_sent(still, visit) 
 
 def test_a_narrower_limit_is_added_for_one_engine(changing, visit) -> None:
     page = visit(changing, "/library")
-    page.get_by_label("Of", exact=True).select_option("engine")
+    page.get_by_label("Scope").select_option("engine")
     page.get_by_label("Which").select_option("G-08")
     expect(page.get_by_role("main")).to_contain_text("None of its own")
     page.get_by_label("Analyte to add").select_option("Cu_ppm")

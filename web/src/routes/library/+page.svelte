@@ -88,6 +88,7 @@
         >Of
         <select
           class="field"
+          aria-label="Scope"
           bind:value={scope}
           onchange={() => (name = scope === 'class' ? 'heavy_diesel' : (l.scopes[scope]?.[0] ?? ''))}
         >
