@@ -209,3 +209,12 @@ class TestPlans:
         found = due_by(s, "days", (date(2027, 1, 1) - DAY).days, Plan("days", 14))
         assert found is not None
         assert (found.on, found.overdue) == (date(2027, 1, 3), 0)
+
+
+@pytest.mark.parametrize(("drawn", "due"), [
+    (date(2026, 12, 10), date(2027, 2, 8)), (date(2028, 1, 15), date(2028, 3, 15))], ids=["year_end", "leap_day"])
+def test_days_count_on_over_the_end_of_a_year_and_a_leap_day(drawn: date, due: date) -> None:
+    s = Story().sample((drawn - DAY).days, 100, code="s")
+    found = next_due(s.engine, line(s), drawn, [Plan("days", 60)])
+    assert found
+    assert found.on == due

@@ -96,6 +96,18 @@ def test_the_day_is_the_depots_day() -> None:
         assert rounds.today_in("Europe/Oslo", datetime(2026, 10, 25, hour, 30, tzinfo=UTC)) == date(2026, 10, 25)
 
 
+def test_a_stop_knows_the_day_at_its_depot(fleet_url: str) -> None:
+    with single(fleet_url) as c:
+        late = datetime(2026, 12, 31, 23, 30, tzinfo=UTC)
+        stop = rounds.one_stop(c, "E-1", late)
+        assert stop
+        assert stop["on"] == date(2027, 1, 1)  # Oslo is an hour ahead
+        c.execute("update depot set time_zone = 'America/Denver'")
+        stop = rounds.one_stop(c, "E-1", late)
+        assert stop
+        assert stop["on"] == date(2026, 12, 31)
+
+
 def test_a_bottle_is_registered_once_however_often_it_is_sent(fleet_url: str) -> None:
     b = bottle(appearance="dark", level_on_stick=0.9, top_up_l=1.0)
     for _ in range(3):

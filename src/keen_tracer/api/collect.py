@@ -7,7 +7,6 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from ..storage.db import Connection
-from ..storage.records import rows
 from ..usecases import recording, rounds
 from ..usecases.answering import open_queries
 from ..usecases.views import NotThere
@@ -18,13 +17,6 @@ from .models import QueryOut
 router = APIRouter(prefix="/api")
 
 
-def _day(here: Here, depot: str | None, on: date | None) -> date:
-    """The wanted day, else today where the depot is."""
-    with here.database.transaction() as c:
-        zone = next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC")
-    return on or rounds.today_in(zone, datetime.now(UTC))
-
-
 def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
     """What was recorded, with the queries it raises: asked at once, while the dial is still in sight."""
     asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
@@ -33,16 +25,14 @@ def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Re
 
 @router.get("/round", response_model=m.Round)
 def get_round(here: Here, depot: str | None = None, on: date | None = None) -> dict[str, Any]:
-    day = _day(here, depot, on)
     with here.database.transaction() as c:
-        return rounds.round_of(c, depot, day)
+        return rounds.round_of(c, depot, on or rounds.day_at(c, depot, datetime.now(UTC)))
 
 
 @router.get("/stops/{code}", response_model=m.StopAlone)
 def get_stop(here: Here, code: str, on: date | None = None) -> dict[str, Any]:
-    day = _day(here, None, on)
     with here.database.transaction() as c:
-        found = rounds.one_stop(c, code, day)
+        found = rounds.one_stop(c, code, on or datetime.now(UTC))
     if found is None:
         raise NotThere(f"there is no engine {code}")
     return found

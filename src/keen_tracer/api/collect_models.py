@@ -45,7 +45,10 @@ class Stop(BaseModel):
 
 
 class StopAlone(Stop):
+    """A stop by itself; `on` is the day it is at the engine's depot."""
+
     next_label: int
+    on: date
 
 
 class NewOilBatch(BaseModel):

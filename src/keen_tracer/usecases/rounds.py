@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
-from datetime import date, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -27,7 +27,7 @@ WHY = {"resample": "again in a new bottle, before any strip-down", "post_repair"
 PURPOSES = ("resample", "post_repair")
 
 
-def today_in(zone: str, now: Any) -> date:
+def today_in(zone: str, now: datetime) -> date:
     """The day it is at a depot: `now` is a moment with a time zone."""
     day: date = now.astimezone(ZoneInfo(zone)).date()
     return day
@@ -97,12 +97,18 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
             "next_label": label_for(c, ""), "new_oil": new_oil(c, on)}
 
 
-def one_stop(c: Connection, code: str, on: date) -> dict[str, Any] | None:
-    """Any engine as a stop, due or not; None when there is no such engine."""
+def day_at(c: Connection, depot: str | None, now: datetime) -> date:
+    """The day it is at a depot; at none, the day it is in UTC."""
+    return today_in(next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC"), now)
+
+
+def one_stop(c: Connection, code: str, on: date | datetime) -> dict[str, Any] | None:
+    """Any engine as a stop, due or not; None when there is no such engine. A moment means the day it is at its depot."""
     engine = number(c, "engine_by_code", code=code)
     if not engine:
         return None
     loaded = fleet.load(c, [engine], {})
     shown = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
-    return {**stop(shown, loaded.engines[0], loaded.fleet.histories[0], loaded.plans.get(engine, ()), on,
-                   loaded.tightened), "next_label": label_for(c, code)}
+    day = day_at(c, loaded.engines[0]["depot"], on) if isinstance(on, datetime) else on
+    return {**stop(shown, loaded.engines[0], loaded.fleet.histories[0], loaded.plans.get(engine, ()), day,
+                   loaded.tightened), "next_label": label_for(c, code), "on": day}

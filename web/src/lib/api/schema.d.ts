@@ -2920,7 +2920,10 @@ export interface components {
             /** Steps */
             steps: components["schemas"]["CheckStep"][];
         };
-        /** StopAlone */
+        /**
+         * StopAlone
+         * @description A stop by itself; `on` is the day it is at the engine's depot.
+         */
         StopAlone: {
             /** Code */
             code: string;
@@ -2972,6 +2975,11 @@ export interface components {
             steps: components["schemas"]["CheckStep"][];
             /** Next Label */
             next_label: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
         };
         /**
          * TightenedBody

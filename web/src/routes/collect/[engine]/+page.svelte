@@ -3,7 +3,7 @@
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, sendPhoto } from '$lib/api/client';
-  import { refresh, useRound, useState, useStop } from '$lib/api/queries';
+  import { refresh, useRound, useStop } from '$lib/api/queries';
   import Checklist from '$lib/collect/Checklist.svelte';
   import { remember } from '$lib/collect/last.svelte';
   import LastDone from '$lib/collect/LastDone.svelte';
@@ -16,7 +16,6 @@
 
   const code = $derived(page.params.engine ?? '');
   const client = useQueryClient();
-  const now = useState();
   const round = useRound(() => page.url.searchParams.get('depot'));
   const stop = useStop(() => code);
   const s = $derived(stop.data?.code === code ? stop.data : undefined);
@@ -65,7 +64,7 @@
             id: bottle.id,
             sample: label,
             engine: s.code,
-            on: now.data?.today ?? '',
+            on: s.on,
             dial: Number(bottle.typed),
             purpose: s.purpose,
             method: s.method as '' | 'valve' | 'vacuum' | 'drain_stream',
@@ -229,7 +228,7 @@
       </button>
     {/if}
     {#if wrong}<p role="alert" class="halt">{wrong}</p>{/if}
-    <LogForm stop={s} today={now.data?.today ?? ''} />
+    <LogForm stop={s} today={s.on} />
   {:else if stop.isError}
     <p role="alert">{stop.error.message}</p>
   {:else}<p class="muted">Reading…</p>{/if}
