@@ -82,8 +82,4 @@
   .field {
     min-height: 44px;
   }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
 </style>

@@ -157,8 +157,4 @@
     gap: 8px;
     align-items: center;
   }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
 </style>

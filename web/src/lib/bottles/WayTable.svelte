@@ -190,8 +190,4 @@
     width: 20px;
     height: 20px;
   }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
 </style>

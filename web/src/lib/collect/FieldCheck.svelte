@@ -56,9 +56,4 @@
     box-shadow: inset 0 -4px 0 var(--ink);
     font-weight: 650;
   }
-  .caution {
-    border-left: 5px solid var(--stop);
-    padding-left: 8px;
-    font-size: 13.5px;
-  }
 </style>

@@ -230,9 +230,4 @@
     font-size: 13px;
     color: var(--muted);
   }
-  .caution {
-    border-left: 5px solid var(--stop);
-    padding-left: 8px;
-    font-size: 13.5px;
-  }
 </style>

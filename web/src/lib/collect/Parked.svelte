@@ -92,8 +92,4 @@
   .press {
     min-height: 48px;
   }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
 </style>

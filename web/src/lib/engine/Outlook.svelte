@@ -54,12 +54,6 @@
   dt {
     font-weight: 650;
   }
-  .plain {
-    justify-self: start;
-    cursor: pointer;
-    text-decoration: underline;
-    text-decoration-color: var(--edge);
-  }
   .small {
     font-size: 12px;
   }

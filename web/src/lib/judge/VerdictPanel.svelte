@@ -43,7 +43,7 @@
   {#if v}
     <p>{v.summary}</p>
     {#if said.length}
-      <ul class="said">
+      <ul class="reasons">
         {#each said as s, n (n)}
           <li>
             <Stick level={s.level} label={levelWord(s.level)} height={16} />
@@ -127,11 +127,11 @@
     font-weight: 500;
     margin-bottom: 4px;
   }
-  .said {
+  .reasons {
     display: grid;
     gap: 6px;
   }
-  .said li {
+  .reasons li {
     display: grid;
     grid-template-columns: 20px 1fr;
     align-items: start;

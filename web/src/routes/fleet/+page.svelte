@@ -121,10 +121,6 @@
     background: var(--paper-raised);
     box-shadow: inset 3px 0 0 var(--ink);
   }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
   @media (max-width: 700px) {
     .two {
       grid-template-columns: 1fr;

@@ -235,13 +235,4 @@
     border-top: 1px solid var(--line);
     padding: 8px 0;
   }
-  .plain {
-    cursor: pointer;
-    text-decoration: underline;
-    text-decoration-color: var(--edge);
-  }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
 </style>

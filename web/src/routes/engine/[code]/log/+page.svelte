@@ -120,13 +120,4 @@
   .nowrap {
     white-space: nowrap;
   }
-  .plain {
-    cursor: pointer;
-    text-decoration: underline;
-    text-decoration-color: var(--edge);
-  }
-  .said {
-    border-left: 4px solid var(--due);
-    padding-left: 10px;
-  }
 </style>
