@@ -145,3 +145,13 @@ def test_two_exchanged_bottles_are_named_by_their_additives_and_put_right(url: s
         assert "were the two labels exchanged" in answering.open_queries(c, "E-2")[0]["settles"]
         swap(c, "x", "y", "additives fit the other way round", "Jo")
         assert answering.open_queries(c, None) == []
+
+
+def test_a_sample_that_does_not_fit_is_kept_out_of_the_quiet_pass(asked: str) -> None:
+    with single(asked) as c:
+        queued = {r["sample"]: r["queried"] for r in views.queue(c)}
+        assert queued == {"a": False, "b": False, "c": True}
+        assert {q["code"] for q in views.sample(c, "c")["queries"]} == {"oil_changed", "hours_differ"}
+        assert views.sample(c, "a")["queries"] == []
+        say(c, "oil_changed", "corrected", event=Event(uuid4(), "E-1", at(26), "oil_change", 1250.0))
+        assert not any(r["queried"] for r in views.queue(c))

@@ -213,6 +213,24 @@ class LadderOut(BaseModel):
     trace: list[float | None]
 
 
+class QueryOut(BaseModel):
+    """A record that does not fit, in words; `remedies` are the fields it can be put right by."""
+
+    engine: str
+    name: str
+    depot: str | None
+    unit: str
+    key: str
+    code: str
+    sample: str
+    log: UUID
+    on_date: date | None
+    words: str
+    settles: str
+    remedies: list[str]
+    exchanged_with: str
+
+
 class SampleOut(BaseModel):
     """One sample on the analyst's desk."""
 
@@ -236,11 +254,15 @@ class SampleOut(BaseModel):
     decision: Decision | None
     basis_changed: str | None
     run: RunState | None
+    queries: list[QueryOut]
     may_run: str
 
 
 class QueueRow(BaseModel):
+    """A sample that waits for a person; one with open queries is not signed in the quiet pass."""
+
     sample: str
+    queried: bool
     engine: str
     name: str
     depot: str | None
@@ -351,24 +373,6 @@ class EngineEvent(BaseModel):
     dial: float | None
     kind: str
     words: str
-
-
-class QueryOut(BaseModel):
-    """A record that does not fit, in words; `remedies` are the fields it can be put right by."""
-
-    engine: str
-    name: str
-    depot: str | None
-    unit: str
-    key: str
-    code: str
-    sample: str
-    log: UUID
-    on_date: date | None
-    words: str
-    settles: str
-    remedies: list[str]
-    exchanged_with: str
 
 
 class OutlookOut(BaseModel):

@@ -129,7 +129,9 @@ def waiting(c: Connection) -> list[Row]:
 def queue(c: Connection) -> list[dict[str, Any]]:
     """What waits for the analyst, as the desk lists it."""
     today = date.today()
-    return [{"sample": r["sample"], "engine": r["engine"], "name": r["name"], "depot": r["depot"], "on": r["on_date"],
+    doubted = {r["sample"] for r in rows(c, "samples_with_queries")}
+    return [{"sample": r["sample"], "queried": r["sample"] in doubted, "engine": r["engine"],
+             "name": r["name"], "depot": r["depot"], "on": r["on_date"],
              "age_days": (today - r["on_date"]).days, "level": r["level"],
              "was_signed": r["signed_level"] if r["decision_kind"] == "sign_off" else None,
              "basis": r["input_hash"], "standing": r["standing"],
@@ -251,6 +253,7 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "same_laboratory": bool(found and found[0].same_laboratory), "purpose": place.sample.purpose,
         "appearance": place.sample.appearance, "ladders": [_ladder(x, e, i) for x in found], "verdict": out,
         "decision": standing, "basis_changed": changed, "run": run,
+        "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
         "may_run": may_run_words(run["state"] if run else None, run["until"] if run else None,
                                  verdict["may_run"] if verdict else "unknown",
                                  verdict["may_run_until"] if verdict else None, engine["meter_unit"], False,

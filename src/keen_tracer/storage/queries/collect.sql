@@ -334,6 +334,10 @@ select b.oil, b.grade, b.batch, coalesce(b.reference_on, (select min(r.analysed_
     (select count(*) from event v where v.oil = b.oil and v.grade = b.grade and v.batch = b.batch) as fills
 from oil_batch b order by b.oil, b.grade, b.batch desc;
 
+-- name: samples_with_queries
+-- Samples about which something is asked and not answered.
+select distinct sample from query where sample <> '';
+
 -- name: queries_count
 -- How many queries wait for an answer.
 select count(*) from query;

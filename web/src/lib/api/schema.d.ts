@@ -2504,10 +2504,15 @@ export interface components {
             /** Exchanged With */
             exchanged_with: string;
         };
-        /** QueueRow */
+        /**
+         * QueueRow
+         * @description A sample that waits for a person; one with open queries is not signed in the quiet pass.
+         */
         QueueRow: {
             /** Sample */
             sample: string;
+            /** Queried */
+            queried: boolean;
             /** Engine */
             engine: string;
             /** Name */
@@ -2724,6 +2729,8 @@ export interface components {
             /** Basis Changed */
             basis_changed: string | null;
             run: components["schemas"]["RunState"] | null;
+            /** Queries */
+            queries: components["schemas"]["QueryOut"][];
             /** May Run */
             may_run: string;
         };

@@ -7,7 +7,7 @@
     sample: string | null;
   }
   let { queue, sample }: Props = $props();
-  const quiet = $derived(queue.filter((r) => r.level === 0).length);
+  const quiet = $derived(queue.filter((r) => r.level === 0 && !r.queried).length);
   let list = $state<HTMLElement>();
 
   $effect(() => {

@@ -12,7 +12,7 @@
   let { queue, onclose }: Props = $props();
 
   const client = useQueryClient();
-  const steady = $derived(queue.filter((r) => r.level === 0));
+  const steady = $derived(queue.filter((r) => r.level === 0 && !r.queried));
   const except = new SvelteSet<string>();
   let done = $state(0);
   let busy = $state(false);

@@ -67,6 +67,13 @@
         {/each}
       </div>
     {/if}
+    {#if sample.queries.length}
+      <div>
+        <h3 class="muted">Does not fit</h3>
+        {#each sample.queries as q (q.key)}<p>{q.words}</p>{/each}
+        <a href="/engine/{encodeURIComponent(sample.engine)}/log">Answer it</a>
+      </div>
+    {/if}
     {#each remarks as s, n (n)}<p class="muted remark">{s.sentence}</p>{/each}
     {#if v.actions.length}
       <div>
