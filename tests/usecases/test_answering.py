@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 import pytest
 
 from keen_tracer.storage.db import Connection, single
-from keen_tracer.usecases import answering, logbook, views
+from keen_tracer.usecases import answering, desk, history, logbook, views
 from keen_tracer.usecases.correcting import Correction, swap
 from keen_tracer.usecases.exporting import export_folder
 from keen_tracer.usecases.importing import import_files
@@ -53,7 +53,7 @@ def test_they_are_listed_with_the_cause_first_and_counted(asked: str) -> None:
         assert codes(c) == ["oil_changed", "hours_differ"]
         assert views.state(c, None)["queries"] == 2
         assert "fell from 30 ppm to 9 ppm" in one(c, "oil_changed")["words"]
-        assert [q["code"] for q in views.engine(c, "E-1")["queries"]] == codes(c)
+        assert [q["code"] for q in history.engine(c, "E-1")["queries"]] == codes(c)
 
 
 def test_one_answer_settles_what_followed_from_it(asked: str) -> None:
@@ -63,7 +63,7 @@ def test_one_answer_settles_what_followed_from_it(asked: str) -> None:
         found = logbook.logbook(c, "E-1")["answers"]
         assert [(a["by"], a["said"], a["reason"]) for a in found] == [("Jo", "corrected", "asked the driver")]
         assert "from 30 ppm to 9 ppm" in found[0]["words"]
-        assert len(views.engine(c, "E-1")["charges"]) == 2
+        assert len(history.engine(c, "E-1")["charges"]) == 2
 
 
 def test_an_answer_that_it_stands_is_not_asked_again(asked: str) -> None:
@@ -151,7 +151,7 @@ def test_a_sample_that_does_not_fit_is_kept_out_of_the_quiet_pass(asked: str) ->
     with single(asked) as c:
         queued = {r["sample"]: r["queried"] for r in views.queue(c)}
         assert queued == {"a": False, "b": False, "c": True}
-        assert {q["code"] for q in views.sample(c, "c")["queries"]} == {"oil_changed", "hours_differ"}
-        assert views.sample(c, "a")["queries"] == []
+        assert {q["code"] for q in desk.sample(c, "c")["queries"]} == {"oil_changed", "hours_differ"}
+        assert desk.sample(c, "a")["queries"] == []
         say(c, "oil_changed", "corrected", event=Event(uuid4(), "E-1", at(26), "oil_change", 1250.0))
         assert not any(r["queried"] for r in views.queue(c))

@@ -8,7 +8,7 @@ import pytest
 
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import row
-from keen_tracer.usecases import bottles, figures, rounds, views
+from keen_tracer.usecases import bottles, desk, figures, history, rounds, views
 from keen_tracer.usecases.deciding import answer_amendment
 from keen_tracer.usecases.importing import import_files, run_import
 from keen_tracer.usecases.judging import judge_some, judge_stale
@@ -86,7 +86,7 @@ def test_a_lost_bottle_no_longer_counts_as_the_last_sample(fleet_url: str) -> No
         after = rounds.one_stop(c, "E-1", TODAY)
         assert before["due"]["overdue"] == 0 < after["due"]["overdue"]
         assert "E-1" in [s["code"] for s in rounds.round_of(c, None, TODAY)["stops"]]
-        events = views.engine(c, "E-1")["events"]
+        events = history.engine(c, "E-1")["events"]
         assert any(x["words"] == "bottle lost · 701" for x in events)
         step(c, "701", "found")
         assert rounds.one_stop(c, "E-1", TODAY)["due"]["overdue"] == 0
@@ -114,18 +114,18 @@ def test_figures_under_an_unknown_label_wait_and_find_their_bottle(fleet_url: st
         assert views.state(c, None)["stray"] == 1
         bottles.match(c, "7O1", "701", "", "Jo")
         assert bottles.inbox(c, TODAY)["unmatched"] == []
-        assert next(x["value"] for x in views.sample(c, "701")["ladders"] if x["symbol"] == "Fe") == 300
+        assert next(x["value"] for x in desk.sample(c, "701")["ladders"] if x["symbol"] == "Fe") == 300
         # The laboratory's file again adds nothing and moves nothing.
         again = report(c, tmp_path, "7O1", {"Fe_ppm": "300"})
         assert again.added == 0
-        assert next(x["value"] for x in views.sample(c, "701")["ladders"] if x["symbol"] == "Fe") == 300
+        assert next(x["value"] for x in desk.sample(c, "701")["ladders"] if x["symbol"] == "Fe") == 300
 
 
 def test_a_bottle_registered_after_its_figures_came_has_them(fleet_url: str, tmp_path: Path) -> None:
     with single(fleet_url) as c:
         report(c, tmp_path, "701", {"Fe_ppm": "300"})
         draw(c, "701")
-        assert views.sample(c, "701")["verdict"]["level"] == 2
+        assert desk.sample(c, "701")["verdict"]["level"] == 2
         assert bottles.inbox(c, TODAY)["unmatched"] == []
 
 
@@ -173,7 +173,7 @@ def test_new_oil_asks_for_a_bottle_whose_figures_become_its_reference(fleet_url:
         report(c, tmp_path, "703", {"Fe_ppm": "2", "Ca_ppm": "2600"})
         draw(c, "704", days=1)
         report(c, tmp_path, "704", {"Fe_ppm": "6"}, "R-2")
-        iron = next(x for x in views.sample(c, "704")["ladders"] if x["symbol"] == "Fe")
+        iron = next(x for x in desk.sample(c, "704")["ladders"] if x["symbol"] == "Fe")
         assert (iron["fresh"], iron["fresh_from"]) == (2, "batch")
 
 
@@ -188,7 +188,7 @@ def test_typed_figures_go_through_the_same_rules(fleet_url: str) -> None:
         draw(c, "701")
         typed = {"Fe_ppm": "300", "Cu_ppm": "<1", "Al_ppm": " "}
         assert figures.type_in(c, "701", "Lab", "P-7", ago(1), typed, "Jo") is False
-        shown = {x["symbol"]: x["text"] for x in views.sample(c, "701")["ladders"]}
+        shown = {x["symbol"]: x["text"] for x in desk.sample(c, "701")["ladders"]}
         assert shown == {"Fe": "300", "Cu": "<1"}
 
 
@@ -197,9 +197,9 @@ def test_other_figures_under_the_same_report_wait_for_a_decision(fleet_url: str)
         draw(c, "701")
         figures.type_in(c, "701", "Lab", "P-7", None, {"Fe_ppm": "300"}, "Jo")
         assert figures.type_in(c, "701", "Lab", "P-7", None, {"Fe_ppm": "30"}, "Jo") is True
-        assert views.sample(c, "701")["verdict"]["level"] == 2
+        assert desk.sample(c, "701")["verdict"]["level"] == 2
         answer_amendment(c, views.amendments(c)[0]["id"], True, "a slip", "Jo")
-        assert views.sample(c, "701")["verdict"]["level"] == 0
+        assert desk.sample(c, "701")["verdict"]["level"] == 0
 
 
 @pytest.mark.parametrize(("sample", "cells", "text"), [
@@ -213,17 +213,17 @@ def test_a_resample_is_linked_and_a_repair_withdraws_it(fleet_url: str, tmp_path
     with single(fleet_url) as c:
         draw(c, "701", days=9)
         report(c, tmp_path, "701", {"Fe_ppm": "300"})
-        judge = views.sample(c, "701")
+        judge = desk.sample(c, "701")
         assert judge["verdict"]["level"] == 2
         stop = rounds.one_stop(c, "E-1", TODAY)
         assert (stop["purpose"], stop["resample_of"]) == ("resample", "701")
         register_bottle(c, Bottle(uuid4(), "702", "E-1", ago(5), 1410.0, purpose="resample", resample_of="701"), "Jo")
-        again = next(a for a in views.sample(c, "701")["verdict"]["actions"] if a["code"] == "resample")
+        again = next(a for a in desk.sample(c, "701")["verdict"]["actions"] if a["code"] == "resample")
         assert again["became"].endswith("bottle 702")
         step(c, "702", "lost")
         record_event(c, Event(uuid4(), "E-1", ago(2), "repair", 1420.0, part="liner"), "Jo")
         stop = rounds.one_stop(c, "E-1", TODAY)
         assert (stop["purpose"], stop["resample_of"]) == ("post_repair", "")
-        again = next(a for a in views.sample(c, "701")["verdict"]["actions"] if a["code"] == "resample")
+        again = next(a for a in desk.sample(c, "701")["verdict"]["actions"] if a["code"] == "resample")
         assert again["became"].startswith("withdrawn: repair on")
         assert row(c, "draw_of_sample", code="701")

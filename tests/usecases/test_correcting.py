@@ -8,7 +8,7 @@ import pytest
 
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import row, rows
-from keen_tracer.usecases import correcting, logbook, views
+from keen_tracer.usecases import correcting, desk, logbook, views
 from keen_tracer.usecases.correcting import Correction
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
@@ -65,8 +65,8 @@ def test_two_swapped_labels_exchange_their_places(two: str) -> None:
     with single(two) as c:
         correcting.swap(c, "B-1", "B-2", "colours did not fit", "Jo")
         assert (level(c, "E-1"), level(c, "E-2")) == (0, 2)
-        assert views.sample(c, "B-1")["engine"] == "E-2"
-        assert views.sample(c, "B-1")["dial"] == 5000
+        assert desk.sample(c, "B-1")["engine"] == "E-2"
+        assert desk.sample(c, "B-1")["dial"] == 5000
         correcting.swap(c, "B-1", "B-2", "no, they did", "Jo")
         assert (level(c, "E-1"), level(c, "E-2")) == (2, 0)
 
@@ -75,7 +75,7 @@ def test_a_meter_that_would_fall_there_is_refused_and_nothing_moves(two: str) ->
     with pytest.raises(CannotRecord, match="below"), single(two) as c:
         correcting.correct(c, fix(c, "B-1", engine="E-2"), "Jo")
     with single(two) as c:
-        assert views.sample(c, "B-1")["engine"] == "E-1"
+        assert desk.sample(c, "B-1")["engine"] == "E-1"
 
 
 def test_the_wrong_oil_is_put_right_and_the_old_word_kept(two: str) -> None:
@@ -86,7 +86,7 @@ def test_the_wrong_oil_is_put_right_and_the_old_word_kept(two: str) -> None:
         book = logbook.logbook(c, "E-1")
         assert next(r for r in book["rows"] if r["kind"] == "oil_change")["words"].startswith("oil changed · New 7")
         assert "oil Old → New" in book["corrections"][0]["words"]
-        assert views.sample(c, "B-1")["oil"] == "New 7"
+        assert desk.sample(c, "B-1")["oil"] == "New 7"
 
 
 def test_a_correction_sent_twice_is_made_once(two: str) -> None:
@@ -131,5 +131,5 @@ def test_an_import_never_overwrites_a_correction(two: str, tmp_path: Path) -> No
     path = write_csv(tmp_path, "samples.csv", text)
     assert import_files(two, [(path.name, path)], "t").written
     with single(two) as c:
-        assert views.sample(c, "B-1")["dial"] == 1050
+        assert desk.sample(c, "B-1")["dial"] == 1050
         assert len(rows(c, "log_rows_of_engine", engine=row(c, "engine_by_code", code="E-1")["id"], limit=99)) == 2

@@ -9,7 +9,7 @@ from keen_tracer.core.errors import CoreError
 from keen_tracer.storage.db import single
 from keen_tracer.storage.errors import Conflict
 from keen_tracer.storage.records import number
-from keen_tracer.usecases import fleet_record, views
+from keen_tracer.usecases import desk, fleet_record, history
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
 from keen_tracer.usecases.recording import CannotRecord
@@ -43,16 +43,16 @@ def test_each_part_of_the_record_takes_a_new_entry(record: str) -> None:
             got, version = cells(c, place, code)
             assert {k: got[k] for k in given} == given
             assert version == 1
-        assert views.engine(c, "E-2")["allowed_grades"] == ["10W-40", "15W-40"]
+        assert history.engine(c, "E-2")["allowed_grades"] == ["10W-40", "15W-40"]
 
 
 def test_a_change_judges_again_and_says_who(record: str) -> None:
     with single(record) as c:
-        assert views.sample(c, "S")["verdict"]["level"] == 2
+        assert desk.sample(c, "S")["verdict"]["level"] == 2
         _, version = cells(c, "engines", "E-1")
         # 100 ppm of iron is past Act for petrol (80), and Watch for a small air-cooled engine (80/160).
         assert fleet_record.save(c, "engines", {"engine": "E-1", "class": "small_air_cooled"}, version, "Jo") == ["class"]
-        assert views.sample(c, "S")["verdict"]["level"] == 1
+        assert desk.sample(c, "S")["verdict"]["level"] == 1
         trail = fleet_record.changes(c, "engines", "E-1")
         assert [(t["field"], t["old"], t["new"], t["by"]) for t in trail] == [("class", "petrol", "small_air_cooled", "Jo")]
 
@@ -120,7 +120,7 @@ def test_plans_are_kept_as_a_whole_and_the_due_date_follows(record: str) -> None
     with single(record) as c:
         fleet_record.save_plans(c, "E-1", [Plan("days", 10), Plan("drain")], "Jo")
         assert [p["kind"] for p in fleet_record.plans(c, "E-1")] == ["days", "drain"]
-        due = views.engine(c, "E-1")["due"]
+        due = history.engine(c, "E-1")["due"]
         assert due["by"] == "days"
         fleet_record.save_plans(c, "E-1", [], "Jo")
         assert fleet_record.plans(c, "E-1") == []
@@ -132,12 +132,12 @@ def test_plans_are_kept_as_a_whole_and_the_due_date_follows(record: str) -> None
 def test_the_tightening_rule_is_shown_edited_and_used(record: str) -> None:
     with single(record) as c:
         assert fleet_record.tightened(c) == {"watch": 0.5, "act": 0.25, "origin": "our choice"}
-        before = views.engine(c, "E-1")["due"]["on"]
+        before = history.engine(c, "E-1")["due"]["on"]
         fleet_record.save_tightened(c, 0.8, 0.8, "", "Jo")
         assert fleet_record.tightened(c)["origin"] == "set by Jo"
     judge_stale(record)
     with single(record) as c:
-        after = views.engine(c, "E-1")["due"]["on"]
+        after = history.engine(c, "E-1")["due"]["on"]
         assert after > before  # at Act it shrank to a quarter, now to four fifths
 
 

@@ -8,7 +8,7 @@ import pytest
 from keen_tracer.core.limits import LimitRow
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import limits_in_force, number
-from keen_tracer.usecases import deciding, library, views
+from keen_tracer.usecases import deciding, desk, library, views
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
 from keen_tracer.usecases.recording import CannotRecord
@@ -57,24 +57,24 @@ def test_what_was_tried_is_what_is_published(judged: str) -> None:
         assert library.publish(c, "workshop 2", draft, "Jo") == 2
     judge_stale(judged)
     with single(judged) as c:
-        now = {s: views.sample(c, s)["verdict"]["level"] for s in "PD"}
+        now = {s: desk.sample(c, s)["verdict"]["level"] for s in "PD"}
         assert now == {x["sample"]: x["now"] for x in tried["changes"]}
         shown = library.limits(c)
         assert shown["version"] == "workshop 2"
         assert shown["versions"][0]["published_by"] == "Jo"
-        assert "the maker's sheet" in views.sample(c, "P")["ladders"][0]["limit"]["origin"]
+        assert "the maker's sheet" in desk.sample(c, "P")["ladders"][0]["limit"]["origin"]
         assert library.try_out(c, draft)["changes"] == []
 
 
 def test_a_signed_verdict_is_never_altered_and_comes_back_when_it_would_be_higher(judged: str) -> None:
     with single(judged) as c:
-        v = views.sample(c, "D")["verdict"]
+        v = desk.sample(c, "D")["verdict"]
         deciding.sign(c, "D", 0, v["basis"], None, "", "", "An analyst")
         assert [x["signed"] for x in library.try_out(c, [iron("engine", "E-2", 30, 50)])["changes"]] == [True]
         library.publish(c, "2", [iron("engine", "E-2", 30, 50)], "Jo")
     judge_stale(judged)
     with single(judged) as c:
-        s = views.sample(c, "D")
+        s = desk.sample(c, "D")
         assert s["decision"]["level"] == 0
         assert "would now say Act" in s["basis_changed"]
         assert "D" in [q["sample"] for q in views.queue(c)]

@@ -10,7 +10,7 @@ import pytest
 from keen_tracer.standins.laboratory import NAME
 from keen_tracer.storage.db import Database, single
 from keen_tracer.storage.records import rows
-from keen_tracer.usecases import bottles, orders, views
+from keen_tracer.usecases import bottles, desk, orders, views
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
 from keen_tracer.usecases.recording import Bottle, CannotRecord, Event, record_event, register_bottle
@@ -64,7 +64,7 @@ def test_its_figures_follow_the_engine_and_come_in_as_a_file(database: Database)
     send(database)
     assert answered(database) == ["71", "72", "73"]
     with database.transaction() as c:
-        s = views.sample(c, "71")
+        s = desk.sample(c, "71")
         assert s["laboratory"] == NAME
         calcium = next(x["value"] for x in s["ladders"] if x["symbol"] == "Fe")
         assert 25 < calcium < 60  # 20 at 100 h, now 200 h on the oil

@@ -8,7 +8,7 @@ import pytest
 
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import row
-from keen_tracer.usecases import rounds, views
+from keen_tracer.usecases import history, rounds, views
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
 from keen_tracer.usecases.recording import Bottle, CannotRecord, Event, record_event, register_bottle, undo_record
@@ -174,11 +174,11 @@ def test_an_oil_change_opens_a_charge_and_undo_closes_it_again(fleet_url: str) -
     e = event(kind="oil_change", litres_in=30.0, oil="Test oil", grade="15W-40")
     with single(fleet_url) as c:
         record_event(c, e, "T")
-        assert len(views.engine(c, "E-1")["charges"]) == 1
+        assert len(history.engine(c, "E-1")["charges"]) == 1
     with single(fleet_url) as c:
         undo_record(c, e.id, "T")
         undo_record(c, e.id, "T")
-        assert views.engine(c, "E-1")["charges"] == []
+        assert history.engine(c, "E-1")["charges"] == []
         assert c.execute("select count(*) from log where id = %s or replaces = %s", (e.id, e.id)).fetchone() == (2,)
 
 

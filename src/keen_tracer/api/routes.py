@@ -7,7 +7,7 @@ from fastapi.responses import Response as RawResponse
 
 from ..storage.migrate import available
 from ..storage.records import number, row, rows, run
-from ..usecases import deciding, views
+from ..usecases import deciding, desk, history, views
 from ..usecases.exporting import export_zip
 from . import exchange_models as x
 from . import models as m
@@ -68,7 +68,7 @@ def get_wall(here: Here, depot: str | None = None, find: Annotated[str | None, Q
 @router.get("/engines/{code}", response_model=m.EngineOut)
 def get_engine(here: Here, code: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return views.engine(c, code)
+        return history.engine(c, code)
 
 
 @router.get("/queue", response_model=list[m.QueueRow])
@@ -80,13 +80,13 @@ def get_queue(here: Here) -> list[dict[str, Any]]:
 @router.get("/samples/{code}", response_model=m.SampleOut)
 def get_sample(here: Here, code: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return views.sample(c, code)
+        return desk.sample(c, code)
 
 
 @router.get("/samples/{code}/how/{column}", response_model=m.How)
 def get_how(here: Here, code: str, column: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return views.how(c, code, column)
+        return desk.how(c, code, column)
 
 
 @router.post("/samples/{code}/sign", response_model=m.Done)

@@ -10,8 +10,9 @@ from ..storage import fleet
 from ..storage.db import Connection
 from ..storage.records import row, rows
 from .answering import answers, open_queries
+from .history import event_words
 from .labels import photos
-from .views import NotThere, event_words
+from .views import NotThere
 
 SHOWN = 400  # rows of the log; older ones are in the export
 

@@ -1,0 +1,132 @@
+"""Everything the Engine page shows: facts, aligned lanes, events, outlook. Reads only."""
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
+import numpy as np
+
+from ..core.analytes import ANALYTES
+from ..core.errors import CoreError
+from ..core.evaluate import Evaluation
+from ..core.field_checks import result
+from ..core.limits import ACT, CONC, WATCH
+from ..core.records import oil_words
+from ..core.timeline import TimeLine, build
+from ..core.values import Censor, reading_text
+from ..core.viscosity import allowed_range
+from ..storage.db import Connection
+from ..storage.records import row, rows
+from .answering import open_queries
+from .desk import evaluated, run_of
+from .outlook import outlook_of
+from .views import NotThere, wall
+
+EVENT_WORDS = {"top_up": "top-up", "filter_change": "filter changed", "meter_replaced": "meter replaced",
+               "coolant_top_up": "coolant topped up", "coolant_change": "coolant changed",
+               "storage_start": "into storage", "storage_end": "out of storage", "oil_change": "oil changed",
+               "field_check": "field check", "bottle_lost": "bottle lost", "bottle_broken": "bottle broken"}
+
+
+# What may be written beside an event, in words.
+DETAIL_WORDS = {"drained_c": "drained at {} °C", "heard": "heard {}", "pressure_hot_bar": "{} bar hot", "smoke": "{}",
+                "pressure_cold_bar": "{} bar cold", "coolant_l": "{} L of coolant",
+                "filter": "filter {}"}
+
+
+def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
+    """Something that happened, in one line."""
+    said = [part.replace("_", " ")]
+    if kind == "field_check":
+        try:
+            found = result(part, details.get("result", ""))
+            said = [f"{found.check_words}: {found.words}"]
+        except CoreError:
+            said.append(details.get("result", ""))
+    else:
+        said += [DETAIL_WORDS.get(k, k.replace("_", " ") + " {}").format(v) for k, v in sorted(details.items())]
+    return " · ".join(x for x in (EVENT_WORDS.get(kind, kind.replace("_", " ")), *said, note) if x)
+
+
+def engine(c: Connection, code: str) -> dict[str, Any]:
+    """Everything the Engine page shows: facts, aligned lanes, history."""
+    known = row(c, "engine_by_code", code=code)
+    if known is None:
+        raise NotThere(f"there is no engine {code}")
+    loaded, e = evaluated(c, known["id"])
+    facts, history = loaded.engines[0], loaded.fleet.histories[0]
+    line = build(history)
+    head = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
+    standing, run = run_of(c, known["id"])
+    verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
+    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    held = allowed_range(history.engine.allowed_grades)
+    totals = [m for m in line.moments if m.total is not None]
+    samples = []
+    for m, s in line.samples():
+        v, d = verdicts.get(s.code), signed.get(s.code)
+        is_signed = bool(d and d["kind"] == "sign_off")
+        samples.append({"sample": s.code, "on": m.row.on, "total": m.total, "dial": m.row.dial, "charge": m.charge,
+                        "level": d["level"] if d and is_signed else v["level"] if v else None, "signed": is_signed,
+                        "arrived": bool(v and v["level"] is not None)})
+    return {
+        **{k: facts[k] for k in ("code", "name", "depot", "model", "engine_class", "oil", "oil_total_l", "sump_l",
+                                 "allowed_grades", "bearing_type", "layout", "interval_meter", "interval_days")},
+        "unit": facts["meter_unit"], "materials": facts["part_materials"],
+        "nominal_drain": history.engine.nominal_drain, "grade_low": held[0] if held else None,
+        "grade_high": held[1] if held and np.isfinite(held[1]) else None, "today": date.today(),
+        "now_total": totals[-1].total if totals else None, "dial": totals[-1].row.dial if totals else None,
+        "run": run, "run_decision": standing["id"] if standing else None, "may_run": head["may_run"],
+        "reason": head["reason"], "comb": head["comb"], "due": head["due"], "samples": samples,
+        "charges": [{"number": q.number, "oil": oil_words(q.oil), "litres": q.litres_in,
+                     "start": q.start, "end": q.end, "start_on": q.start_on, "end_on": q.end_on,
+                     "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups]}
+                    for q in line.charges if q.start is not None],
+        "lanes": _lanes(e) if e else [],
+        "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
+                    "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details)}
+                   for m in line.moments if m.row.sample is None and m.row.kind != "meter_reading"],
+        "outlook": _outlook(e, line, facts["meter_unit"]) if e else [],
+        "queries": open_queries(c, code), "trail": rows(c, "decision_trail", engine=known["id"])}
+
+
+def _outlook(e: Evaluation, line: TimeLine, unit: str) -> list[dict[str, Any]]:
+    """Where the engine is heading, its places in the time line's order."""
+    at = {p.row: p for p in e.places}
+    newest = next((m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None)
+    offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
+    return outlook_of(e, [at[s.row] for _, s in line.samples()], offset, unit)
+
+
+def _finite(x: float) -> float | None:
+    return float(x) if np.isfinite(x) else None
+
+
+def _lanes(e: Evaluation) -> list[dict[str, Any]]:
+    """One lane per analyte that was ever measured, its points in order."""
+    order = [q.row for _, q in e.places[0].time_line.samples()]
+    out = []
+    for a in ANALYTES:
+        if not (e.fleet.censor[:, a.index] >= 0).any() or not a.channel:
+            continue
+        points = []
+        for i in order:
+            censor = int(e.fleet.censor[i, a.index])
+            if censor < 0:
+                continue
+            place, held = e.places[i], e.limits[i].at[CONC, :, a.index]
+            value = _finite(e.fleet.value[i, a.index])
+            withheld = e.rate_withheld[i, a.index] or censor != Censor.EXACT
+            rates = 100 * (held - e.fresh[i, a.index]) / place.engine.nominal_drain
+            points.append({
+                "sample": place.sample.code, "on": place.moment.row.on, "total": place.moment.total, "value": value,
+                "text": reading_text(value, censor), "censor": censor,
+                "rate": None if withheld else _finite(100 * e.rate[i, a.index]), "start": _finite(e.start[i, a.index]),
+                "watch": _finite(e.upper[WATCH, i, a.index]), "act": _finite(e.upper[ACT, i, a.index]),
+                "watch_low": _finite(e.lower[WATCH, i, a.index]), "act_low": _finite(e.lower[ACT, i, a.index]),
+                "watch_rate": _finite(rates[WATCH]) if a.kind == "wear" else None,
+                "act_rate": _finite(rates[ACT]) if a.kind == "wear" else None,
+                "level": int(e.level[i, a.index]) if e.level[i, a.index] >= 0 else None})
+        out.append({"column": a.column, "symbol": a.symbol, "name": a.name, "unit": a.unit, "channel": a.channel,
+                    "points": points})
+    return out
