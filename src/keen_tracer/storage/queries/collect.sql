@@ -39,10 +39,6 @@ from label_run r cross join lateral generate_series(r.first, r.first + r.pieces 
 where r.printed_at > now() - interval '60 days' and not exists (select 1 from sample s where s.code = n::text)
 order by r.id, n;
 
--- name: log_engine_of
--- The engine a current log row belongs to.
-select e.code from log_now l join engine e on e.id = l.engine_id where l.id = %(id)s;
-
 -- name: attachment_put
 -- A photograph by what it holds.
 insert into attachment (sha256, media, width, height, content)

@@ -36,11 +36,6 @@ where d.engine_id = %(engine)s or d.sample_id in (select w.sample_id from draw w
     where l.engine_id = %(engine)s)
 order by d.decided_at desc, d.id limit 200;
 
--- name: last_decision_by
--- The newest sign-off a person made that still stands.
-select d.id::text, s.code as sample, d.sample_id from decision_now d join sample s on s.id = d.sample_id
-where d.kind = 'sign_off' and d.decided_by = %(who)s and d.sample_id = %(sample)s;
-
 -- name: pending_amendments
 -- Later revisions of a report that no person has accepted or refused.
 select r.id, r.laboratory, r.number, r.revision, s.code as sample, b.oil, b.grade, b.batch, r.received_at

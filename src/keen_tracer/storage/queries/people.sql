@@ -16,10 +16,6 @@ insert into session (token_hash, person_id) values (%(token)s, %(person)s);
 select p.id, p.name, p.role from session s join person p on p.id = s.person_id
 where s.token_hash = %(token)s and p.active;
 
--- name: session_drop
--- End a session.
-delete from session where token_hash = %(token)s;
-
 -- name: answer_of_key
 -- The answer already given to a post with this key.
 select route, status, answer from idempotency where key = %(key)s;
