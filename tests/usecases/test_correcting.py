@@ -8,7 +8,7 @@ import pytest
 
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import row, rows
-from keen_tracer.usecases import correcting, desk, logbook, views
+from keen_tracer.usecases import correcting, desk, fleet_record, logbook, views
 from keen_tracer.usecases.correcting import Correction
 from keen_tracer.usecases.importing import import_files
 from keen_tracer.usecases.judging import judge_stale
@@ -133,3 +133,16 @@ def test_an_import_never_overwrites_a_correction(two: str, tmp_path: Path) -> No
     with single(two) as c:
         assert desk.sample(c, "B-1")["dial"] == 1050
         assert len(rows(c, "log_rows_of_engine", engine=row(c, "engine_by_code", code="E-1")["id"], limit=99)) == 2
+
+
+@pytest.mark.parametrize(("marks", "level", "words"), [
+    ("4", 1.25, "1.0 L above full"), ("4", 0.5, "2.0 L below full"), ("4", 1.0, "at the full mark"),
+    ("", 1.25, "Above full on the stick"), ("", -0.2, "Below low on the stick"), ("", 0.5, "")])
+def test_the_stick_is_said_in_litres_where_its_marks_are_known(two: str, marks: str, level: float, words: str) -> None:
+    with single(two) as c:
+        fleet_record.save(c, "models", {"model": "M", "class": "heavy_diesel", "between_marks_l": marks}, None, "Jo")
+        fleet_record.save(c, "engines", {"engine": "E-1", "model": "M"}, 1, "Jo")
+        correcting.correct(c, fix(c, "B-1", changes={"level_on_stick": level}), "Jo")
+        said = logbook.logbook(c, "E-1")["stick"]
+        assert words in said
+        assert bool(said) == bool(words)

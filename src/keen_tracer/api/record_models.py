@@ -156,6 +156,7 @@ class Logbook(BaseModel):
     engine: str
     unit: str
     sump_l: float | None
+    stick: str
     rows: list[LogRowOut]
     corrections: list[CorrectionOut]
     queries: list[QueryOut]

@@ -86,7 +86,7 @@ def write_files(folder: Path, end: date) -> None:
     _write(folder, "models", [
         {"model": m.code, "class": m.engine_class, "oil_total_l": m.oil_total_l, "sump_l": m.sump_l,
          "allowed_grades": m.grades, "layout": m.layout, "bearing_type": m.bearings, "part_materials": m.materials,
-         "features": m.features, "dipstick_to_low_mm": m.stick_mm} for m in MODELS.values()])
+         "features": m.features, "dipstick_to_low_mm": m.stick_mm, "between_marks_l": m.marks_l} for m in MODELS.values()])
     _write(folder, "coolants", [
         {"coolant": name, "Na_mg_kg": na, "K_mg_kg": k, "B_mg_kg": b, "Si_mg_kg": si, "density_kg_l": 1.07,
          "glycol_pct": 50} for name, na, k, b, si in COOLANTS])

@@ -25,13 +25,14 @@ class Model:
     unit: str = "h"
     features: str = ""
     stick_mm: float | None = None
+    marks_l: float | None = None
 
 
 MODELS = {m.code: m for m in (
     Model("Ostrick D9", "heavy_diesel", 34, 30, "10W-40;15W-40", "inline 6", "leaded tri-metal",
-          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=690),
+          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=690, marks_l=4.0),
     Model("Kelvane 6T", "heavy_diesel", 28, 25, "10W-40;15W-40", "inline 6", "leaded tri-metal",
-          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=610),
+          "main bearing=Pb-Sn overlay on Cu;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=610, marks_l=3.0),
     Model("Morrund 44", "light_diesel", 14, 12.5, "10W-40;5W-30", "inline 4", "aluminium-tin",
           "main bearing=Al-Sn;liner=Fe;ring=Cr;piston=Al", 250, stick_mm=545),
     Model("Hask GX4", "light_diesel", 9, 8, "5W-30;10W-40", "inline 4", "aluminium-tin",

@@ -4,8 +4,9 @@ from dataclasses import asdict
 from math import isnan
 from typing import Any
 
-from ..core.sump import balance
-from ..core.timeline import build
+from ..core.sentences import day
+from ..core.sump import above_full_l, balance
+from ..core.timeline import TimeLine, build
 from ..storage import fleet
 from ..storage.db import Connection
 from ..storage.records import row, rows
@@ -47,6 +48,20 @@ def _dial(x: float | None) -> str:
     return "none" if x is None else f"{x:g}"
 
 
+def _stick(line: TimeLine, between_marks_l: float | None) -> str:
+    """What the stick said at the newest bottle that has it, in litres where the marks' distance is known."""
+    newest = next(((m, s.level_on_stick) for m, s in reversed(line.samples()) if s.level_on_stick is not None), None)
+    if newest is None:
+        return ""
+    moment, level = newest
+    on = day(moment.row.on.isoformat())
+    if between_marks_l is None:
+        return "" if 0 <= level <= 1 else f"{'Above full' if level > 1 else 'Below low'} on the stick on {on}."
+    over = above_full_l(level, between_marks_l)
+    where = "at the full mark" if abs(over) < 0.05 else f"{abs(over):.1f} L {'above' if over > 0 else 'below'} full"
+    return f"Stick on {on}: {where}."
+
+
 def logbook(c: Connection, code: str) -> dict[str, Any]:
     """Everything of an engine's log that a person may have to put right."""
     known = row(c, "engine_by_code", code=code)
@@ -54,9 +69,11 @@ def logbook(c: Connection, code: str) -> dict[str, Any]:
         raise NotThere(f"there is no engine {code}")
     loaded = fleet.load(c, [known["id"]], {})
     history, unit = loaded.fleet.histories[0], loaded.engines[0]["meter_unit"]
-    oil = balance(build(history), history.engine.sump_l, history.engine.nominal_drain)
+    line = build(history)
+    oil = balance(line, history.engine.sump_l, history.engine.nominal_drain)
     return {
         "engine": code, "unit": unit, "sump_l": history.engine.sump_l,
+        "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [{**r, "words": _words(r)} for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)],
         "corrections": [{"kind": r["kind"], "sample": r["sample"], "on": r["on_date"], "words": _trail(r),
                          "reason": r["reason"], "by": r["corrected_by"], "at": r["corrected_at"]}

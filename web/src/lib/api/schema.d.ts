@@ -1776,6 +1776,8 @@ export interface components {
             unit: string;
             /** Sump L */
             sump_l: number | null;
+            /** Stick */
+            stick: string;
             /** Rows */
             rows: components["schemas"]["LogRowOut"][];
             /** Corrections */

@@ -25,7 +25,8 @@
 <section aria-label="Oil in and out">
   <h2>Oil in and out</h2>
   <p class="muted">
-    {book.sump_l ? `The maker recommends ${figure(book.sump_l)} L at a change. ` : ''}{use}
+    {book.sump_l ? `The maker recommends ${figure(book.sump_l)} L at a change. ` : ''}{book.stick}
+    {use}
   </p>
   <div class="scroll">
     <table class="plain-table">

@@ -18,6 +18,10 @@
     () => on,
   );
   const r = $derived(round.data);
+  // Every caution of the methods on this round, once: it goes along on paper.
+  const cautions = $derived([
+    ...new Set(r?.stops.flatMap((s) => s.steps.filter((x) => x.caution).map((x) => x.text)) ?? []),
+  ]);
   function choose(code: string, day: string) {
     const query = new URLSearchParams({ ...(code ? { depot: code } : {}), ...(day ? { on: day } : {}) });
     void goto(query.size ? `/collect?${query}` : '/collect', { replaceState: true, keepFocus: true });
@@ -88,6 +92,9 @@
   </ol>
   {#if r?.stops.length}
     <p class="kit"><b>Kit</b> {r.kit}. Labels from {r.next_label} on.</p>
+    <ul class="mind" aria-label="Cautions">
+      {#each cautions as caution (caution)}<li class="caution">{caution}</li>{/each}
+    </ul>
     <Labels engines={r.stops.map((s) => s.code)} />
   {/if}
   {#if r?.waiting.length}
@@ -130,6 +137,10 @@
     border-bottom: 1px solid var(--line);
     text-decoration: none;
     font-size: 16px;
+  }
+  .mind {
+    display: grid;
+    gap: 2px;
   }
   .why {
     display: block;
