@@ -251,3 +251,11 @@ def test_an_engine_that_was_never_sampled_is_on_the_round(fleet_url: str) -> Non
         assert (stop["why"], stop["purpose"]) == ("never sampled yet", "routine")
         register_bottle(c, bottle(sample="900", engine="E-9", dial=5.0), "Jo")
         assert "E-9" not in [s["code"] for s in rounds.round_of(c, "low", TODAY)["stops"]]
+
+
+@pytest.mark.parametrize("more", [
+    {"kind": "field_check", "part": "crackle", "details": {"result": "loud"}},
+    {"kind": "oil_change", "details": {"drained_c": "150F"}}, {"kind": "symptom", "details": {"pressure_hot_bar": "45"}}])
+def test_a_fact_that_cannot_be_meant_is_not_recorded(fleet_url: str, more) -> None:
+    with single(fleet_url) as c, pytest.raises(CannotRecord):
+        record_event(c, event(**more), "T")

@@ -2,7 +2,9 @@
 
 from dataclasses import dataclass
 
+from .details import detail_number
 from .errors import OutOfRange
+from .records import LogRow
 from .timeline import Charge, TimeLine
 from .trend import Trend, trend
 
@@ -39,6 +41,9 @@ def came_in(drained_l: float, filled_l: float, topped_l: float, drained_c: float
     >>> [round(x, 2) for x in came_in(36, 30, 2)]
     [4.0, 9.0]
     """
+    for name, litres in (("fill", filled_l), ("top-ups", topped_l)):
+        if not 0 <= litres < 1e5:
+            raise OutOfRange(name, litres, 0, 1e5, "L")
     cold = volume_at(drained_l, drained_c)
     return cold - filled_l - topped_l, cold - filled_l * (1 - STAYS[1])
 
@@ -49,6 +54,10 @@ def above_full_l(level_on_stick: float, between_marks_l: float) -> float:
     >>> above_full_l(1.25, 4.0)
     1.0
     """
+    if not -5 <= level_on_stick <= 5:
+        raise OutOfRange("level on the stick", level_on_stick, -5, 5, "marks")
+    if not 0 < between_marks_l < 1000:
+        raise OutOfRange("litres between the marks", between_marks_l, 0, 1000, "L")
     return (level_on_stick - 1) * between_marks_l
 
 
@@ -84,6 +93,14 @@ class Balance:
     use: Trend | None
 
 
+def _drained_c(closing: LogRow | None) -> float | None:
+    """The temperature written down at a drain; one that cannot be, from before it was refused, is as good as none."""
+    try:
+        return detail_number(closing.details, "drained_c") if closing else None
+    except OutOfRange:
+        return None
+
+
 def _one(line: TimeLine, charge: Charge, now: float | None, sump_l: float | None, nominal: float) -> ChargeBalance:
     start = charge.start or 0.0
     end = charge.end
@@ -91,8 +108,7 @@ def _one(line: TimeLine, charge: Charge, now: float | None, sump_l: float | None
     # What was drained is written down at the change that ends the charge.
     closing = next((m.row for m in line.moments if m.charge == charge.number + 1 and m.row.litres_drained), None)
     drained = closing.litres_drained if closing else None
-    heat = (closing.details.get("drained_c") if closing else None) or ""
-    drained_c = float(heat) if heat.replace(".", "", 1).isdigit() else None
+    drained_c = _drained_c(closing)
     over = charge.litres_in - sump_l if charge.litres_in and sump_l else None
     word = "" if over is None or sump_l is None else "too much" if over > FILL_SLACK * sump_l else (
         "too little" if over < -FILL_SLACK * sump_l else "as recommended")

@@ -4,6 +4,8 @@ import hashlib
 from typing import Any
 from uuid import UUID
 
+from ..core.details import check_event
+from ..core.errors import CoreError
 from ..exchange.cells import written
 from ..exchange.csvfile import Row
 from ..storage.bulk import copy_rows, new_ids
@@ -80,6 +82,11 @@ def _event_makes_sense(task: Task, r: Row) -> bool:
         return False
     if c["kind"] == "top_up" and not c.get("litres_in"):
         task.problem(r.number, "litres_in", "a top-up needs its litres", "give the litres put in")
+        return False
+    try:
+        check_event(c["kind"], c.get("part") or "", c.get("details") or {})
+    except CoreError as error:
+        task.problem(r.number, "details", str(error), "correct the fact, or leave it out")
         return False
     return True
 

@@ -4,6 +4,8 @@ from dataclasses import dataclass, field
 from datetime import date, time, timedelta
 from uuid import UUID, uuid4
 
+from ..core.details import check_event
+from ..core.errors import CoreError
 from ..core.records import EVENT_KINDS, PURPOSES
 from ..core.sampling import METHODS
 from ..core.timeline import build
@@ -149,6 +151,10 @@ def record_event(c: Connection, e: Event, who: str) -> str:
         raise CannotRecord("both_dials", "a replaced meter needs the old figure and the new one")
     if e.kind == "top_up" and not e.litres_in:
         raise CannotRecord("litres", "a top-up needs its litres")
+    try:
+        check_event(e.kind, e.part, e.details)
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
     engine = engine_id(c, e.engine)
     _log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who)
     insert(c, "event", {"log_id": e.id, "dial_new": e.dial_new, "litres_in": e.litres_in,
