@@ -190,4 +190,29 @@
     width: 20px;
     height: 20px;
   }
+  @media (max-width: 600px) {
+    thead {
+      display: none;
+    }
+    tr {
+      display: flex;
+      flex-wrap: wrap;
+      align-items: center;
+      gap: 0 8px;
+      border-bottom: 1px solid var(--line);
+      padding: 6px 0;
+    }
+    td {
+      border: none;
+    }
+    .do {
+      flex-basis: 100%;
+      justify-content: flex-start;
+    }
+    .do .press {
+      min-height: 44px;
+      display: flex;
+      align-items: center;
+    }
+  }
 </style>

@@ -83,6 +83,16 @@
   </div>
 {/if}
 
+{#if result.unmatched.length}
+  <p>
+    <b
+      >No bottle is registered as {result.unmatched.slice(0, 8).join(', ')}{result.unmatched.length > 8
+        ? ` and ${result.unmatched.length - 8} more`
+        : ''}.</b
+    >
+    The figures are kept and wait under <a href="/bottles">Bottles</a> for the bottle they belong to.
+  </p>
+{/if}
 {#if result.amendments.length}
   <h2>{result.amendments.length} amended report{result.amendments.length === 1 ? '' : 's'}</h2>
   <p class="muted">

@@ -121,6 +121,12 @@
     align-items: center;
     text-decoration: none;
   }
+  /* Limits are desk work: on a phone the bar keeps to two lines. */
+  @media (max-width: 480px) {
+    a.quiet {
+      display: none;
+    }
+  }
   a.quiet[aria-current] {
     color: var(--ink);
     font-weight: 650;

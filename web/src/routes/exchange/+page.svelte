@@ -16,9 +16,9 @@
   <section aria-label="Take out">
     <h2>Take out</h2>
     <p>
-      Everything as open files in one archive: depots, models, engines, oils, limits, events, samples,
-      readings, verdicts and decisions, with a table schema. Imported into an empty program and exported
-      again, the bytes are the same.
+      Everything as open files in one archive: depots, models, engines, oils, coolants, plans, limits, events,
+      samples, readings, the bottles' way, answers, verdicts and decisions, with a table schema. Imported into
+      an empty program and exported again, the bytes are the same.
     </p>
     <p><a class="press" href="/api/export.zip" download>Download all data</a></p>
     <p class="muted">
