@@ -12,6 +12,8 @@ import numpy as np
 from keen_tracer.core.analytes import BY_SYMBOL, N
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import LimitSet, default_limits
+from keen_tracer.core.peers import NOTHING_PUBLISHED, PeerSet
+from keen_tracer.core.policy import Policies
 from keen_tracer.core.records import Engine, Fleet, History, LogRow, Sample
 from keen_tracer.core.values import parse_reading
 from keen_tracer.core.verdict import Verdict
@@ -66,8 +68,11 @@ class Story:
     def fleet(self, fresh: Mapping[str, object] | None = FRESH) -> Fleet:
         return fleet([self], fresh)
 
-    def judged(self, limits: LimitSet | None = None, fresh: Mapping[str, object] | None = FRESH) -> list[Verdict]:
-        return judge(self.fleet(fresh), limits or default_limits())
+    def judged(self, limits: LimitSet | None = None, fresh: Mapping[str, object] | None = FRESH,
+               policy: str = "fixed_only", peers: PeerSet = NOTHING_PUBLISHED) -> list[Verdict]:
+        """Its verdicts; by the fixed limits alone unless a test names another policy."""
+        policies = Policies({self.engine.code: policy})
+        return judge(self.fleet(fresh), limits or default_limits(), peers, policies)
 
     def last(self, **more: Any) -> Verdict:
         return self.judged(**more)[-1]

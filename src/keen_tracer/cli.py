@@ -9,11 +9,13 @@ from pathlib import Path
 
 from .core.errors import CoreError
 from .core.limits import default_limits
+from .core.sentences import LEVEL_WORDS
 from .storage.backup import backup, restore
 from .storage.db import single
 from .storage.errors import StorageError
 from .storage.migrate import drop_database, ensure_database, migrate, pending
 from .storage.records import limits_in_force, number, publish_limits, run, setting
+from .usecases import publishing
 from .usecases.exporting import export_folder
 from .usecases.import_task import ImportReport
 from .usecases.importing import import_files
@@ -104,11 +106,38 @@ def _judge(url: str, every: bool = False) -> None:
         say(f"judged {j.engines} of {of} engines, {j.samples} samples, {j.written} verdicts changed")
 
     judge_stale(url, every, tell)
+    with single(url) as c:
+        first = publishing.is_due(c, weekly=False)
+    if first:  # the first version comes by itself; later ones only when somebody publishes them
+        _publish(url, "Keen Tracer", preview=False)
+        judge_stale(url, False, tell)
+
+
+def _publish(url: str, who: str, preview: bool) -> None:
+    """Publish peers, saying first which levels that changes."""
+    with single(url) as c:
+        found = publishing.publish(c, who, preview)
+    if found is None:
+        say("no engine has a steady history yet: nothing to publish")
+        return
+    name, changes = found
+    for x in changes["changes"]:
+        signed = ", signed" if x["signed"] else ""
+        say(f"{x['engine']} {x['sample']} of {x['on']}: {_level(x['was'])} would be {_level(x['now'])}{signed}")
+    say(f"{'would publish' if preview else 'published'} {name}: {changes['raised']} levels raised, {changes['lowered']} "
+        f"lowered, of {changes['samples']} samples of {changes['tried']} engines tried")
+
+
+def _level(level: int | None) -> str:
+    return "not judged" if level is None else LEVEL_WORDS[level]
 
 
 def judge(url: str, o: argparse.Namespace) -> int:
     prepare(url)
-    _judge(url, o.all)
+    if o.publish_peers or o.preview:
+        _publish(url, o.by, o.preview)
+    if not o.preview:
+        _judge(url, o.all)
     return 0
 
 
@@ -139,6 +168,10 @@ def bench(url: str, o: argparse.Namespace) -> int:
     from .bench import run_bench
     from .bench_scale import run_scale
 
+    if o.what == "detection":
+        from .detection.report import run_detection
+
+        return run_detection(o.seed, o.share, say)
     return run_scale(url, o.samples or 1_000_000) if o.what == "scale" else run_bench(url, o.samples or 100_000)
 
 
@@ -162,13 +195,19 @@ def main(arguments: list[str] | None = None) -> int:
     i.add_argument("--accept", action="store_true", help="take changes to depots, models and engines")
     i.add_argument("--preview", action="store_true", help="say what would happen and write nothing")
     i.add_argument("--by", default=os.environ.get("USER") or "command line")
-    command("judge", judge).add_argument("--all", action="store_true")
+    j = command("judge", judge)
+    j.add_argument("--all", action="store_true", help="judge every engine again")
+    j.add_argument("--publish-peers", action="store_true", help="publish peers, offsets and seasons anew, then judge")
+    j.add_argument("--preview", action="store_true", help="only list the levels that publishing would change")
+    j.add_argument("--by", default=os.environ.get("USER") or "command line")
     command("export", export).add_argument("folder")
     command("backup", backup_).add_argument("file")
     command("restore", restore_).add_argument("file")
     measured = command("bench", bench)
-    measured.add_argument("what", nargs="?", choices=("usual", "scale"), default="usual")
+    measured.add_argument("what", nargs="?", choices=("usual", "scale", "detection"), default="usual")
     measured.add_argument("--samples", type=int)
+    measured.add_argument("--seed", type=int, default=101, help="of the reported fleets; seeds below 100 were tuned on")
+    measured.add_argument("--share", type=float, default=1.0, help="share of the grid's repeats")
     o = parser.parse_args(arguments)
     url = os.environ.get("DATABASE_URL")
     if not url:

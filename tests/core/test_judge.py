@@ -297,7 +297,7 @@ def test_judging_many_is_judging_each() -> None:
     for n, s in enumerate(stories):
         s.engine = dataclasses.replace(s.engine, code=f"E-{n}")
     together = judge(fleet(stories), default_limits())
-    apart = [v for s in stories for v in s.judged()]
+    apart = [v for s in stories for v in judge(s.fleet(), default_limits())]
     assert [(v.level, v.findings) for v in together] == [(v.level, v.findings) for v in apart]
     assert [v.input_hash for v in together] == [v.input_hash for v in apart]
 

@@ -3,11 +3,11 @@
 import pytest
 
 from keen_tracer.core import tables
-from keen_tracer.core.evaluate import evaluate
-from keen_tracer.core.judge import judge
-from keen_tracer.core.ladder import how_reached, ladders
+from keen_tracer.core.assess import assess
+from keen_tracer.core.ladder import ladders
 from keen_tracer.core.limits import default_limits
 from keen_tracer.core.sentences import ACTION_SHORT, ACTION_WORDS, sentence, summary, would_change
+from keen_tracer.core.trace import how_reached
 from tests.helpers import Story, ordinary, usual
 
 
@@ -90,8 +90,8 @@ def test_act_resamples_before_anything_is_taken_apart() -> None:
 def ladder_of(s: Story, symbol: str):
     from keen_tracer.core.analytes import BY_SYMBOL
 
-    e = evaluate(s.fleet(), default_limits())
-    return next(x for x in ladders(e, len(s.readings) - 1) if x.column == BY_SYMBOL[symbol].column)
+    a = assess(s.fleet(), default_limits())
+    return next(x for x in ladders(a, len(s.readings) - 1) if x.column == BY_SYMBOL[symbol].column)
 
 
 def test_a_ladder_holds_the_reading_its_interval_and_its_limits() -> None:
@@ -110,9 +110,9 @@ def test_a_ladder_holds_the_reading_its_interval_and_its_limits() -> None:
 
 def test_a_ladder_agrees_with_the_verdict() -> None:
     s = ordinary(Fe=90, Si=15, BN=3, KV100=17)
-    e, v = evaluate(s.fleet(), default_limits()), judge(s.fleet(), default_limits())[-1]
+    a, v = assess(s.fleet(), default_limits()), s.judged()[-1]
     raised = {f.analyte for f in v.findings if f.level and f.code != "out_of_grade"}
-    assert {x.column for x in ladders(e, 2) if x.level} == raised
+    assert {x.column for x in ladders(a, 2) if x.level} == raised
 
 
 def test_changes_are_only_stated_within_a_charge_and_a_method() -> None:
@@ -142,11 +142,13 @@ def test_why_a_rate_is_withheld_is_said() -> None:
 
 def test_how_a_figure_was_reached_can_be_followed_by_hand() -> None:
     s = Story().change(0, 0).sample(40, 250, usual(Fe=76))
-    found = how_reached(evaluate(s.fleet(), default_limits()), 0, "Fe_ppm")
-    steps = {x["what"]: x for x in found["steps"]}
-    assert steps["Rate"]["result"] == pytest.approx(100 * (76 - 1) / 250)
-    assert steps["Start of charge"]["result"] == pytest.approx(1)
-    assert steps["Fixed limit"]["result"] == pytest.approx(75)
-    for x in found["steps"]:
-        assert x["origin"]
-        assert x["unit"]
+    found = how_reached(assess(s.fleet(), default_limits()), 0, "Fe_ppm")
+    steps = {x.what: x for x in found}
+    assert steps["Rate"].result == pytest.approx(100 * (76 - 1) / 250)
+    assert steps["Start of charge"].result == pytest.approx(1)
+    assert steps["Fixed limit"].result == pytest.approx(75)
+    # y = ln(75 + 1): the rise at the nominal drain, a is 1 ppm for iron
+    assert steps["On the scale of the expectation"].result == pytest.approx(4.330733, abs=1e-6)
+    for x in found:
+        assert x.origin
+        assert x.unit

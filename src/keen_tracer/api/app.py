@@ -12,6 +12,7 @@ from starlette.exceptions import HTTPException
 from ..storage.db import Database
 from ..usecases.judging import Worker
 from ..usecases.orders import answer_due
+from ..usecases.publishing import publish_weekly
 from . import bottles, collect, exchange, library, record, routes
 from .context import Context
 from .errors import add_handlers
@@ -23,7 +24,11 @@ def create_app(url: str, pages: Path) -> FastAPI:
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
         with Database(url) as database, tempfile.TemporaryDirectory(prefix="keen-uploads-") as uploads:
-            worker = Worker(database, lambda: answer_due(database))
+            def first() -> None:
+                answer_due(database)
+                publish_weekly(database)
+
+            worker = Worker(database, first)
             worker.start()
             app.state.context = Context(database, url, worker, Path(uploads), pages)
             yield

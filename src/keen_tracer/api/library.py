@@ -39,6 +39,12 @@ class LimitsVersion(BaseModel):
     published_by: str
 
 
+class PeersVersion(LimitsVersion):
+    """A published version of peers; `changes` is what publishing it changed."""
+
+    changes: dict[str, Any]
+
+
 class LimitAnalyte(BaseModel):
     column: str
     name: str
@@ -51,6 +57,10 @@ class Limits(BaseModel):
     rows: list[LimitOut]
     scopes: dict[str, list[str]]
     analytes: list[LimitAnalyte]
+    peers: list["PeersVersion"]
+    policies: dict[str, dict[str, str]]
+    policy_words: dict[str, str]
+    default_policy: str
 
 
 class Draft(BaseModel):
@@ -85,6 +95,18 @@ class Published(BaseModel):
     engines: int
 
 
+class PeersOut(TriedOut):
+    name: str
+
+
+class PolicyIn(BaseModel):
+    """Which schools decide for a class or an engine."""
+
+    scope: Literal["class", "engine"]
+    scope_name: str = Field(max_length=80)
+    policy: str = Field(max_length=40)
+
+
 def _rows(body: Draft) -> list[LimitRow]:
     return [LimitRow(**r.model_dump()) for r in body.rows]
 
@@ -107,3 +129,25 @@ def post_limits(here: Here, who: Who, body: NewVersion) -> Published:
         engines = library.publish(c, body.name, _rows(body), who["name"])
     here.worker.wake()
     return Published(engines=engines)
+
+
+@router.post("/policy", response_model=Published)
+def post_policy(here: Here, who: Who, body: PolicyIn) -> Published:
+    with here.database.transaction() as c:
+        engines = library.choose(c, body.scope, body.scope_name, body.policy, who["name"])
+    here.worker.wake()
+    return Published(engines=engines)
+
+
+@router.post("/peers/try", response_model=PeersOut)
+def post_try_peers(here: Here, who: Who) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        return library.publish_peers(c, who["name"], preview=True)
+
+
+@router.post("/peers", response_model=PeersOut)
+def post_peers(here: Here, who: Who) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        found = library.publish_peers(c, who["name"], preview=False)
+    here.worker.wake()
+    return found

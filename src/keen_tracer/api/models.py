@@ -173,6 +173,7 @@ class VerdictOut(BaseModel):
     policy: str
     rules: str
     limits: str
+    peers: str | None
     basis: str
 
 
@@ -210,7 +211,32 @@ class LadderOut(BaseModel):
     level: LevelNumber | None
     at_limit: bool
     axis_end: float
+    schools: list["SchoolOut"]
+    expected: "ExpectedOut | None"
     trace: list[float | None]
+
+
+class SchoolOut(BaseModel):
+    """What peers or own history say of a reading by themselves; `why_not` where they cannot."""
+
+    letter: str
+    level: LevelNumber | None
+    n: int
+    watch: float | None
+    act: float | None
+    why_not: str
+
+
+class ExpectedOut(BaseModel):
+    """What was expected of a reading, and whose history that is."""
+
+    value: float
+    low: float
+    high: float
+    own_share: float
+    own_n: int
+    peers: int
+    sd: float | None
 
 
 class QueryOut(BaseModel):

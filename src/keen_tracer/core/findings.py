@@ -25,7 +25,7 @@ FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice (DOMAIN 3.12)
 GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods that prove glycol
 
 
-def _n(x: float, digits: int = 4) -> float | None:
+def n_digits(x: float, digits: int = 4) -> float | None:
     """A number as it is stored: enough digits to say it again, few enough to be the same on any machine."""
     return float(f"{float(x):.{digits}g}") if np.isfinite(x) else None
 
@@ -37,26 +37,26 @@ def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
     value, censor = float(e.fleet.value[i, a]), int(e.fleet.censor[i, a])
     if censor == POSITIVE:
         return Finding("seen_without_figure", analyte.channel, level, analyte.column,
-                       numbers={"limit": _n(e.upper[WATCH, i, a])})
+                       numbers={"limit": n_digits(e.upper[WATCH, i, a])})
     mark = ACT if level == Level.ACT else WATCH
     low_side = not value >= e.upper[mark, i, a]
     threshold = (e.lower if low_side else e.upper)[mark, i, a]
     basis = int((e.lower_basis if low_side else e.upper_basis)[mark, i, a])
     # A rate limit may come from the concentration limit at the nominal drain: then that row is its origin.
     row = e.limits[i].rows.get((basis, a)) or e.limits[i].rows.get((CONC, a))
-    numbers: dict[str, object] = {"value": _n(value), "censor": censor, "threshold": _n(threshold),
-                                  "basis": BASIS_NAMES[basis], "fresh": _n(e.fresh[i, a]),
+    numbers: dict[str, object] = {"value": n_digits(value), "censor": censor, "threshold": n_digits(threshold),
+                                  "basis": BASIS_NAMES[basis], "fresh": n_digits(e.fresh[i, a]),
                                   "fresh_from": SOURCES[int(e.fresh_source[i, a])]}
     if row is not None:
         numbers |= {"limit": row.act if mark == ACT else row.watch, "limit_basis": row.basis,
                     "scope": row.scope_name}
     if basis == RATE:
-        numbers |= {"per_100": _n(100 * e.rate[i, a]), "per": place.engine.meter_unit,
-                    "hours": _n(place.hours_on_oil)}
+        numbers |= {"per_100": n_digits(100 * e.rate[i, a]), "per": place.engine.meter_unit,
+                    "hours": n_digits(place.hours_on_oil)}
     if basis in (PCT, PCT_LOW):
-        numbers["pct_fresh"] = _n(100 * value / e.fresh[i, a])
+        numbers["pct_fresh"] = n_digits(100 * value / e.fresh[i, a])
     if basis in (RISE, RISE_LOW):
-        numbers["rise"] = _n(value - e.fresh[i, a])
+        numbers["rise"] = n_digits(value - e.fresh[i, a])
     code = "low" if low_side else "high"
     if e.unproven[i, a]:
         code = "unproven"
@@ -65,7 +65,7 @@ def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
     return Finding(code, analyte.channel, level, analyte.column, origin=row.origin if row else "", numbers=numbers)
 
 
-def _falling(e: Evaluation, i: int, a: int) -> bool | None:
+def falling(e: Evaluation, i: int, a: int) -> bool | None:
     """Whether a run-in metal came in slower than in the charge before; None in the first charge."""
     before = e.places[i].ended
     if before < 0 or np.isnan(e.rate[i, a]) or np.isnan(e.rate[before, a]):
@@ -81,11 +81,11 @@ def run_in(e: Evaluation, i: int, found: Finding, a: int) -> Finding:
     """
     if not e.places[i].run_in or a not in RUN_IN_METALS or found.level < Level.WATCH:
         return found
-    falling = _falling(e, i, a)
-    if falling is False:
+    falls = falling(e, i, a)
+    if falls is False:
         return Finding("run_in_not_falling", found.channel, found.level, found.analyte, found.school, found.origin,
                        found.numbers)
-    code = "run_in_first" if falling is None else "run_in_falling"
+    code = "run_in_first" if falls is None else "run_in_falling"
     return Finding(code, found.channel, min(found.level, Level.WATCH), found.analyte, found.school, found.origin,
                    found.numbers)
 
@@ -112,7 +112,7 @@ def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
         return
     if not held[0] <= kv < held[1]:
         yield Finding("out_of_grade", "thickness", Level.ACT, "KV100_mm2_s", origin="SAE J300",
-                      numbers={"value": _n(kv), "low": held[0], "high": held[1] if np.isfinite(held[1]) else None,
+                      numbers={"value": n_digits(kv), "low": held[0], "high": held[1] if np.isfinite(held[1]) else None,
                                "allowed": list(place.engine.allowed_grades), "is": grades_of(float(kv))})
 
 
@@ -156,15 +156,15 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
     exact = censor == EXACT
     if exact[BN] and exact[AN] and v[BN] < v[AN]:
         yield Finding("bn_below_an", "oil_life", Level.ACT, "BN_mgKOH_g", origin="common practice, from memory",
-                      numbers={"bn": _n(v[BN]), "an": _n(v[AN])})
+                      numbers={"bn": n_digits(v[BN]), "an": n_digits(v[AN])})
     if exact[PQ] and exact[FE] and v[PQ] > v[FE]:
         yield Finding("large_iron", "debris", Level.WATCH, "PQ_index", origin="common practice, from memory",
-                      numbers={"pq": _n(v[PQ]), "fe": _n(v[FE])})
+                      numbers={"pq": n_digits(v[PQ]), "fe": n_digits(v[FE])})
     if censor[GLYCOL] == POSITIVE or (censor[GLYCOL] in (EXACT, ABOVE) and v[GLYCOL] > 0):
         yield from _glycol(e, i)
     if censor[WATER] in (EXACT, ABOVE) and v[WATER] >= WATER_STOP:
         yield Finding("water_stop", "coolant", Level.STOP, "water_pct", origin="common practice",
-                      numbers={"value": _n(v[WATER]), "limit": WATER_STOP})
+                      numbers={"value": n_digits(v[WATER]), "limit": WATER_STOP})
 
 
 def _glycol(e: Evaluation, i: int) -> Iterator[Finding]:
@@ -200,7 +200,7 @@ def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
     held = allowed_range(place.engine.allowed_grades)
     if fuel >= FUEL_STOP and held is not None and kv < held[0]:
         yield Finding("fuel_stop", "fuel", Level.STOP, "fuel_pct", origin="common practice",
-                      numbers={"value": _n(fuel), "kv": _n(kv), "low": held[0]})
+                      numbers={"value": n_digits(fuel), "kv": n_digits(kv), "low": held[0]})
     yield from _threefold(e, i)
 
 
@@ -216,8 +216,8 @@ def _threefold(e: Evaluation, i: int) -> Iterator[Finding]:
               for a in (idx("Fe"), idx("Cr"), idx("Al"))]
     if all(r >= 3 for r in ratios):
         yield Finding("ring_scuff", "wear", Level.STOP, origin="common practice",
-                      numbers={"fe": _n(ratios[0], 2), "cr": _n(ratios[1], 2), "al": _n(ratios[2], 2),
-                               "hours": _n(now - before, 3)})
+                      numbers={"fe": n_digits(ratios[0], 2), "cr": n_digits(ratios[1], 2), "al": n_digits(ratios[2], 2),
+                               "hours": n_digits(now - before, 3)})
 
 
 def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
@@ -226,7 +226,7 @@ def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
     if np.isnan(place.hours_on_oil):
         yield Finding("hours_unknown", "wear", 0)
     elif place.hours_on_oil < 0:
-        yield Finding("hours_negative", "wear", 0, numbers={"hours": _n(place.hours_on_oil)})
+        yield Finding("hours_negative", "wear", 0, numbers={"hours": n_digits(place.hours_on_oil)})
     if place.engine.fuel == "petrol_leaded" and e.fleet.censor[i, idx("Pb")] >= 0:
         yield Finding("leaded", "wear", 0, "Pb_ppm")
     if reference:
@@ -237,15 +237,5 @@ def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
     if reported is not None and place.charge.start is not None and place.moment.row.dial is not None:
         said = place.moment.row.dial - reported
         if abs(said - place.hours_on_oil) > 1:
-            yield Finding("hours_differ", "wear", 0, numbers={"reported": _n(said), "recorded": _n(place.hours_on_oil)})
-
-
-def findings_of(e: Evaluation, i: int, known: Marks) -> list[Finding]:
-    """Every finding of sample `i`, worst first, each cause once."""
-    out = [run_in(e, i, limit_finding(e, i, int(a)), int(a)) for a in np.flatnonzero(e.level[i] > 0) if a != GLYCOL]
-    out += thickness(e, i)
-    if known.combination[i]:
-        out += combinations(e, i)
-    out += hard_stops(e, i)
-    out += remarks(e, i, int(known.reference[i]))
-    return sorted(out, key=lambda f: -f.level)
+            yield Finding("hours_differ", "wear", 0,
+                          numbers={"reported": n_digits(said), "recorded": n_digits(place.hours_on_oil)})

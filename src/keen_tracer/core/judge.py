@@ -6,11 +6,15 @@ from collections.abc import Iterable
 import numpy as np
 from numpy.typing import NDArray
 
-from .analytes import ANALYTES, CHANNELS
-from .evaluate import Evaluation, evaluate
-from .findings import findings_of, marks
+from .analytes import ANALYTES, BY_COLUMN, CHANNELS
+from .assess import Assessment, assess
+from .evaluate import Evaluation
+from .expected_findings import of_expectation, of_readings
+from .findings import GLYCOL, Marks, combinations, hard_stops, marks, remarks, run_in, thickness
 from .limits import LimitSet
+from .peers import NOTHING_PUBLISHED, PeerSet
 from .places import Place
+from .policy import NOTHING_CHOSEN, Policies
 from .records import Fleet, Floats
 from .verdict import RULES_VERSION, Action, Finding, Level, Verdict
 
@@ -19,14 +23,21 @@ RESAMPLE_WITHIN = 0.1  # of the nominal drain: 25 h for a diesel; our choice
 WATCH_AGAIN = 0.5  # of the sampling interval; our choice
 
 
-def _rounded(x: Floats) -> Floats:
+def _rounded(x: Floats, digits: int = 6) -> Floats:
     """Computed inputs to six digits and one kind of NaN, so that neither another processor's last digit nor the
     number of samples judged together changes the hash."""
     with np.errstate(divide="ignore", invalid="ignore"):
         size = np.where((x == 0) | ~np.isfinite(x), 0.0, np.floor(np.log10(np.abs(x))))
-    scale = 10.0 ** (5 - size)
+    scale = 10.0 ** (digits - 1 - size)
     out: Floats = np.where(np.isnan(x), np.nan, np.round(x * scale) / scale + 0.0)
     return out
+
+
+def _expected_bytes(a: Assessment) -> list[bytes]:
+    """What peers and history say of each sample, as bytes."""
+    x = a.x
+    columns = _rounded(np.concatenate([x.mu, x.variance, x.own_mean, x.peer_mean, x.rise_z, *x.z], axis=1), 4)
+    return [row.tobytes() for row in columns]
 
 
 def _row_bytes(e: Evaluation) -> list[bytes]:
@@ -48,18 +59,20 @@ def _stands(p: Place) -> tuple[object, ...]:
     return (round(p.hours_on_oil, 3), p.top_ups, p.moment.total)
 
 
-def input_hash(e: Evaluation, i: int, rows: list[bytes]) -> str:
+def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) -> str:
     """Fingerprint of everything sample `i`'s verdict was computed from; equal inputs, equal hash."""
+    e = a.e
     p = e.places[i]
     g = p.engine
-    context = (RULES_VERSION, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades, g.fuel,
-               sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p), p.hours_origin, p.run_in,
+    context = (RULES_VERSION, a.policies[i], g.bearing_type, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades,
+               g.fuel, sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p), p.hours_origin, p.run_in,
                p.run_in_charges, p.smoke, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
                p.sample.oil_change_dial, p.moment.row.dial, p.before_here,
                p.sample.smell,
                [(f.kind, f.part, sorted(f.details.items()), f.on.isoformat(), f.dial, f.note) for f in p.facts])
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
     digest.update(rows[i])
+    digest.update(expected[i])
     for other in (p.before, p.ended):  # in this order: row numbers depend on who is judged together
         digest.update(rows[other] + repr(_stands(e.places[other])).encode() if other >= 0 else b"none")
     return digest.hexdigest()
@@ -96,31 +109,49 @@ def _actions(e: Evaluation, i: int, level: int, findings: list[Finding]) -> tupl
         if any(f.channel == "wear" and f.level >= Level.ACT for f in findings):
             actions.append(Action("open_filter", due, soon))
         return actions, "run_until", due
+    if level == Level.WATCH and any(f.school == "PO" and f.level == Level.WATCH for f in findings):
+        return [Action("resample", due, soon)], "runs", None
     if level == Level.WATCH:
         half = WATCH_AGAIN * (engine.interval_meter or engine.nominal_drain)
         return [Action("sample_sooner", None if dial is None else dial + half, half)], "runs", None
     return [], "runs", None
 
 
-def verdicts(e: Evaluation, rows: Iterable[int] | None = None) -> list[Verdict]:
-    """Verdicts of the chosen rows of an evaluation (all by default)."""
-    prints, known_marks = _row_bytes(e), marks(e)
-    measured = ((e.level >= 0) | known_marks.by_rule) @ _CHANNEL_COLUMNS
+def findings_of(a: Assessment, i: int, known: Marks) -> list[Finding]:
+    """Every finding of sample `i`, worst first, each cause once."""
+    e = a.e
+    out = [run_in(e, i, f, BY_COLUMN[f.analyte].index) for f in of_readings(a, i)
+           if f.analyte and BY_COLUMN[f.analyte].index != GLYCOL]
+    out += of_expectation(a, i)
+    out += thickness(e, i)
+    if known.combination[i]:
+        out += combinations(e, i)
+    out += hard_stops(e, i)
+    out += remarks(e, i, int(known.reference[i]))
+    return sorted(out, key=lambda f: -f.level)
+
+
+def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
+    """Verdicts of the chosen rows of an assessment (all by default)."""
+    e = a.e
+    prints, expected, known_marks = _row_bytes(e), _expected_bytes(a), marks(e)
+    measured = ((e.level >= 0) | (a.level >= 0) | a.compared | known_marks.by_rule) @ _CHANNEL_COLUMNS
     out = []
     for i in range(len(e.places)) if rows is None else rows:
-        findings = findings_of(e, i, known_marks)
+        findings = findings_of(a, i, known_marks)
         channels = channel_levels(measured[i], findings)
         known = [c for c in channels if c is not None]
         level = max(known) if known else None
         actions, may_run, until = _actions(e, i, level or 0, findings)
         out.append(Verdict(e.places[i].sample.code, level, channels, tuple(findings), tuple(actions), may_run, until,
-                           input_hash(e, i, prints)))
+                           input_hash(a, i, prints, expected), a.policies[i]))
     return out
 
 
-def judge(fleet: Fleet, limits: LimitSet) -> list[Verdict]:
-    """A verdict for every sample of the fleet, by the fixed school alone (its level counts in full).
+def judge(fleet: Fleet, limits: LimitSet, peers: PeerSet = NOTHING_PUBLISHED,
+          policies: Policies = NOTHING_CHOSEN) -> list[Verdict]:
+    """A verdict for every sample of the fleet.
 
-    Pure: the same fleet and limits give the same verdicts, whatever the order of rows or engines.
+    Pure: the same fleet, limits, peers and policies give the same verdicts, whatever the order of rows or engines.
     """
-    return verdicts(evaluate(fleet, limits))
+    return verdicts(assess(fleet, limits, peers, policies))

@@ -1,4 +1,4 @@
-"""One sample opened up: per analyte what was read, what it is held against, and how each figure was reached."""
+"""One sample opened up: per analyte what was read and what it is held against."""
 
 from dataclasses import dataclass
 from typing import Any
@@ -6,11 +6,13 @@ from typing import Any
 import numpy as np
 
 from .analytes import ANALYTES
+from .assess import Assessment
 from .change import Change, change
 from .evaluate import Evaluation
 from .findings import SOURCES
 from .limits import ACT, BASIS_NAMES, WATCH
-from .precision import laws, standard_deviation
+from .precision import standard_deviation
+from .schools import Expected, School, expected, schools
 from .values import Censor, reading_text
 
 
@@ -50,6 +52,8 @@ class Ladder:
     level: int | None
     at_limit: bool
     axis_end: float
+    schools: tuple[School, School]
+    expected: Expected | None
 
 
 def _or_none(x: float) -> float | None:
@@ -71,8 +75,9 @@ def _withheld(e: Evaluation, i: int, a: int) -> str | None:
     return "the test's noise is over a third of the Watch rate" if np.isfinite(e.middle[i, a]) else "no figure"
 
 
-def ladders(e: Evaluation, i: int) -> list[Ladder]:
+def ladders(assessed: Assessment, i: int) -> list[Ladder]:
     """A ladder for every analyte measured in sample `i`, in the order of ANALYTES."""
+    e = assessed.e
     place, value, censor = e.places[i], e.fleet.value[i], e.fleet.censor[i]
     before = place.before
     same = before >= 0 and e.places[before].sample.laboratory == place.sample.laboratory
@@ -111,34 +116,6 @@ def ladders(e: Evaluation, i: int) -> list[Ladder]:
             {"watch": row.watch, "act": row.act, "basis": row.basis, "unit": row.unit, "origin": row.origin,
              "scope": row.scope_name} if row and has_limit else None,
             int(e.level[i, a]) if e.level[i, a] >= 0 else None, bool(e.at_limit[i, a]),
-            float(1.25 * act) if np.isfinite(act) else float(1.25 * max(shown, default=1.0) or 1.0)))
+            float(1.25 * act) if np.isfinite(act) else float(1.25 * max(shown, default=1.0) or 1.0),
+            schools(assessed, i, int(a)), expected(assessed, i, int(a))))
     return out
-
-
-def how_reached(e: Evaluation, i: int, column: str) -> dict[str, Any]:
-    """How one figure was reached: formula, inputs with units, source and origin, for a person to follow."""
-    a = next(x.index for x in ANALYTES if x.column == column)
-    place, law, unit = e.places[i], laws()[a], ANALYTES[a].unit
-    per = place.engine.meter_unit
-    steps = [
-        {"what": "Start of charge", "formula": "C0 = f · C_end of the charge before + (1 − f) · C_fresh",
-         "with": {"f": place.engine.carry_over, "C_fresh": _or_none(e.fresh[i, a]),
-                  "fresh from": SOURCES[int(e.fresh_source[i, a])]},
-         "result": _or_none(e.start[i, a]), "unit": unit, "origin": "mass balance; f 0.10 our choice unless set"},
-        {"what": "Rate", "formula": "C = kept · C0 + fresh · C_fresh + gain · g, solved for g",
-         "with": {"C": _or_none(e.middle[i, a]), "kept": _or_none(e.mix.kept[i]), "fresh": _or_none(e.mix.fresh[i]),
-                  f"gain [{per}]": _or_none(e.mix.gain[i]), f"on oil [{per}]": _or_none(place.hours_on_oil),
-                  "top-ups [at, L]": [list(x) for x in place.top_ups]},
-         "result": _or_none(100 * e.rate[i, a]), "unit": f"{unit} per 100 {per}",
-         "origin": "mass balance stepped through the top-ups; lost oil takes its metal along"},
-        {"what": "Interval", "formula": "value ± 1.96 · √(r · R) / 2.77",
-         "with": {"r": f"{law.r_factor:g} · X^{law.r_power:g}", "R": f"{law.R_factor:g} · X^{law.R_power:g}"},
-         "result": _or_none(1.96 * standard_deviation(e.middle[i])[a]), "unit": unit, "origin": law.origin},
-    ]
-    row = e.limits[i].rows.get((int(e.upper_basis[WATCH, i, a]), a)) or e.limits[i].rows.get((0, a))
-    if row:
-        steps.append({"what": "Fixed limit", "formula": f"{row.basis}: Watch {row.watch}, Act {row.act} {row.unit}",
-                      "with": {"scope": f"{row.scope} {row.scope_name}", "nominal drain": place.engine.nominal_drain},
-                      "result": _or_none(e.upper[WATCH, i, a]), "unit": f"{unit}, Watch at these hours",
-                      "origin": row.origin})
-    return {"analyte": column, "steps": steps}

@@ -67,6 +67,7 @@ class Engine:
     interval_days: int | None = None
     in_service_on: date | None = None
     model: str = ""
+    bearing_type: str = ""
 
 
 @dataclass(frozen=True, slots=True)

@@ -3,7 +3,8 @@
 from datetime import date
 from typing import Any
 
-from .analytes import BY_COLUMN
+from .analytes import BY_COLUMN, BY_SYMBOL
+from .expected_words import WORDS as EXPECTED_WORDS
 from .field_checks import result
 from .values import number_text
 
@@ -174,6 +175,8 @@ def sentence(f: dict[str, Any]) -> str:
         return _checked(f["numbers"])
     if code in _REMARKS:
         return _REMARKS[code]
+    if code in EXPECTED_WORDS:
+        return EXPECTED_WORDS[code](f)
     if combined := _combined(f):
         return combined
     if code.startswith("run_in_"):
@@ -258,17 +261,26 @@ def _listed(words: list[str]) -> str:
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
+def _named(f: dict[str, Any]) -> list[str]:
+    """The analytes a finding is about; of a pattern those that stand out."""
+    if f["code"] != "pattern":
+        return [BY_COLUMN[f["analyte"]].name.lower()]
+    listed = sorted(f["numbers"]["elements"].items(), key=lambda x: -(x[1]["z"] or 0))
+    return [BY_SYMBOL[s].name.lower() for s, e in listed if (e["z"] or 0) >= 1] or [BY_SYMBOL[listed[0][0]].name.lower()]
+
+
 def would_change(level: int | None, findings: list[dict[str, Any]]) -> str:
     """What would change the verdict, in a sentence."""
     stops = [f for f in findings if f["level"] == 3]
-    raised = [f for f in findings if f["level"] in (1, 2) and f.get("analyte")]
+    raised = [f for f in findings if f["level"] in (1, 2) and (f.get("analyte") or f["code"] == "pattern")]
     if stops:
         return "An inspection that finds the cause, and a release signed by a person. No later figure lifts it."
     if raised:
-        names = list(dict.fromkeys(BY_COLUMN[f["analyte"]].name.lower() for f in raised))[:3]
-        return f"A resample with {_listed(names)} back inside the limits, or another finding that explains the rise."
+        names = list(dict.fromkeys(name for f in raised for name in _named(f)))[:3]
+        return f"A resample with {_listed(names)} back where expected, or another finding that explains the rise."
     if level is None:
         return "A report with readings a limit can be held against."
-    return "A reading past a fixed limit, or something seen in the filter: a clean report clears no visible debris."
+    return "A reading past a limit or above what is expected, or something seen in the filter: " \
+        "a clean report clears no visible debris."
 
 

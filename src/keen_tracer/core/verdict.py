@@ -7,8 +7,7 @@ from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
 
-RULES_VERSION = "fixed 2"
-POLICY = "fixed only"
+RULES_VERSION = "expectation 1"
 
 
 class Level(IntEnum):
@@ -65,5 +64,5 @@ class Verdict:
     may_run: str
     may_run_until: float | None
     input_hash: str
-    policy: str = POLICY
+    policy: str
     rules: str = RULES_VERSION

@@ -17,6 +17,7 @@ from ..storage.db import single
 from ..storage.records import Row, rows, run, set_setting
 from ..usecases.importing import import_files
 from ..usecases.judging import judge_stale
+from ..usecases.publishing import publish
 from .desk import fill_desk
 from .resort import COOLANTS, DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
 from .simulator import FRESH, METALS, EngineYears
@@ -153,6 +154,9 @@ def load(url: str, end: date, tell: Callable[[str], None]) -> None:
         tell("importing its open files")
         _import(url, [folder / f"{n}.csv" for n in FILES])
         tell("judging every sample")
+        judge_stale(url)
+        with single(url) as c:
+            publish(c, "demo")
         judge_stale(url)
         with single(url) as c:
             found = rows(c, "demo_verdicts")

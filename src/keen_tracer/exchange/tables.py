@@ -7,6 +7,7 @@ from datetime import UTC, datetime
 from ..core.analytes import ANALYTES
 from ..core.due import PLAN_KINDS
 from ..core.limits import BASES, SCOPES
+from ..core.policy import POLICIES
 from ..core.records import CLASSES, EVENT_KINDS, FEATURES, FUELS, METER_UNITS, PURPOSES
 from ..core.sampling import METHODS
 from . import cells
@@ -83,6 +84,8 @@ _TABLES = (
         "scope": cells.one_of(*SCOPES), "scope_name": T, "analyte": cells.one_of(*(a.column for a in ANALYTES)),
         "basis": cells.one_of(*BASES), "watch": cells.signed_number, "act": cells.signed_number, "unit": T,
         "origin": T, "version": T}, ("scope", "scope_name", "analyte", "basis", "origin", "version")),
+    Table("policies", 5, {"scope": cells.one_of("class", "engine"), "scope_name": T, "policy": cells.one_of(*POLICIES)},
+          ("scope", "scope_name", "policy")),
     Table("events", 6, {
         "engine": T, "on": cells.day, "at": cells.clock, "seq": W, "meter": N, "meter_new": N,
         "kind": cells.one_of(*EVENT_KINDS), "litres_in": N, "litres_drained": N, "oil": T, "grade": T, "batch": T,
@@ -109,6 +112,11 @@ _TABLES = (
         "level": W, "basis": T, "run_state": cells.one_of("hold", "restrict", "release"), "until_meter": N,
         "accepted": cells.yes_no, "reason": T, "note": T, "by": T, "at": _moment},
         ("decision", "kind", "by", "at")),
+    Table("peers", 9, {
+        "version": T, "kind": cells.one_of("model", "class", "engine", "laboratories", "season"), "name": T, "other": T,
+        "analyte": cells.one_of(*(a.column for a in ANALYTES)), "n": W, "mean": cells.signed_number,
+        "median": cells.signed_number, "sd": N, "factor": N, "origin": T},
+        ("version", "kind", "name", "analyte", "origin")),
     Table("verdicts", 10, dict.fromkeys((
         "sample", "engine", "drawn_on", "meter", "proposed", "signed", "signed_by", "signed_on", "wear", "dirt",
         "coolant", "fuel", "thickness", "oil_life", "debris", "policy", "rules_version", "limits_version",

@@ -15,9 +15,9 @@ from .migrate import applied, available, migrate
 # In the order of their references, so that a restore can go through them once. Sessions and remembered answers
 # are of the moment and stay behind; the Wall is computed again.
 TABLES = ("depot", "person", "model", "engine", "plan", "source", "oil_batch", "log", "event", "sample", "draw",
-          "report", "reading", "limits_version", "limit_row", "verdict", "decision", "stale", "wall", "setting", "coolant",
-          "bottle_step", "reference_bottle", "parked", "label_run", "attachment", "photo", "query", "answer",
-          "record_change", "lab_order")
+          "report", "reading", "limits_version", "limit_row", "peers_version", "peer_row", "policy", "verdict",
+          "decision", "stale", "wall", "setting", "coolant", "bottle_step", "reference_bottle", "parked", "label_run",
+          "attachment", "photo", "query", "answer", "record_change", "lab_order")
 LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
 
 

@@ -40,7 +40,7 @@ def _engine(row: dict[str, Any]) -> Engine:
         DEFAULT_CARRY_OVER if row["carry_over_frac"] is None else row["carry_over_frac"],
         tuple(row["allowed_grades"]), row["fuel"], frozenset(row["features"]),
         row["nominal_drain_meter"] or nominal_drain(row["engine_class"], row["meter_unit"]),
-        row["interval_meter"], row["interval_days"], row["in_service_on"], row["model"])
+        row["interval_meter"], row["interval_days"], row["in_service_on"], row["model"], row["bearing_type"])
 
 
 def _oil_key(oil: str | None, grade: str | None, batch: str | None) -> str | None:

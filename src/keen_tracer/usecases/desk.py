@@ -1,29 +1,34 @@
 """Everything the analyst's desk shows of one sample, and how its figures were reached. Reads only."""
 
+from dataclasses import asdict
 from typing import Any
 
 import numpy as np
 
 from ..core.analytes import BY_COLUMN
-from ..core.evaluate import Evaluation, evaluate
-from ..core.ladder import Ladder, how_reached, ladders
+from ..core.assess import Assessment
+from ..core.evaluate import Evaluation
+from ..core.ladder import Ladder, ladders
 from ..core.places import Place
+from ..core.policy import POLICY_WORDS
 from ..core.records import oil_words
 from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
 from ..core.standing import may_run_words
 from ..core.timeline import TimeLine
+from ..core.trace import how_reached
 from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
-from ..storage.records import Row, limits_in_force, row
+from ..storage.records import Row, row
 from .answering import open_queries
+from .standards import standards
 from .views import NotThere, short_day
 from .wallrow import repaired_after
 
 
-def evaluated(c: Connection, engine: int) -> tuple[Loaded, Evaluation | None]:
+def assessed(c: Connection, engine: int) -> tuple[Loaded, Assessment | None]:
     """One engine with everything computed of it; None in place of that when it has no sample yet."""
-    loaded, in_force = load(c, [engine]), limits_in_force(c)
-    return loaded, evaluate(loaded.fleet, in_force[1]) if loaded.sample_ids and in_force else None
+    loaded, held = load(c, [engine]), standards(c)
+    return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
 
 
 def run_of(c: Connection, engine: int) -> tuple[Row | None, dict[str, Any] | None]:
@@ -67,6 +72,7 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
             "column", "text", "value", "censor", "low", "high", "fresh", "fresh_from", "previous", "same_laboratory",
             "comparable", "rate_per_100", "rate_withheld", "watch", "act", "watch_low", "act_low", "limit", "level",
             "at_limit", "axis_end")},
+        "schools": [asdict(x) for x in one.schools], "expected": asdict(one.expected) if one.expected else None,
         "symbol": a.symbol, "name": a.name, "unit": a.unit, "channel": a.channel,
         "change": {"absolute": change.absolute if change else 0.0,
                    "relative_pct": change.relative_pct if change else None,
@@ -83,6 +89,10 @@ def _chip(f: dict[str, Any]) -> str:
             "unproven": f"{name} not cleared"}.get(f["code"])
     if word:
         return word
+    if f["code"] == "pattern":
+        return f"{f['numbers']['pattern'].replace('_', ' ')} {'metals' if f['channel'] == 'wear' else 'pattern'}"
+    if f["code"] in ("above_expected", "above_own", "above_peers"):
+        return f"{name} above {f['code'].removeprefix('above_')}"
     if f["code"].startswith("run_in_"):
         return f"{name} in run-in"
     if f["code"] == "field_check":
@@ -101,7 +111,8 @@ def verdict_out(v: Row) -> dict[str, Any]:
             "summary": summary(v["findings"], v["channels"]), "said": said,
             "actions": [{"code": a["code"], "words": ACTION_WORDS[a["code"]], "due_dial": a["due_dial"], "became": ""}
                         for a in v["actions"]],
-            "may_run": v["may_run"], "would_change": would_change(v["level"], v["findings"]), "policy": v["policy"],
+            "may_run": v["may_run"], "would_change": would_change(v["level"], v["findings"]),
+            "policy": POLICY_WORDS.get(v["policy"], v["policy"]), "peers": v["peers_version"],
             "rules": v["rules"], "limits": v["limits_version"], "basis": v["input_hash"]}
 
 
@@ -110,15 +121,16 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
     owner = row(c, "engine_of_sample", code=code)
     if owner is None:
         raise NotThere(f"there is no sample {code}")
-    loaded, e = evaluated(c, owner["engine_id"])
+    loaded, a = assessed(c, owner["engine_id"])
     engine = loaded.engines[0]
-    assert e is not None
+    assert a is not None
+    e = a.e
     i = next(p.row for p in e.places if p.sample.code == code)
     place = e.places[i]
     verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
     _, run = run_of(c, owner["engine_id"])
-    found = ladders(e, i)
+    found = ladders(a, i)
     out = verdict_out(verdict) if verdict else None
     if out:
         _note_resample(out["actions"], place)
@@ -163,9 +175,8 @@ def how(c: Connection, code: str, column: str) -> dict[str, Any]:
     owner = row(c, "engine_of_sample", code=code)
     if owner is None or column not in BY_COLUMN:
         raise NotThere(f"there is no {column} of a sample {code}")
-    _, e = evaluated(c, owner["engine_id"])
-    assert e is not None
-    i = next(p.row for p in e.places if p.sample.code == code)
-    found = how_reached(e, i, column)
+    _, a = assessed(c, owner["engine_id"])
+    assert a is not None
+    i = next(p.row for p in a.e.places if p.sample.code == code)
     return {"analyte": column, "name": BY_COLUMN[column].name,
-            "steps": [{**s, "given": s["with"]} for s in found["steps"]]}
+            "steps": [asdict(s) for s in how_reached(a, i, column)]}

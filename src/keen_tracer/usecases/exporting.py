@@ -41,6 +41,11 @@ def _oils(c: Connection) -> Rows:
         yield (oil, grade, name, on, *(figures.get(batch, {}).get(a.code) for a in ANALYTES))
 
 
+def _peers(c: Connection) -> Rows:
+    for version, kind, name, other, code, *figures in _plain(c, "export_peers"):
+        yield (version, kind, name, other, BY_CODE[code].column, *figures)
+
+
 def _verdicts(c: Connection) -> Rows:
     for (sample, engine, on, dial, level, signed, by, at, channels, policy, rules, version,
          findings) in _plain(c, "export_verdicts"):
@@ -53,7 +58,7 @@ def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
     """Every table there is: name, columns, rows."""
     for table in TABLES.values():
         columns = list(table.columns)
-        special = {"readings": _readings, "oils": _oils, "verdicts": _verdicts}.get(table.name)
+        special = {"readings": _readings, "oils": _oils, "verdicts": _verdicts, "peers": _peers}.get(table.name)
         if table.name == "oils":
             columns += [a.column for a in ANALYTES]
         yield table.name, columns, special(c) if special else _plain(c, f"export_{table.name}")

@@ -18,7 +18,7 @@ from ..core.viscosity import allowed_range
 from ..storage.db import Connection
 from ..storage.records import row, rows
 from .answering import open_queries
-from .desk import evaluated, run_of
+from .desk import assessed, run_of
 from .outlook import outlook_of
 from .views import NotThere, wall
 
@@ -53,7 +53,8 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
     known = row(c, "engine_by_code", code=code)
     if known is None:
         raise NotThere(f"there is no engine {code}")
-    loaded, e = evaluated(c, known["id"])
+    loaded, a = assessed(c, known["id"])
+    e = a.e if a else None
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
     line = build(history)
     head = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from ..core.limits import LimitRow
+from ..core.peers import PeerRow
 from ..exchange.csvfile import Problem, Problems, Row
 from ..storage.db import Connection
 
@@ -66,6 +67,7 @@ class Task:
     file: FileReport = field(default_factory=lambda: FileReport("", ""))
     source: int = 0
     limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(default_factory=dict)
+    peers: dict[str, list[PeerRow]] = field(default_factory=dict)
     waiting_rows: dict[tuple[str, str, int], list[Row]] = field(default_factory=dict)
 
     def problem(self, at: int | None, column: str | None, what: str, fix: str) -> None:

@@ -9,9 +9,7 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from multiprocessing import get_context
 
-from ..core.evaluate import evaluate
 from ..core.judge import verdicts
-from ..core.limits import LimitSet
 from ..core.record_queries import Query, queries
 from ..core.records import Floats
 from ..core.verdict import Verdict
@@ -19,8 +17,9 @@ from ..storage import fleet as storage
 from ..storage.bulk import copy_rows
 from ..storage.db import Connection, Database, single
 from ..storage.errors import Unavailable
-from ..storage.records import limits_in_force, number, rows, run
+from ..storage.records import number, rows, run
 from ..storage.sql import query
+from .standards import Standards, standards
 from .wallrow import wall_rows
 
 BATCH_ENGINES = 200
@@ -44,17 +43,17 @@ class NoLimits(Exception):
     """There is no published version of limits to judge by."""
 
 
-def judge_engines(c: Connection, engine_ids: list[int], limits_id: int, limits: LimitSet,
+def judge_engines(c: Connection, engine_ids: list[int], held: Standards,
                   fresh: dict[str, Floats] | None = None) -> Judged:
     """Judge these engines inside the caller's transaction."""
     loaded = storage.load(c, engine_ids, fresh)
     found: list[Verdict] = []
     doubts: dict[str, list[Query]] = {}
     if loaded.sample_ids:
-        evaluation = evaluate(loaded.fleet, limits)
-        found, doubts = verdicts(evaluation), queries(evaluation)
+        assessment = held.assess(c, loaded.fleet)
+        found, doubts = verdicts(assessment), queries(assessment.e)
     _ask(c, loaded, doubts)
-    written = _write(c, loaded.sample_ids, found, limits_id)
+    written = _write(c, loaded.sample_ids, found, held)
     wall_rows(c, loaded, found)
     return Judged(len(loaded.engines), len(found), written)
 
@@ -69,7 +68,7 @@ def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) 
         for q in {q.key: q for q in found}.values() if (ids[engine], q.key) not in answered])
 
 
-def _write(c: Connection, sample_ids: list[int], found: list[Verdict], limits_id: int) -> int:
+def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Standards) -> int:
     """Append the verdicts whose inputs changed."""
     had = {r["sample_id"]: r["input_hash"] for r in rows(c, "current_hashes", samples=sample_ids)}
     new = [(i, v) for i, v in zip(sample_ids, found, strict=True) if had.get(i) != v.input_hash]
@@ -77,7 +76,7 @@ def _write(c: Connection, sample_ids: list[int], found: list[Verdict], limits_id
         return 0
     with c.cursor() as cursor, cursor.copy(query("copy_verdicts")) as copy:
         for i, v in new:
-            copy.write_row((i, limits_id, v.rules, v.policy, v.input_hash, v.level, list(v.channels),
+            copy.write_row((i, held.limits_id, held.peers_id, v.rules, v.policy, v.input_hash, v.level, list(v.channels),
                             json.dumps([f.as_dict() for f in v.findings]),
                             json.dumps([{"code": a.code, "due_dial": a.due_dial, "within": a.within}
                                         for a in v.actions]), v.may_run, v.may_run_until))
@@ -125,13 +124,13 @@ def judge_some(c: Connection, limit: int) -> Judged | None:
     taken = sorted(r["engine_id"] for r in rows(c, "take_stale", ids=waiting)) if waiting else []
     if not taken:
         return None
-    in_force = limits_in_force(c)
-    if in_force is None:
+    held = standards(c)
+    if held is None:
         raise NoLimits("no version of limits is published; import limits.csv or start the program once")
     fresh = storage.fresh_references(c)
     done = Judged()
     for part in storage.batches(c, taken):
-        done += judge_engines(c, part, *in_force, fresh)
+        done += judge_engines(c, part, held, fresh)
     return done
 
 
@@ -173,5 +172,5 @@ class Worker(threading.Thread):
 
 def judge_one(c: Connection, engine: int) -> Judged:
     """Judge one engine now, inside the caller's transaction (after a decision or a correction)."""
-    in_force = limits_in_force(c)
-    return judge_engines(c, [engine], *in_force) if in_force else Judged()
+    held = standards(c)
+    return judge_engines(c, [engine], held) if held else Judged()

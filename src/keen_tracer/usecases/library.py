@@ -1,24 +1,24 @@
 """Limits as they hold, edited as a draft, tried on every verdict before they are published as a new version."""
 
 from collections.abc import Sequence
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
 
 from ..core.analytes import BY_COLUMN
 from ..core.errors import CoreError
-from ..core.evaluate import evaluate
-from ..core.judge import verdicts
 from ..core.limits import LimitRow, LimitSet, overlay, scope_names
+from ..core.policy import DEFAULT, POLICIES, POLICY_WORDS
 from ..storage import fleet
 from ..storage.db import Connection
+from ..storage.peers import choose_policy, policies_in_force
 from ..storage.records import limits_in_force, publish_limits, row, rows, run
+from . import publishing
 from .judging import NoLimits
+from .publishing import TRIED, changed_levels
 from .recording import CannotRecord
-
-TRIED = 2000  # engines a draft is tried on while somebody waits; our choice
-SHOWN = 300
+from .standards import standards
 
 
 def _in_force(c: Connection) -> LimitSet:
@@ -31,7 +31,10 @@ def _in_force(c: Connection) -> LimitSet:
 def limits(c: Connection) -> dict[str, Any]:
     """The version in force with its rows, and the versions before it."""
     held = _in_force(c)
-    return {"version": held.name, "versions": rows(c, "limits_versions"), "rows": [
+    chosen = policies_in_force(c)
+    return {"version": held.name, "versions": rows(c, "limits_versions"), "peers": rows(c, "peers_versions"),
+            "policies": {"class": dict(chosen.classes), "engine": dict(chosen.engines)},
+            "policy_words": POLICY_WORDS, "default_policy": DEFAULT, "rows": [
         {**asdict(r), "symbol": BY_COLUMN[r.analyte].symbol, "name": BY_COLUMN[r.analyte].name} for r in held.rows],
         "scopes": {"class": scope_names(), "model": [r["code"] for r in rows(c, "model_codes")],
                    "engine": [r["code"] for r in rows(c, "engine_codes")]},
@@ -66,25 +69,9 @@ def _touched(c: Connection, draft: LimitSet) -> list[int]:
 def try_out(c: Connection, given: Sequence[LimitRow]) -> dict[str, Any]:
     """Which verdicts a draft would change, from what to what. Nothing is written."""
     draft = _draft(c, given)
-    touched = _touched(c, draft)
-    changes: list[dict[str, Any]] = []
-    tried = 0
-    for part in fleet.batches(c, touched[:TRIED]):
-        loaded = fleet.load(c, part)
-        if not loaded.sample_ids:
-            continue
-        e = evaluate(loaded.fleet, draft)
-        now = {r["sample_id"]: r for r in rows(c, "levels_of_samples", samples=loaded.sample_ids)}
-        tried += len(loaded.sample_ids)
-        for key, place, verdict in zip(loaded.sample_ids, e.places, verdicts(e), strict=True):
-            was = now.get(key)
-            if was is not None and was["level"] != verdict.level:
-                changes.append({"sample": verdict.sample, "engine": place.engine.code, "on": place.moment.row.on,
-                                "was": was["level"], "now": verdict.level, "signed": was["signed"]})
-    changes.sort(key=lambda x: (-(x["now"] or 0), -x["on"].toordinal(), x["sample"]))
-    return {"engines": len(touched), "tried": min(len(touched), TRIED), "samples": tried,
-            "raised": sum((x["now"] or 0) > (x["was"] or 0) for x in changes),
-            "lowered": sum((x["now"] or 0) < (x["was"] or 0) for x in changes), "changes": changes[:SHOWN]}
+    touched, held = _touched(c, draft), standards(c)
+    assert held is not None
+    return {"engines": len(touched), **changed_levels(c, touched[:TRIED], replace(held, limits=draft))}
 
 
 def publish(c: Connection, name: str, given: Sequence[LimitRow], who: str) -> int:
@@ -98,3 +85,30 @@ def publish(c: Connection, name: str, given: Sequence[LimitRow], who: str) -> in
     publish_limits(c, name.strip(), who, draft.rows)
     run(c, "mark_stale", ids=touched)
     return len(touched)
+
+
+def choose(c: Connection, scope: str, name: str, policy: str, who: str) -> int:
+    """Choose which schools decide for a class or an engine; those engines are judged again. Returns how many."""
+    if policy not in POLICIES:
+        raise CannotRecord("unknown_policy", f"there is no policy {policy}")
+    if scope == "class":
+        if name not in scope_names():
+            raise CannotRecord("unknown_scope", f"there is no class {name}")
+        touched = [r["id"] for r in rows(c, "engines_of_class", name=name)]
+    else:
+        found = row(c, "engine_by_code", code=name)
+        if found is None:
+            raise CannotRecord("unknown_scope", f"there is no engine {name} on record")
+        touched = [found["id"]]
+    choose_policy(c, scope, name, policy, who)
+    run(c, "mark_stale", ids=touched)
+    return len(touched)
+
+
+def publish_peers(c: Connection, who: str, preview: bool) -> dict[str, Any]:
+    """Publish peers anew, or only list what that would change."""
+    found = publishing.publish(c, who, preview)
+    if found is None:
+        raise CannotRecord("nothing_to_learn", "no engine has a steady history yet")
+    name, changes = found
+    return {"name": name, "engines": changes["tried"], **changes}

@@ -95,3 +95,13 @@ order by s.code;
 select distinct on (s.code) s.code as sample, e.code as engine, l.on_date, d.received_on, v.level, v.input_hash
 from sample s join draw d on d.sample_id = s.id join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
 join verdict v on v.sample_id = s.id order by s.code, v.id desc;
+
+-- name: export_policies
+-- policies.csv, what holds now
+select distinct on (scope, scope_name) scope, scope_name, policy from policy order by scope, scope_name, id desc;
+
+-- name: export_peers
+-- peers.csv, the version in force
+select v.name, r.kind, r.name, r.other, r.analyte, r.n, r.mean, r.median, r.sd, r.factor, r.origin
+from peer_row r join peers_version v on v.id = r.version_id
+where r.version_id = (select max(id) from peers_version) order by r.kind, r.name, r.other, r.analyte;

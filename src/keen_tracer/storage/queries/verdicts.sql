@@ -5,8 +5,8 @@ where sample_id = any(%(samples)s) order by sample_id, id desc;
 
 -- name: copy_verdicts
 -- New verdicts, in bulk.
-copy verdict (sample_id, limits_version_id, rules, policy, input_hash, level, channels, findings, actions, may_run,
-    may_run_until) from stdin;
+copy verdict (sample_id, limits_version_id, peers_version_id, rules, policy, input_hash, level, channels, findings,
+    actions, may_run, may_run_until) from stdin;
 
 -- name: queue
 -- Current verdict and standing decision of every sample of the engines where some sample waits; which ones do is for the
@@ -25,7 +25,8 @@ select coalesce(sum(waiting), 0) from wall;
 
 -- name: verdict_of_sample
 -- The current verdict of one sample.
-select v.*, n.name as limits_version from verdict v join limits_version n on n.id = v.limits_version_id
+select v.*, n.name as limits_version, p.name as peers_version from verdict v
+join limits_version n on n.id = v.limits_version_id left join peers_version p on p.id = v.peers_version_id
 where v.sample_id = %(sample)s order by v.id desc limit 1;
 
 -- name: verdicts_of_engine

@@ -898,6 +898,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/policy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Policy */
+        post: operations["post_policy_api_library_policy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/peers/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Try Peers */
+        post: operations["post_try_peers_api_library_peers_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/peers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Peers */
+        post: operations["post_peers_api_library_peers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1376,6 +1427,26 @@ export interface components {
             };
         };
         /**
+         * ExpectedOut
+         * @description What was expected of a reading, and whose history that is.
+         */
+        ExpectedOut: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Own Share */
+            own_share: number;
+            /** Own N */
+            own_n: number;
+            /** Peers */
+            peers: number;
+            /** Sd */
+            sd: number | null;
+        };
+        /**
          * FieldCheck
          * @description A check at the engine, its caution, its results mildest first.
          */
@@ -1583,6 +1654,9 @@ export interface components {
             at_limit: boolean;
             /** Axis End */
             axis_end: number;
+            /** Schools */
+            schools: components["schemas"]["SchoolOut"][];
+            expected: components["schemas"]["ExpectedOut"] | null;
             /** Trace */
             trace: (number | null)[];
         };
@@ -1687,6 +1761,20 @@ export interface components {
             };
             /** Analytes */
             analytes: components["schemas"]["LimitAnalyte"][];
+            /** Peers */
+            peers: components["schemas"]["PeersVersion"][];
+            /** Policies */
+            policies: {
+                [key: string]: {
+                    [key: string]: string;
+                };
+            };
+            /** Policy Words */
+            policy_words: {
+                [key: string]: string;
+            };
+            /** Default Policy */
+            default_policy: string;
         };
         /** LimitsVersion */
         LimitsVersion: {
@@ -2357,6 +2445,42 @@ export interface components {
             /** Missing */
             missing: string[];
         };
+        /** PeersOut */
+        PeersOut: {
+            /** Engines */
+            engines: number;
+            /** Tried */
+            tried: number;
+            /** Samples */
+            samples: number;
+            /** Raised */
+            raised: number;
+            /** Lowered */
+            lowered: number;
+            /** Changes */
+            changes: components["schemas"]["VerdictChange"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * PeersVersion
+         * @description A published version of peers; `changes` is what publishing it changed.
+         */
+        PeersVersion: {
+            /** Name */
+            name: string;
+            /**
+             * Published At
+             * Format: date-time
+             */
+            published_at: string;
+            /** Published By */
+            published_by: string;
+            /** Changes */
+            changes: {
+                [key: string]: unknown;
+            };
+        };
         /** Person */
         Person: {
             /** Id */
@@ -2452,6 +2576,21 @@ export interface components {
             act_rate: number | null;
             /** Level */
             level: (0 | 1 | 2 | 3) | null;
+        };
+        /**
+         * PolicyIn
+         * @description Which schools decide for a class or an engine.
+         */
+        PolicyIn: {
+            /**
+             * Scope
+             * @enum {string}
+             */
+            scope: "class" | "engine";
+            /** Scope Name */
+            scope_name: string;
+            /** Policy */
+            policy: string;
         };
         /** ProblemOut */
         ProblemOut: {
@@ -2740,6 +2879,24 @@ export interface components {
         Saved: {
             /** Changed */
             changed: string[];
+        };
+        /**
+         * SchoolOut
+         * @description What peers or own history say of a reading by themselves; `why_not` where they cannot.
+         */
+        SchoolOut: {
+            /** Letter */
+            letter: string;
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
+            /** N */
+            n: number;
+            /** Watch */
+            watch: number | null;
+            /** Act */
+            act: number | null;
+            /** Why Not */
+            why_not: string;
         };
         /** Settle */
         Settle: {
@@ -3147,6 +3304,8 @@ export interface components {
             rules: string;
             /** Limits */
             limits: string;
+            /** Peers */
+            peers: string | null;
             /** Basis */
             basis: string;
         };
@@ -5018,6 +5177,79 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_policy_api_library_policy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PolicyIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Published"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_try_peers_api_library_peers_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeersOut"];
+                };
+            };
+        };
+    };
+    post_peers_api_library_peers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeersOut"];
                 };
             };
         };

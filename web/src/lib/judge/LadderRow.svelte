@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
   import { figure, LEVELS } from '../words';
-  import { beyondEnd, isNonDetect, place, printed, spark, zones } from './ladder';
+  import { beyondEnd, isNonDetect, place, printed, rounded, schoolZones, spark, zones } from './ladder';
 
   interface Props {
     one: Schemas['LadderOut'];
@@ -32,11 +32,17 @@
       ? ''
       : `fresh ${figure(one.fresh)}${one.fresh_from === 'batch' ? '' : ', stand-in'}`,
   );
+  const expected = $derived(
+    one.expected
+      ? `expected ${rounded(one.expected.value)} (${rounded(one.expected.low)} to ${rounded(one.expected.high)})`
+      : '',
+  );
   const words = $derived(
     `${one.name} ${one.text} ${one.unit}` +
       (one.watch === null ? '' : `, Watch from ${figure(one.watch)}`) +
       (one.act === null ? '' : `, Act from ${figure(one.act)}`) +
       (one.watch_low === null ? '' : `, Watch below ${figure(one.watch_low)}`) +
+      (expected === '' ? '' : `; ${expected}`) +
       (one.low === null ? '' : `; own interval ${figure(one.low)} to ${figure(one.high)}`),
   );
 </script>
@@ -48,6 +54,7 @@
   <span class="change">
     <span>{change}</span>
     <span class="muted">{[interval, fresh].filter(Boolean).join(' · ')}</span>
+    {#if expected}<span class="expected">{expected}</span>{/if}
   </span>
   <svg width={W + 34} height="42" role="img" aria-label={words} class="axis">
     <defs>
@@ -71,16 +78,40 @@
           stroke={z.level === 2 ? 'var(--act)' : 'var(--watch)'}
         />
       {/each}
-      {#each [1, 2] as n (n)}
-        <line
-          x1="0"
-          x2={W}
-          y1={n * (TRACK + 1) + TRACK / 2}
-          y2={n * (TRACK + 1) + TRACK / 2}
-          stroke="var(--edge)"
-          stroke-dasharray="2 4"
-        />
+      {#each one.schools as s, n (s.letter)}
+        {@const y = (n + 1) * (TRACK + 1)}
+        {#if s.level === null}
+          <line
+            x1="0"
+            x2={W}
+            y1={y + TRACK / 2}
+            y2={y + TRACK / 2}
+            stroke="var(--edge)"
+            stroke-dasharray="2 4"><title>{s.why_not}</title></line
+          >
+        {:else}
+          <rect x="0" {y} width={W} height={TRACK} fill="var(--zone-clear)" />
+          {#each schoolZones(one, s, W) as z (z.level)}
+            <rect
+              x={z.from + 0.5}
+              y={y + 0.5}
+              width={Math.max(z.to - z.from - 1, 1)}
+              height={TRACK - 1}
+              fill={z.level === 2 ? 'url(#hatch)' : 'var(--zone-watch)'}
+              stroke={z.level === 2 ? 'var(--act)' : 'var(--watch)'}
+            />
+          {/each}
+        {/if}
       {/each}
+      {#if one.expected}
+        <path
+          d="M{at(one.expected.low)} 29H{at(one.expected.high)}"
+          stroke="var(--due)"
+          stroke-width="3"
+          fill="none"
+        />
+        <circle cx={at(one.expected.value)} cy="29" r="2.5" fill="var(--due)" />
+      {/if}
       {#if one.fresh !== null && one.fresh_from !== 'zero' && one.fresh_from !== 'unknown'}
         <path d="M{at(one.fresh) - 3.5} -4h7l-3.5 5z" fill="var(--ink)" />
       {/if}
@@ -133,7 +164,11 @@
     <b class={one.level ? LEVELS[one.level].toLowerCase() : ''}
       >{one.level === null ? '–' : LEVELS[one.level][0]}</b
     >
-    <span class="muted">– –</span>
+    {#each one.schools as s (s.letter)}
+      <b class={s.level ? LEVELS[s.level].toLowerCase() : 'muted'} title={s.why_not || `${s.n} behind it`}
+        >{s.level === null ? '–' : LEVELS[s.level][0]}</b
+      >
+    {/each}
   </span>
   <span class="rate figure">
     {#if one.rate_per_100 !== null && !one.rate_withheld}{figure(
@@ -186,6 +221,9 @@
     display: grid;
     font-size: 12.5px;
     padding: 3px 10px 0 6px;
+  }
+  .expected {
+    color: var(--due);
   }
   .axis {
     display: block;

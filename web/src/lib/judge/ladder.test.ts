@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { beyondEnd, byChannel, isNonDetect, place, printed, spark, zones } from './ladder';
+import {
+  beyondEnd,
+  byChannel,
+  isNonDetect,
+  place,
+  printed,
+  rounded,
+  schoolZones,
+  spark,
+  zones,
+} from './ladder';
 
 const ladder = (more: Partial<Schemas['LadderOut']> = {}): Schemas['LadderOut'] => ({
   column: 'Fe_ppm',
@@ -26,6 +36,11 @@ const ladder = (more: Partial<Schemas['LadderOut']> = {}): Schemas['LadderOut'] 
   watch_low: null,
   act_low: null,
   limit: null,
+  schools: [
+    { letter: 'P', level: null, n: 7, watch: null, act: null, why_not: 'peers 7, need 30' },
+    { letter: 'O', level: 0, n: 9, watch: 60, act: 90, why_not: '' },
+  ],
+  expected: null,
   level: 0,
   at_limit: false,
   axis_end: 156.25,
@@ -61,6 +76,20 @@ describe('a ladder', () => {
   it('has Watch alone where there is no Act', () => {
     expect(zones(ladder({ act: null }), 200)).toEqual([{ from: 96, to: 200, level: 1 }]);
     expect(zones(ladder({ watch: null, act: null }), 200)).toEqual([]);
+  });
+
+  it('has the zones of a school on the same axis', () => {
+    const own = ladder().schools[1];
+    expect(own && schoolZones(ladder(), own, 156.25)).toEqual([
+      { from: 60, to: 90, level: 1 },
+      { from: 90, to: 156.25, level: 2 },
+    ]);
+    const peers = ladder().schools[0];
+    expect(peers && schoolZones(ladder(), peers, 200)).toEqual([]);
+  });
+
+  it('says two digits of what was expected', () => {
+    expect([0.01, 0.34, 6.04, 12.3, 143].map(rounded)).toEqual(['0', '0.34', '6', '12', '140']);
   });
 
   it('prints numbers that do not run into each other, the worse one first', () => {

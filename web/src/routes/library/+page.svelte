@@ -4,6 +4,8 @@
   import { api, body, type Schemas } from '$lib/api/client';
   import { useLimits } from '$lib/api/queries';
   import { BASIS_WORDS, keyOf, sendable, typed, type Sent } from '$lib/library/draft';
+  import Peers from '$lib/library/Peers.svelte';
+  import Policy from '$lib/library/Policy.svelte';
   import TryOut from '$lib/library/TryOut.svelte';
   import { dayYear } from '$lib/words';
 
@@ -106,6 +108,7 @@
       >
       <span class="muted">A narrower one replaces a wider: engine before model before class.</span>
     </div>
+    {#if scope !== 'model' && name}<Policy limits={l} {scope} {name} />{/if}
     {#if found}<TryOut {found} />{/if}
     <table class="plain-table">
       <thead
@@ -187,8 +190,9 @@
         </p>{/if}
     {/if}
     {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
+    <Peers versions={l.peers} />
     <section aria-label="Versions">
-      <h2>Versions</h2>
+      <h2>Versions of the limits</h2>
       <ul>
         {#each l.versions as v (v.name)}<li>
             <b>{v.name}</b> <span class="muted">{dayYear(v.published_at)}, {v.published_by}</span>

@@ -1,0 +1,108 @@
+"""Findings of the expectation, and of peers or own history where the policy lets one of them speak by itself."""
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from .analytes import ANALYTES
+from .assess import Assessment
+from .evaluate import Evaluation
+from .expectation import to_ppm
+from .findings import RUN_IN_METALS, falling, limit_finding, n_digits
+from .patterns import lenses
+from .peers import ELEMENTS, SYMBOLS
+from .policy import DEFAULT
+from .verdict import Finding, Level
+
+LOOKS = ("sample", "two", "three", "rise")
+STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice
+ORIGIN = "peers and own history merged, our choice of thresholds"
+SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
+
+
+def expected_numbers(a: Assessment, i: int, element: int) -> dict[str, object]:
+    """What the sentence of one element needs: value, expected value with interval, whose history that is."""
+    x, analyte = a.x, int(ELEMENTS[element])
+    return {"value": n_digits(a.e.fleet.value[i, analyte]), "censor": int(a.e.fleet.censor[i, analyte]),
+            "expected": n_digits(x.expected[i, element], 3), "low": n_digits(x.low[i, element], 3),
+            "high": n_digits(x.high[i, element], 3), "own_share": n_digits(x.own_share[i, element], 2),
+            "own_n": int(x.own_n[i, element]), "peers": int(x.peers[i, element]),
+            "z": n_digits(x.z[0, i, element], 3)}
+
+
+def _run_in_explains(a: Assessment, i: int, at: int) -> bool:
+    """Whether run-in accounts for a lens: only iron, copper, silicon and aluminium stand out, and they are falling from
+    charge to charge, or this is the first charge of a life. Judged by decay, not by what steady engines show (3.12)."""
+    if not a.e.places[i].run_in:
+        return False
+    out = [n for n, _ in lenses()[at].weights if a.x.z[0, i, n] >= STANDS_OUT]
+    return all(int(ELEMENTS[n]) in RUN_IN_METALS and falling(a.e, i, int(ELEMENTS[n])) is not False for n in out)
+
+
+def _lens_finding(a: Assessment, i: int, at: int) -> Finding:
+    one, levels = lenses()[at], a.lens_levels
+    level, why = int(levels.level[i, at]), str(levels.why[i, at])
+    if level > Level.WATCH and _run_in_explains(a, i, at):
+        level, why = int(Level.WATCH), "run_in"
+    numbers: dict[str, object] = {
+        "sd": n_digits(levels.score[i, at], 3), "look": LOOKS[int(levels.look[i, at])], "why": why,
+        "held": bool(levels.held[i, at])}
+    if not one.is_pattern:
+        element = one.weights[0][0]
+        return Finding("above_expected", one.channel, level, ANALYTES[ELEMENTS[element]].column, "PO", ORIGIN,
+                       numbers | expected_numbers(a, i, element))
+    elements = {SYMBOLS[n]: expected_numbers(a, i, n) for n, _ in one.weights if not np.isnan(a.x.z[0, i, n])}
+    return Finding("pattern", one.channel, level, None, "PO", ORIGIN,
+                   numbers | {"pattern": one.name, "elements": elements})
+
+
+def of_expectation(a: Assessment, i: int) -> Iterator[Finding]:
+    """One finding a lens that speaks up, but no element beside a pattern that already says as much of it."""
+    raised = [int(n) for n in np.flatnonzero(a.raised[i])]
+    levels, known = a.lens_levels, lenses()
+    # Of patterns in one channel the loudest speaks; the others would say the same of the same elements.
+    best: dict[str, int] = {}
+    for at in (n for n in raised if known[n].is_pattern):
+        channel = known[at].channel
+        if channel not in best or (levels.level[i, at], levels.score[i, at]) > (
+                levels.level[i, best[channel]], levels.score[i, best[channel]]):
+            best[channel] = at
+    said = {(n, int(levels.level[i, at])) for at in best.values() for n, _ in known[at].weights}
+    yield from (_lens_finding(a, i, at) for at in best.values())
+    for at in (n for n in raised if not known[n].is_pattern):
+        element, level = known[at].weights[0][0], int(levels.level[i, at])
+        if not any(n == element and told >= level for n, told in said):
+            yield _lens_finding(a, i, at)
+
+
+def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
+    """The finding of a reading that peers or the engine's own history raise by themselves."""
+    level = int(a.level[i, analyte])
+    own = a.own[1][i, analyte] >= level
+    z, mean, variance, n = (
+        (a.own[0], a.x.own_mean, a.x.own_variance, a.x.own_n) if own
+        else (a.of_peers[0], a.x.peer_mean, a.x.peer_variance, a.x.peers))
+    element = int(np.flatnonzero(analyte == ELEMENTS)[0])
+    half = 1.96 * np.sqrt(variance[i, element])
+    at = [n_digits(float(to_ppm(mean[i, element] + step, a.x.start[i, element], a.x.scale[i, element])), 3)
+          for step in (0.0, -half, half)]
+    kind = ANALYTES[analyte]
+    return Finding("above_own" if own else "above_peers", kind.channel, level, kind.column, "O" if own else "P",
+                   SCHOOL_ORIGIN, {"value": n_digits(a.e.fleet.value[i, analyte]), "expected": at[0], "low": at[1],
+                                   "high": at[2], "n": int(n[i, element]), "sd": n_digits(z[i, analyte], 3)})
+
+
+def of_readings(a: Assessment, i: int) -> Iterator[Finding]:
+    """The findings of single readings, by the school that the policy lets speak."""
+    e: Evaluation = a.e
+    if a.policies[i] in (DEFAULT, "fixed_only"):
+        yield from (limit_finding(e, i, int(n)) for n in np.flatnonzero(e.level[i] > 0))
+        return
+    for n in np.flatnonzero(a.level[i] > 0):
+        if e.level[i, n] >= a.level[i, n]:
+            found = limit_finding(e, i, int(n))
+            yield Finding(found.code, found.channel, min(found.level, int(a.level[i, n])), found.analyte, found.school,
+                          found.origin, found.numbers)
+        else:
+            yield _school_finding(a, i, int(n))
+

@@ -1,0 +1,209 @@
+"""From standardised readings to levels: single elements and patterns of elements, confirmed before they are Act.
+
+Thresholds start from JUDGEMENT and were tuned with `./keen bench detection` on seeds that are not reported.
+"""
+
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+from . import tables
+from .expectation import Expectation
+from .peers import SYMBOLS, place
+from .records import Floats
+
+CLIP_LOW, CLIP_HIGH = -1.5, 5.0  # what one element can add to a pattern (JUDGEMENT)
+CORRELATION = 0.15  # between elements: half of 0.3, R = ½ corr + ½ I of JUDGEMENT; 0.3 is our choice
+NEVER = -9.0
+
+
+@dataclass(frozen=True, slots=True)
+class Threshold:
+    """From how many sd on a lens speaks; (single element, pattern)."""
+
+    single: float
+    pattern: float
+
+    def at(self, is_pattern: NDArray[np.bool_]) -> Floats:
+        out: Floats = np.where(is_pattern, self.pattern, self.single)
+        return out
+
+
+WATCH = Threshold(3.1, 2.7)  # one sample, or several weighed together (JUDGEMENT 3.0 / 2.6; tuned)
+AGAIN = Threshold(2.0, 1.5)  # on two samples in a row, one of them at Watch: Act (JUDGEMENT 2.5 / 2.2; tuned)
+TOGETHER = Threshold(3.6, 3.2)  # two or three samples weighed together: Act (tuned)
+AT_ONCE = Threshold(4.5, 3.4)  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
+STILL = 1.0  # the newest sample must itself lie this far up, whatever came before it; our choice
+RISE_PENALTY = 0.5  # the rise within a charge is a second look at the same oil, so it must say more; our choice
+COMPANION = 1.3  # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
+TAKEN_ALONG = 1.0  # silicon alone may be sealant: aluminium, iron or chromium must come along; our choice
+CAUSE = 1.5  # where metal is at Act, dirt or coolant this far up is named as a cause beside it; our choice
+
+
+@dataclass(frozen=True, slots=True)
+class Lens:
+    """One way to look at a sample: an element, or a pattern of elements."""
+
+    name: str
+    channel: str
+    weights: tuple[tuple[int, float], ...]
+    bearings: tuple[str, ...] = ()
+    leads: tuple[int, ...] = ()
+
+    @property
+    def is_pattern(self) -> bool:
+        return len(self.weights) > 1
+
+
+@cache
+def lenses() -> tuple[Lens, ...]:
+    """Every element by itself, then the patterns of `tables/wear_patterns.csv`."""
+    channel = {"Si": "dirt", "Na": "coolant", "K": "coolant"}
+    single = [Lens(s, channel.get(s, "wear"), ((n, 1.0),)) for n, s in enumerate(SYMBOLS)]
+    patterns = []
+    for r in tables.read("wear_patterns"):
+        weights = tuple((place(s), float(w)) for s, w in (x.split("=") for x in r["weights"].split(";")))
+        patterns.append(Lens(r["pattern"], r["channel"], weights, tuple(r["bearings"].split()),
+                             tuple(place(s) for s in r["leads"].split(";") if s)))
+    return (*single, *patterns)
+
+
+def lens(name: str) -> int:
+    """Place of a lens in the arrays of `Levels`.
+
+    >>> lenses()[lens("dirt")].channel
+    'dirt'
+    """
+    return next(n for n, one in enumerate(lenses()) if one.name == name)
+
+
+def bearing_kind(words: str) -> str:
+    """The construction of a model's bearings, from the words of its register.
+
+    >>> bearing_kind("aluminium-tin bimetal"), bearing_kind("leaded tri-metal"), bearing_kind("")
+    ('aluminium', 'leaded', 'unknown')
+    """
+    said = words.lower().replace("lead-free", "leadfree").replace("lead free", "leadfree")
+    if any(w in said for w in ("leadfree", "bismuth", "polymer", "sputter")):
+        return "lead_free"
+    if "alumin" in said or "al-sn" in said:
+        return "aluminium"
+    return "leaded" if "lead" in said or "tri-metal" in said or "pb" in said else "unknown"
+
+
+def _seen_by(one: Lens, z: Floats, kinds: NDArray[np.str_]) -> Floats:
+    """How far a lens lies up, in sd, for z (…, samples, elements); NEVER where it cannot speak."""
+    at = [n for n, _ in one.weights]
+    if not one.is_pattern:
+        return np.nan_to_num(z[..., at[0]], nan=NEVER)
+    q = np.array([w for _, w in one.weights])
+    part = z[..., at]
+    there = ~np.isnan(part)
+    weight = np.where(there, q, 0.0)
+    # q'Rq with R = I + c (off the diagonal), over the elements that were measured.
+    norm = (1 - CORRELATION) * (weight**2).sum(-1) + CORRELATION * weight.sum(-1) ** 2
+    total = (weight * np.clip(np.nan_to_num(part), CLIP_LOW, CLIP_HIGH)).sum(-1)
+    with np.errstate(invalid="ignore", divide="ignore"):
+        out = np.where(there.sum(-1) >= 2, total / np.sqrt(norm), NEVER)
+    for lead in one.leads:
+        out = np.where(np.nan_to_num(z[..., lead], nan=NEVER) >= (COMPANION if len(one.leads) == 1 else STILL), out, NEVER)
+    if one.bearings:
+        out = np.where(np.isin(kinds, one.bearings), out, NEVER)
+    result: Floats = out
+    return result
+
+
+@dataclass(frozen=True)
+class Levels:
+    """What every lens says of every sample; (samples, lenses).
+
+    level : 0 Steady, 1 Watch, 2 Act, -1 cannot speak
+    score : sd above expectation of the look that speaks loudest; look : 0 the sample, 1 two together, 2 three together,
+    3 the rise since the sample before
+    why   : code of how Act was reached, "" otherwise (see REASONS); held : a Watch that stays one for want of company
+    """
+
+    level: NDArray[np.int8]
+    score: Floats
+    look: NDArray[np.int8]
+    why: NDArray[np.str_]
+    held: NDArray[np.bool_]
+
+
+REASONS = ("", "again", "together", "at_once", "cause")
+
+
+def _before(x: Floats, previous: NDArray[np.intp]) -> Floats:
+    """The rows of the sample before each sample; NEVER where there is none."""
+    out: Floats = np.where((previous >= 0)[:, None], x[previous], NEVER)
+    return out
+
+
+def persistent(now: Floats, previous: NDArray[np.intp], patterns: NDArray[np.bool_]) -> NDArray[np.int8]:
+    """Level of single looks: Watch from WATCH on, Act where it comes again. For the schools P and O by themselves."""
+    before, watch, again = _before(now, previous), WATCH.at(patterns), AGAIN.at(patterns)
+    act = (now >= again) & (before >= again) & ((now >= watch) | (before >= watch))
+    level = np.where(act, 2, np.where(now >= watch, 1, 0)).astype(np.int8)
+    level[now <= NEVER] = -1
+    return level
+
+
+def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_]) -> Levels:
+    """The level every lens gives every sample.
+
+    previous : row of the sample before in the same life, -1 where there is none
+    kinds    : construction of the bearings (see `bearing_kind`)
+    """
+    known = lenses()
+    patterns = np.array([one.is_pattern for one in known])
+    metal = np.array([one.channel == "wear" for one in known])
+    looks = np.stack([np.stack([_seen_by(one, z, kinds) for one in known], axis=-1)
+                      for z in (*x.z, x.rise_z)])  # (looks, samples, lenses)
+    looks[-1] = np.where(looks[-1] > NEVER, looks[-1] - RISE_PENALTY, NEVER)
+    now = np.maximum(looks[0], looks[-1])
+    together = looks[1:-1].max(axis=0)
+    before = _before(now, previous)
+    watch, again = WATCH.at(patterns), AGAIN.at(patterns)
+    raised = (now >= watch) | ((together >= watch) & (now >= STILL))
+    by_again = (now >= again) & (before >= again) & ((now >= watch) | (before >= watch))
+    by_together = (together >= TOGETHER.at(patterns)) & (now >= STILL)
+    by_once = (now >= AT_ONCE.at(patterns)) & metal
+    act = by_again | by_together | by_once
+    lonely = act & ~_accompanied(looks)
+    act &= ~lonely
+    why = np.where(~act, "", np.where(by_together, "together", np.where(by_again, "again", "at_once")))
+    level = np.where(act, 2, np.where(raised, 1, 0)).astype(np.int8)
+    level[now <= NEVER] = -1
+    _name_causes(level, why, looks, metal)
+    return Levels(level, looks.max(axis=0), _loudest(looks), why, lonely)
+
+
+def _loudest(looks: Floats) -> NDArray[np.int8]:
+    out: NDArray[np.int8] = looks.argmax(axis=0).astype(np.int8)
+    return out
+
+
+def _accompanied(looks: Floats) -> NDArray[np.bool_]:
+    """Where a lens has the company it needs before it may be Act: copper tin or lead, silicon a metal it wears."""
+    out = np.ones(looks.shape[1:], dtype=np.bool_)
+    lately = looks[:2].max(axis=0)
+    bearing = np.maximum(lately[:, lens("Sn")], lately[:, lens("Pb")]) >= COMPANION
+    worn = np.maximum.reduce([lately[:, lens(s)] for s in ("Al", "Fe", "Cr")]) >= TAKEN_ALONG
+    for name in ("Cu", "bearing", "bronze"):
+        out[:, lens(name)] = bearing
+    for name in ("Si", "dirt"):
+        out[:, lens(name)] = worn
+    return out
+
+
+def _name_causes(level: NDArray[np.int8], why: NDArray[np.str_], looks: Floats, metal: NDArray[np.bool_]) -> None:
+    """Dirt and coolant wear metals: where metal is at Act and they are up too, they are named, not only the damage."""
+    up = (level[:, metal] == 2).any(axis=1)
+    best = looks[:-1].max(axis=0)
+    for name in ("Si", "coolant"):
+        at = lens(name)
+        here = up & (best[:, at] >= CAUSE) & (level[:, at] < 2)
+        level[here, at] = 2
+        why[here, at] = "cause"

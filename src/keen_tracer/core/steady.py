@@ -1,0 +1,57 @@
+"""What engines tell their peers: steady histories, changes of laboratory, seasons. Read when peers are published."""
+
+import numpy as np
+
+from .evaluate import Evaluation
+from .expectation import given_of, sigma, walk_order
+from .peers import NOTHING_PUBLISHED, SPREAD, Member, started_log
+from .records import Floats
+
+
+def _switches(rows: list[int], e: Evaluation, y: Floats) -> tuple[tuple[str, str, Floats], ...]:
+    """Changes of laboratory inside a life: what the (up to) three samples after read above the three before."""
+    out = []
+    for k in range(1, len(rows)):
+        p, q = e.places[rows[k - 1]], e.places[rows[k]]
+        a, b = p.sample.laboratory, q.sample.laboratory
+        if not a or not b or a == b or p.moment.life != q.moment.life or p.run_in or q.run_in:
+            continue
+        then = [r for r in rows[max(k - 3, 0):k] if e.places[r].sample.laboratory == a]
+        now = [r for r in rows[k:k + 3] if e.places[r].sample.laboratory == b]
+        out.append((a, b, _median(y[now]) - _median(y[then])))
+    return tuple(out)
+
+
+def _median(x: Floats) -> Floats:
+    """Median of every column, NaN where a column holds nothing."""
+    out = np.full(x.shape[1], np.nan)
+    there = ~np.isnan(x).all(axis=0)
+    if there.any():
+        out[there] = np.nanmedian(x[:, there], axis=0)
+    return out
+
+
+def members(e: Evaluation) -> list[Member]:
+    """What each engine of an evaluation tells its peers, from its steady samples. Medians, so that a fault still
+    unknown does not become a habit of the fleet."""
+    given = given_of(e, NOTHING_PUBLISHED)
+    steady = np.where(given.learn[:, None], given.y - given.shift, np.nan)
+    out = []
+    for rows in walk_order(e.places):
+        life = e.places[rows[-1]].moment.life
+        kept = [r for r in rows if e.places[r].moment.life == life]
+        y, engine = steady[kept], e.places[rows[0]].engine
+        if np.isnan(y).all():
+            continue
+        mean = _median(y)
+        at = given.start[kept] + np.maximum(np.exp(mean) - started_log(), 0) / given.noise_scale[kept][:, None]
+        noise2 = (sigma(at) * given.noise_scale[kept][:, None] / np.exp(mean)) ** 2
+        charge = np.array([e.places[r].moment.charge for r in kept])
+        charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
+        residual = y - mean
+        out.append(Member(
+            engine.code, engine.model, engine.engine_class, mean, np.sum(~np.isnan(y), axis=0).astype(float), charges,
+            residual, residual / np.sqrt(np.maximum(SPREAD**2, noise2)),
+            np.array([(e.places[r].moment.row.on.month % 12) // 3 for r in kept], dtype=np.int8),
+            _switches(kept, e, steady)))
+    return out

@@ -1,0 +1,155 @@
+"""Counting what a rule makes of invented fleets: faults caught, in time, in the right channel; false Act and Watch."""
+
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..core.analytes import ANALYTES, CHANNELS
+from ..core.evaluate import evaluate
+from ..core.judge import judge
+from ..core.limits import default_limits
+from ..core.peers import NOTHING_PUBLISHED, peer_set
+from ..core.policy import Policies
+from ..core.records import Fleet, Floats
+from ..core.steady import members
+from .simulate import CLASSES, Scenario, Truth, fleet, grid
+
+PER_FLEET = 60
+# A rule turns a fleet into (samples, channels) levels, -1 where it says nothing.
+Rule = Callable[[Fleet], NDArray[np.int8]]
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """What one rule made of one engine. `left`: share of the way from onset to failure that was left at the first Act."""
+
+    truth: Truth
+    healthy: int
+    false_act: int
+    false_watch: int
+    caught: bool
+    right: bool
+    left: float
+
+
+def expectation_rule(f: Fleet) -> NDArray[np.int8]:
+    """The program's default policy, with peers published from the same fleet."""
+    limits = default_limits()
+    peers = peer_set("bench", members(evaluate(f, limits)))
+    return _channels([v.channels for v in judge(f, limits, peers)])
+
+
+def without_peers_rule(f: Fleet) -> NDArray[np.int8]:
+    """The program's default policy before any peers are published."""
+    return _channels([v.channels for v in judge(f, default_limits(), NOTHING_PUBLISHED)])
+
+
+def fixed_rule(f: Fleet) -> NDArray[np.int8]:
+    """Fixed limits alone, as the program applies them."""
+    policies = Policies(classes=dict.fromkeys(CLASSES, "fixed_only"))
+    return _channels([v.channels for v in judge(f, default_limits(), NOTHING_PUBLISHED, policies)])
+
+
+def concentration_rule(f: Fleet) -> NDArray[np.int8]:
+    """Comparison: fixed limits held against concentrations as read, whatever the hours on the oil."""
+    limits = default_limits()
+    out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
+    row = 0
+    for history in f.histories:
+        at = limits.for_engine(history.engine).at
+        for _ in (x for x in history.log if x.sample):
+            for a in ANALYTES:
+                if not a.channel:
+                    continue
+                watch, act = np.fmin.reduce(at[:2, :, a.index], axis=0)  # conc, else rise taken as it stands
+                value = f.value[row, a.index]
+                level = 2 if value >= act else 1 if value >= watch else 0
+                out[row, CHANNELS.index(a.channel)] = max(out[row, CHANNELS.index(a.channel)], level)
+            row += 1
+    return out
+
+
+def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
+    """Comparison: a concentration over its own engine's mean so far by 3 s is Act, by 2 s Watch; from 4 samples on."""
+    out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
+    elements = [a for a in ANALYTES if a.kind == "wear" or a.symbol in ("Si", "Na", "K", "Fuel")]
+    for rows in _rows(f):
+        for k in range(4, len(rows)):
+            before = f.value[rows[:k]]
+            for a in elements:
+                x = before[:, a.index]
+                x = x[~np.isnan(x)]
+                if len(x) < 4:
+                    continue
+                s = (f.value[rows[k], a.index] - x.mean()) / max(x.std(ddof=1), 1e-9)
+                c = CHANNELS.index(a.channel)
+                out[rows[k], c] = max(out[rows[k], c], 2 if s >= 3 else 1 if s >= 2 else 0)
+    return out
+
+
+RULES: dict[str, Rule] = {
+    "expectation and fixed limits": expectation_rule, "the same, no peers published": without_peers_rule,
+    "fixed limits, on rates": fixed_rule, "fixed limits, on concentrations": concentration_rule,
+    "own mean + 3 s": three_sigma_rule}
+
+
+def _channels(found: Iterable[tuple[int | None, ...]]) -> NDArray[np.int8]:
+    return np.array([[-1 if c is None else c for c in v] for v in found], dtype=np.int8)
+
+
+def _rows(f: Fleet) -> Iterator[list[int]]:
+    for history in f.histories:
+        yield [x.sample.row for x in sorted((x for x in history.log if x.sample), key=lambda x: x.dial or 0.0) if x.sample]
+
+
+def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
+    """What a rule made of every engine of a fleet."""
+    level, out = rule(f), []
+    meters = {x.sample.row: x.dial or 0.0 for h in f.histories for x in h.log if x.sample}
+    for rows, truth in zip(_rows(f), truths, strict=True):
+        at = np.array([meters[r] for r in rows])
+        top = level[rows].max(axis=1)
+        healthy = at < truth.onset if truth.faulty else np.ones(len(at), dtype=np.bool_)
+        hits = [n for n in np.flatnonzero(~healthy) if top[n] >= 2]
+        right, left = False, float("nan")
+        if hits:
+            right = bool(level[rows[hits[0]], CHANNELS.index(truth.channel)] >= 2)
+            left = (truth.failure - at[hits[0]]) / (truth.failure - truth.onset)
+        out.append(Case(truth, int(healthy.sum()), int((top[healthy] >= 2).sum()), int((top[healthy] == 1).sum()),
+                        bool(hits), right, left))
+    return out
+
+
+def fleets(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
+    """The grid, each scenario about `share` of its repeats, shuffled into fleets of `PER_FLEET` engines."""
+    rng = np.random.default_rng(seed)
+    every: list[Scenario] = [s for s in grid() for _ in range(max(1, round(s.repeats * share)))]
+    mixed = [every[i] for i in rng.permutation(len(every))]
+    for n in range(0, len(mixed), PER_FLEET):
+        yield fleet(mixed[n:n + PER_FLEET], seed * 10_000 + n)
+
+
+def wilson(k: int, n: int) -> tuple[float, float, float]:
+    """(share, low, high) in percent, 95 %. Source: Wilson's score interval, NIST/SEMATECH e-Handbook 7.2.4.1.
+
+    >>> [round(x, 1) for x in wilson(4, 20)]
+    [20.0, 8.1, 41.6]
+    """
+    if not n:
+        return float("nan"), float("nan"), float("nan")
+    z, p = 1.96, k / n
+    middle = (p + z * z / (2 * n)) / (1 + z * z / n)
+    half = z * np.sqrt(p * (1 - p) / n + z * z / (4 * n * n)) / (1 + z * z / n)
+    return 100 * p, 100 * float(middle - half), 100 * float(middle + half)
+
+
+def median_interval(x: Floats) -> tuple[float, float, float]:
+    """(median, low, high), 95 % by order statistics."""
+    x = np.sort(x[~np.isnan(x)])
+    if not len(x):
+        return float("nan"), float("nan"), float("nan")
+    half = 0.98 * np.sqrt(len(x))
+    low, high = int(max(len(x) / 2 - half, 0)), int(min(len(x) / 2 + half, len(x) - 1))
+    return float(np.median(x)), float(x[low]), float(x[high])

@@ -1,0 +1,40 @@
+"""What engines are judged by: the versions of limits and peers in force, and the chosen policies."""
+
+from dataclasses import dataclass, replace
+
+from ..core.assess import Assessment, assess
+from ..core.limits import LimitSet
+from ..core.peers import PeerSet
+from ..core.policy import Policies
+from ..core.records import Fleet
+from ..storage.db import Connection
+from ..storage.peers import peers_in_force, policies_in_force, with_means
+from ..storage.records import limits_in_force
+
+
+@dataclass(frozen=True)
+class Standards:
+    """One state of everything that is published."""
+
+    limits_id: int
+    limits: LimitSet
+    peers_id: int | None
+    peers: PeerSet
+    policies: Policies
+
+    def assess(self, c: Connection, fleet: Fleet) -> Assessment:
+        """A fleet by these standards; the means of its engines are fetched, so that none is its own peer."""
+        codes = [h.engine.code for h in fleet.histories]
+        peers = self.peers if self.peers_id is None else with_means(c, self.peers_id, self.peers, codes)
+        return assess(fleet, self.limits, peers, self.policies)
+
+
+def standards(c: Connection) -> Standards | None:
+    """What is in force now; None before any limits are published."""
+    limits = limits_in_force(c)
+    return Standards(*limits, *peers_in_force(c), policies_in_force(c)) if limits else None
+
+
+def with_peers(held: Standards, peers: PeerSet) -> Standards:
+    """The same with a version of peers that is not published; it carries the means of all engines itself."""
+    return replace(held, peers_id=None, peers=peers)
