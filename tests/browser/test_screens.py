@@ -151,7 +151,7 @@ def test_an_evidence_chip_lights_its_ladder_and_a_figure_opens(still, visit) -> 
 
 def test_a_school_that_cannot_speak_says_so(still, visit) -> None:
     page = visit(still, "/judge")
-    expect(page.get_by_role("main")).to_contain_text("P peers, O own: kept for the next step, not computed")
+    expect(page.get_by_role("main")).to_contain_text("P peers · O own, each by itself")
 
 
 def test_the_program_is_of_no_use_without_a_name_but_shows_everything(still, visit) -> None:

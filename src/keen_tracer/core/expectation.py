@@ -354,9 +354,15 @@ def _rise_z(e: Evaluation, rows: NDArray[np.intp], before: list[Place | None], m
 
 
 def to_ppm(y: Floats, start: Floats, scale: Floats) -> Floats:
-    """Concentration of a y: `start` without wear, `scale` T_nom / gain."""
+    """Concentration of a y, one column an element: `start` without wear, `scale` T_nom / gain."""
     out: Floats = np.maximum(start + np.maximum(np.exp(y) - started_log(), 0.0) / scale, 0.0)
     return out
+
+
+def element_ppm(x: Expectation, i: int, element: int, y: float) -> float:
+    """Concentration [ppm] of a y of one element at sample `i`; NaN where there is no rate."""
+    rise = max(float(np.exp(y)) - float(started_log()[element]), 0.0)
+    return max(float(x.start[i, element]) + rise / float(x.scale[i, element]), 0.0)
 
 
 def _in_ppm(given: Given, out: dict[str, Floats]) -> dict[str, Floats]:

@@ -7,7 +7,7 @@ import numpy as np
 from .analytes import ANALYTES
 from .assess import Assessment
 from .evaluate import Evaluation
-from .expectation import to_ppm
+from .expectation import element_ppm
 from .findings import RUN_IN_METALS, falling, limit_finding, n_digits
 from .patterns import lenses
 from .peers import ELEMENTS, SYMBOLS
@@ -84,8 +84,7 @@ def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
         else (a.of_peers[0], a.x.peer_mean, a.x.peer_variance, a.x.peers))
     element = int(np.flatnonzero(analyte == ELEMENTS)[0])
     half = 1.96 * np.sqrt(variance[i, element])
-    at = [n_digits(float(to_ppm(mean[i, element] + step, a.x.start[i, element], a.x.scale[i, element])), 3)
-          for step in (0.0, -half, half)]
+    at = [n_digits(element_ppm(a.x, i, element, mean[i, element] + step), 3) for step in (0.0, -half, half)]
     kind = ANALYTES[analyte]
     return Finding("above_own" if own else "above_peers", kind.channel, level, kind.column, "O" if own else "P",
                    SCHOOL_ORIGIN, {"value": n_digits(a.e.fleet.value[i, analyte]), "expected": at[0], "low": at[1],

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .assess import ENOUGH_OWN, Assessment
-from .expectation import to_ppm
+from .expectation import element_ppm
 from .patterns import AT_ONCE, WATCH
 from .peers import ELEMENTS, ENOUGH_PEERS
 
@@ -35,7 +35,7 @@ class Expected:
     own_share: float
     own_n: int
     peers: int
-    sd: float
+    sd: float | None
 
 
 def _finite(x: float) -> float | None:
@@ -49,7 +49,7 @@ def expected(a: Assessment, i: int, analyte: int) -> Expected | None:
         return None
     x, e = a.x, int(at[0])
     return Expected(float(x.expected[i, e]), float(x.low[i, e]), float(x.high[i, e]), float(x.own_share[i, e]),
-                    int(x.own_n[i, e]), int(x.peers[i, e]), float(x.z[0, i, e]))
+                    int(x.own_n[i, e]), int(x.peers[i, e]), _finite(x.z[0, i, e]))
 
 
 def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
@@ -59,14 +59,13 @@ def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
         return (School("P", None, 0, None, None, "no peers are kept of it"),
                 School("O", None, 0, None, None, "no history is kept of it"))
     e, x = int(at[0]), a.x
-    scale = x.start[i, e], x.scale[i, e]
 
     def one(letter: str, n: int, need: int, what: str, level: int, mean: float, variance: float) -> School:
         if n < need:
             return School(letter, None, n, None, None, f"{what} {n}, need {need}")
         if level < 0:
             return School(letter, None, n, None, None, "no rate at these hours")
-        watch, act = (_finite(float(to_ppm(mean + k * np.sqrt(variance), *scale))) for k in (WATCH.single, AT_ONCE.single))
+        watch, act = (_finite(element_ppm(x, i, e, mean + k * np.sqrt(variance))) for k in (WATCH.single, AT_ONCE.single))
         return School(letter, level, n, watch, act, "")
 
     return (one("P", int(x.peers[i, e]), ENOUGH_PEERS, "peers", int(a.of_peers[1][i, analyte]), x.peer_mean[i, e],

@@ -79,5 +79,5 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
         Step("How far off", "z = (y − µ) / √(spread² + doubt²)",
              {"spread² + doubt²": _n(x.variance[i, k]), "assumed spread": SPREAD, "weight of the class's spread [samples]":
               PRIOR_SAMPLES, f"95 % [{unit}]": [round(found.low, 2), round(found.high, 2)]},
-             _n(found.sd), "standard deviations", "spread as seen in the class and the engine; thresholds our choice"),
+             found.sd, "standard deviations", "spread as seen in the class and the engine; thresholds our choice"),
     ]

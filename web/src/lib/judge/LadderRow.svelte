@@ -224,6 +224,8 @@
   }
   .expected {
     color: var(--due);
+    white-space: nowrap;
+    font-size: 12px;
   }
   .axis {
     display: block;

@@ -34,7 +34,7 @@
       <div class="head">
         <h2>{word(g.channel)}</h2>
         {#if n === 0}<span class="muted key"
-            >F fixed · P peers, O own: kept for the next step, not computed</span
+            >F fixed · P peers · O own, each by itself; the bar below is what both together expected</span
           >{/if}
         <span class="muted cols"><span class="figure">F P O</span> <span>{per}</span></span>
         {#if g.channel}<Stick level={g.level} height={18} />{/if}

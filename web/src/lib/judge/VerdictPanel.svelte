@@ -90,7 +90,11 @@
       </div>
     {/if}
     <p class="muted remark">Would change this: {v.would_change}</p>
-    <p class="muted small">Policy {v.policy} · rules {v.rules} · limits {v.limits}</p>
+    <p class="muted small">
+      Policy {v.policy} · rules {v.rules} · limits {v.limits}{v.peers
+        ? ` · ${v.peers}`
+        : ' · no peers published'}
+    </p>
   {:else}
     <p>No verdict yet: no figures have come in that a limit could be held against.</p>
   {/if}
