@@ -8,6 +8,7 @@ from .analytes import ANALYTES
 from .assess import Assessment
 from .evaluate import Evaluation
 from .expectation import element_ppm
+from .explain import is_sealant
 from .findings import RUN_IN_METALS, falling, limit_finding, n_digits
 from .patterns import lenses
 from .peers import ELEMENTS, SYMBOLS
@@ -44,6 +45,8 @@ def _lens_finding(a: Assessment, i: int, at: int) -> Finding:
     level, why = int(levels.level[i, at]), str(levels.why[i, at])
     if level > Level.WATCH and _run_in_explains(a, i, at):
         level, why = int(Level.WATCH), "run_in"
+    elif level > Level.WATCH and one.name in ("Si", "dirt") and is_sealant(a, i):
+        level, why = int(Level.WATCH), "sealant"
     numbers: dict[str, object] = {
         "sd": n_digits(levels.score[i, at], 3), "look": LOOKS[int(levels.look[i, at])], "why": why,
         "held": bool(levels.held[i, at])}

@@ -12,6 +12,7 @@ PATTERN_WORDS = {
     "coolant": "Coolant's sodium and potassium together"}
 _HOW = {"again": "The sample before said it too.", "together": "The last samples together are far above expectation.",
         "at_once": "Far above anything this engine's history or its peers explain; resample before anything is opened.",
+        "sealant": "No aluminium and no wear comes with it: sealant, antifoam or siloxane rather than dust.",
         "run_in": "Run-in: it has to fall from charge to charge, and is at Watch as long as it does.",
         "cause": "Named because metal is at Act at the same time."}
 _HELD = {"Cu": "Copper without tin or lead may come from a cooler: it stays at Watch until bearing metal comes along.",

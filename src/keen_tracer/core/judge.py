@@ -10,6 +10,7 @@ from .analytes import ANALYTES, BY_COLUMN, CHANNELS
 from .assess import Assessment, assess
 from .evaluate import Evaluation
 from .expected_findings import of_expectation, of_readings
+from .explain import explanations, worth_explaining
 from .findings import GLYCOL, Marks, combinations, hard_stops, marks, remarks, run_in, thickness
 from .limits import LimitSet
 from .peers import NOTHING_PUBLISHED, PeerSet
@@ -67,7 +68,7 @@ def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) 
     context = (RULES_VERSION, a.policies[i], g.bearing_type, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades,
                g.fuel, sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p), p.hours_origin, p.run_in,
                p.run_in_charges, p.smoke, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
-               p.sample.oil_change_dial, p.moment.row.dial, p.before_here,
+               p.sample.oil_change_dial, p.moment.row.dial, p.before_here, g.coolant, e.fleet.coolants.get(g.coolant),
                p.sample.smell,
                [(f.kind, f.part, sorted(f.details.items()), f.on.isoformat(), f.dial, f.note) for f in p.facts])
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
@@ -117,12 +118,14 @@ def _actions(e: Evaluation, i: int, level: int, findings: list[Finding]) -> tupl
     return [], "runs", None
 
 
-def findings_of(a: Assessment, i: int, known: Marks) -> list[Finding]:
+def findings_of(a: Assessment, i: int, known: Marks, explain: bool) -> list[Finding]:
     """Every finding of sample `i`, worst first, each cause once."""
     e = a.e
     out = [run_in(e, i, f, BY_COLUMN[f.analyte].index) for f in of_readings(a, i)
            if f.analyte and BY_COLUMN[f.analyte].index != GLYCOL]
     out += of_expectation(a, i)
+    if explain:
+        out += explanations(a, i)
     out += thickness(e, i)
     if known.combination[i]:
         out += combinations(e, i)
@@ -134,11 +137,11 @@ def findings_of(a: Assessment, i: int, known: Marks) -> list[Finding]:
 def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     """Verdicts of the chosen rows of an assessment (all by default)."""
     e = a.e
-    prints, expected, known_marks = _row_bytes(e), _expected_bytes(a), marks(e)
+    prints, expected, known_marks, explain = _row_bytes(e), _expected_bytes(a), marks(e), worth_explaining(a)
     measured = ((e.level >= 0) | (a.level >= 0) | a.compared | known_marks.by_rule) @ _CHANNEL_COLUMNS
     out = []
     for i in range(len(e.places)) if rows is None else rows:
-        findings = findings_of(a, i, known_marks)
+        findings = findings_of(a, i, known_marks, bool(explain[i]))
         channels = channel_levels(measured[i], findings)
         known = [c for c in channels if c is not None]
         level = max(known) if known else None

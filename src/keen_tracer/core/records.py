@@ -68,6 +68,7 @@ class Engine:
     in_service_on: date | None = None
     model: str = ""
     bearing_type: str = ""
+    coolant: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,6 +124,14 @@ class History:
 Floats = NDArray[np.float64]
 
 
+@dataclass(frozen=True, slots=True)
+class Coolant:
+    """What a coolant brings along [mg/kg]; None where it is not known."""
+
+    na: float | None
+    k: float | None
+
+
 @dataclass(frozen=True)
 class Fleet:
     """One engine or many, with the readings of all their samples as arrays.
@@ -130,9 +139,11 @@ class Fleet:
     value  : (samples, analytes) readings in each analyte's unit; NaN where not measured or without a number
     censor : (samples, analytes) values of `Censor`; -1 where not measured
     fresh  : oil key "oil|grade|batch" → (analytes,) fresh-oil reference, NaN where not known
+    coolants : name → what it brings along
     """
 
     histories: tuple[History, ...]
     value: Floats
     censor: NDArray[np.int8]
     fresh: dict[str, Floats] = field(default_factory=dict)
+    coolants: Mapping[str, Coolant] = field(default_factory=dict)

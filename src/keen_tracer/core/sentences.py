@@ -5,6 +5,8 @@ from typing import Any
 
 from .analytes import BY_COLUMN, BY_SYMBOL
 from .expected_words import WORDS as EXPECTED_WORDS
+from .explain_words import WORDS as EXPLAINED
+from .explain_words import explanation
 from .field_checks import result
 from .values import number_text
 
@@ -175,6 +177,8 @@ def sentence(f: dict[str, Any]) -> str:
         return _checked(f["numbers"])
     if code in _REMARKS:
         return _REMARKS[code]
+    if code in EXPLAINED:
+        return explanation(f)
     if code in EXPECTED_WORDS:
         return EXPECTED_WORDS[code](f)
     if combined := _combined(f):

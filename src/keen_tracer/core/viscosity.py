@@ -61,7 +61,14 @@ def _z(nu: float) -> float:
     return nu + 0.7 + math.exp(-1.47 - 1.84 * nu - 0.51 * nu * nu)
 
 
-def _double_log(nu: float) -> float:
+def walther(nu: float) -> float:
+    """log10 log10 Z of a kinematic viscosity [mm²/s], above 0: the scale on which oils blend and cool in straight lines.
+
+    Source: ASTM D341, Z = nu + 0.7 + exp(-1.47 - 1.84 nu - 0.51 nu²).
+
+    >>> round(walther(14.5), 4)
+    0.0726
+    """
     return math.log10(math.log10(_z(nu)))
 
 
@@ -78,7 +85,7 @@ def viscosity_at(t_c: float, kv40_mm2_s: float, kv100_mm2_s: float) -> float:
         raise OutOfRange("KV100", kv100_mm2_s, 2, kv40_mm2_s, "mm²/s")
     if not -40 <= t_c <= 150:
         raise OutOfRange("temperature", t_c, -40, 150, "°C")
-    w40, w100 = _double_log(kv40_mm2_s), _double_log(kv100_mm2_s)
+    w40, w100 = walther(kv40_mm2_s), walther(kv100_mm2_s)
     l40, l100, lt = (math.log10(t + 273.15) for t in (40.0, 100.0, t_c))
     z = 10 ** 10 ** (w40 + (w100 - w40) * (lt - l40) / (l100 - l40))
     y = z - 0.7

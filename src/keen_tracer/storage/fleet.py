@@ -10,7 +10,7 @@ from psycopg.rows import dict_row
 
 from ..core.analytes import BY_CODE, N
 from ..core.due import TIGHTENED, Plan
-from ..core.records import DEFAULT_CARRY_OVER, Engine, Fleet, Floats, History, LogRow, Sample, nominal_drain
+from ..core.records import DEFAULT_CARRY_OVER, Coolant, Engine, Fleet, Floats, History, LogRow, Sample, nominal_drain
 from .sql import query
 
 _CODE_INDEX = np.full(max(BY_CODE) + 1, -1, dtype=np.intp)
@@ -40,7 +40,8 @@ def _engine(row: dict[str, Any]) -> Engine:
         DEFAULT_CARRY_OVER if row["carry_over_frac"] is None else row["carry_over_frac"],
         tuple(row["allowed_grades"]), row["fuel"], frozenset(row["features"]),
         row["nominal_drain_meter"] or nominal_drain(row["engine_class"], row["meter_unit"]),
-        row["interval_meter"], row["interval_days"], row["in_service_on"], row["model"], row["bearing_type"])
+        row["interval_meter"], row["interval_days"], row["in_service_on"], row["model"], row["bearing_type"],
+        row["coolant"])
 
 
 def _oil_key(oil: str | None, grade: str | None, batch: str | None) -> str | None:
@@ -115,7 +116,8 @@ def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] 
     plans: dict[int, tuple[Plan, ...]] = {}
     for engine, kind, every, method in c.execute(query("plans_of_engines"), {"ids": engine_ids}):
         plans[engine] = (*plans.get(engine, ()), Plan(kind, every, method))
-    return Loaded(Fleet(histories, value, censor, known), engines, sample_ids, plans, _tightened(c))
+    coolants = {name: Coolant(na, k) for name, na, k in c.execute(query("coolant_markers"))}
+    return Loaded(Fleet(histories, value, censor, known, coolants), engines, sample_ids, plans, _tightened(c))
 
 
 def batches(c: psycopg.Connection, engine_ids: list[int], samples: int = 6000) -> Iterator[list[int]]:

@@ -75,3 +75,7 @@ select count(*) from engine;
 -- name: depot_codes
 -- Depots in walking order.
 select code from depot order by walking_order nulls last, code;
+
+-- name: coolant_markers
+-- Sodium and potassium of every coolant.
+select code, na_mg_kg, k_mg_kg from coolant;

@@ -1,0 +1,206 @@
+"""What contamination and viscosity mean together: each explanation with its numbers, for and against (DOMAIN 3.8, 3.9).
+
+Explanations are findings. Most have level 0: they say what raised readings come from, or that two tests disagree.
+"""
+
+from collections.abc import Iterator
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .analytes import idx
+from .assess import Assessment
+from .contamination import (
+    LEAST_SILICON,
+    SHEAR,
+    DustRatio,
+    coolant_litres,
+    dust_ratio,
+    fuel_from_viscosity,
+    fuel_kind,
+    with_dust,
+)
+from .findings import n_digits
+from .peers import place as element_place
+from .precision import standard_deviation
+from .values import ABOVE, EXACT, POSITIVE
+from .verdict import Finding, Level
+
+ORIGIN = "common practice"
+FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
+STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
+FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
+AGREE = 2.5  # litres by sodium and by potassium may differ by this factor; our choice
+THICKER, THINNER = 1.08, 0.92  # of fresh oil: worth a word; our choice
+OXIDISED, SOOTY = 10.0, 2.0  # rise A/cm, %: enough to thicken; our choice
+MEASURED_MORE = 1.0  # % by which measured fuel must exceed what the viscosity allows; our choice
+
+
+class Seen:
+    """One sample's figures as the explanations ask for them. `up` and `usual` are three-valued by way of both."""
+
+    def __init__(self, a: Assessment, i: int):
+        self.a, self.i, self.e = a, i, a.e
+        self.place = a.e.places[i]
+
+    def exact(self, symbol: str) -> float:
+        """A reading as a number; NaN where it is none."""
+        n = idx(symbol)
+        known = self.e.fleet.censor[self.i, n] in (EXACT, ABOVE)
+        return float(self.e.fleet.value[self.i, n]) if known else float("nan")
+
+    def rise(self, symbol: str) -> float:
+        """Above fresh oil; NaN where either is not known."""
+        n = idx(symbol)
+        return float(self.e.middle[self.i, n] - self.e.fresh[self.i, n])
+
+    def sd(self, symbol: str) -> float:
+        return float(standard_deviation(self.e.middle[self.i])[idx(symbol)])
+
+    def z(self, symbol: str) -> float:
+        """Above expectation in sd: the sample or the last two together; NaN where nothing was expected."""
+        z = self.a.x.z[:2, self.i, element_place(symbol)]
+        return float(np.nanmax(z)) if np.isfinite(z).any() else float("nan")
+
+    def up(self, symbol: str) -> bool:
+        """Above expectation, or at a fixed limit."""
+        return self.z(symbol) >= STANDS_OUT or self.e.level[self.i, idx(symbol)] >= Level.WATCH
+
+    def usual(self, symbol: str) -> bool:
+        """Measured and where it was expected."""
+        return self.z(symbol) < AS_USUAL and self.e.level[self.i, idx(symbol)] < Level.WATCH
+
+    def found(self, symbol: str) -> bool:
+        """Reported as present, or above zero."""
+        n = idx(symbol)
+        return bool(self.e.fleet.censor[self.i, n] == POSITIVE or self.exact(symbol) > 0)
+
+
+def dirt_ratio(a: Assessment, i: int) -> DustRatio | None:
+    """The dust ratio of a sample; None without silicon and aluminium."""
+    s = Seen(a, i)
+    if not (np.isfinite(s.rise("Si")) and np.isfinite(s.rise("Al"))):
+        return None
+    return dust_ratio(s.rise("Si"), s.sd("Si"), max(s.rise("Al"), 0.0), s.sd("Al"))
+
+
+def _said(code: str, channel: str, level: int = 0, analyte: str | None = None, **numbers: object) -> Finding:
+    return Finding(code, channel, level, analyte, "X", ORIGIN, numbers)
+
+
+def _dirt(s: Seen) -> Iterator[Finding]:
+    if not s.up("Si") or not s.rise("Si") >= LEAST_SILICON:
+        return
+    ratio = dirt_ratio(s.a, s.i)
+    if ratio is None:
+        return
+    word = "siloxane" if ratio.word == "sealant" and s.place.engine.engine_class == "gas" else ratio.word
+    wears = [m for m in ("Fe", "Cr", "Al") if s.up(m)]
+    yield _said("dust_ratio", "dirt", analyte="Si_ppm", word=word, ratio=n_digits(ratio.ratio or np.nan, 2),
+                low=n_digits(ratio.low, 2), high=n_digits(ratio.high, 2), wears=wears)
+
+
+def _coolant(s: Seen) -> Iterator[Finding]:
+    na, k = s.up("Na"), s.up("K")
+    if not (na or k):
+        return
+    silicon = max(s.rise("Si"), 0.0) if np.isfinite(s.rise("Si")) else 0.0
+    rise_k = max(s.rise("K") - with_dust(silicon, "K")[1], 0.0)
+    rise_na = max(s.rise("Na") - with_dust(silicon, "Na")[1], 0.0)
+    aluminium = s.rise("Al")
+    if k and not na and s.place.run_in and aluminium > 0 and FLUX[0] <= s.rise("K") / aluminium <= FLUX[1]:
+        yield _said("brazing_flux", "coolant", analyte="K_ppm", ratio=n_digits(s.rise("K") / aluminium, 2))
+        return
+    if na and not k and s.usual("K") and not s.found("Water") and not s.found("Glycol"):
+        yield _said("sodium_alone", "coolant", analyte="Na_ppm", rise=n_digits(s.rise("Na"), 3))
+        return
+    held = s.a.e.fleet.coolants.get(s.place.engine.coolant)
+    oil = s.place.engine.oil_total_l or 0.0
+    by = {}
+    if held is not None and oil > 0:
+        by = {m: coolant_litres(rise, oil, share) for m, rise, share in (("K", rise_k, held.k), ("Na", rise_na, held.na))
+              if share and np.isfinite(rise)}
+    agree = len(by) == 2 and max(by.values()) <= AGREE * max(min(by.values()), 1e-9)
+    metal = [m for m in ("Pb", "Sn", "Cu") if s.up(m)]
+    yield _said("coolant_in", "coolant", litres={m: n_digits(x, 2) for m, x in by.items()}, agree=agree,
+                water=s.found("Water"), glycol=s.found("Glycol"), both=na and k, metal=metal)
+
+
+def _viscosity(s: Seen) -> Iterator[Finding]:
+    kv, fresh = s.exact("KV100"), float(s.e.fresh[s.i, idx("KV100")])
+    fuel, kind = s.exact("Fuel"), fuel_kind(s.place.engine.fuel)
+    if not (1 <= kv <= 100 and 1 <= fresh <= 100):
+        return
+    most = 100 * fuel_from_viscosity(kv, fresh, kind)
+    sheared = 100 * fuel_from_viscosity(max(kv, 1.0), max(fresh * (1 - SHEAR), 1.0), kind)
+    if fuel >= FUEL_WATCH:
+        yield from _fuel(s, fuel, most)
+    elif kv <= THINNER * fresh and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
+        yield _said("thin_little_fuel", "thickness", analyte="KV100_mm2_s", fuel=n_digits(fuel, 2), most=n_digits(most, 2),
+                    drop=n_digits(100 * (1 - kv / fresh), 2))
+    elif np.isnan(fuel) and sheared >= FUEL_WATCH:
+        yield _said("fuel_by_viscosity", "fuel", Level.WATCH, "KV100_mm2_s", most=n_digits(most, 2),
+                    least=n_digits(sheared, 2))
+    if kv >= THICKER * fresh:
+        why = [w for w, x, mark in (("oxidation", s.rise("Oxidation"), OXIDISED), ("soot", s.exact("Soot"), SOOTY))
+               if x >= mark]
+        yield _said("thick", "thickness", analyte="KV100_mm2_s", rise=n_digits(100 * (kv / fresh - 1), 2), why=why)
+
+
+def _fuel(s: Seen, fuel: float, most: float) -> Iterator[Finding]:
+    """Fuel at Watch or more: viscosity agrees, or something thickens the oil at the same time."""
+    before = s.place.before
+    last = float(s.e.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
+    agrees = most >= FUEL_WATCH
+    if fuel - most >= MEASURED_MORE:
+        yield _said("fuel_hides_thickening", "fuel", analyte="fuel_pct", fuel=n_digits(fuel, 2), most=n_digits(most, 2))
+    elif agrees and last >= FUEL_WATCH:
+        yield _said("fuel_again", "fuel", Level.ACT, "fuel_pct", fuel=n_digits(fuel, 2), last=n_digits(last, 2),
+                    most=n_digits(most, 2))
+    elif agrees and s.e.level[s.i, idx("KV100")] == Level.ACT:
+        yield _said("fuel_thins", "fuel", Level.ACT, "fuel_pct", fuel=n_digits(fuel, 2), most=n_digits(most, 2))
+
+
+def _metals(s: Seen) -> Iterator[Finding]:
+    if s.up("Cu") and s.usual("Sn") and s.usual("Pb") and s.usual("Fe"):
+        yield _said("copper_alone", "wear", analyte="Cu_ppm", young=s.place.run_in, brand=_brand_changed(s))
+    an, bn, fresh_bn = s.rise("AN"), s.exact("BN"), float(s.e.fresh[s.i, idx("BN")])
+    if s.up("Pb") and s.usual("Sn") and (an >= 1.5 or bn <= 0.5 * fresh_bn):
+        yield _said("corrosive_lead", "wear", analyte="Pb_ppm", an=n_digits(an, 2), bn=n_digits(bn, 2))
+
+
+def _brand_changed(s: Seen) -> bool:
+    """Whether the fill before was another oil."""
+    ended = s.place.ended
+    return ended >= 0 and (s.e.places[ended].oil or "").split("|")[0] != (s.place.oil or "").split("|")[0]
+
+
+def _water(s: Seen) -> Iterator[Finding]:
+    if s.e.level[s.i, idx("Water")] >= Level.WATCH and s.usual("Na") and s.usual("K") and not s.found("Glycol"):
+        yield _said("condensation", "coolant", analyte="water_pct", water=n_digits(s.exact("Water"), 2))
+    if s.exact("FAME") > 0 and s.e.level[s.i, idx("Oxidation")] >= Level.WATCH:
+        yield _said("biodiesel_reads_as_oxidation", "oil_life", analyte="oxidation_A_cm", fame=n_digits(s.exact("FAME"), 2))
+
+
+def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
+    """(samples,) where an explanation may have something to say; elsewhere all figures are as usual."""
+    kv, fresh = a.e.fleet.value[:, idx("KV100")], a.e.fresh[:, idx("KV100")]
+    with np.errstate(invalid="ignore"):
+        moved = (kv >= THICKER * fresh) | (kv <= THINNER * fresh)
+        up = (a.x.z[:2] >= STANDS_OUT).any(axis=(0, 2))
+    out: NDArray[np.bool_] = moved | up | (a.e.level > 0).any(axis=1)
+    return out
+
+
+def explanations(a: Assessment, i: int) -> Iterator[Finding]:
+    """Every explanation of sample `i`."""
+    s = Seen(a, i)
+    for part in (_dirt, _coolant, _viscosity, _metals, _water):
+        yield from part(s)
+
+
+def is_sealant(a: Assessment, i: int) -> bool:
+    """Whether silicon stands without aluminium, iron and chromium: nothing that dust would bring along or wear."""
+    s = Seen(a, i)
+    ratio = dirt_ratio(a, i)
+    return ratio is not None and ratio.word == "sealant" and not s.up("Fe") and not s.up("Cr")
