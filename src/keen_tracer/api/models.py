@@ -257,6 +257,34 @@ class QueryOut(BaseModel):
     exchanged_with: str
 
 
+class Weighed(BaseModel):
+    """A piece of evidence and what it adds to a failure mode's score."""
+
+    words: str
+    weight: float
+
+
+class PartOut(BaseModel):
+    """A failure mode on this sample's evidence. The score orders; it is no probability."""
+
+    mode: str
+    words: str
+    channel: str
+    score: float
+    prior: float
+    speaks_for: list[Weighed]
+    against: list[Weighed]
+
+
+class CheckOut(BaseModel):
+    """What to find out next: how far it would pull the leading modes apart, and what it costs."""
+
+    words: str
+    hours: float
+    pulls: float
+    finds: list[str]
+
+
 class SampleOut(BaseModel):
     """One sample on the analyst's desk."""
 
@@ -275,6 +303,8 @@ class SampleOut(BaseModel):
     same_laboratory: bool
     purpose: str
     appearance: str
+    parts: list[PartOut]
+    checks: list[CheckOut]
     ladders: list[LadderOut]
     verdict: VerdictOut | None
     decision: Decision | None

@@ -169,7 +169,7 @@ def given_of(e: Evaluation, peers: PeerSet) -> Given:
     nominal = np.array([p.engine.nominal_drain for p in places])
     scale = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
     exact = e.fleet.censor[:, ELEMENTS] != Censor.BELOW
-    learn = np.array([not p.run_in for p in places])
+    learn = np.array([not (p.run_in or p.faulty) for p in places])
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
     return Given(scaled(u), exact, shift, doubt, scale, start, learn)
 

@@ -65,7 +65,7 @@ WORDS: dict[str, Callable[[Numbers], str]] = {
                               "flux from a cooler, falling with the hours, rather than coolant.",
     "sodium_alone": lambda n: f"Sodium is {_n(n['rise'])} ppm above fresh oil without potassium, water or glycol: road "
                               "salt, a sea site or a detergent are as likely as coolant.",
-    "thin_little_fuel": lambda n: f"The oil is {_n(n['drop'])} % thinner than fresh, which would take up to {_n(n['most'])} "
+    "thin_little_fuel": lambda n: f"The oil is {_n(n['drop'])} % thinner than fresh, as by up to {_n(n['most'])} "
                                   f"% fuel, but only {_n(n['fuel'])} % was measured: polymer shear, or another oil.",
     "fuel_by_viscosity": lambda n: f"Fuel was not measured. Viscosity would allow up to {_n(n['most'])} %, and "
                                    f"{_n(n['least'])} % even after ordinary shear.",

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from .analytes import ANALYTES, idx
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
-from .places import Place, telling, telling_look
+from .places import Place, telling_look
 from .records import LogRow
 from .values import ABOVE, BELOW, EXACT, POSITIVE
 from .verdict import Finding, Level
@@ -192,7 +192,7 @@ def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
         yield Finding(seen.code, seen.channel, seen.level, origin="common practice",
                       numbers={"on": place.moment.row.on.isoformat()})
     for fact in place.facts:
-        word = telling(fact)
+        word = place.words.get(fact.id)
         if word:
             yield Finding(word.code, word.channel, word.level, origin="common practice",
                           numbers={"on": fact.on.isoformat(), "dial": fact.dial, "note": fact.note, **word.numbers})

@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from .analytes import ANALYTES, BY_COLUMN, CHANNELS
 from .assess import Assessment, assess
 from .evaluate import Evaluation
+from .evidence_of import leading
 from .expected_findings import of_expectation, of_readings
 from .explain import explanations, worth_explaining
 from .findings import GLYCOL, Marks, combinations, hard_stops, marks, remarks, run_in, thickness
@@ -70,7 +71,8 @@ def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) 
                p.run_in_charges, p.smoke, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
                p.sample.oil_change_dial, p.moment.row.dial, p.before_here, g.coolant, e.fleet.coolants.get(g.coolant),
                p.sample.smell,
-               [(f.kind, f.part, sorted(f.details.items()), f.on.isoformat(), f.dial, f.note) for f in p.facts])
+               [(f.kind, f.part, sorted(f.details.items()), f.on.isoformat(), f.dial, f.note, f.look) for f in p.facts],
+               p.looked)
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
     digest.update(rows[i])
     digest.update(expected[i])
@@ -134,6 +136,11 @@ def findings_of(a: Assessment, i: int, known: Marks, explain: bool) -> list[Find
     return sorted(out, key=lambda f: -f.level)
 
 
+def _lead(a: Assessment, i: int, level: int | None) -> str:
+    """The failure mode that explains a raised sample best; "" where nothing is raised."""
+    return leading(a, i)[0].mode.code if level else ""
+
+
 def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     """Verdicts of the chosen rows of an assessment (all by default)."""
     e = a.e
@@ -142,12 +149,14 @@ def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     out = []
     for i in range(len(e.places)) if rows is None else rows:
         findings = findings_of(a, i, known_marks, bool(explain[i]))
+        if e.places[i].looked:
+            measured[i, CHANNELS.index("debris")] = True
         channels = channel_levels(measured[i], findings)
         known = [c for c in channels if c is not None]
         level = max(known) if known else None
         actions, may_run, until = _actions(e, i, level or 0, findings)
         out.append(Verdict(e.places[i].sample.code, level, channels, tuple(findings), tuple(actions), may_run, until,
-                           input_hash(a, i, prints, expected), a.policies[i]))
+                           input_hash(a, i, prints, expected), a.policies[i], lead=_lead(a, i, level)))
     return out
 
 

@@ -8,6 +8,7 @@ import numpy as np
 from . import tables
 from .errors import UnknownName
 from .field_checks import result
+from .looks import Look, says
 from .records import Engine, Fleet, Floats, History, LogRow, Sample
 from .timeline import Charge, Moment, TimeLine, build
 
@@ -36,6 +37,9 @@ class Place:
     ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
     facts: list[LogRow] = field(default_factory=list)
     smoke: bool = False  # blow-by or smoke was reported during this charge
+    faulty: bool = False  # a fault was confirmed later, in this charge or the next: no habit of the engine
+    looked: bool = False  # somebody looked for debris between the sample before and the next
+    words: dict[str, "Word"] = field(default_factory=dict)  # what each of `facts` says, by its row's id
 
     @property
     def row(self) -> int:
@@ -125,14 +129,35 @@ def _top_ups(charge: Charge, t: float, reported: float | None) -> list[tuple[flo
     return sorted(out)
 
 
+def _looks(line: TimeLine) -> dict[str, Word]:
+    """What every look says, knowing the looks since the last repair before it."""
+    out: dict[str, Word] = {}
+    earlier: list[Look] = []
+    for m in line.moments:
+        if m.row.kind in _CLEARING:
+            earlier = []
+        if m.row.look is None:
+            continue
+        level, kind = says(m.row.look, earlier)
+        earlier.append(m.row.look)
+        if level:
+            numbers = {"place": m.row.look.place, "type": kind, "count": str(m.row.look.found()[kind]),
+                       "seen": f"{m.row.look.share:.3g}"}
+            out[m.row.id] = Word("look", "debris", level, numbers)
+    return out
+
+
 def places_of(history: History) -> list[Place]:
     """Every sample of one engine in order, each in its place."""
     line = build(history)
     out: list[Place] = []
     last_of_charge: dict[int, Place] = {}
-    facts = [(n, m) for n, m in enumerate(line.moments) if m.row.kind == "field_check" or telling(m.row)]
+    words = {m.row.id: word for m in line.moments if m.row.look is None and (word := telling(m.row))} | _looks(line)
+    facts = [(n, m) for n, m in enumerate(line.moments) if m.row.kind == "field_check" or m.row.id in words]
+    looks = [n for n, m in enumerate(line.moments) if m.row.look is not None]
     smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
     cleared = [n for n, m in enumerate(line.moments) if m.row.kind in _CLEARING]
+    confirmed = [(day, max((m.charge for m in line.moments if m.row.on <= day), default=0)) for day in history.confirmed]
     numbers = [n for n, m in enumerate(line.moments) if m.row.sample is not None]
     for k, n in enumerate(numbers):
         moment = line.moments[n]
@@ -153,11 +178,14 @@ def places_of(history: History) -> list[Place]:
             here.ended = previous.row
             here.run_in_charges = previous.run_in_charges + 1
         here.smoke = moment.charge in smoky
+        first = numbers[k - 1] if k else -1
+        until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
+        here.looked, here.words = any(first < at < until for at in looks), words
         if facts:
-            first = numbers[k - 1] if k else -1
-            until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
             here.facts = [r for r in _newest_checks([
-                m.row for at, m in facts if first < at < until and not any(at < c < n for c in cleared)]) if telling(r)]
+                m.row for at, m in facts if first < at < until and not any(at < c < n for c in cleared)])
+                if r.id in words]
+        here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
         last_of_charge[charge.number] = here
         out.append(here)
     return out

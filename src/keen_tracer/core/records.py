@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 
 from . import tables
 from .errors import UnknownName
+from .looks import Look
 
 CLASSES = ("heavy_diesel", "light_diesel", "petrol", "small_air_cooled", "gas", "gearbox_shared", "other")
 FUELS = ("diesel", "biodiesel_blend", "petrol", "petrol_leaded", "petrol_ethanol", "natural_gas", "biogas")
@@ -89,6 +90,7 @@ class LogRow:
     note: str = ""
     sample: "Sample | None" = None
     details: Mapping[str, str] = field(default_factory=dict, hash=False)
+    look: Look | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,6 +121,7 @@ class History:
 
     engine: Engine
     log: tuple[LogRow, ...]
+    confirmed: tuple[date, ...] = ()  # days on which an inspection confirmed a fault
 
 
 Floats = NDArray[np.float64]

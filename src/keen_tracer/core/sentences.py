@@ -8,6 +8,7 @@ from .expected_words import WORDS as EXPECTED_WORDS
 from .explain_words import WORDS as EXPLAINED
 from .explain_words import explanation
 from .field_checks import result
+from .looks import types
 from .values import number_text
 
 LEVEL_WORDS = ("Steady", "Watch", "Act", "Stop")
@@ -162,6 +163,13 @@ def _checked(n: dict[str, Any]) -> str:
     return f"{one.check_words}: {one.words} ({day(n['on'])}). {one.meaning}{note}"
 
 
+def _looked(n: dict[str, Any]) -> str:
+    """Sentence of a look at filter, plug, pan, strainer or cooler."""
+    kind = types()[n["type"]]
+    part = "" if n["seen"] == "1" else f" on {100 * float(n['seen']):.0f} % of it"
+    return f"{kind.words.capitalize()} in the {n['place']}: {n['count']}{part} ({day(n['on'])}). {kind.meaning}"
+
+
 def sentence(f: dict[str, Any]) -> str:
     """The sentence of one finding, given as `Finding.as_dict()`.
 
@@ -173,6 +181,8 @@ def sentence(f: dict[str, Any]) -> str:
         text = _FACTS[code].format(on=day(f["numbers"]["on"]))
         note = f["numbers"].get("note")
         return f"{text} “{note}”" if note else text
+    if code == "look":
+        return _looked(f["numbers"])
     if code == "field_check":
         return _checked(f["numbers"])
     if code in _REMARKS:

@@ -66,3 +66,4 @@ class Verdict:
     input_hash: str
     policy: str
     rules: str = RULES_VERSION
+    lead: str = ""

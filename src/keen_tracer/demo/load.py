@@ -19,13 +19,14 @@ from ..usecases.importing import import_files
 from ..usecases.judging import judge_stale
 from ..usecases.publishing import publish
 from .desk import fill_desk
+from .findings import debris, outcomes
 from .resort import COOLANTS, DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
 from .simulator import FRESH, METALS, EngineYears
 from .stories import Stories
 
 SEED = 20261124
 WAITING_DAYS = 13  # samples received more recently than this wait for a person
-FILES = ("depots", "models", "coolants", "oils", "engines", "plans", "events", "samples")
+FILES = ("depots", "models", "coolants", "oils", "engines", "plans", "events", "samples", "debris", "outcomes")
 
 
 def _write(folder: Path, name: str, found: Iterable[dict[str, Any]]) -> None:
@@ -104,6 +105,8 @@ def write_files(folder: Path, end: date) -> None:
     _write(folder, "oils", _oils(end))
     _write(folder, "events", events)
     _write(folder, "samples", samples)
+    _write(folder, "debris", debris(end))
+    _write(folder, "outcomes", outcomes(end, PEOPLE[0][0]))
 
 
 def _decision(kind: str, name: str, at: date, by: str, **more: Any) -> dict[str, Any]:

@@ -7,9 +7,11 @@ from datetime import UTC, datetime
 from ..core.analytes import ANALYTES
 from ..core.due import PLAN_KINDS
 from ..core.limits import BASES, SCOPES
+from ..core.looks import PLACES, SIZES, types
 from ..core.policy import POLICIES
 from ..core.records import CLASSES, EVENT_KINDS, FEATURES, FUELS, METER_UNITS, PURPOSES
 from ..core.sampling import METHODS
+from ..core.which_part import modes
 from . import cells
 from .cells import BadCell, Parser
 
@@ -96,6 +98,16 @@ _TABLES = (
         "oil_changed_after": cells.yes_no, "top_up_l": N, "laboratory": T, "instrument": T,
         "analysed_on": cells.day, "received_on": cells.day, "appearance": T, "note": T, "level_on_stick": N, "smell": T},
         ("sample", "engine", "drawn_on", "meter"), analytes=True),
+    Table("debris", 7, {
+        "look": bottle_code, "engine": T, "on": cells.day, "meter": N, "place": cells.one_of(*PLACES), "tool": T,
+        "area_cm2": cells.above_zero, "area_total_cm2": cells.above_zero, "pleats": W, "magnetic": cells.yes_no,
+        "type": cells.one_of(*types()), "size_class": cells.one_of(*SIZES), "count": W, "mass_mg": N, "note": T},
+        ("look", "engine", "on", "place", "count")),
+    Table("outcomes", 9, {
+        "outcome": cells.identity, "engine": T, "sample": T, "on": cells.day,
+        "found": cells.one_of("nothing", *(m.code for m in modes())), "confirmed": cells.one_of("yes", "no", "unclear"),
+        "hours_down": N, "cost": N, "saved": N, "note": T, "by": T, "at": _moment},
+        ("outcome", "engine", "on", "found", "confirmed", "by")),
     Table("readings", 8, {
         "laboratory": T, "report": T, "revision": W, "sample": T, "analyte": T, "reading": T, "unit": T,
         "method": T, "analysed_on": cells.day}, ("report", "sample", "analyte", "reading")),

@@ -1,7 +1,8 @@
 """Reading engines with their whole history into the arrays the core judges."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -10,6 +11,7 @@ from psycopg.rows import dict_row
 
 from ..core.analytes import BY_CODE, N
 from ..core.due import TIGHTENED, Plan
+from ..core.looks import Count, Look
 from ..core.records import DEFAULT_CARRY_OVER, Coolant, Engine, Fleet, Floats, History, LogRow, Sample, nominal_drain
 from .sql import query
 
@@ -89,6 +91,18 @@ def _tightened(c: psycopg.Connection) -> dict[int, float]:
     return {0: 1.0, 1: kept[0]["watch"], 2: kept[0]["act"], 3: kept[0]["act"]} if kept else TIGHTENED
 
 
+def _add_looks(c: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids: list[int]) -> None:
+    """Put what was found into the log rows that are looks."""
+    counts: dict[str, list[Count]] = {}
+    for key, kind, size, count in c.execute(query("look_counts"), {"ids": engine_ids}):
+        counts.setdefault(key, []).append(Count(kind, size, count))
+    looks = {key: Look(place, tool, min(seen / whole, 1.0) if seen and whole else 1.0, tuple(counts.get(key, ())))
+             for key, place, tool, seen, whole in c.execute(query("looks_of_engines"), {"ids": engine_ids})}
+    if looks:
+        for engine, rows in logs.items():
+            logs[engine] = [replace(r, look=looks[r.id]) if r.id in looks else r for r in rows]
+
+
 def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] | None = None) -> Loaded:
     """The given engines with everything in their log."""
     with c.cursor(row_factory=dict_row) as cursor:
@@ -110,8 +124,12 @@ def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] 
             n += 1
         logs[engine].append(LogRow(key, on, kind, dial, at, seq, dial_new, litres_in, drained,
                                    _oil_key(oil, grade, batch), part or "", note or "", sample, details or {}))
+    _add_looks(c, logs, engine_ids)
     value, censor = _readings(c, sample_ids)
-    histories = tuple(History(_engine(e), tuple(logs[e["id"]])) for e in engines)
+    confirmed: dict[int, list[date]] = {}
+    for engine, on in c.execute(query("confirmed_faults"), {"ids": engine_ids}):
+        confirmed.setdefault(engine, []).append(on)
+    histories = tuple(History(_engine(e), tuple(logs[e["id"]]), tuple(confirmed.get(e["id"], ()))) for e in engines)
     known = fresh_references(c) if fresh is None else fresh
     plans: dict[int, tuple[Plan, ...]] = {}
     for engine, kind, every, method in c.execute(query("plans_of_engines"), {"ids": engine_ids}):

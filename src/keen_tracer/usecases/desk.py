@@ -8,6 +8,7 @@ import numpy as np
 from ..core.analytes import BY_COLUMN
 from ..core.assess import Assessment
 from ..core.evaluate import Evaluation
+from ..core.evidence_of import checks, leading
 from ..core.ladder import Ladder, ladders
 from ..core.places import Place
 from ..core.policy import POLICY_WORDS
@@ -16,6 +17,7 @@ from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence,
 from ..core.standing import may_run_words
 from ..core.timeline import TimeLine
 from ..core.trace import how_reached
+from ..core.which_part import Check, evidence
 from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
 from ..storage.records import Row, row
@@ -23,6 +25,8 @@ from .answering import open_queries
 from .standards import standards
 from .views import NotThere, short_day
 from .wallrow import repaired_after
+
+PARTS_SHOWN, CHECKS_SHOWN = 4, 3
 
 
 def assessed(c: Connection, engine: int) -> tuple[Loaded, Assessment | None]:
@@ -146,6 +150,8 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "oil": oil_words(place.oil), "laboratory": place.sample.laboratory,
         "same_laboratory": bool(found and found[0].same_laboratory), "purpose": place.sample.purpose,
         "appearance": place.sample.appearance, "ladders": [_ladder(x, e, i) for x in found], "verdict": out,
+        "parts": _parts(a, i) if verdict and verdict["level"] else [],
+        "checks": [_check(x) for x in checks(a, i)[:CHECKS_SHOWN]] if verdict and verdict["level"] else [],
         "decision": standing, "basis_changed": changed, "run": run,
         "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
         "may_run": may_run_words(run["state"] if run else None, run["until"] if run else None,
@@ -153,6 +159,22 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
                                  verdict["may_run_until"] if verdict else None, engine["meter_unit"], False,
                                  bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
                                  _dial_now(place.time_line))}
+
+
+def _weighed(found: tuple[tuple[str, float], ...]) -> list[dict[str, Any]]:
+    return [{"words": evidence()[code].words, "weight": weight} for code, weight in found]
+
+
+def _parts(a: Assessment, i: int) -> list[dict[str, Any]]:
+    """The likeliest failure modes with what speaks for and against each."""
+    found = leading(a, i)[:PARTS_SHOWN]
+    return [{"mode": h.mode.code, "words": h.mode.words, "channel": h.mode.channel, "score": h.score, "prior": h.mode.prior,
+             "speaks_for": _weighed(h.for_), "against": _weighed(h.against)} for h in found]
+
+
+def _check(one: Check) -> dict[str, Any]:
+    return {"words": one.check, "hours": one.hours, "pulls": one.pulls,
+            "finds": [evidence()[code].words for code in one.evidence]}
 
 
 def _note_resample(actions: list[dict[str, Any]], place: Place) -> None:

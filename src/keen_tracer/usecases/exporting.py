@@ -47,11 +47,11 @@ def _peers(c: Connection) -> Rows:
 
 
 def _verdicts(c: Connection) -> Rows:
-    for (sample, engine, on, dial, level, signed, by, at, channels, policy, rules, version,
+    for (sample, engine, on, dial, level, signed, by, at, channels, policy, rules, version, lead,
          findings) in _plain(c, "export_verdicts"):
         said = " ".join(sentence(f) for f in findings if f["level"] > 0)
         yield (sample, engine, on, dial, level, signed, by, at.date() if at else None, *channels, policy, rules,
-               version, None, said)
+               version, lead or None, said)
 
 
 def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:

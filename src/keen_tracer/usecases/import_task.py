@@ -68,6 +68,7 @@ class Task:
     source: int = 0
     limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(default_factory=dict)
     peers: dict[str, list[PeerRow]] = field(default_factory=dict)
+    looks: dict[str, list[Row]] = field(default_factory=dict)
     waiting_rows: dict[tuple[str, str, int], list[Row]] = field(default_factory=dict)
 
     def problem(self, at: int | None, column: str | None, what: str, fix: str) -> None:

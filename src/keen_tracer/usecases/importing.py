@@ -15,7 +15,7 @@ from ..exchange.csvfile import OpenFile, Row
 from ..storage import fleet
 from ..storage.db import Connection, single
 from ..storage.records import row, rows, run
-from . import import_decisions, import_events, import_master, import_peers, import_reports
+from . import import_decisions, import_events, import_looks, import_master, import_peers, import_reports
 from .import_task import FileReport, ImportReport, Task
 
 CHUNK = 4000
@@ -28,12 +28,12 @@ HANDLERS: dict[str, Handler] = {
     "events": import_events.events, "samples": import_events.samples, "readings": import_reports.readings,
     "decisions": import_decisions.decisions, "coolants": import_master.coolants,
     "bottles": import_decisions.bottles, "answers": import_decisions.answers, "peers": import_peers.peers,
-    "policies": import_peers.policies,
+    "policies": import_peers.policies, "debris": import_looks.debris, "outcomes": import_looks.outcomes,
 }
 # What is known only when a file has ended.
 FINISHERS: dict[str, Callable[[Task], None]] = {
     "limits": import_master.finish_limits, "readings": import_reports.finish_readings,
-    "peers": import_peers.finish_peers,
+    "peers": import_peers.finish_peers, "debris": import_looks.finish_debris,
 }
 
 

@@ -79,7 +79,7 @@ def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Sta
             copy.write_row((i, held.limits_id, held.peers_id, v.rules, v.policy, v.input_hash, v.level, list(v.channels),
                             json.dumps([f.as_dict() for f in v.findings]),
                             json.dumps([{"code": a.code, "due_dial": a.due_dial, "within": a.within}
-                                        for a in v.actions]), v.may_run, v.may_run_until))
+                                        for a in v.actions]), v.may_run, v.may_run_until, v.lead))
     return len(new)
 
 

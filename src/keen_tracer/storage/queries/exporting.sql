@@ -82,7 +82,7 @@ order by d.decided_at, chain.depth, d.id;
 -- name: export_verdicts
 -- verdicts.csv: the current verdict of every sample beside the standing sign-off
 select s.code, e.code, l.on_date, l.dial, v.level, d.level, d.decided_by, d.decided_at, v.channels, v.policy, v.rules,
-    n.name, v.findings
+    n.name, v.lead, v.findings
 from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v
 join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
 join engine e on e.id = l.engine_id join limits_version n on n.id = v.limits_version_id
@@ -105,3 +105,18 @@ select distinct on (scope, scope_name) scope, scope_name, policy from policy ord
 select v.name, r.kind, r.name, r.other, r.analyte, r.n, r.mean, r.median, r.sd, r.factor, r.origin
 from peer_row r join peers_version v on v.id = r.version_id
 where r.version_id = (select max(id) from peers_version) order by r.kind, r.name, r.other, r.analyte;
+
+-- name: export_debris
+-- debris.csv, a row a count; a look that found nothing is one row with count 0
+select k.name, e.code, l.on_date, l.dial, k.place, k.tool, k.area_cm2, k.area_total_cm2, k.pleats, n.magnetic, n.type,
+    n.size_class, coalesce(n.count, 0), n.mass_mg, k.note
+from look k join log_now l on l.id = k.log_id join engine e on e.id = l.engine_id
+left join look_count n on n.log_id = k.log_id
+order by e.code, l.on_date, l.dial nulls first, k.name, n.type, n.size_class;
+
+-- name: export_outcomes
+-- outcomes.csv
+select o.id::text, e.code, s.code, o.on_date, o.found, o.confirmed, o.hours_down, o.cost, o.saved, o.note, o.decided_by,
+    o.decided_at
+from outcome o join engine e on e.id = o.engine_id left join sample s on s.id = o.sample_id
+order by e.code, o.on_date, o.id;

@@ -79,3 +79,18 @@ select code from depot order by walking_order nulls last, code;
 -- name: coolant_markers
 -- Sodium and potassium of every coolant.
 select code, na_mg_kg, k_mg_kg from coolant;
+
+-- name: looks_of_engines
+-- Looks for debris of the given engines.
+select l.id::text, k.place, k.tool, k.area_cm2, k.area_total_cm2 from look k join log_now l on l.id = k.log_id
+where l.engine_id = any(%(ids)s);
+
+-- name: look_counts
+-- What those looks found.
+select l.id::text, n.type, n.size_class, n.count from look_count n join log_now l on l.id = n.log_id
+where l.engine_id = any(%(ids)s) order by l.id, n.type, n.size_class;
+
+-- name: confirmed_faults
+-- Days on which an inspection confirmed a fault.
+select engine_id, on_date from outcome where engine_id = any(%(ids)s) and confirmed = 'yes' and found <> 'nothing'
+order by engine_id, on_date;

@@ -6,7 +6,7 @@ where sample_id = any(%(samples)s) order by sample_id, id desc;
 -- name: copy_verdicts
 -- New verdicts, in bulk.
 copy verdict (sample_id, limits_version_id, peers_version_id, rules, policy, input_hash, level, channels, findings,
-    actions, may_run, may_run_until) from stdin;
+    actions, may_run, may_run_until, lead) from stdin;
 
 -- name: queue
 -- Current verdict and standing decision of every sample of the engines where some sample waits; which ones do is for the

@@ -1164,6 +1164,20 @@ export interface components {
             /** Top Ups */
             top_ups: components["schemas"]["TopUp"][];
         };
+        /**
+         * CheckOut
+         * @description What to find out next: how far it would pull the leading modes apart, and what it costs.
+         */
+        CheckOut: {
+            /** Words */
+            words: string;
+            /** Hours */
+            hours: number;
+            /** Pulls */
+            pulls: number;
+            /** Finds */
+            finds: string[];
+        };
         /** CheckResult */
         CheckResult: {
             /** Code */
@@ -2422,6 +2436,26 @@ export interface components {
             recorded_on: string;
         };
         /**
+         * PartOut
+         * @description A failure mode on this sample's evidence. The score orders; it is no probability.
+         */
+        PartOut: {
+            /** Mode */
+            mode: string;
+            /** Words */
+            words: string;
+            /** Channel */
+            channel: string;
+            /** Score */
+            score: number;
+            /** Prior */
+            prior: number;
+            /** Speaks For */
+            speaks_for: components["schemas"]["Weighed"][];
+            /** Against */
+            against: components["schemas"]["Weighed"][];
+        };
+        /**
          * Partial
          * @description A report without what its laboratory nearly always reports.
          */
@@ -2863,6 +2897,10 @@ export interface components {
             purpose: string;
             /** Appearance */
             appearance: string;
+            /** Parts */
+            parts: components["schemas"]["PartOut"][];
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
             /** Ladders */
             ladders: components["schemas"]["LadderOut"][];
             verdict: components["schemas"]["VerdictOut"] | null;
@@ -3382,6 +3420,16 @@ export interface components {
             next: string;
             /** Stored */
             stored: boolean;
+        };
+        /**
+         * Weighed
+         * @description A piece of evidence and what it adds to a failure mode's score.
+         */
+        Weighed: {
+            /** Words */
+            words: string;
+            /** Weight */
+            weight: number;
         };
         /** Done */
         keen_tracer__api__models__Done: {

@@ -2,6 +2,7 @@
   import type { Snippet } from 'svelte';
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
+  import Parts from './Parts.svelte';
   import { dayYear, levelWord, meter } from '../words';
 
   interface Props {
@@ -89,6 +90,7 @@
         </ul>
       </div>
     {/if}
+    {#if sample.parts.length}<Parts parts={sample.parts} checks={sample.checks} />{/if}
     <p class="muted remark">Would change this: {v.would_change}</p>
     <p class="muted small">
       Policy {v.policy} · rules {v.rules} · limits {v.limits}{v.peers

@@ -1,0 +1,138 @@
+"""Which part? Transparent scoring of failure modes: a prior, and a log-odds weight per piece of evidence (DOMAIN 3.13).
+
+The score orders; it is not a probability, and is never called one. Evidence nobody has counts nothing and is listed
+as a check, ranked by how far it would pull the leading modes apart per hour it costs.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+
+from . import tables
+from .records import Engine
+
+LEADING = 4  # modes a next check is to tell apart; our choice
+SHOWN = 5
+
+
+@dataclass(frozen=True, slots=True)
+class Evidence:
+    """A piece of evidence. `check` says how to find out and takes `hours`; empty: it comes with the sample."""
+
+    code: str
+    kind: str
+    words: str
+    check: str
+    hours: float
+
+
+@dataclass(frozen=True, slots=True)
+class Mode:
+    """A failure mode. `weights`: evidence → (added when seen, added when known to be absent)."""
+
+    code: str
+    channel: str
+    words: str
+    prior: float
+    where: frozenset[str]
+    weights: Mapping[str, tuple[float, float]]
+
+
+@dataclass(frozen=True, slots=True)
+class Hypothesis:
+    """A mode on one sample's evidence; `for_` and `against` are (evidence, weight), largest first."""
+
+    mode: Mode
+    score: float
+    for_: tuple[tuple[str, float], ...]
+    against: tuple[tuple[str, float], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """What to find out next. `pulls`: log-odds by which it would separate the leading modes, `per_hour` it costs."""
+
+    check: str
+    evidence: tuple[str, ...]
+    hours: float
+    pulls: float
+    per_hour: float
+
+
+@cache
+def evidence() -> dict[str, Evidence]:
+    """Every piece of evidence. Source: `tables/evidence.csv`."""
+    return {r["evidence"]: Evidence(r["evidence"], r["kind"], r["words"], r["check"], float(r["hours"] or 0))
+            for r in tables.read("evidence")}
+
+
+def _pair(text: str) -> tuple[float, float]:
+    seen, absent = text.split("/")
+    return float(seen), float(absent)
+
+
+@cache
+def modes() -> tuple[Mode, ...]:
+    """Every failure mode. Source: `tables/failure_modes.csv`."""
+    out = []
+    for r in tables.read("failure_modes"):
+        weights = {name: _pair(pair) for name, pair in (x.split("=") for x in r["weights"].split(";"))}
+        out.append(Mode(r["mode"], r["channel"], r["words"], float(r["prior"]),
+                        frozenset(r["where"].split("|")) - {""}, weights))
+    return tuple(out)
+
+
+def possible(engine: Engine, bearings: str) -> list[Mode]:
+    """The modes an engine can have, by its class, fuel, features and bearings.
+
+    >>> {m.code for m in possible(Engine("E", "heavy_diesel"), "leaded")} & {"clutch_lining", "liner_seal"}
+    {'liner_seal'}
+    """
+    has = {engine.engine_class, engine.fuel, bearings} | engine.features
+    return [m for m in modes() if not m.where or m.where & has]
+
+
+def _score(mode: Mode, known: Mapping[str, bool]) -> Hypothesis:
+    told = sorted(((code, mode.weights[code][0 if seen else 1]) for code, seen in known.items() if code in mode.weights),
+                  key=lambda x: -abs(x[1]))
+    return Hypothesis(mode, mode.prior + sum(w for _, w in told), tuple(x for x in told if x[1] > 0),
+                      tuple(x for x in told if x[1] < 0))
+
+
+def hypotheses(engine: Engine, bearings: str, known: Mapping[str, bool]) -> list[Hypothesis]:
+    """The modes by their score on what is known: evidence → seen (True) or known to be absent (False).
+
+    >>> found = hypotheses(Engine("E", "heavy_diesel"), "leaded", {"Pb": True, "Cu": True, "Sn": True, "Si": False})
+    >>> found[0].mode.code
+    'main_rod_bearing'
+    """
+    scored = [_score(m, known) for m in possible(engine, bearings)]
+    return sorted(scored, key=lambda h: (-h.score, h.mode.code))
+
+
+def next_checks(found: list[Hypothesis], known: Mapping[str, bool]) -> list[Check]:
+    """Checks that would tell the leading modes apart, best per hour first.
+
+    Pull of one piece of evidence: Σ p·|w - w̄| over the leading modes, p their share by score. What one look answers
+    (all kinds of debris in a filter) is one check with its pulls added.
+    """
+    leading = found[:LEADING]
+    if len(leading) < 2:
+        return []
+    share = np.exp([h.score - leading[0].score for h in leading])
+    share /= share.sum()
+    by_check: dict[str, list[tuple[str, float]]] = {}
+    for code, e in evidence().items():
+        if code in known or not e.check:
+            continue
+        weight = np.array([h.mode.weights.get(code, (0.0, 0.0))[0] for h in leading])
+        pull = float(share @ np.abs(weight - share @ weight))
+        if pull > 0.05:
+            by_check.setdefault(e.check, []).append((code, pull))
+    out = []
+    for check, parts in by_check.items():
+        hours, pulls = evidence()[parts[0][0]].hours, sum(p for _, p in parts)
+        out.append(Check(check, tuple(c for c, _ in parts), hours, round(pulls, 3), round(pulls / hours, 3)))
+    return sorted(out, key=lambda c: (-c.per_hour, c.check))

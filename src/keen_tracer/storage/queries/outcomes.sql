@@ -1,0 +1,20 @@
+-- name: looks_known
+-- Looks on record by their name: whose, and what they say.
+select k.name, l.id::text as log_id, e.code as engine, l.on_date, l.dial, k.place
+from look k join log l on l.id = k.log_id join engine e on e.id = l.engine_id where k.name = any(%(names)s);
+
+-- name: counts_known
+-- The counts of looks on record.
+select k.name, n.type, n.size_class, n.count from look_count n join look k on k.log_id = n.log_id
+where k.name = any(%(names)s);
+
+-- name: outcome_put
+-- What an inspection found; once.
+insert into outcome (id, engine_id, sample_id, on_date, found, confirmed, hours_down, cost, saved, note, decided_by,
+    decided_at) values (%(id)s, %(engine)s, %(sample)s, %(on)s, %(found)s, %(confirmed)s, %(hours_down)s, %(cost)s,
+    %(saved)s, %(note)s, %(by)s, coalesce(%(at)s, now())) on conflict (id) do nothing;
+
+-- name: outcomes_of_engines
+-- What inspections found of the given engines.
+select e.code as engine, o.on_date, o.found, o.confirmed, o.hours_down, o.cost, o.saved
+from outcome o join engine e on e.id = o.engine_id where o.engine_id = any(%(ids)s) order by o.on_date, o.id;
