@@ -61,6 +61,7 @@ class Limits(BaseModel):
     policies: dict[str, dict[str, str]]
     policy_words: dict[str, str]
     default_policy: str
+    longest_drain: float
 
 
 class Draft(BaseModel):
@@ -137,6 +138,17 @@ def post_policy(here: Here, who: Who, body: PolicyIn) -> Published:
         engines = library.choose(c, body.scope, body.scope_name, body.policy, who["name"])
     here.worker.wake()
     return Published(engines=engines)
+
+
+class LongestDrain(BaseModel):
+    times: float = Field(ge=1, le=5, allow_inf_nan=False)
+
+
+@router.post("/longest-drain", response_model=LongestDrain)
+def post_longest_drain(here: Here, who: Who, body: LongestDrain) -> LongestDrain:
+    with here.database.transaction() as c:
+        library.set_longest_drain(c, body.times, who["name"])
+    return body
 
 
 @router.post("/peers/try", response_model=PeersOut)

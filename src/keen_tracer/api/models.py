@@ -446,6 +446,28 @@ class OutlookOut(BaseModel):
     telling: bool
 
 
+class ControlOut(BaseModel):
+    """An element's distance from expectation in sd, with its EWMA and upper CUSUM; drawn, never an alarm."""
+
+    symbol: str
+    name: str
+    z: list[float]
+    ewma: list[float]
+    band: float
+    cusum: list[float]
+    height: float
+    samples: list[str]
+
+
+class OilLifeOut(BaseModel):
+    """When to drain and why; `at` on the dial that is fitted now."""
+
+    drain: str
+    at: float
+    words: str
+    ageing: list[str]
+
+
 class EngineOut(BaseModel):
     code: str
     name: str
@@ -479,6 +501,8 @@ class EngineOut(BaseModel):
     lanes: list[Lane]
     events: list[EngineEvent]
     outlook: list[OutlookOut]
+    oil_life: "OilLifeOut | None"
+    control: list["ControlOut"]
     queries: list[QueryOut]
     trail: list[Decision]
 

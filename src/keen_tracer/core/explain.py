@@ -162,7 +162,8 @@ def _fuel(s: Seen, fuel: float, most: float) -> Iterator[Finding]:
 
 
 def _metals(s: Seen) -> Iterator[Finding]:
-    if s.up("Cu") and s.usual("Sn") and s.usual("Pb") and s.usual("Fe"):
+    with_coolant = s.up("Na") or s.up("K")
+    if s.up("Cu") and s.usual("Sn") and s.usual("Pb") and s.usual("Fe") and not with_coolant:
         yield _said("copper_alone", "wear", analyte="Cu_ppm", young=s.place.run_in, brand=_brand_changed(s))
     an, bn, fresh_bn = s.rise("AN"), s.exact("BN"), float(s.e.fresh[s.i, idx("BN")])
     if s.up("Pb") and s.usual("Sn") and (an >= 1.5 or bn <= 0.5 * fresh_bn):

@@ -10,6 +10,7 @@ from ..core.assess import Assessment
 from ..core.evaluate import Evaluation
 from ..core.evidence_of import checks, leading
 from ..core.ladder import Ladder, ladders
+from ..core.looks import types
 from ..core.places import Place
 from ..core.policy import POLICY_WORDS
 from ..core.records import oil_words
@@ -93,6 +94,8 @@ def _chip(f: dict[str, Any]) -> str:
             "unproven": f"{name} not cleared"}.get(f["code"])
     if word:
         return word
+    if f["code"] == "look":
+        return types()[f["numbers"]["type"]].words
     if f["code"] == "pattern":
         return f"{f['numbers']['pattern'].replace('_', ' ')} {'metals' if f['channel'] == 'wear' else 'pattern'}"
     if f["code"] in ("above_expected", "above_own", "above_peers"):

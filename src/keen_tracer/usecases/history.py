@@ -16,10 +16,10 @@ from ..core.timeline import TimeLine, build
 from ..core.values import Censor, reading_text
 from ..core.viscosity import allowed_range
 from ..storage.db import Connection
-from ..storage.records import row, rows
+from ..storage.records import row, rows, setting
 from .answering import open_queries
 from .desk import assessed, run_of
-from .outlook import outlook_of
+from .outlook import control_of, oil_life_words, outlook_of
 from .views import NotThere, wall
 
 EVENT_WORDS = {"top_up": "top-up", "filter_change": "filter changed", "meter_replaced": "meter replaced",
@@ -87,16 +87,24 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "events": [{"on": m.row.on, "total": m.total, "dial": m.row.dial, "kind": m.row.kind,
                     "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details)}
                    for m in line.moments if m.row.sample is None and m.row.kind != "meter_reading"],
-        "outlook": _outlook(e, line, facts["meter_unit"]) if e else [],
+        **(_outlook(e, line, facts["meter_unit"], longest_drain(c)) if e else {"outlook": [], "oil_life": None}),
+        "control": control_of(a, [s.row for _, s in line.samples()]) if a else [],
         "queries": open_queries(c, code), "trail": rows(c, "decision_trail", engine=known["id"])}
 
 
-def _outlook(e: Evaluation, line: TimeLine, unit: str) -> list[dict[str, Any]]:
-    """Where the engine is heading, its places in the time line's order."""
+def _outlook(e: Evaluation, line: TimeLine, unit: str, longest: float) -> dict[str, Any]:
+    """Where the engine and its oil are heading, its places in the time line's order."""
     at = {p.row: p for p in e.places}
     newest = next((m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None)
     offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
-    return outlook_of(e, [at[s.row] for _, s in line.samples()], offset, unit)
+    places = [at[s.row] for _, s in line.samples()]
+    return {"outlook": outlook_of(e, places, offset, unit),
+            "oil_life": oil_life_words(e, places, offset, unit, longest)}
+
+
+def longest_drain(c: Connection) -> float:
+    """How many nominal drains the site's policy allows; 1 keeps to the maker's interval."""
+    return float(setting(c, "longest_drain") or 1.0)
 
 
 def _finite(x: float) -> float | None:

@@ -10,10 +10,11 @@ from ..core.analytes import BY_COLUMN
 from ..core.errors import CoreError
 from ..core.limits import LimitRow, LimitSet, overlay, scope_names
 from ..core.policy import DEFAULT, POLICIES, POLICY_WORDS
+from ..exchange.cells import written
 from ..storage import fleet
 from ..storage.db import Connection
 from ..storage.peers import choose_policy, policies_in_force
-from ..storage.records import limits_in_force, publish_limits, row, rows, run
+from ..storage.records import limits_in_force, publish_limits, row, rows, run, set_setting, setting
 from . import publishing
 from .judging import NoLimits
 from .publishing import TRIED, changed_levels
@@ -34,6 +35,7 @@ def limits(c: Connection) -> dict[str, Any]:
     chosen = policies_in_force(c)
     return {"version": held.name, "versions": rows(c, "limits_versions"), "peers": rows(c, "peers_versions"),
             "policies": {"class": dict(chosen.classes), "engine": dict(chosen.engines)},
+            "longest_drain": float(setting(c, "longest_drain") or 1.0),
             "policy_words": POLICY_WORDS, "default_policy": DEFAULT, "rows": [
         {**asdict(r), "symbol": BY_COLUMN[r.analyte].symbol, "name": BY_COLUMN[r.analyte].name} for r in held.rows],
         "scopes": {"class": scope_names(), "model": [r["code"] for r in rows(c, "model_codes")],
@@ -103,6 +105,16 @@ def choose(c: Connection, scope: str, name: str, policy: str, who: str) -> int:
     choose_policy(c, scope, name, policy, who)
     run(c, "mark_stale", ids=touched)
     return len(touched)
+
+
+def set_longest_drain(c: Connection, times: float, who: str) -> None:
+    """The site's policy: how many nominal drains an oil may stay in at most where its figures allow it."""
+    if not 1 <= times <= 5:
+        raise CannotRecord("out_of_range", "give 1 to 5 nominal drains; 1 keeps to the maker's interval")
+    before = float(setting(c, "longest_drain") or 1.0)
+    set_setting(c, "longest_drain", times)
+    run(c, "record_change_put", place="library", code="longest_drain", field="times", old=written(before),
+        new=written(times), by=who)
 
 
 def publish_peers(c: Connection, who: str, preview: bool) -> dict[str, Any]:

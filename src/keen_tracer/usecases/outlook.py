@@ -2,9 +2,15 @@
 
 from typing import Any
 
-from ..core.analytes import BY_COLUMN
+import numpy as np
+
+from ..core.analytes import BY_COLUMN, BY_SYMBOL
+from ..core.assess import Assessment
+from ..core.control import cusum, ewma
 from ..core.evaluate import Evaluation
+from ..core.oil_life import Ageing, oil_life
 from ..core.outlook import Outlook, outlooks
+from ..core.peers import SYMBOLS
 from ..core.places import Place
 from ..core.sentences import LEVEL_WORDS, computed
 from ..core.standing import meter_words
@@ -61,3 +67,47 @@ def outlook_of(e: Evaluation, places: list[Place], offset: float, unit: str) -> 
              "points": o.n, "word": o.crosses.word, "level": o.level, "crossing": _crossing(o, offset, unit),
              "drain": _drain(o) if o.within is not None else "", "across": _across(o),
              "telling": o.telling(len(found))} for o in found]
+
+
+_BECAUSE = {"spent": "a limit of the oil itself is passed", "interval": "the interval; nothing reaches its limit before",
+            "site policy": "as far as the site's policy allows"}
+
+
+def _ages(x: Ageing, offset: float, unit: str) -> str:
+    name = BY_SYMBOL[x.symbol].name
+    if x.word == "crosses" and x.at is not None:
+        late = "open" if x.latest is None else _meter(x.latest, offset)
+        early = "" if x.earliest is None else f" ({_meter(x.earliest, offset)} to {late})"
+        return f"{name} reaches {computed(x.limit)} about {meter_words(x.at - offset, unit)}{early}, {x.form}"
+    return f"{name} is past {computed(x.limit)}" if x.word == "reached" else f"{name}: {x.word}, {x.form}"
+
+
+def oil_life_words(e: Evaluation, places: list[Place], offset: float, unit: str, longest: float) -> dict[str, Any] | None:
+    """When to drain and why, in words, for the Engine page."""
+    found = oil_life(e, places, longest)
+    if found is None or found.at is None:
+        return None
+    because = _BECAUSE.get(found.because) or (_ages(found.first, offset, unit) if found.first else "")
+    when = "now" if found.drain == "now" else f"at {meter_words(found.at - offset, unit)}"
+    verb = "Extend the drain to" if found.drain == "extend" else "Drain"
+    when = when.removeprefix("at ") if found.drain == "extend" else when
+    return {"drain": found.drain, "at": found.at - offset, "words": f"{verb} {when}: {because}.",
+            "ageing": [_ages(x, offset, unit) for x in found.ageing]}
+
+
+ALLOWANCE, HEIGHT, WEIGHT = 0.5, 5.0, 0.3  # in sd; NIST/SEMATECH 6.3.2.3 and 6.3.2.4 suggest these
+
+
+def control_of(a: Assessment, order: list[int]) -> list[dict[str, Any]]:
+    """EWMA and CUSUM of every element's distance from expectation, sample by sample. Drawn; never a source of alarms."""
+    out = []
+    for k, symbol in enumerate(SYMBOLS):
+        rows = [i for i in order if np.isfinite(a.x.z[0, i, k])]
+        if len(rows) < 3:
+            continue
+        z = [float(a.x.z[0, i, k]) for i in rows]
+        mean, sums = ewma(z, 0.0, 1.0, WEIGHT), cusum(z, 0.0, ALLOWANCE, HEIGHT)
+        out.append({"symbol": symbol, "name": BY_SYMBOL[symbol].name, "z": z, "ewma": list(mean.values), "band": mean.high,
+                    "cusum": list(sums.upper), "height": sums.h,
+                    "samples": [a.e.places[i].sample.code for i in rows]})
+    return out

@@ -915,6 +915,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/longest-drain": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Longest Drain */
+        post: operations["post_longest_drain_api_library_longest_drain_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/peers/try": {
         parameters: {
             query?: never;
@@ -1201,6 +1218,28 @@ export interface components {
             /** Person */
             person: number;
         };
+        /**
+         * ControlOut
+         * @description An element's distance from expectation in sd, with its EWMA and upper CUSUM; drawn, never an alarm.
+         */
+        ControlOut: {
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+            /** Z */
+            z: number[];
+            /** Ewma */
+            ewma: number[];
+            /** Band */
+            band: number;
+            /** Cusum */
+            cusum: number[];
+            /** Height */
+            height: number;
+            /** Samples */
+            samples: string[];
+        };
         /** CorrectionOut */
         CorrectionOut: {
             /** Kind */
@@ -1391,6 +1430,9 @@ export interface components {
             events: components["schemas"]["EngineEvent"][];
             /** Outlook */
             outlook: components["schemas"]["OutlookOut"][];
+            oil_life: components["schemas"]["OilLifeOut"] | null;
+            /** Control */
+            control: components["schemas"]["ControlOut"][];
             /** Queries */
             queries: components["schemas"]["QueryOut"][];
             /** Trail */
@@ -1789,6 +1831,8 @@ export interface components {
             };
             /** Default Policy */
             default_policy: string;
+            /** Longest Drain */
+            longest_drain: number;
         };
         /** LimitsVersion */
         LimitsVersion: {
@@ -1893,6 +1937,11 @@ export interface components {
             oil_use: components["schemas"]["TrendOut"] | null;
             /** Photos */
             photos: components["schemas"]["PhotoOut"][];
+        };
+        /** LongestDrain */
+        LongestDrain: {
+            /** Times */
+            times: number;
         };
         /**
          * Mark
@@ -2323,6 +2372,20 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * OilLifeOut
+         * @description When to drain and why; `at` on the dial that is fitted now.
+         */
+        OilLifeOut: {
+            /** Drain */
+            drain: string;
+            /** At */
+            at: number;
+            /** Words */
+            words: string;
+            /** Ageing */
+            ageing: string[];
         };
         /** OilOut */
         OilOut: {
@@ -5249,6 +5312,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Published"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_longest_drain_api_library_longest_drain_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LongestDrain"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LongestDrain"];
                 };
             };
             /** @description Validation Error */

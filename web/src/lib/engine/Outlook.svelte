@@ -3,8 +3,9 @@
 
   interface Props {
     rows: Schemas['OutlookOut'][];
+    oil: Schemas['OilLifeOut'] | null;
   }
-  let { rows }: Props = $props();
+  let { rows, oil }: Props = $props();
 
   // What reaches a limit, or surely changes from charge to charge, is shown at once; the rest on demand.
   let all = $state(false);
@@ -13,6 +14,12 @@
 
 <section aria-label="Outlook">
   <h2>Outlook</h2>
+  {#if oil}
+    <p><b>{oil.words}</b></p>
+    {#if all}<ul class="muted">
+        {#each oil.ageing as a (a)}<li>{a}</li>{/each}
+      </ul>{/if}
+  {/if}
   {#if rows.length && !shown.length}<p class="muted">
       Nothing reaches its next limit before the oil goes.
     </p>{/if}

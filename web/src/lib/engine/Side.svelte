@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
+  import Control from './Control.svelte';
   import Outlook from './Outlook.svelte';
   import { day, dayYear, figure, levelWord, LEVELS, meter } from '../words';
 
@@ -76,7 +77,8 @@
   {:else}
     <p class="muted">No sample yet.</p>
   {/if}
-  <Outlook rows={engine.outlook} />
+  <Outlook rows={engine.outlook} oil={engine.oil_life} />
+  <Control rows={engine.control} />
   <h2>Facts</h2>
   <dl>
     {#each facts as [k, v] (k)}<dt class="muted">{k}</dt>

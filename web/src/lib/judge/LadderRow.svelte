@@ -11,7 +11,7 @@
   }
   let { one, lit, unit, onopen }: Props = $props();
 
-  const W = 210;
+  const W = 190;
   const TRACK = 8;
   const at = (x: number) => place(one, x, W);
   const change = $derived(one.change?.words ?? '');
@@ -183,7 +183,7 @@
 <style>
   .ladder {
     display: grid;
-    grid-template-columns: 86px 66px 40px minmax(120px, 1fr) 246px 54px 44px 40px;
+    grid-template-columns: 86px 60px 40px minmax(120px, 1fr) 226px 54px 44px 40px;
     align-items: start;
     padding: 3px 4px 0;
     min-height: 44px;

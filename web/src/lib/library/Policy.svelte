@@ -16,6 +16,10 @@
     act.run(async () => {
       await body(api.POST('/api/library/policy', { body: { scope, scope_name: name, policy } }));
     }, 'Chosen. The engines it bears on are judged again.');
+  const longest = (said: string) =>
+    act.run(async () => {
+      await body(api.POST('/api/library/longest-drain', { body: { times: Number(said.replace(',', '.')) } }));
+    }, 'Kept, for the whole site. Oil life is worked out anew when an engine is opened.');
 </script>
 
 <div class="row">
@@ -36,9 +40,23 @@
   >
   {#if act.said}<span role="status" class="said">{act.said}</span>{/if}
   {#if act.wrong}<span role="alert">{act.wrong}</span>{/if}
+  <label
+    >Longest drain, nominal drains
+    <input
+      class="field short"
+      inputmode="decimal"
+      aria-label="Longest drain in nominal drains"
+      value={l.longest_drain}
+      disabled={act.busy}
+      onchange={(e) => void longest(e.currentTarget.value)}
+    /></label
+  >
 </div>
 
 <style>
+  .short {
+    width: 64px;
+  }
   .row {
     display: flex;
     flex-wrap: wrap;
