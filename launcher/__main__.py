@@ -22,10 +22,15 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen serve [--port N]            start with your own data (empty the first time)
   ./keen import FILE...              read open files (CSV or a zipped export), all or nothing
   ./keen judge [--all]               judge what changed, or everything again
+  ./keen judge --publish-peers       publish peers, laboratories and seasons anew (--preview: only list what changes)
+  ./keen study ENGINE... --before FIRST..LAST --after FIRST..LAST
+                                     what an additive, an oil or a filter changed between two periods
+  ./keen alarms                      confirmed, missed and false alarms of every policy, by what inspections found
   ./keen export DIR                  write everything as open CSV files
   ./keen backup FILE                 the whole database in one file, with a manifest of hashes
   ./keen restore FILE                a backup into an empty database, then compared
-  ./keen bench [scale]               speed and memory, as ratios measured in one run; scale: a large fleet
+  ./keen bench [scale|detection]     speed and memory, as ratios measured in one run; scale: a large fleet;
+                                     detection: invented faults caught, against two comparison rules
   ./keen test                        every check; what CI runs
   ./keen help                        this
 
@@ -145,7 +150,7 @@ def main() -> int:
     if command == "test":
         machine.prepare(for_tests=True, own_server=True)
         return run_all_checks(rest)
-    if command in ("import", "judge", "export", "backup", "restore", "bench"):
+    if command in ("import", "judge", "export", "backup", "restore", "bench", "study", "alarms"):
         which = parser.add_mutually_exclusive_group()
         which.add_argument("--demo", dest="which", action="store_const", const="demo")
         which.add_argument("--own", dest="which", action="store_const", const="own")

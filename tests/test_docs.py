@@ -12,7 +12,8 @@ from launcher.paths import BUILD, ROOT, WEB
 
 DOCS = sorted((ROOT / "docs").glob("*.md"))
 README = (ROOT / "README.md").read_text(encoding="utf-8")
-COMMANDS = ("demo", "serve", "import", "judge", "export", "backup", "restore", "bench", "test", "help")
+COMMANDS = ("demo", "serve", "import", "judge", "export", "backup", "restore", "bench", "study", "alarms",
+            "test", "help")
 
 
 @pytest.mark.parametrize("command", COMMANDS)

@@ -9,17 +9,19 @@ from pathlib import Path
 
 from .core.errors import CoreError
 from .core.limits import default_limits
+from .core.policy import POLICY_WORDS
 from .core.sentences import LEVEL_WORDS
 from .storage.backup import backup, restore
 from .storage.db import single
 from .storage.errors import StorageError
 from .storage.migrate import drop_database, ensure_database, migrate, pending
 from .storage.records import limits_in_force, number, publish_limits, run, setting
-from .usecases import publishing
+from .usecases import learning, publishing
 from .usecases.exporting import export_folder
 from .usecases.import_task import ImportReport
 from .usecases.importing import import_files
 from .usecases.judging import Judged, NoLimits, judge_stale
+from .usecases.recording import CannotRecord
 
 
 def say(text: str) -> None:
@@ -175,6 +177,37 @@ def bench(url: str, o: argparse.Namespace) -> int:
     return run_scale(url, o.samples or 1_000_000) if o.what == "scale" else run_bench(url, o.samples or 100_000)
 
 
+def _period(said: str) -> tuple[date, date]:
+    first, _, last = said.partition("..")
+    return date.fromisoformat(first), date.fromisoformat(last)
+
+
+def study(url: str, o: argparse.Namespace) -> int:
+    """Two periods of some engines compared, in words."""
+    with single(url) as c:
+        found = learning.study_of(c, o.engines, _period(o.before), _period(o.after))
+    say(f"{found.engines} engine(s) with samples on both sides; rates per 100 meter units, ratio after / before")
+    for x in found.effects:
+        ratio = "" if x.ratio is None else f"  {x.ratio:.2f} ({x.low:.2f} to {x.high:.2f})"
+        charges = f"{x.charges_before} and {x.charges_after} charges"
+        say(f"{x.symbol:<3} {x.before:7.2f} → {x.after:7.2f}{ratio}  {x.word}, {charges}")
+    if found.thickness:
+        d, low, high = found.thickness
+        say(f"viscosity at 100 °C: {d:+.2f} mm²/s ({low:+.2f} to {high:+.2f})")
+    say("several elements are looked at together: a word is only given where it holds after Holm's correction")
+    return 0
+
+
+def alarms(url: str, o: argparse.Namespace) -> int:
+    """Every policy's alarms against what inspections found."""
+    with single(url) as c:
+        found = learning.alarm_record(c)
+    say(f"{'policy':<42} confirmed  missed  false  not looked into")
+    for t in found:
+        say(f"{POLICY_WORDS[t.policy]:<42} {t.confirmed:9}  {t.missed:6}  {t.false:5}  {t.open:15}")
+    return 0
+
+
 def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="keen")
     commands = parser.add_subparsers(dest="command", required=True)
@@ -200,6 +233,11 @@ def main(arguments: list[str] | None = None) -> int:
     j.add_argument("--publish-peers", action="store_true", help="publish peers, offsets and seasons anew, then judge")
     j.add_argument("--preview", action="store_true", help="only list the levels that publishing would change")
     j.add_argument("--by", default=os.environ.get("USER") or "command line")
+    st = command("study", study)
+    st.add_argument("engines", nargs="+")
+    st.add_argument("--before", required=True, metavar="FIRST..LAST")
+    st.add_argument("--after", required=True, metavar="FIRST..LAST")
+    command("alarms", alarms)
     command("export", export).add_argument("folder")
     command("backup", backup_).add_argument("file")
     command("restore", restore_).add_argument("file")
@@ -215,7 +253,7 @@ def main(arguments: list[str] | None = None) -> int:
         return 1
     try:
         return int(o.does(url, o))
-    except (StorageError, CoreError, NoLimits, OSError) as error:
+    except (StorageError, CoreError, NoLimits, CannotRecord, ValueError, OSError) as error:
         print(f"keen: {error}; nothing was changed", file=sys.stderr)
         return 1
     except KeyboardInterrupt:

@@ -8,6 +8,7 @@ from .analytes import idx
 from .assess import Assessment
 from .explain import Seen, dirt_ratio
 from .findings import PQ
+from .looks import FLAKES, SIZES
 from .patterns import bearing_kind
 from .records import LogRow
 from .values import EXACT
@@ -28,6 +29,7 @@ CHECKS = {("magnet", "slivers"): "slivers", ("magnet", "chunk"): "chunk", ("look
 DEBRIS = {"bright_flakes": "bright_flakes", "copper_flakes": "copper_flakes", "slivers": "slivers", "chunk": "chunk",
           "part_fragment": "fragment", "friction": "friction", "plastic": "plastic", "sealant": "sealant",
           "fibre": "fibre", "sludge": "sludge", "sand": "sand"}
+APPEARANCE = {"chunks": "chunk", "specks": "bright_flakes", "grit": "friction", "mud": "sludge", "emulsion": "water"}
 LATE = 1.3  # nominal drains on the oil: long past it; our choice
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 WORK = ("repair", "rebuild")
@@ -95,7 +97,11 @@ def _history(s: Seen) -> Iterator[tuple[str, bool]]:
             looked = {DEBRIS[t] for t in m.row.look.found() if t in DEBRIS}
             for code in DEBRIS.values():
                 yield code, code in looked
+            if m.row.look.largest(FLAKES) >= SIZES.index("1-3"):
+                yield "large_flakes", True
     drain = place.engine.nominal_drain
+    if place.sample.appearance in APPEARANCE:
+        yield APPEARANCE[place.sample.appearance], True
     yield "new_engine", place.run_in
     work = moments[last_work] if last_work >= 0 else None
     since = (place.moment.total or 0) - (work.total or 0) if work and work.total is not None else np.inf

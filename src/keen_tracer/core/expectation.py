@@ -32,6 +32,7 @@ WINDOW = 3  # samples weighed together at most; our choice
 SAME_CHARGE = 0.5  # correlation of two samples of one charge; our choice (n_eff of JUDGEMENT)
 PRIOR_SAMPLES = 10.0  # how many samples of its own an engine needs to know its spread better than its class
 CLIP = 2.0  # a reading teaches the baseline no more than this many standard deviations (JUDGEMENT)
+SUSPECT, SUSPECT_SAYS = 2.5, 0.25  # sd from which on samples teach less, and how much of a usual one; our choice
 OUTLIER = 3.5  # what one sample can add to several weighed together; our choice
 OIL_BRAND = np.array([0.5 if s in ("Cu", "Si", "Na") else 0.0 for s in SYMBOLS])  # sd of a change of brand; our choice
 SAMPLING_METHOD = 0.3  # sd of a change of sampling method; our choice
@@ -217,13 +218,15 @@ def _pass_over(state: _State, now: list[Place], before: list[Place | None], prio
     return fresh
 
 
-def _learn(state: _State, residual: Floats, noise2: Floats, spread: Floats, rows: NDArray[np.bool_]) -> None:
-    """One more sample teaches its engine's mean and spread, clipped so that a fault is not learnt as a habit."""
+def _learn(state: _State, residual: Floats, noise2: Floats, spread: Floats, rows: NDArray[np.bool_],
+           suspect: NDArray[np.bool_]) -> None:
+    """One more sample teaches its engine's mean and spread, clipped so that a fault is not learnt as a habit, and a
+    quarter as much where the last samples together are already `suspect`."""
     total = np.sqrt(spread + state.doubt)
     there = rows[:, None] & ~np.isnan(residual)
     innovation = np.where(there, np.clip(residual, -CLIP * total, CLIP * total), 0.0)
     # The second sample of a charge says a third of what the first does, the third a sixth: n_eff of JUDGEMENT.
-    says = np.where(there, 2 / ((state.in_charge + 1) * (state.in_charge + 2)), 0.0)
+    says = np.where(there, 2 / ((state.in_charge + 1) * (state.in_charge + 2)), 0.0) * np.where(suspect, SUSPECT_SAYS, 1.0)
     gain = state.doubt * says / (state.doubt * says + spread)
     state.own_effective += says
     state.own += (state.mean + innovation - state.own) * says / np.maximum(state.own_effective, 1.0)
@@ -289,7 +292,9 @@ class _Walk:
                    own_n=state.n, peers=self.behind, own_mean=own, own_variance=own_variance,
                    peer_mean=np.where(self.behind > 0, self.mean0 + shift, np.nan), peer_variance=spread + self.var0,
                    rise_z=_rise_z(self.e, rows, before, mu, spread, state.doubt, at))
-        _learn(state, residual, noise2, spread, given.learn[rows])
+        with np.errstate(invalid="ignore"):
+            suspect = np.asarray((self.z[:, rows] >= SUSPECT).any(axis=0))
+        _learn(state, residual, noise2, spread, given.learn[rows], suspect)
 
     def _note(self, rows: NDArray[np.intp], **figures: Floats) -> None:
         for name, x in figures.items():

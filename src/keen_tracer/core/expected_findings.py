@@ -1,6 +1,7 @@
 """Findings of the expectation, and of peers or own history where the policy lets one of them speak by itself."""
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -40,42 +41,55 @@ def _run_in_explains(a: Assessment, i: int, at: int) -> bool:
     return all(int(ELEMENTS[n]) in RUN_IN_METALS and falling(a.e, i, int(ELEMENTS[n])) is not False for n in out)
 
 
-def _lens_finding(a: Assessment, i: int, at: int) -> Finding:
-    one, levels = lenses()[at], a.lens_levels
+@dataclass(frozen=True, slots=True)
+class _Spoken:
+    """A lens that speaks up, with what run-in and sealant leave of its level."""
+
+    at: int
+    level: int
+    why: str
+    score: float
+
+
+def _spoken(a: Assessment, i: int, at: int) -> _Spoken:
+    levels = a.lens_levels
     level, why = int(levels.level[i, at]), str(levels.why[i, at])
     if level > Level.WATCH and _run_in_explains(a, i, at):
         level, why = int(Level.WATCH), "run_in"
-    elif level > Level.WATCH and one.name in ("Si", "dirt") and is_sealant(a, i):
+    elif level > Level.WATCH and lenses()[at].name in ("Si", "dirt") and is_sealant(a, i):
         level, why = int(Level.WATCH), "sealant"
+    return _Spoken(at, level, why, float(levels.score[i, at]))
+
+
+def _lens_finding(a: Assessment, i: int, said: _Spoken) -> Finding:
+    one, levels = lenses()[said.at], a.lens_levels
     numbers: dict[str, object] = {
-        "sd": n_digits(levels.score[i, at], 3), "look": LOOKS[int(levels.look[i, at])], "why": why,
-        "held": bool(levels.held[i, at])}
+        "sd": n_digits(said.score, 3), "look": LOOKS[int(levels.look[i, said.at])], "why": said.why,
+        "held": bool(levels.held[i, said.at])}
     if not one.is_pattern:
         element = one.weights[0][0]
-        return Finding("above_expected", one.channel, level, ANALYTES[ELEMENTS[element]].column, "PO", ORIGIN,
+        return Finding("above_expected", one.channel, said.level, ANALYTES[ELEMENTS[element]].column, "PO", ORIGIN,
                        numbers | expected_numbers(a, i, element))
     elements = {SYMBOLS[n]: expected_numbers(a, i, n) for n, _ in one.weights if not np.isnan(a.x.z[0, i, n])}
-    return Finding("pattern", one.channel, level, None, "PO", ORIGIN,
+    return Finding("pattern", one.channel, said.level, None, "PO", ORIGIN,
                    numbers | {"pattern": one.name, "elements": elements})
 
 
 def of_expectation(a: Assessment, i: int) -> Iterator[Finding]:
     """One finding a lens that speaks up, but no element beside a pattern that already says as much of it."""
-    raised = [int(n) for n in np.flatnonzero(a.raised[i])]
-    levels, known = a.lens_levels, lenses()
+    known = lenses()
+    raised = [_spoken(a, i, int(n)) for n in np.flatnonzero(a.raised[i])]
     # Of patterns in one channel the loudest speaks; the others would say the same of the same elements.
-    best: dict[str, int] = {}
-    for at in (n for n in raised if known[n].is_pattern):
-        channel = known[at].channel
-        if channel not in best or (levels.level[i, at], levels.score[i, at]) > (
-                levels.level[i, best[channel]], levels.score[i, best[channel]]):
-            best[channel] = at
-    said = {(n, int(levels.level[i, at])) for at in best.values() for n, _ in known[at].weights}
-    yield from (_lens_finding(a, i, at) for at in best.values())
-    for at in (n for n in raised if not known[n].is_pattern):
-        element, level = known[at].weights[0][0], int(levels.level[i, at])
-        if not any(n == element and told >= level for n, told in said):
-            yield _lens_finding(a, i, at)
+    best: dict[str, _Spoken] = {}
+    for x in (x for x in raised if known[x.at].is_pattern):
+        held = best.get(known[x.at].channel)
+        if held is None or (x.level, x.score) > (held.level, held.score):
+            best[known[x.at].channel] = x
+    told = [(n, x.level) for x in best.values() for n, _ in known[x.at].weights]
+    yield from (_lens_finding(a, i, x) for x in best.values())
+    for x in (x for x in raised if not known[x.at].is_pattern):
+        if not any(n == known[x.at].weights[0][0] and level >= x.level for n, level in told):
+            yield _lens_finding(a, i, x)
 
 
 def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:

@@ -11,7 +11,6 @@ from numpy.typing import NDArray
 from .analytes import idx
 from .assess import Assessment
 from .contamination import (
-    LEAST_SILICON,
     SHEAR,
     DustRatio,
     coolant_litres,
@@ -30,6 +29,7 @@ ORIGIN = "common practice"
 FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
 STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
 FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
+MOSTLY_OWN = 0.5  # share of own history from which a ratio is taken above expectation; our choice
 AGREE = 2.5  # litres by sodium and by potassium may differ by this factor; our choice
 THICKER, THINNER = 1.08, 0.92  # of fresh oil: worth a word; our choice
 OXIDISED, SOOTY = 10.0, 2.0  # rise A/cm, %: enough to thicken; our choice
@@ -57,6 +57,17 @@ class Seen:
     def sd(self, symbol: str) -> float:
         return float(standard_deviation(self.e.middle[self.i])[idx(symbol)])
 
+    def excess(self, symbol: str) -> tuple[float, float]:
+        """(ppm, its sd) above what was expected, where that is mostly the engine's own history; else above fresh oil.
+
+        An engine's ordinary piston wear is no dust, so a ratio is taken of what is new."""
+        n, k = idx(symbol), element_place(symbol)
+        x = self.a.x
+        if not x.own_share[self.i, k] >= MOSTLY_OWN or not np.isfinite(x.expected[self.i, k]):
+            return self.rise(symbol), self.sd(symbol)
+        half = (x.high[self.i, k] - x.low[self.i, k]) / 3.92
+        return float(self.e.middle[self.i, n] - x.expected[self.i, k]), float(np.hypot(self.sd(symbol), half))
+
     def z(self, symbol: str) -> float:
         """Above expectation in sd: the sample or the last two together; NaN where nothing was expected."""
         z = self.a.x.z[:2, self.i, element_place(symbol)]
@@ -79,9 +90,10 @@ class Seen:
 def dirt_ratio(a: Assessment, i: int) -> DustRatio | None:
     """The dust ratio of a sample; None without silicon and aluminium."""
     s = Seen(a, i)
-    if not (np.isfinite(s.rise("Si")) and np.isfinite(s.rise("Al"))):
+    (silicon, silicon_sd), (aluminium, aluminium_sd) = s.excess("Si"), s.excess("Al")
+    if not (np.isfinite(silicon) and np.isfinite(aluminium)):
         return None
-    return dust_ratio(s.rise("Si"), s.sd("Si"), max(s.rise("Al"), 0.0), s.sd("Al"))
+    return dust_ratio(silicon, silicon_sd, max(aluminium, 0.0), aluminium_sd)
 
 
 def _said(code: str, channel: str, level: int = 0, analyte: str | None = None, **numbers: object) -> Finding:
@@ -89,10 +101,10 @@ def _said(code: str, channel: str, level: int = 0, analyte: str | None = None, *
 
 
 def _dirt(s: Seen) -> Iterator[Finding]:
-    if not s.up("Si") or not s.rise("Si") >= LEAST_SILICON:
+    if not s.up("Si"):
         return
     ratio = dirt_ratio(s.a, s.i)
-    if ratio is None:
+    if ratio is None or ratio.word == "too little":
         return
     word = "siloxane" if ratio.word == "sealant" and s.place.engine.engine_class == "gas" else ratio.word
     wears = [m for m in ("Fe", "Cr", "Al") if s.up(m)]

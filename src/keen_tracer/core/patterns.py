@@ -37,7 +37,7 @@ TOGETHER = Threshold(3.6, 3.2)  # two or three samples weighed together: Act (tu
 AT_ONCE = Threshold(4.5, 3.4)  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
 STILL = 1.0  # the newest sample must itself lie this far up, whatever came before it; our choice
 RISE_PENALTY = 0.5  # the rise within a charge is a second look at the same oil, so it must say more; our choice
-COMPANION = 1.3  # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
+COMPANION = 1.6  # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
 TAKEN_ALONG = 1.0  # silicon alone may be sealant: aluminium, iron or chromium must come along; our choice
 CAUSE = 1.5  # where metal is at Act, dirt or coolant this far up is named as a cause beside it; our choice
 

@@ -17,6 +17,8 @@ from ..core.steady import members
 from .simulate import CLASSES, Scenario, Truth, fleet, grid
 
 PER_FLEET = 60
+# What the comparison rules look at.
+COMPARED = [a for a in ANALYTES if a.kind == "wear" or a.symbol in ("Si", "Na", "K", "Fuel")]
 # A rule turns a fleet into (samples, channels) levels, -1 where it says nothing.
 Rule = Callable[[Fleet], NDArray[np.int8]]
 
@@ -60,9 +62,7 @@ def concentration_rule(f: Fleet) -> NDArray[np.int8]:
     for history in f.histories:
         at = limits.for_engine(history.engine).at
         for _ in (x for x in history.log if x.sample):
-            for a in ANALYTES:
-                if not a.channel:
-                    continue
+            for a in COMPARED:
                 watch, act = np.fmin.reduce(at[:2, :, a.index], axis=0)  # conc, else rise taken as it stands
                 value = f.value[row, a.index]
                 level = 2 if value >= act else 1 if value >= watch else 0
@@ -72,16 +72,15 @@ def concentration_rule(f: Fleet) -> NDArray[np.int8]:
 
 
 def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
-    """Comparison: a concentration over its own engine's mean so far by 3 s is Act, by 2 s Watch; from 4 samples on."""
+    """Comparison: a concentration over its own engine's mean so far by 3 s is Act, by 2 s Watch; from 6 samples on."""
     out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
-    elements = [a for a in ANALYTES if a.kind == "wear" or a.symbol in ("Si", "Na", "K", "Fuel")]
     for rows in _rows(f):
-        for k in range(4, len(rows)):
+        for k in range(6, len(rows)):
             before = f.value[rows[:k]]
-            for a in elements:
+            for a in COMPARED:
                 x = before[:, a.index]
                 x = x[~np.isnan(x)]
-                if len(x) < 4:
+                if len(x) < 6:
                     continue
                 s = (f.value[rows[k], a.index] - x.mean()) / max(x.std(ddof=1), 1e-9)
                 c = CHANNELS.index(a.channel)

@@ -1,0 +1,92 @@
+"""Samples written by hand with the verdict a careful analyst would give; the program's sentences are printed beside it.
+
+Run `pytest tests/cases -s` to read them. Every case is invented.
+"""
+
+import dataclasses
+import tomllib
+from datetime import timedelta
+from pathlib import Path
+from typing import Any
+
+import numpy as np
+import pytest
+
+from keen_tracer.core.analytes import CHANNELS
+from keen_tracer.core.judge import judge
+from keen_tracer.core.limits import default_limits
+from keen_tracer.core.looks import Count, Look
+from keen_tracer.core.records import LogRow
+from keen_tracer.core.sentences import LEVEL_WORDS, sentence, summary
+from keen_tracer.core.verdict import Verdict
+from keen_tracer.core.which_part import modes
+from tests.core.test_expectation import HABIT
+from tests.helpers import DAY, FRESH, OIL, Story, figures, usual
+
+CASES: list[dict[str, Any]] = [case for file in sorted(Path(__file__).parent.glob("*.toml"))
+                               for case in tomllib.loads(file.read_text(encoding="utf-8"))["case"]]
+DRAIN = 250.0
+
+
+def _readings(rng: np.random.Generator, changes: dict[str, object]) -> dict[str, object]:
+    habit = {m: round(v * float(np.exp(rng.normal(0, 0.1))), 2) for m, v in HABIT.items()}
+    return usual(**{**habit, **changes})
+
+
+def verdict_of(case: dict[str, Any]) -> Verdict:
+    """The newest sample of a case, judged by the default policy without published peers."""
+    rng, history = np.random.default_rng(7), case.get("history", 10)
+    start = 0.0 if case.get("new") else 2000.0
+    s = Story("CASE", bearing_type="leaded tri-metal", in_service_on=DAY if case.get("new") else None)
+    for k in range(history):
+        last = k == history - 1
+        s.change(40 * k, start + DRAIN * k)
+        s.sample(40 * k + 38, start + DRAIN * k + 245, _readings(rng, case.get("before", {}) if last else {}))
+    now, dial = 40.0 * history, start + DRAIN * history
+    if case.get("repair"):
+        s.event(now - 1, "repair", dial, part="oil pan gasket")
+    s.change(now, dial, oil="Other oil|15W-40|1" if case.get("other_oil") else OIL)
+    at = 245.0
+    if case.get("mid_charge"):
+        s.sample(now + 20, dial + 100, _readings(rng, {"Fe": 12, "Cr": 1.2, "Al": 2.4, "Pb": 2, "Cu": 3, "Sn": 1}))
+        at = 140.0
+    if "symptom" in case:
+        s.event(now + 37, "symptom", dial + at - 5, part=case["symptom"])
+    if "look" in case:
+        look = Look("filter", "roller cutter", 1.0, tuple(Count(*x) for x in case["look"]))
+        s.log.append(LogRow("look", DAY + timedelta(days=now + 37), "look", dial + at - 5, look=look))
+    s.sample(now + 38, dial + at, _readings(rng, case["sample"]), appearance=case.get("appearance", ""))
+    f = s.fleet(FRESH)
+    f = dataclasses.replace(f, fresh={**f.fresh, "Other oil|15W-40|1": figures(FRESH)[0]})
+    return judge(f, default_limits())[-1]
+
+
+def told(case: dict[str, Any], v: Verdict) -> str:
+    """The analyst's word beside the program's."""
+    level = "not judged" if v.level is None else LEVEL_WORDS[v.level]
+    said = "\n".join(f"      {sentence(f.as_dict())}" for f in v.findings)
+    head = summary([f.as_dict() for f in v.findings], list(v.channels))
+    return f"\n  {case['name']}: {LEVEL_WORDS[case['level']]}. {case['why']}\n    program: {level}. {head} {v.lead}\n{said}"
+
+
+@pytest.mark.parametrize("case", CASES, ids=[c["name"].replace(" ", "-") for c in CASES])
+def test_the_program_says_what_a_careful_analyst_would(case: dict[str, Any]) -> None:
+    v = verdict_of(case)
+    text = told(case, v)
+    print(text)
+    assert v.level == case["level"], text
+    for name, level in case.get("channels", {}).items():
+        assert v.channels[CHANNELS.index(name)] == level, text
+    for name in case.get("quiet", []):
+        assert v.channels[CHANNELS.index(name)] == 0, text
+    assert set(case.get("codes", [])) <= {f.code for f in v.findings}, text
+    if "lead" in case:
+        assert v.lead == case["lead"], text
+    if "may_run" in case:
+        assert v.may_run == case["may_run"], text
+
+
+def test_there_are_thirty_cases_and_every_named_part_exists() -> None:
+    assert len(CASES) >= 30
+    known = {m.code for m in modes()}
+    assert {c["lead"] for c in CASES if "lead" in c} <= known
