@@ -181,3 +181,12 @@ def test_a_look_refuses_what_makes_no_sense() -> None:
     with pytest.raises(UnknownName, match="place"):
         Look("boot")
     assert np.isfinite([t.level for t in types().values()]).all()
+
+
+def test_findings_hold_plain_numbers_that_can_be_stored() -> None:
+    import json
+
+    every = ({"Na": 86, "K": 43}, {"Si": 40, "Al": 12, "Fe": 60}, {"Cu": 80}, {"Pb": 30, "AN": 5}, {"Fuel": 5, "KV100": 11})
+    for changes in every:
+        for v in history("A", 8, **changes).judged(policy=DEFAULT):
+            json.dumps([f.as_dict() for f in v.findings])

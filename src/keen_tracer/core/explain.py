@@ -75,11 +75,11 @@ class Seen:
 
     def up(self, symbol: str) -> bool:
         """Above expectation, or at a fixed limit."""
-        return self.z(symbol) >= STANDS_OUT or self.e.level[self.i, idx(symbol)] >= Level.WATCH
+        return bool(self.z(symbol) >= STANDS_OUT or self.e.level[self.i, idx(symbol)] >= Level.WATCH)
 
     def usual(self, symbol: str) -> bool:
         """Measured and where it was expected."""
-        return self.z(symbol) < AS_USUAL and self.e.level[self.i, idx(symbol)] < Level.WATCH
+        return bool(self.z(symbol) < AS_USUAL and self.e.level[self.i, idx(symbol)] < Level.WATCH)
 
     def found(self, symbol: str) -> bool:
         """Reported as present, or above zero."""

@@ -1,0 +1,118 @@
+"""The bench's simulator and counting, on a small share of the grid."""
+
+import numpy as np
+import pytest
+
+from keen_tracer.core.analytes import CHANNELS
+from keen_tracer.core.evaluate import evaluate
+from keen_tracer.core.limits import default_limits
+from keen_tracer.core.steady import members
+from keen_tracer.detection.measure import (
+    RULES,
+    Case,
+    cases,
+    expectation_rule,
+    fixed_rule,
+    median_interval,
+    three_sigma_rule,
+    wilson,
+)
+from keen_tracer.detection.report import run_detection
+from keen_tracer.detection.simulate import FAULTS, LOOK_ALIKES, Truth, fleet, grid, severity
+
+
+def chosen(kind: str, n: int, **more: object) -> list:
+    found = [s for s in grid() if s.kind == kind and all(getattr(s, k) == v for k, v in more.items())]
+    return (found * n)[:n]
+
+
+MIXED = chosen("healthy", 16) + chosen("rod_bearing", 4, speed="fast") + chosen("coolant", 4, speed="fast") + chosen(
+    "ring_liner", 4, speed="fast")
+
+
+def test_the_grid_holds_what_the_bench_promises() -> None:
+    faults = [s for s in grid() if s.kind in FAULTS]
+    assert sum(s.repeats for s in faults) >= 1000
+    assert {s.ratio for s in faults} == {0.05, 0.1, 0.2, 0.3}
+    assert {s.kind for s in grid()} == {"healthy", *FAULTS, *LOOK_ALIKES}
+    assert {s.laboratory for s in grid()} == {"one", "switch"}
+    assert len({s.usage for s in grid()}) >= 3
+    assert len({s.noise for s in grid()}) >= 3
+
+
+def test_a_fleet_is_the_same_for_the_same_seed_and_another_for_another() -> None:
+    a, b, c = (fleet(MIXED[:3], seed)[0].value for seed in (1, 1, 2))
+    np.testing.assert_array_equal(a, b)
+    assert a.shape != c.shape or not np.array_equal(a, c, equal_nan=True)
+
+
+def test_a_fault_grows_from_onset_to_failure() -> None:
+    for curve in ("linear", "exponential", "step"):
+        path = [severity(curve, x) for x in (-1, 0, 0.2, 0.5, 1, 2)]
+        assert path == sorted(path)
+        assert (path[0], path[-1]) == (0, pytest.approx(1))
+
+
+def test_simulated_healthy_engines_look_like_their_class() -> None:
+    f, _ = fleet(chosen("healthy", 12), 3)
+    known = members(evaluate(f, default_limits()))
+    assert len(known) == 12
+    assert all(np.isfinite(m.mean[0]) for m in known)
+
+
+def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_rule_cries_more() -> None:
+    f, truths = fleet(MIXED, 11)
+    ours, fixed, sigma = (cases(f, truths, rule) for rule in (expectation_rule, fixed_rule, three_sigma_rule))
+
+    def caught(found: list[Case]) -> int:
+        return sum(c.caught for c in found)
+
+    def false(found: list[Case]) -> int:
+        return sum(c.false_act for c in found)
+
+    assert caught(ours) >= 11
+    assert caught(fixed) <= 12
+    assert np.nanmedian([c.left for c in ours]) > np.nanmedian([c.left for c in fixed])
+    assert false(ours) < false(sigma)
+    assert all(c.right for c in ours if c.caught and c.truth.channel != "wear")
+
+
+def test_counting_by_hand() -> None:
+    f, truths = fleet(chosen("rod_bearing", 1, speed="fast"), 4)
+    t = truths[0]
+    n = len(f.value)
+    at = [x.dial for h in f.histories for x in h.log if x.sample]
+    after = next(k for k, dial in enumerate(sorted(x for x in at if x)) if dial >= t.onset)
+
+    def rule(_):
+        out = np.zeros((n, len(CHANNELS)), dtype=np.int8)
+        out[0, 0] = 2  # false: before the onset
+        out[1, 1] = 1
+        out[after:, CHANNELS.index("dirt")] = 2
+        return out
+
+    case = cases(f, truths, rule)[0]
+    assert (case.false_act, case.false_watch) == (1, 1)
+    assert case.healthy == after
+    assert case.caught
+    assert not case.right, "a bearing is not dirt"
+    assert 0 < case.left <= 1
+    assert isinstance(case.truth, Truth)
+
+
+def test_intervals_on_every_rate() -> None:
+    """Wilson's interval on the example of the NIST/SEMATECH e-Handbook 7.2.4.1: 4 of 20 gives 8.1 to 41.6 %."""
+    assert wilson(4, 20)[1:] == (pytest.approx(8.07, abs=0.05), pytest.approx(41.6, abs=0.05))
+    assert np.isnan(wilson(0, 0)).all()
+    assert median_interval(np.arange(101.0))[0] == 50
+    assert np.isnan(median_interval(np.array([np.nan]))).all()
+
+
+def test_the_report_names_every_rule_and_every_rate_has_an_interval() -> None:
+    said: list[str] = []
+    assert run_detection(5, 0.01, said.append, list(RULES)[:1] + list(RULES)[2:3]) == 0
+    text = "\n".join(said)
+    assert next(iter(RULES)) in text
+    assert "per 100 of" in text
+    assert text.count("way left") >= 6
+    assert "look-alikes" in text
