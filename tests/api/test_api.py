@@ -9,22 +9,11 @@ from uuid import uuid4
 import httpx
 import pytest
 
-from keen_tracer.storage.migrate import available, copy_database, drop_database
+from keen_tracer.storage.migrate import available
 from tests.conftest import Server
 from tests.helpers import write_csv
 
 SAMPLES = "sample,engine,drawn_on,meter,laboratory,Fe_ppm,Pb_ppm\nNEW-1,G-08,2026-11-24,99999,Lab,20,<1\n"
-
-
-@pytest.fixture(scope="module")
-def server(demo_url, tmp_path_factory):
-    """One server for the tests that leave the demo as it is; on a copy, since nobody else may be on a source of copies."""
-    folder = tmp_path_factory.mktemp("server")
-    mine = copy_database(demo_url, "keen_test_api")
-    running = Server(mine, folder / "address", folder / "log")
-    yield running
-    running.stop()
-    drop_database(mine)
 
 
 @pytest.fixture(scope="module")
@@ -222,10 +211,6 @@ def test_the_name_of_an_upload_is_only_a_name(analyst: httpx.Client, name: str) 
 
 
 # What changes data runs on a copy of its own.
-
-@pytest.fixture
-def changing(demo_copy, serve):
-    return serve(demo_copy)
 
 
 def wait_judged(c: httpx.Client) -> None:

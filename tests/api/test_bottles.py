@@ -3,17 +3,11 @@
 import io
 from uuid import uuid4
 
-import pytest
 from PIL import Image
 
 from tests.conftest import Server
 
 TODAY = "2026-11-24"
-
-
-@pytest.fixture
-def changing(demo_copy, serve):
-    return serve(demo_copy)
 
 
 def bottle(**more):

@@ -2,14 +2,7 @@
 
 from uuid import uuid4
 
-import pytest
-
 from tests.conftest import Server
-
-
-@pytest.fixture
-def changing(demo_copy, serve):
-    return serve(demo_copy)
 
 
 def bottle(**more):

@@ -10,11 +10,12 @@ from .analytes import N
 from .evaluate import Evaluation, evaluate
 from .expectation import Expectation, expectation
 from .limits import LimitSet
-from .patterns import Levels, bearing_kind, levels, persistent
+from .patterns import NEVER, Levels, bearing_kind, levels, persistent
 from .peers import ELEMENTS, ENOUGH_PEERS, NOTHING_PUBLISHED, E, PeerSet
 from .policy import CANNOT, DEFAULT, NOTHING_CHOSEN, Policies, combine
 from .records import Fleet, Floats
 
+STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
 ENOUGH_OWN = 5  # own samples from which on school O speaks by itself; our choice
 
 
@@ -66,6 +67,23 @@ class Assessment:
         heard = np.array([p == DEFAULT for p in self.policies])
         out: NDArray[np.bool_] = (self.lens_levels.level > 0) & heard[:, None]
         return out
+
+    @cached_property
+    def lately(self) -> Floats:
+        """(samples, elements) sd above expectation, by the sample or by the last two together; NEVER where none."""
+        out: Floats = np.fmax(self.x.z[0], self.x.z[1])
+        return np.nan_to_num(out, nan=NEVER)
+
+    @cached_property
+    def up(self) -> NDArray[np.bool_]:
+        """(samples, elements) above expectation, or at a fixed limit."""
+        return np.asarray((self.lately >= STANDS_OUT) | (self.e.level[:, ELEMENTS] >= 1))
+
+    @cached_property
+    def usual(self) -> NDArray[np.bool_]:
+        """(samples, elements) measured and where it was expected, under every fixed limit."""
+        near = (self.lately < AS_USUAL) & (self.lately > NEVER)
+        return np.asarray(near & (self.e.level[:, ELEMENTS] < 1))
 
     @cached_property
     def compared(self) -> NDArray[np.bool_]:

@@ -8,6 +8,7 @@ allowance that fades with the hours of a life.
 """
 
 from dataclasses import dataclass
+from functools import cache
 
 import numpy as np
 from numpy.typing import NDArray
@@ -99,13 +100,23 @@ class Given:
     noise_scale: Floats  # T_nom / gain: how noise in ppm grows in the rise at the nominal drain
     start: Floats
     learn: NDArray[np.bool_]
+    hours: Floats  # on the oil
+    nominal: Floats  # drain
+    charge: Floats
+    wear: Floats  # rate times hours: what came in since the change, without top-ups
+
+
+@cache
+def _noise_law() -> tuple[Floats, Floats]:
+    """(factor, power) of s_site of each element: the geometric mean of the power laws of r and R."""
+    law = [laws()[a] for a in ELEMENTS]
+    factor = np.sqrt(np.array([p.r_factor * max(p.R_factor, 1e-9) for p in law])) / LIMIT_FACTOR
+    return factor, np.array([(p.r_power + p.R_power) / 2 for p in law])
 
 
 def sigma(x: Floats) -> Floats:
     """s_site [ppm] of each element at concentrations `x`, one column an element (as `precision`, without its floor)."""
-    law = [laws()[a] for a in ELEMENTS]
-    factor = np.sqrt(np.array([p.r_factor * max(p.R_factor, 1e-9) for p in law])) / LIMIT_FACTOR
-    power = np.array([(p.r_power + p.R_power) / 2 for p in law])
+    factor, power = _noise_law()
     out: Floats = factor * np.maximum(x, 1.0) ** power
     return out
 
@@ -172,7 +183,10 @@ def given_of(e: Evaluation, peers: PeerSet) -> Given:
     exact = e.fleet.censor[:, ELEMENTS] != Censor.BELOW
     learn = np.array([not (p.run_in or p.faulty) for p in places])
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
-    return Given(scaled(u), exact, shift, doubt, scale, start, learn)
+    hours = np.array([p.hours_on_oil for p in places])
+    charge = np.array([p.moment.charge for p in places], dtype=float)
+    return Given(scaled(u), exact, shift, doubt, scale, start, learn, hours, nominal, charge,
+                 e.rate[:, ELEMENTS] * hours[:, None])
 
 
 def _spread(state: _State, factor: Floats, noise2: Floats) -> Floats:
@@ -279,7 +293,7 @@ class _Walk:
         noise2 = (sigma(at) * scale / np.exp(mu)) ** 2 + given.shift_doubt[rows]
         spread = _spread(state, self.factor, noise2)
         residual = given.y[rows] - mu
-        charge = np.array([places[i].moment.charge for i in rows], dtype=float)[:, None]
+        charge = given.charge[rows][:, None]
         self.memory = [{"y": residual + state.mean, "var": spread, "mean": state.mean.copy(),
                         "doubt": state.doubt.copy(), "widened": state.widened.copy(), "charge": charge},
                        *self.memory[: WINDOW - 1]]
@@ -291,10 +305,19 @@ class _Walk:
         self._note(rows, mu=mu, variance=spread + state.doubt, own_share=np.clip(1 - state.doubt / self.var0, 0, 1),
                    own_n=state.n, peers=self.behind, own_mean=own, own_variance=own_variance,
                    peer_mean=np.where(self.behind > 0, self.mean0 + shift, np.nan), peer_variance=spread + self.var0,
-                   rise_z=_rise_z(self.e, rows, before, mu, spread, state.doubt, at))
+                   rise_z=_rise_z(given, rows, self._then(k, n), mu, spread, state.doubt, at))
         with np.errstate(invalid="ignore"):
             suspect = np.asarray((self.z[:, rows] >= SUSPECT).any(axis=0))
         _learn(state, residual, noise2, spread, given.learn[rows], suspect)
+
+    def _then(self, k: int, n: int) -> NDArray[np.intp]:
+        """Row of the sample before each k-th sample where it is of the same charge, else -1."""
+        if not k:
+            return np.full(n, -1, dtype=np.intp)
+        now, then = (np.array([r[at] for r in self.order[:n]]) for at in (k, k - 1))
+        places = self.e.places
+        same = np.array([places[a].charge is places[b].charge for a, b in zip(now, then, strict=True)])
+        return np.where(same, then, -1)
 
     def _note(self, rows: NDArray[np.intp], **figures: Floats) -> None:
         for name, x in figures.items():
@@ -335,24 +358,17 @@ def _together(memory: list[dict[str, Floats]]) -> Floats:
     return out
 
 
-def _rise_z(e: Evaluation, rows: NDArray[np.intp], before: list[Place | None], mu: Floats, si2: Floats, doubt: Floats,
+def _rise_z(given: Given, rows: NDArray[np.intp], before: NDArray[np.intp], mu: Floats, si2: Floats, doubt: Floats,
             at: Floats) -> Floats:
-    """How far the rise since the sample before, in the same charge, lies above expectation, in sd."""
+    """How far the rise since the sample `before`, in the same charge, lies above expectation, in sd."""
     out = np.full(mu.shape, np.nan)
-    pairs = [(k, i, q.row) for k, (i, q) in enumerate(zip(rows, before, strict=True))
-             if q is not None and q.charge is e.places[i].charge]
-    if not pairs:
+    span = np.where(before >= 0, given.hours[rows] - given.hours[before], np.nan)
+    with np.errstate(invalid="ignore"):
+        k = np.flatnonzero((before >= 0) & (span >= SHORTEST_RATE * given.nominal[rows]))
+    if not len(k):
         return out
-    k, now, then = (np.array(x) for x in zip(*pairs, strict=True))
-    hours = np.array([p.hours_on_oil for p in e.places])
-    nominal = np.array([p.engine.nominal_drain for p in e.places])
-    span = hours[now] - hours[then]
-    ok = span >= SHORTEST_RATE * nominal[now]
-    if not ok.any():
-        return out
-    k, now, then, span = k[ok], now[ok], then[ok], span[ok]
-    scale = (nominal[now] / span)[:, None]
-    gained = e.rate[now][:, ELEMENTS] * hours[now][:, None] - e.rate[then][:, ELEMENTS] * hours[then][:, None]
+    scale = (given.nominal[rows[k]] / span[k])[:, None]
+    gained = given.wear[rows[k]] - given.wear[before[k]]
     noise2 = 2 * (sigma(at[k]) * scale / np.exp(mu[k])) ** 2
     out[k] = (scaled(gained * scale) - mu[k]) / np.sqrt(np.maximum(si2[k], noise2) + doubt[k])
     return out

@@ -27,7 +27,6 @@ from .verdict import Finding, Level
 
 ORIGIN = "common practice"
 FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
-STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
 FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
 MOSTLY_OWN = 0.5  # share of own history from which a ratio is taken above expectation; our choice
 AGREE = 2.5  # litres by sodium and by potassium may differ by this factor; our choice
@@ -68,18 +67,13 @@ class Seen:
         half = (x.high[self.i, k] - x.low[self.i, k]) / 3.92
         return float(self.e.middle[self.i, n] - x.expected[self.i, k]), float(np.hypot(self.sd(symbol), half))
 
-    def z(self, symbol: str) -> float:
-        """Above expectation in sd: the sample or the last two together; NaN where nothing was expected."""
-        z = self.a.x.z[:2, self.i, element_place(symbol)]
-        return float(np.nanmax(z)) if np.isfinite(z).any() else float("nan")
-
     def up(self, symbol: str) -> bool:
         """Above expectation, or at a fixed limit."""
-        return bool(self.z(symbol) >= STANDS_OUT or self.e.level[self.i, idx(symbol)] >= Level.WATCH)
+        return bool(self.a.up[self.i, element_place(symbol)])
 
     def usual(self, symbol: str) -> bool:
         """Measured and where it was expected."""
-        return bool(self.z(symbol) < AS_USUAL and self.e.level[self.i, idx(symbol)] < Level.WATCH)
+        return bool(self.a.usual[self.i, element_place(symbol)])
 
     def found(self, symbol: str) -> bool:
         """Reported as present, or above zero."""
@@ -200,8 +194,7 @@ def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
     kv, fresh = a.e.fleet.value[:, idx("KV100")], a.e.fresh[:, idx("KV100")]
     with np.errstate(invalid="ignore"):
         moved = (kv >= THICKER * fresh) | (kv <= THINNER * fresh)
-        up = (a.x.z[:2] >= STANDS_OUT).any(axis=(0, 2))
-    out: NDArray[np.bool_] = moved | up | (a.e.level > 0).any(axis=1)
+    out: NDArray[np.bool_] = moved | a.up.any(axis=1) | (a.e.level > 0).any(axis=1)
     return out
 
 

@@ -94,10 +94,8 @@ def bearing_kind(words: str) -> str:
 
 
 def _seen_by(one: Lens, z: Floats, kinds: NDArray[np.str_]) -> Floats:
-    """How far a lens lies up, in sd, for z (…, samples, elements); NEVER where it cannot speak."""
+    """How far a pattern lies up, in sd, for z (…, samples, elements); NEVER where it cannot speak."""
     at = [n for n, _ in one.weights]
-    if not one.is_pattern:
-        return np.nan_to_num(z[..., at[0]], nan=NEVER)
     q = np.array([w for _, w in one.weights])
     part = z[..., at]
     there = ~np.isnan(part)
@@ -159,8 +157,9 @@ def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_]) 
     known = lenses()
     patterns = np.array([one.is_pattern for one in known])
     metal = np.array([one.channel == "wear" for one in known])
-    looks = np.stack([np.stack([_seen_by(one, z, kinds) for one in known], axis=-1)
-                      for z in (*x.z, x.rise_z)])  # (looks, samples, lenses)
+    every = np.concatenate([x.z, x.rise_z[None]])  # (looks, samples, elements)
+    together = np.stack([_seen_by(one, every, kinds) for one in known if one.is_pattern], axis=-1)
+    looks = np.concatenate([np.nan_to_num(every, nan=NEVER), together], axis=-1)  # (looks, samples, lenses)
     looks[-1] = np.where(looks[-1] > NEVER, looks[-1] - RISE_PENALTY, NEVER)
     now = np.maximum(looks[0], looks[-1])
     together = looks[1:-1].max(axis=0)

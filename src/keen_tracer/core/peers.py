@@ -33,6 +33,7 @@ SEASON_WEIGHT = 30.0  # samples a season of no effect counts for; our choice
 FACTOR_RANGE = (0.04, 9.0)  # a spread is never taken as under a fifth or over three times the assumed; our choice
 
 
+@cache
 def place(symbol: str) -> int:
     """Place of an element in the arrays of peers and expectations.
 

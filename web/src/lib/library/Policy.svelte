@@ -27,7 +27,7 @@
     >Who decides
     <select
       class="field"
-      aria-label="Which schools decide"
+      aria-label="Schools that decide"
       value={chosen}
       disabled={act.busy}
       onchange={(e) => void choose(e.currentTarget.value)}
