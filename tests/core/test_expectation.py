@@ -112,6 +112,31 @@ def test_a_slow_ramp_does_not_teach_its_own_baseline() -> None:
     assert x.z[WINDOW - 1, -1, FE] > x.z[0, -1, FE], "three samples together say more than the last alone"
 
 
+def test_drift_since_the_first_samples_of_a_life_is_said_though_the_habit_has_followed_it() -> None:
+    from keen_tracer.core.sentences import sentence
+
+    s = Story("R", model="M")
+    for k in range(30):
+        s.change(40 * k, 1000 + 250 * k).sample(40 * k + 39, 1248 + 250 * k, usual(Fe=round(14 * 1.035**k, 1)))
+    v = s.judged(policy="expectation_and_fixed")[-1]
+    found = next(f for f in v.findings if f.code == "drift" and f.analyte == "Fe_ppm")
+    assert found.level == 0
+    assert found.numbers["now"] > 1.4 * found.numbers["first"]
+    assert "since the first samples of this life" in sentence(found.as_dict())
+    assert not [f for f in history("A", 30).judged(policy="expectation_and_fixed")[-1].findings if f.code == "drift"]
+
+
+def test_charges_that_are_only_reported_with_the_samples_count_as_charges() -> None:
+    """A fleet without oil changes on record: every sample names the meter of its change."""
+    recorded, reported = history("A", 10), history("A", 10)
+    import dataclasses
+
+    reported.log = [dataclasses.replace(r, sample=dataclasses.replace(r.sample, oil_change_dial=r.dial - 248.0))
+                    for r in reported.log if r.sample is not None and r.dial is not None]
+    x, y = (expectation(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED) for s in (recorded, reported))
+    np.testing.assert_allclose(y.own_share[:, FE], x.own_share[:, FE], rtol=0.05)
+
+
 def test_one_wild_sample_moves_the_baseline_by_little() -> None:
     quiet = expectation(evaluate(history("A", 10).fleet(), LIMITS), NOTHING_PUBLISHED)
     s = history("A", 9, Fe=400)

@@ -10,6 +10,7 @@ from keen_tracer.core.steady import members
 from keen_tracer.detection.measure import (
     RULES,
     Case,
+    at_strictness,
     cases,
     expectation_rule,
     fixed_rule,
@@ -77,6 +78,17 @@ def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_ru
     assert all(c.right for c in ours if c.caught and c.truth.channel != "wear")
 
 
+def test_lower_thresholds_catch_sooner_and_cry_more() -> None:
+    f, truths = fleet(MIXED, 12)
+    strict, usual, loose = (cases(f, truths, at_strictness(s)) for s in (1.6, 1.0, 0.5))
+    false = [sum(c.false_act + c.false_watch for c in x) for x in (strict, usual, loose)]
+    assert false == sorted(false)
+    assert false[0] < false[2]
+    left = [np.nan_to_num([c.left for c in x]).sum() for x in (strict, usual, loose)]
+    assert left == sorted(left)
+    assert [c.false_act for c in usual] == [c.false_act for c in cases(f, truths, expectation_rule)]
+
+
 def test_counting_by_hand() -> None:
     f, truths = fleet(chosen("rod_bearing", 1, speed="fast"), 4)
     t = truths[0]
@@ -110,7 +122,7 @@ def test_intervals_on_every_rate() -> None:
 
 def test_the_report_names_every_rule_and_every_rate_has_an_interval() -> None:
     said: list[str] = []
-    assert run_detection(5, 0.01, said.append, list(RULES)[:1] + list(RULES)[2:3]) == 0
+    assert run_detection(5, 0.01, said.append, list(RULES)[:1] + list(RULES)[2:3], curve=False) == 0
     text = "\n".join(said)
     assert next(iter(RULES)) in text
     assert "per 100 of" in text

@@ -159,6 +159,7 @@ class ActionOut(BaseModel):
     code: str
     words: str
     due_dial: float | None
+    due_on: date | None
     became: str
 
 

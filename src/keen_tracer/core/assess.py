@@ -16,6 +16,7 @@ from .policy import CANNOT, DEFAULT, NOTHING_CHOSEN, Policies, combine
 from .records import Fleet, Floats
 
 STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
+DRIFT, DRIFT_SAMPLES = 0.4, 12  # ln: a habit 1.5 times the first one, from so many own samples on; our choice
 ENOUGH_OWN = 5  # own samples from which on school O speaks by itself; our choice
 
 
@@ -84,6 +85,13 @@ class Assessment:
         """(samples, elements) measured and where it was expected, under every fixed limit."""
         near = (self.lately < AS_USUAL) & (self.lately > NEVER)
         return np.asarray(near & (self.e.level[:, ELEMENTS] < 1))
+
+    @cached_property
+    def drifted(self) -> NDArray[np.bool_]:
+        """(samples, elements) whose expectation has left the first reference of the life for good."""
+        x = self.x
+        with np.errstate(invalid="ignore"):
+            return np.asarray((x.mu - x.first_mean >= DRIFT) & (x.own_n >= DRIFT_SAMPLES))
 
     @cached_property
     def compared(self) -> NDArray[np.bool_]:

@@ -33,6 +33,7 @@ WINDOW = 3  # samples weighed together at most; our choice
 SAME_CHARGE = 0.5  # correlation of two samples of one charge; our choice (n_eff of JUDGEMENT)
 PRIOR_SAMPLES = 10.0  # how many samples of its own an engine needs to know its spread better than its class
 CLIP = 2.0  # a reading teaches the baseline no more than this many standard deviations (JUDGEMENT)
+FIRST = 4.0  # independent samples that make the first reference of a life; our choice
 SUSPECT, SUSPECT_SAYS = 2.5, 0.25  # sd from which on samples teach less, and how much of a usual one; our choice
 OUTLIER = 3.5  # what one sample can add to several weighed together; our choice
 OIL_BRAND = np.array([0.5 if s in ("Cu", "Si", "Na") else 0.0 for s in SYMBOLS])  # sd of a change of brand; our choice
@@ -49,6 +50,7 @@ class Expectation:
     mu, variance : of y before the sample was seen; variance holds the engine's spread, the test's noise and doubt
     own_share    : share of mu that is the engine's own history, 0 to 1; `own_n` samples and `peers` engines behind it
     own_mean, own_variance, peer_mean, peer_variance : the same by each school alone (NaN while it has nothing)
+    first_mean   : the same by the first few samples of this life, for drift that a moving habit would hide
     z            : (window, samples, elements) how far the last 1, 2, … samples together lie above expectation, in sd
     rise_z       : the same for the rise since the sample before in the same charge
     expected, low, high : concentrations at this sample's hours and top-ups, 95 %
@@ -66,6 +68,7 @@ class Expectation:
     own_variance: Floats
     peer_mean: Floats
     peer_variance: Floats
+    first_mean: Floats
     z: Floats
     rise_z: Floats
     expected: Floats
@@ -87,6 +90,7 @@ class _State:
     in_charge: Floats
     own: Floats  # mean of its own samples alone, and how many independent ones that is
     own_effective: Floats
+    first: Floats  # that mean when the first few of this life were in; NaN before
 
 
 @dataclass(frozen=True)
@@ -184,7 +188,8 @@ def given_of(e: Evaluation, peers: PeerSet) -> Given:
     learn = np.array([not (p.run_in or p.faulty) for p in places])
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
     hours = np.array([p.hours_on_oil for p in places])
-    charge = np.array([p.moment.charge for p in places], dtype=float)
+    fills: dict[tuple[int, float | None], int] = {}
+    charge = np.array([fills.setdefault(p.fill, len(fills)) for p in places], dtype=float)
     return Given(scaled(u), exact, shift, doubt, scale, start, learn, hours, nominal, charge,
                  e.rate[:, ELEMENTS] * hours[:, None])
 
@@ -209,9 +214,10 @@ def _pass_over(state: _State, now: list[Place], before: list[Place | None], prio
             state.mean[k], state.doubt[k] = priors[k].mean, priors[k].variance
             state.n[k] = state.squares[k] = state.widened[k] = 0.0
             state.in_charge[k] = state.own[k] = state.own_effective[k] = 0.0
+            state.first[k] = np.nan
             fresh[k] = True
             continue
-        if q.charge is not p.charge:
+        if q.fill != p.fill:
             state.in_charge[k] = 0.0
         more = np.zeros(E)
         if p.sample.laboratory != q.sample.laboratory:
@@ -244,6 +250,8 @@ def _learn(state: _State, residual: Floats, noise2: Floats, spread: Floats, rows
     gain = state.doubt * says / (state.doubt * says + spread)
     state.own_effective += says
     state.own += (state.mean + innovation - state.own) * says / np.maximum(state.own_effective, 1.0)
+    reached = np.isnan(state.first) & (state.own_effective >= FIRST)
+    state.first[reached] = state.own[reached]
     state.mean += gain * innovation
     state.squares += innovation**2 * spread / (spread + state.doubt) / np.maximum(SPREAD**2, noise2)
     state.doubt *= 1 - gain
@@ -261,13 +269,13 @@ class _Walk:
         self.mean0, self.var0, self.factor, self.behind = (
             np.array([getattr(p, name) for p in self.priors]).reshape(len(self.order), E)
             for name in ("mean", "variance", "factor", "peers"))
-        zero = [np.zeros((len(self.order), E)) for _ in range(6)]
-        self.state = _State(self.mean0.copy(), self.var0.copy(), *zero)
+        blank = [np.zeros((len(self.order), E)) for _ in range(6)] + [np.full((len(self.order), E), np.nan)]
+        self.state = _State(self.mean0.copy(), self.var0.copy(), *blank)
         self.memory: list[dict[str, Floats]] = []
         shape = self.given.y.shape
         self.out = {f: np.full(shape, np.nan) for f in (
             "mu", "variance", "own_share", "own_n", "peers", "own_mean", "own_variance", "peer_mean", "peer_variance",
-            "rise_z")}
+            "first_mean", "rise_z")}
         self.z = np.full((WINDOW, *shape), np.nan)
 
     def _keep(self, n: int) -> None:
@@ -305,6 +313,7 @@ class _Walk:
         self._note(rows, mu=mu, variance=spread + state.doubt, own_share=np.clip(1 - state.doubt / self.var0, 0, 1),
                    own_n=state.n, peers=self.behind, own_mean=own, own_variance=own_variance,
                    peer_mean=np.where(self.behind > 0, self.mean0 + shift, np.nan), peer_variance=spread + self.var0,
+                   first_mean=state.first + shift,
                    rise_z=_rise_z(given, rows, self._then(k, n), mu, spread, state.doubt, at))
         with np.errstate(invalid="ignore"):
             suspect = np.asarray((self.z[:, rows] >= SUSPECT).any(axis=0))
@@ -315,9 +324,7 @@ class _Walk:
         if not k:
             return np.full(n, -1, dtype=np.intp)
         now, then = (np.array([r[at] for r in self.order[:n]]) for at in (k, k - 1))
-        places = self.e.places
-        same = np.array([places[a].charge is places[b].charge for a, b in zip(now, then, strict=True)])
-        return np.where(same, then, -1)
+        return np.where(self.given.charge[now] == self.given.charge[then], then, -1)
 
     def _note(self, rows: NDArray[np.intp], **figures: Floats) -> None:
         for name, x in figures.items():

@@ -8,7 +8,7 @@ from collections.abc import Iterator
 import numpy as np
 from numpy.typing import NDArray
 
-from .analytes import idx
+from .analytes import BY_SYMBOL, idx
 from .assess import Assessment
 from .contamination import (
     SHEAR,
@@ -19,7 +19,9 @@ from .contamination import (
     fuel_kind,
     with_dust,
 )
+from .expectation import element_ppm
 from .findings import n_digits
+from .peers import SYMBOLS
 from .peers import place as element_place
 from .precision import standard_deviation
 from .values import ABOVE, EXACT, POSITIVE
@@ -182,6 +184,15 @@ def _brand_changed(s: Seen) -> bool:
     return ended >= 0 and (s.e.places[ended].oil or "").split("|")[0] != (s.place.oil or "").split("|")[0]
 
 
+def _drift(s: Seen) -> Iterator[Finding]:
+    """A habit that has risen since the first samples of this life, however slowly (JUDGEMENT: keep the first reference)."""
+    x, i = s.a.x, s.i
+    for n in np.flatnonzero(s.a.drifted[i]):
+        first, now = (element_ppm(x, i, int(n), float(y[i, n])) for y in (x.first_mean, x.mu))
+        kind = BY_SYMBOL[SYMBOLS[n]]
+        yield _said("drift", kind.channel, analyte=kind.column, first=n_digits(first, 2), now=n_digits(now, 2))
+
+
 def _water(s: Seen) -> Iterator[Finding]:
     if s.e.level[s.i, idx("Water")] >= Level.WATCH and s.usual("Na") and s.usual("K") and not s.found("Glycol"):
         yield _said("condensation", "coolant", analyte="water_pct", water=n_digits(s.exact("Water"), 2))
@@ -194,14 +205,14 @@ def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
     kv, fresh = a.e.fleet.value[:, idx("KV100")], a.e.fresh[:, idx("KV100")]
     with np.errstate(invalid="ignore"):
         moved = (kv >= THICKER * fresh) | (kv <= THINNER * fresh)
-    out: NDArray[np.bool_] = moved | a.up.any(axis=1) | (a.e.level > 0).any(axis=1)
+    out: NDArray[np.bool_] = moved | a.up.any(axis=1) | a.drifted.any(axis=1) | (a.e.level > 0).any(axis=1)
     return out
 
 
 def explanations(a: Assessment, i: int) -> Iterator[Finding]:
     """Every explanation of sample `i`."""
     s = Seen(a, i)
-    for part in (_dirt, _coolant, _viscosity, _metals, _water):
+    for part in (_dirt, _coolant, _viscosity, _metals, _water, _drift):
         yield from part(s)
 
 

@@ -26,8 +26,8 @@ class Threshold:
     single: float
     pattern: float
 
-    def at(self, is_pattern: NDArray[np.bool_]) -> Floats:
-        out: Floats = np.where(is_pattern, self.pattern, self.single)
+    def at(self, is_pattern: NDArray[np.bool_], strictness: float = 1.0) -> Floats:
+        out: Floats = strictness * np.where(is_pattern, self.pattern, self.single)
         return out
 
 
@@ -148,11 +148,12 @@ def persistent(now: Floats, previous: NDArray[np.intp], patterns: NDArray[np.boo
     return level
 
 
-def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_]) -> Levels:
+def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_], strictness: float = 1.0) -> Levels:
     """The level every lens gives every sample.
 
     previous : row of the sample before in the same life, -1 where there is none
     kinds    : construction of the bearings (see `bearing_kind`)
+    strictness : factor on every threshold, above 0; other than 1 only to draw the trade-off
     """
     known = lenses()
     patterns = np.array([one.is_pattern for one in known])
@@ -164,11 +165,11 @@ def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_]) 
     now = np.maximum(looks[0], looks[-1])
     together = looks[1:-1].max(axis=0)
     before = _before(now, previous)
-    watch, again = WATCH.at(patterns), AGAIN.at(patterns)
+    watch, again = WATCH.at(patterns, strictness), AGAIN.at(patterns, strictness)
     raised = (now >= watch) | ((together >= watch) & (now >= STILL))
     by_again = (now >= again) & (before >= again) & ((now >= watch) | (before >= watch))
-    by_together = (together >= TOGETHER.at(patterns)) & (now >= STILL)
-    by_once = (now >= AT_ONCE.at(patterns)) & metal
+    by_together = (together >= TOGETHER.at(patterns, strictness)) & (now >= STILL)
+    by_once = (now >= AT_ONCE.at(patterns, strictness)) & metal
     act = by_again | by_together | by_once
     lonely = act & ~_accompanied(looks)
     act &= ~lonely

@@ -46,6 +46,12 @@ class Place:
         return self.sample.row
 
     @property
+    def fill(self) -> tuple[int, float | None]:
+        """Which fill of oil this is: the recorded charge, or the change reported with the sample where none is."""
+        reported = self.hours_origin == "as reported with the sample"
+        return self.charge.number, self.sample.oil_change_dial if reported else None
+
+    @property
     def sample(self) -> Sample:
         """The sample itself."""
         assert self.moment.row.sample is not None
@@ -172,7 +178,7 @@ def places_of(history: History) -> list[Place]:
         if moment.total is not None and moment.life_start is not None:
             here.run_in = moment.total - moment.life_start <= RUN_IN_DRAINS * history.engine.nominal_drain
         if out and out[-1].moment.life == moment.life:
-            here.before, here.before_here = out[-1].row, out[-1].charge is charge
+            here.before, here.before_here = out[-1].row, out[-1].fill == here.fill
         previous = last_of_charge.get(charge.number - 1)
         if previous and previous.moment.life == moment.life:
             here.ended = previous.row

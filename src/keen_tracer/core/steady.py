@@ -46,7 +46,7 @@ def members(e: Evaluation) -> list[Member]:
         mean = _median(y)
         at = given.start[kept] + np.maximum(np.exp(mean) - started_log(), 0) / given.noise_scale[kept][:, None]
         noise2 = (sigma(at) * given.noise_scale[kept][:, None] / np.exp(mean)) ** 2
-        charge = np.array([e.places[r].moment.charge for r in kept])
+        charge = given.charge[kept]
         charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
         residual = y - mean
         out.append(Member(

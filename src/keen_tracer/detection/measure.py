@@ -1,15 +1,17 @@
 """Counting what a rule makes of invented fleets: faults caught, in time, in the right channel; false Act and Watch."""
 
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
 
 from ..core.analytes import ANALYTES, CHANNELS
+from ..core.assess import assess
 from ..core.evaluate import evaluate
-from ..core.judge import judge
+from ..core.judge import judge, verdicts
 from ..core.limits import default_limits
+from ..core.patterns import bearing_kind, levels
 from ..core.peers import NOTHING_PUBLISHED, peer_set
 from ..core.policy import Policies
 from ..core.records import Fleet, Floats
@@ -86,6 +88,21 @@ def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
                 c = CHANNELS.index(a.channel)
                 out[rows[k], c] = max(out[rows[k], c], 2 if s >= 3 else 1 if s >= 2 else 0)
     return out
+
+
+def at_strictness(strictness: float) -> Rule:
+    """The default policy with every threshold of the expectation times `strictness`, for the trade-off curve."""
+    def rule(f: Fleet) -> NDArray[np.int8]:
+        limits = default_limits()
+        e = evaluate(f, limits)
+        a = assess(f, limits, peer_set("bench", members(e)))
+        kinds = np.array([bearing_kind(p.engine.bearing_type) for p in a.e.places])
+        found = levels(a.x, a.previous, kinds, strictness)
+        out = np.array([[-1 if c is None else c for c in v.channels]
+                        for v in verdicts(replace(a, lens_levels=found))], dtype=np.int8)
+        return out
+
+    return rule
 
 
 RULES: dict[str, Rule] = {

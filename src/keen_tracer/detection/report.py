@@ -5,7 +5,7 @@ from collections.abc import Callable, Iterable
 
 import numpy as np
 
-from .measure import RULES, Case, cases, fleets, median_interval, wilson
+from .measure import RULES, Case, at_strictness, cases, fleets, median_interval, wilson
 
 Say = Callable[[str], None]
 SPEEDS = ("slow", "moderate", "fast")
@@ -57,7 +57,26 @@ def _detail(say: Say, found: list[Case]) -> None:
             f"Watch {_small(sum(x.false_watch for x in some), n)}")
 
 
-def run_detection(seed: int, share: float, say: Say, rules: Iterable[str] = tuple(RULES)) -> int:
+CURVE = (0.7, 0.8, 0.9, 1.0, 1.1, 1.25)
+
+
+def _curve(say: Say, seed: int, share: float) -> None:
+    """What every threshold times a factor buys and costs."""
+    found: dict[float, list[Case]] = {s: [] for s in CURVE}
+    for f, truths in fleets(seed, share):
+        for strictness in CURVE:
+            found[strictness] += cases(f, truths, at_strictness(strictness))
+    say(f"  trade-off, every threshold of the expectation times a factor (a {share:.0%} share of the grid)")
+    for strictness, some in found.items():
+        healthy = sum(x.healthy for x in some)
+        moderate = [x for x in some if x.truth.faulty and x.truth.visible and x.truth.scenario.speed == "moderate"]
+        left, low, high = median_interval(np.array([x.left for x in moderate]))
+        act, watch = (_small(sum(x), healthy) for x in ([c.false_act for c in some], [c.false_watch for c in some]))
+        say(f"    x {strictness:<5g} false Act {act}  Watch {watch}  caught "
+            f"{_rate(sum(x.caught for x in moderate), len(moderate))}  way left {left:.2f} ({low:.2f} to {high:.2f})")
+
+
+def run_detection(seed: int, share: float, say: Say, rules: Iterable[str] = tuple(RULES), curve: bool = True) -> int:
     """Simulate the grid once, let every rule judge it, print. 0 when it ran."""
     begun = time.perf_counter()
     found: dict[str, list[Case]] = {name: [] for name in rules}
@@ -73,4 +92,6 @@ def run_detection(seed: int, share: float, say: Say, rules: Iterable[str] = tupl
     for name, some in found.items():
         _rule(say, name, some)
     _detail(say, first)
+    if curve:
+        _curve(say, seed, share / 3)
     return 0

@@ -9,6 +9,7 @@ from ..core.analytes import BY_COLUMN
 from ..core.assess import Assessment
 from ..core.evaluate import Evaluation
 from ..core.evidence_of import checks, leading
+from ..core.forecast import in_storage, usage
 from ..core.ladder import Ladder, ladders
 from ..core.looks import types
 from ..core.places import Place
@@ -116,7 +117,8 @@ def verdict_out(v: Row) -> dict[str, Any]:
             for f in v["findings"]]
     return {"level": v["level"], "channels": dict(zip(CHANNEL_WORDS, v["channels"], strict=True)),
             "summary": summary(v["findings"], v["channels"]), "said": said,
-            "actions": [{"code": a["code"], "words": ACTION_WORDS[a["code"]], "due_dial": a["due_dial"], "became": ""}
+            "actions": [{"code": a["code"], "words": ACTION_WORDS[a["code"]], "due_dial": a["due_dial"], "due_on": None,
+                         "became": ""}
                         for a in v["actions"]],
             "may_run": v["may_run"], "would_change": would_change(v["level"], v["findings"]),
             "policy": POLICY_WORDS.get(v["policy"], v["policy"]), "peers": v["peers_version"],
@@ -141,9 +143,13 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
     out = verdict_out(verdict) if verdict else None
     if out:
         _note_resample(out["actions"], place)
+        _date_actions(out["actions"], place)
     changed = None
-    if verdict and standing and standing["kind"] == "sign_off" and standing["basis"] != verdict["input_hash"]:
-        changed = ("The figures changed after the sign-off; the program would now say "
+    signed = bool(verdict and standing and standing["kind"] == "sign_off")
+    # Peers published anew move every basis a little; what matters is whether the program would say otherwise.
+    if verdict and standing and signed and standing["basis"] != verdict["input_hash"] and (
+            standing["proposed"] != verdict["level"]):
+        changed = ("What it rests on (figures, limits or peers) changed after the sign-off; the program would now say "
                    f"{LEVEL_WORDS[verdict['level'] or 0]}.")
     return {
         "sample": code, "engine": engine["code"], "engine_name": engine["name"], "depot": engine["depot"],
@@ -189,6 +195,17 @@ def _note_resample(actions: list[dict[str, Any]], place: Place) -> None:
             a["became"] = f"drawn {short_day(again[-1][1])}, bottle {again[-1][0]}"
         elif a["code"] in ("resample", "sample_sooner") and repaired:
             a["became"] = f"withdrawn: {repaired.row.kind} on {short_day(repaired.row.on)}"
+
+
+def _date_actions(actions: list[dict[str, Any]], place: Place) -> None:
+    """The day the due meter is reached at the engine's usage of late; none where nothing moves."""
+    line, total, dial = place.time_line, place.moment.total, place.moment.row.dial
+    late = None if in_storage(line) else usage(line)
+    for a in actions:
+        day = None
+        if late is not None and total is not None and dial is not None and a["due_dial"] is not None:
+            day = late.day_of(total + a["due_dial"] - dial)
+        a["due_on"] = day[0] if day else None
 
 
 def _dial_now(line: TimeLine) -> float | None:

@@ -981,6 +981,8 @@ export interface components {
             words: string;
             /** Due Dial */
             due_dial: number | null;
+            /** Due On */
+            due_on: string | null;
             /** Became */
             became: string;
         };

@@ -3,7 +3,7 @@
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
   import Parts from './Parts.svelte';
-  import { dayYear, levelWord, meter } from '../words';
+  import { day, dayYear, levelWord, meter } from '../words';
 
   interface Props {
     sample: Schemas['SampleOut'];
@@ -84,7 +84,9 @@
             <li>
               <span class:over={a.became.startsWith('withdrawn')}>{a.words}</span>
               {#if a.became}<span class="muted">{a.became}</span>
-              {:else if a.due_dial !== null}<b class="figure">by {meter(a.due_dial, sample.unit)}</b>{/if}
+              {:else if a.due_dial !== null}<b class="figure"
+                  >by {meter(a.due_dial, sample.unit)}{a.due_on ? `, about ${day(a.due_on)}` : ''}</b
+                >{/if}
             </li>
           {/each}
         </ul>
