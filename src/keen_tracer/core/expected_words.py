@@ -10,6 +10,7 @@ PATTERN_WORDS = {
     "ring": "Ring and liner metals together", "piston": "Piston metals together",
     "bronze": "Copper and tin together, as of bushes and linings", "dirt": "Silicon with the metals it wears",
     "coolant": "Coolant's sodium and potassium together"}
+_FIRST = {"dirt": "Si"}  # the element a pattern is about, told first however loud the others are
 _HOW = {"again": "The sample before said it too.", "together": "The last samples together are far above expectation.",
         "at_once": "Far above anything this engine's history or its peers explain; resample before anything is opened.",
         "sealant": "No aluminium and no wear comes with it: sealant, antifoam or siloxane rather than dust.",
@@ -58,7 +59,8 @@ def above_expected(f: dict[str, Any]) -> str:
 def pattern(f: dict[str, Any]) -> str:
     """The sentence of a pattern: its elements, worst first, those that stand out."""
     n = f["numbers"]
-    worst = sorted(n["elements"].items(), key=lambda x: -(x[1]["z"] or 0))
+    first = _FIRST.get(n["pattern"])
+    worst = sorted(n["elements"].items(), key=lambda x: (x[0] != first, -(x[1]["z"] or 0)))
     told = [_element(s, e) for s, e in worst if (e["z"] or 0) >= 1][:3] or [_element(*worst[0])]
     others = [BY_SYMBOL[s].name.lower() for s, e in worst if (e["z"] or 0) < 1]
     quiet = f"; {' and '.join(others)} as usual" if others else ""

@@ -14,7 +14,9 @@ def _n(x: float | None) -> str:
 
 
 def _names(symbols: list[str]) -> str:
-    return " and ".join(BY_SYMBOL[s].name.lower() for s in symbols)
+    """Elements with their verb: "iron is", "iron, chromium and aluminium are"."""
+    names = [BY_SYMBOL[s].name.lower() for s in symbols]
+    return f"{names[0]} is" if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]} are"
 
 
 _RATIO = {
@@ -27,7 +29,7 @@ _RATIO = {
 
 
 def _dust_ratio(n: Numbers) -> str:
-    wears = f" It has reached metal: {_names(n['wears'])} is up." if n["wears"] else " No metal comes along yet."
+    wears = f" It has reached metal: {_names(n['wears'])} up." if n["wears"] else " No metal comes along yet."
     if n["ratio"] is None:
         return f"Silicon is at least {_n(n['low'])} times aluminium, {_RATIO[n['word']]}.{wears}"
     high = f" to {_n(n['high'])}" if n["high"] is not None else " or more"
@@ -43,7 +45,7 @@ def _coolant_in(n: Numbers) -> str:
         "One of coolant's markers is up, the other is not."
     water = "Water or glycol is there too." if n["water"] or n["glycol"] else \
         "Water and glycol boil off or break down within days: their absence does not clear it."
-    metal = f" {_names(n['metal']).capitalize()} is up at the same time." if n["metal"] else ""
+    metal = f" {_names(n['metal']).capitalize()} up at the same time." if n["metal"] else ""
     return f"{for_} {water}{size}{metal}"
 
 

@@ -183,8 +183,9 @@
   }
   .actions li {
     display: flex;
+    flex-wrap: wrap;
     justify-content: space-between;
-    gap: 12px;
+    gap: 0 12px;
     padding: 3px 0;
     border-bottom: 1px solid var(--line);
   }
