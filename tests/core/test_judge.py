@@ -292,6 +292,22 @@ def test_other_limits_judge_otherwise() -> None:
     assert channel(v, "dirt") is None
 
 
+def test_oil_that_evaporates_leaves_its_metal_behind() -> None:
+    """phi 0 of DOMAIN 3.5: C1 = (C0·V0 + w·t)/V1, so what reads the same was less wear than where oil is burnt."""
+    def rate(features: frozenset[str]) -> float:
+        s = Story(features=features).change(0, 0).event(20, "top_up", 100, litres_in=4.0).sample(40, 200, usual(Fe=40))
+        e = evaluate(s.fleet(), default_limits())
+        return float(e.rate[0, 0])
+
+    burnt, evaporated = rate(frozenset()), rate(frozenset({"evaporating_oil"}))
+    assert evaporated < burnt
+    # Nothing is lost: after the top-up at 100 h the sump holds 34 L again; 4 L more are gone at 200 h.
+    fresh, volume = 1.0, 34.0
+    at_100 = (fresh * volume + 100 * evaporated * volume) / (volume - 4)
+    refilled = (at_100 * (volume - 4) + fresh * 4) / volume
+    assert (refilled * volume + 100 * evaporated * volume) / (volume - 4) == pytest.approx(40, rel=0.01)
+
+
 def test_judging_many_is_judging_each() -> None:
     stories = [ordinary(Fe=30 + 20 * n) for n in range(5)]
     for n, s in enumerate(stories):

@@ -28,7 +28,7 @@ from tests.conftest import at
 APPEND_ONLY = ("source", "oil_batch", "log", "event", "sample", "draw", "report", "reading", "limits_version", "limit_row",
                "verdict", "decision", "bottle_step", "reference_bottle", "parked", "label_run", "attachment", "photo",
                "answer", "record_change", "peers_version", "peer_row", "policy",
-               "look", "look_count", "outcome")
+               "look", "look_count", "outcome", "weights_version", "weight_row")
 
 
 @pytest.mark.parametrize("table", APPEND_ONLY)

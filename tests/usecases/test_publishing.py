@@ -225,3 +225,35 @@ def test_the_sites_policy_on_drains_is_kept_with_who_changed_it(demo_copy: str) 
         assert library.limits(c)["longest_drain"] == 1.5
         with pytest.raises(CannotRecord, match="1 to 5"):
             library.set_longest_drain(c, 0.5, "Tester")
+
+
+WEIGHT = {"version": "ours 1", "mode": "bush_or_thrust", "evidence": "prior", "seen": 9, "absent": "", "origin": "our own"}
+
+
+def test_published_weights_move_the_lead_and_no_level(demo_copy: str, tmp_path: Path) -> None:
+    before = levels(demo_copy)
+    file = write_csv(tmp_path, "weights.csv", [WEIGHT])
+    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    judge_stale(demo_copy)
+    assert {k: level for k, (level, _) in levels(demo_copy).items()} == {k: level for k, (level, _) in before.items()}
+    with single(demo_copy) as c:
+        leads = c.execute("select lead from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v "
+                          "where level > 0").fetchall()
+    assert {lead for (lead,) in leads} == {"bush_or_thrust"}
+    assert import_files(demo_copy, [(file.name, file)], "Tester").files[0].known == 1
+
+
+@pytest.mark.parametrize(("change", "words"), [
+    ({"evidence": "moonlight"}, "moonlight"), ({"mode": "gremlins"}, "gremlins"), ({"seen": 99}, "between")])
+def test_a_weight_that_means_nothing_is_refused(demo_copy: str, tmp_path: Path, change: dict, words: str) -> None:
+    file = write_csv(tmp_path, "weights.csv", [{**WEIGHT, **change}])
+    report = import_files(demo_copy, [(file.name, file)], "Tester")
+    assert not report.written
+    assert any(words in p.what for p in report.problems)
+
+
+def test_a_published_version_of_weights_never_changes(demo_copy: str, tmp_path: Path) -> None:
+    file = write_csv(tmp_path, "weights.csv", [WEIGHT])
+    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    other = write_csv(tmp_path, "weights.csv", [{**WEIGHT, "seen": 3}])
+    assert not import_files(demo_copy, [(other.name, other)], "Tester").written

@@ -1,5 +1,7 @@
 """Everything the schools say of a fleet's samples: fixed limits, expectation, peers and own history by themselves."""
 
+import hashlib
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -14,6 +16,7 @@ from .patterns import NEVER, Levels, bearing_kind, levels, persistent
 from .peers import ELEMENTS, ENOUGH_PEERS, NOTHING_PUBLISHED, E, PeerSet
 from .policy import CANNOT, DEFAULT, NOTHING_CHOSEN, Policies, combine
 from .records import Fleet, Floats
+from .which_part import Mode, WeightRow, modes, overlay
 
 STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
 DRIFT, DRIFT_SAMPLES = 0.4, 12  # ln: a habit 1.5 times the first one, from so many own samples on; our choice
@@ -29,6 +32,8 @@ class Assessment:
     lens_levels: Levels
     policies: tuple[str, ...]
     peers: str  # name of the published version
+    modes: tuple[Mode, ...]
+    weights: str = ""  # mark of the published weights, "" for those that ship with the program
 
     @cached_property
     def previous(self) -> NDArray[np.intp]:
@@ -108,10 +113,13 @@ def previous_rows(e: Evaluation) -> NDArray[np.intp]:
 
 
 def assess(fleet: Fleet, limits: LimitSet, peers: PeerSet = NOTHING_PUBLISHED,
-           policies: Policies = NOTHING_CHOSEN) -> Assessment:
+           policies: Policies = NOTHING_CHOSEN, weights: Iterable[WeightRow] = ()) -> Assessment:
     """All schools over all samples of a fleet. Pure: same input, same output."""
     e = evaluate(fleet, limits)
     x = expectation(e, peers)
     kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.places])
-    return Assessment(e, x, levels(x, previous_rows(e), kinds), tuple(policies.of(p.engine) for p in e.places), peers.name)
+    given = tuple(weights)
+    return Assessment(e, x, levels(x, previous_rows(e), kinds), tuple(policies.of(p.engine) for p in e.places), peers.name,
+                      overlay(given) if given else modes(),
+                      hashlib.blake2b(repr(given).encode(), digest_size=8).hexdigest() if given else "")
 

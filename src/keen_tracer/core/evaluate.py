@@ -192,6 +192,15 @@ def _levels(value: Floats, censor: NDArray[np.int8], upper: Floats, lower: Float
     return level, (level > passed) & (level > 0) & (censor == Censor.EXACT), unproven
 
 
+def _mixed(t: Floats, volume: Floats, stays: NDArray[np.bool_], top_ups: list[list[tuple[float, float]]]) -> Mixing:
+    """What top-ups did to each sample; where lost oil evaporates (`stays`) its metal stays in the engine."""
+    mix = mixing(t, volume, *padded(top_ups))
+    if not stays.any():
+        return mix
+    other = mixing(t, volume, *padded(top_ups), phi=0.0)
+    return Mixing(*(np.where(stays, getattr(other, f), getattr(mix, f)) for f in ("kept", "fresh", "gain")))
+
+
 def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
     """Everything the fixed school says of every reading of the fleet. Pure: same input, same output."""
     places = all_places(fleet)
@@ -204,11 +213,12 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
     nominal = np.array([p.engine.nominal_drain for p in places])
     volume = np.array([p.engine.oil_total_l or np.nan for p in places])
     fresh, source = _fresh(fleet, places, middle, t, nominal)
-    mix = mixing(t, volume, *padded([p.top_ups for p in places]))
+    stays = np.array(["evaporating_oil" in p.engine.features for p in places])
+    mix = _mixed(t, volume, stays, [p.top_ups for p in places])
     drained_at = np.array([p.drained_at for p in places])
     drained_at = np.where(np.isnan(drained_at), t, np.maximum(drained_at, t))
-    drained = mixing(drained_at, volume, *padded([
-        [(a - (p.charge.start or 0.0), q) for a, q in p.charge.top_ups] for p in places]))
+    drained = _mixed(drained_at, volume, stays, [
+        [(a - (p.charge.start or 0.0), q) for a, q in p.charge.top_ups] for p in places])
     with np.errstate(invalid="ignore"):
         too_short = ~(t >= SHORTEST_RATE * nominal)
     start, rate = _start_and_rate(places, middle, fresh, mix, drained, too_short)

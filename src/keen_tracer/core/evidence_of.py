@@ -132,7 +132,7 @@ def evidence_of(a: Assessment, i: int) -> dict[str, bool]:
 def leading(a: Assessment, i: int) -> list[Hypothesis]:
     """The failure modes of a sample by their score."""
     engine = a.e.places[i].engine
-    return hypotheses(engine, bearing_kind(engine.bearing_type), evidence_of(a, i))
+    return hypotheses(engine, bearing_kind(engine.bearing_type), evidence_of(a, i), a.modes)
 
 
 def checks(a: Assessment, i: int) -> list[Check]:

@@ -26,6 +26,7 @@ from .peers import place as element_place
 from .precision import standard_deviation
 from .values import ABOVE, EXACT, POSITIVE
 from .verdict import Finding, Level
+from .viscosity import allowed_range
 
 ORIGIN = "common practice"
 FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
@@ -160,12 +161,14 @@ def _fuel(s: Seen, fuel: float, most: float) -> Iterator[Finding]:
     before = s.place.before
     last = float(s.e.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
     agrees = most >= FUEL_WATCH
+    held = allowed_range(s.place.engine.allowed_grades)
+    too_thin = s.e.level[s.i, idx("KV100")] == Level.ACT or (held is not None and s.exact("KV100") < held[0])
     if fuel - most >= MEASURED_MORE:
         yield _said("fuel_hides_thickening", "fuel", analyte="fuel_pct", fuel=n_digits(fuel, 2), most=n_digits(most, 2))
     elif agrees and last >= FUEL_WATCH:
         yield _said("fuel_again", "fuel", Level.ACT, "fuel_pct", fuel=n_digits(fuel, 2), last=n_digits(last, 2),
                     most=n_digits(most, 2))
-    elif agrees and s.e.level[s.i, idx("KV100")] == Level.ACT:
+    elif agrees and too_thin:
         yield _said("fuel_thins", "fuel", Level.ACT, "fuel_pct", fuel=n_digits(fuel, 2), most=n_digits(most, 2))
 
 

@@ -75,8 +75,8 @@ WORDS: dict[str, Callable[[Numbers], str]] = {
                                        "something thickens the oil at the same time, and fuel hides it.",
     "fuel_again": lambda n: f"Fuel {_n(n['fuel'])} %, {_n(n['last'])} % in the sample before, and viscosity agrees (up to "
                             f"{_n(n['most'])} %): it does not boil off. Look for the cause.",
-    "fuel_thins": lambda n: f"Fuel {_n(n['fuel'])} % and viscosity past its Act limit agree (up to {_n(n['most'])} % by "
-                            "viscosity).",
+    "fuel_thins": lambda n: f"Fuel {_n(n['fuel'])} % has thinned the oil past its limits (up to {_n(n['most'])} % by "
+                            "viscosity): the two agree.",
     "drift": lambda n: f"Its habit has risen from {_n(n['first'])} to {_n(n['now'])} at these hours since the first "
                        "samples of this life: slow, but the moving expectation has followed it.",
     "corrosive_lead": lambda n: f"Lead without tin while the acid number is up {_n(n['an'])} and the base number is "

@@ -66,8 +66,9 @@ def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) 
     e = a.e
     p = e.places[i]
     g = p.engine
-    context = (RULES_VERSION, a.policies[i], g.bearing_type, g.engine_class, g.meter_unit, g.oil_total_l, g.allowed_grades,
-               g.fuel, sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p), p.hours_origin, p.run_in,
+    context = (RULES_VERSION, a.policies[i], a.weights, g.bearing_type, g.engine_class, g.meter_unit, g.oil_total_l,
+               g.allowed_grades, g.fuel, sorted(g.features), g.nominal_drain, g.interval_meter, _stands(p),
+               p.hours_origin, p.run_in,
                p.run_in_charges, p.smoke, p.sample.appearance, p.sample.test_method, p.sample.glycol_method,
                p.sample.oil_change_dial, p.moment.row.dial, p.before_here, g.coolant, e.fleet.coolants.get(g.coolant),
                p.sample.smell,

@@ -14,7 +14,8 @@ from .looks import Look
 CLASSES = ("heavy_diesel", "light_diesel", "petrol", "small_air_cooled", "gas", "gearbox_shared", "other")
 FUELS = ("diesel", "biodiesel_blend", "petrol", "petrol_leaded", "petrol_ethanol", "natural_gas", "biogas")
 METER_UNITS = ("h", "km", "mi", "outing")
-FEATURES = ("particulate_filter", "direct_injection", "silver_bearings")
+# evaporating_oil: what is lost of the oil evaporates and leaves its metal behind (phi 0 of DOMAIN 3.5).
+FEATURES = ("particulate_filter", "direct_injection", "silver_bearings", "evaporating_oil")
 EVENT_KINDS = (
     "oil_change", "top_up", "filter_change", "meter_reading", "meter_replaced", "repair", "rebuild",
     "coolant_top_up", "coolant_change", "overheating", "storage_start", "storage_end", "symptom", "failure",

@@ -4,17 +4,18 @@ The score orders; it is not a probability, and is never called one. Evidence nob
 as a check, ranked by how far it would pull the leading modes apart per hour it costs.
 """
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import cache
 
 import numpy as np
 
 from . import tables
+from .errors import CoreError
 from .records import Engine
 
 LEADING = 4  # modes a next check is to tell apart; our choice
-SHOWN = 5
+MOST = 10.0  # log-odds: beyond that one piece of evidence would silence all others; our choice
 
 
 @dataclass(frozen=True, slots=True)
@@ -84,14 +85,56 @@ def modes() -> tuple[Mode, ...]:
     return tuple(out)
 
 
-def possible(engine: Engine, bearings: str) -> list[Mode]:
+class BadWeight(CoreError):
+    """A weight that cannot be meant."""
+
+    code = "bad_weight"
+
+
+@dataclass(frozen=True, slots=True)
+class WeightRow:
+    """One published weight. evidence "prior": `seen` is the mode's prior, `absent` 0."""
+
+    mode: str
+    evidence: str
+    seen: float
+    absent: float
+    origin: str
+
+    @property
+    def key(self) -> tuple[str, str]:
+        return self.mode, self.evidence
+
+
+def overlay(rows: Iterable[WeightRow]) -> tuple[Mode, ...]:
+    """The shipped modes with published weights in their place. Raises BadWeight for a row that means nothing.
+
+    >>> overlay([WeightRow("piston", "prior", -9.0, 0.0, "ours")])[modes().index(next(
+    ...     m for m in modes() if m.code == "piston"))].prior
+    -9.0
+    """
+    out = {m.code: m for m in modes()}
+    for r in rows:
+        if r.mode not in out:
+            raise BadWeight(f"there is no failure mode {r.mode!r}")
+        if r.evidence != "prior" and r.evidence not in evidence():
+            raise BadWeight(f"there is no evidence {r.evidence!r}")
+        if not (abs(r.seen) <= MOST and abs(r.absent) <= MOST):
+            raise BadWeight(f"a weight lies between -{MOST:g} and {MOST:g}")
+        m = out[r.mode]
+        out[r.mode] = replace(m, prior=r.seen) if r.evidence == "prior" else replace(
+            m, weights={**m.weights, r.evidence: (r.seen, r.absent)})
+    return tuple(out.values())
+
+
+def possible(engine: Engine, bearings: str, every: tuple[Mode, ...] | None = None) -> list[Mode]:
     """The modes an engine can have, by its class, fuel, features and bearings.
 
     >>> {m.code for m in possible(Engine("E", "heavy_diesel"), "leaded")} & {"clutch_lining", "liner_seal"}
     {'liner_seal'}
     """
     has = {engine.engine_class, engine.fuel, bearings} | engine.features
-    return [m for m in modes() if not m.where or m.where & has]
+    return [m for m in (modes() if every is None else every) if not m.where or m.where & has]
 
 
 def _score(mode: Mode, known: Mapping[str, bool]) -> Hypothesis:
@@ -101,14 +144,17 @@ def _score(mode: Mode, known: Mapping[str, bool]) -> Hypothesis:
                       tuple(x for x in told if x[1] < 0))
 
 
-def hypotheses(engine: Engine, bearings: str, known: Mapping[str, bool]) -> list[Hypothesis]:
+def hypotheses(engine: Engine, bearings: str, known: Mapping[str, bool],
+               every: tuple[Mode, ...] | None = None) -> list[Hypothesis]:
     """The modes by their score on what is known: evidence → seen (True) or known to be absent (False).
+
+    every : the modes with their weights; those that ship with the program by default
 
     >>> found = hypotheses(Engine("E", "heavy_diesel"), "leaded", {"Pb": True, "Cu": True, "Sn": True, "Si": False})
     >>> found[0].mode.code
     'main_rod_bearing'
     """
-    scored = [_score(m, known) for m in possible(engine, bearings)]
+    scored = [_score(m, known) for m in possible(engine, bearings, every)]
     return sorted(scored, key=lambda h: (-h.score, h.mode.code))
 
 

@@ -129,6 +129,9 @@ _TABLES = (
         "analyte": cells.one_of(*(a.column for a in ANALYTES)), "n": W, "mean": cells.signed_number,
         "median": cells.signed_number, "sd": N, "factor": N, "origin": T},
         ("version", "kind", "name", "analyte", "origin")),
+    Table("weights", 5, {"version": T, "mode": cells.one_of(*(m.code for m in modes())), "evidence": T,
+                         "seen": cells.signed_number, "absent": cells.signed_number, "origin": T},
+          ("version", "mode", "evidence", "seen", "origin")),
     Table("verdicts", 10, dict.fromkeys((
         "sample", "engine", "drawn_on", "meter", "proposed", "signed", "signed_by", "signed_on", "wear", "dirt",
         "coolant", "fuel", "thickness", "oil_life", "debris", "policy", "rules_version", "limits_version",

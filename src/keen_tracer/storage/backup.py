@@ -17,7 +17,8 @@ from .migrate import applied, available, migrate
 TABLES = ("depot", "person", "model", "engine", "plan", "source", "oil_batch", "log", "event", "sample", "draw",
           "report", "reading", "limits_version", "limit_row", "peers_version", "peer_row", "policy", "verdict",
           "decision", "stale", "wall", "setting", "coolant", "bottle_step", "reference_bottle", "parked", "label_run",
-          "attachment", "photo", "query", "answer", "record_change", "lab_order", "look", "look_count", "outcome")
+          "attachment", "photo", "query", "answer", "record_change", "lab_order", "look", "look_count", "outcome",
+          "weights_version", "weight_row")
 LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
 
 

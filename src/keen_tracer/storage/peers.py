@@ -1,4 +1,4 @@
-"""Published versions of peers, and the chosen policies."""
+"""Published versions of peers and of weights, and the chosen policies."""
 
 from collections.abc import Iterable
 from dataclasses import replace
@@ -9,6 +9,7 @@ from psycopg.types.json import Jsonb
 
 from ..core.peers import NOTHING_PUBLISHED, PeerRow, PeerSet, peers_of_rows
 from ..core.policy import Policies
+from ..core.which_part import WeightRow
 from .bulk import copy_rows
 from .records import row, rows, run
 
@@ -49,3 +50,20 @@ def policies_in_force(c: psycopg.Connection) -> Policies:
 
 def choose_policy(c: psycopg.Connection, scope: str, name: str, policy: str, by: str) -> None:
     run(c, "policy_put", scope=scope, name=name, policy=policy, by=by)
+
+
+def weights_in_force(c: psycopg.Connection) -> tuple[str, tuple[WeightRow, ...]]:
+    """The newest version of weights; ("shipped", nothing) before the first."""
+    head = row(c, "weights_latest")
+    if head is None:
+        return "shipped", ()
+    return head["name"], tuple(WeightRow(**r) for r in rows(c, "weight_rows", version=head["id"]))
+
+
+def publish_weights(c: psycopg.Connection, name: str, by: str, given: Iterable[WeightRow]) -> int:
+    """A new version, all rows of it."""
+    head = row(c, "weights_put", name=name, by=by)
+    assert head is not None
+    copy_rows(c, "weight_row", ("version_id", "mode", "evidence", "seen", "absent", "origin"), (
+        (head["id"], w.mode, w.evidence, w.seen, w.absent, w.origin) for w in given))
+    return int(head["id"])

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from ..core.limits import LimitRow
 from ..core.peers import PeerRow
+from ..core.which_part import WeightRow
 from ..exchange.csvfile import Problem, Problems, Row
 from ..storage.db import Connection
 
@@ -68,6 +69,7 @@ class Task:
     source: int = 0
     limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(default_factory=dict)
     peers: dict[str, list[PeerRow]] = field(default_factory=dict)
+    weights: dict[str, dict[tuple[str, str], WeightRow]] = field(default_factory=dict)
     looks: dict[str, list[Row]] = field(default_factory=dict)
     waiting_rows: dict[tuple[str, str, int], list[Row]] = field(default_factory=dict)
 

@@ -15,7 +15,15 @@ from ..exchange.csvfile import OpenFile, Row
 from ..storage import fleet
 from ..storage.db import Connection, single
 from ..storage.records import row, rows, run
-from . import import_decisions, import_events, import_looks, import_master, import_peers, import_reports
+from . import (
+    import_decisions,
+    import_events,
+    import_looks,
+    import_master,
+    import_peers,
+    import_reports,
+    import_weights,
+)
 from .import_task import FileReport, ImportReport, Task
 
 CHUNK = 4000
@@ -29,11 +37,12 @@ HANDLERS: dict[str, Handler] = {
     "decisions": import_decisions.decisions, "coolants": import_master.coolants,
     "bottles": import_decisions.bottles, "answers": import_decisions.answers, "peers": import_peers.peers,
     "policies": import_peers.policies, "debris": import_looks.debris, "outcomes": import_looks.outcomes,
+    "weights": import_weights.weights,
 }
 # What is known only when a file has ended.
 FINISHERS: dict[str, Callable[[Task], None]] = {
     "limits": import_master.finish_limits, "readings": import_reports.finish_readings,
-    "peers": import_peers.finish_peers, "debris": import_looks.finish_debris,
+    "peers": import_peers.finish_peers, "debris": import_looks.finish_debris, "weights": import_weights.finish_weights,
 }
 
 

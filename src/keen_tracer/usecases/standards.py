@@ -7,8 +7,9 @@ from ..core.limits import LimitSet
 from ..core.peers import PeerSet
 from ..core.policy import Policies
 from ..core.records import Fleet
+from ..core.which_part import WeightRow
 from ..storage.db import Connection
-from ..storage.peers import peers_in_force, policies_in_force, with_means
+from ..storage.peers import peers_in_force, policies_in_force, weights_in_force, with_means
 from ..storage.records import limits_in_force
 
 
@@ -21,18 +22,21 @@ class Standards:
     peers_id: int | None
     peers: PeerSet
     policies: Policies
+    weights: tuple[WeightRow, ...] = ()
 
     def assess(self, c: Connection, fleet: Fleet) -> Assessment:
         """A fleet by these standards; the means of its engines are fetched, so that none is its own peer."""
         codes = [h.engine.code for h in fleet.histories]
         peers = self.peers if self.peers_id is None else with_means(c, self.peers_id, self.peers, codes)
-        return assess(fleet, self.limits, peers, self.policies)
+        return assess(fleet, self.limits, peers, self.policies, self.weights)
 
 
 def standards(c: Connection) -> Standards | None:
     """What is in force now; None before any limits are published."""
     limits = limits_in_force(c)
-    return Standards(*limits, *peers_in_force(c), policies_in_force(c)) if limits else None
+    if limits is None:
+        return None
+    return Standards(*limits, *peers_in_force(c), policies_in_force(c), weights_in_force(c)[1])
 
 
 def with_peers(held: Standards, peers: PeerSet) -> Standards:

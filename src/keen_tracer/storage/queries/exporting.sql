@@ -120,3 +120,8 @@ select o.id::text, e.code, s.code, o.on_date, o.found, o.confirmed, o.hours_down
     o.decided_at
 from outcome o join engine e on e.id = o.engine_id left join sample s on s.id = o.sample_id
 order by e.code, o.on_date, o.id;
+
+-- name: export_weights
+-- weights.csv, every published version
+select v.name, w.mode, w.evidence, w.seen, w.absent, w.origin from weight_row w
+join weights_version v on v.id = w.version_id order by v.id, w.mode, w.evidence;

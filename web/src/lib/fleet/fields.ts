@@ -15,7 +15,7 @@ export const FIELD_WORDS: Record<string, { word: string; hint?: string }> = {
   part_materials: { word: 'What each part is of', hint: 'such as liner=cast iron;ring=chromium' },
   sampling_point: { word: 'Sampling point' },
   between_marks_l: { word: 'Between the marks, L' },
-  features: { word: 'Features', hint: 'particulate_filter;direct_injection;silver_bearings' },
+  features: { word: 'Features', hint: 'particulate_filter;direct_injection;silver_bearings;evaporating_oil' },
   dipstick_to_low_mm: { word: 'Stick to its low mark, mm', hint: 'from its top stop' },
   engine: { word: 'Engine', hint: 'the short name on its door' },
   meter_unit: { word: 'Meter counts' },
