@@ -137,6 +137,16 @@ def test_charges_that_are_only_reported_with_the_samples_count_as_charges() -> N
     np.testing.assert_allclose(y.own_share[:, FE], x.own_share[:, FE], rtol=0.05)
 
 
+def test_lead_of_leaded_fuel_is_not_read() -> None:
+    import dataclasses
+
+    s = history("A", 8, Pb=400)
+    s.engine = dataclasses.replace(s.engine, engine_class="petrol", fuel="petrol_leaded")
+    x = expectation(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
+    assert np.isnan(x.y[:, PB]).all()
+    assert np.isfinite(x.y[:, FE]).all()
+
+
 def test_one_wild_sample_moves_the_baseline_by_little() -> None:
     quiet = expectation(evaluate(history("A", 10).fleet(), LIMITS), NOTHING_PUBLISHED)
     s = history("A", 9, Fe=400)

@@ -21,6 +21,7 @@ from .peers import (
     E,
     PeerSet,
     Prior,
+    place,
     prior,
     started_log,
 )
@@ -142,6 +143,8 @@ def rises(e: Evaluation) -> Floats:
     u = e.rate[:, ELEMENTS] * nominal[:, None]
     with np.errstate(invalid="ignore"):
         u[~(hours >= SHORTEST_RATE * nominal)] = np.nan
+    leaded = [p.engine.fuel == "petrol_leaded" for p in e.places]
+    u[leaded, place("Pb")] = np.nan  # the fuel's lead, not a bearing's
     out: Floats = u
     return out
 
