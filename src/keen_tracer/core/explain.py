@@ -32,6 +32,7 @@ ORIGIN = "common practice"
 FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
 FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
 MOSTLY_OWN = 0.5  # share of own history from which a ratio is taken above expectation; our choice
+BEYOND_NOISE = 2.0  # sd of the test by which a habit must have moved to be worth a word; our choice
 AGREE = 2.5  # litres by sodium and by potassium may differ by this factor; our choice
 THICKER, THINNER = 1.08, 0.92  # of fresh oil: worth a word; our choice
 OXIDISED, SOOTY = 10.0, 2.0  # rise A/cm, %: enough to thicken; our choice
@@ -193,7 +194,10 @@ def _drift(s: Seen) -> Iterator[Finding]:
     for n in np.flatnonzero(s.a.drifted[i]):
         first, now = (element_ppm(x, i, int(n), float(y[i, n])) for y in (x.first_mean, x.mu))
         kind = BY_SYMBOL[SYMBOLS[n]]
-        yield _said("drift", kind.channel, analyte=kind.column, first=n_digits(first, 2), now=n_digits(now, 2))
+        if not now - first >= BEYOND_NOISE * s.sd(kind.symbol):
+            continue
+        yield _said("drift", kind.channel, analyte=kind.column, name=kind.name,
+                    first=n_digits(first, 2), now=n_digits(now, 2))
 
 
 def _water(s: Seen) -> Iterator[Finding]:

@@ -77,8 +77,8 @@ WORDS: dict[str, Callable[[Numbers], str]] = {
                             f"{_n(n['most'])} %): it does not boil off. Look for the cause.",
     "fuel_thins": lambda n: f"Fuel {_n(n['fuel'])} % has thinned the oil past its limits (up to {_n(n['most'])} % by "
                             "viscosity): the two agree.",
-    "drift": lambda n: f"Its habit has risen from {_n(n['first'])} to {_n(n['now'])} at these hours since the first "
-                       "samples of this life: slow, but the moving expectation has followed it.",
+    "drift": lambda n: f"The habit of {n['name'].lower()} has risen from {_n(n['first'])} to {_n(n['now'])} at these "
+                       "hours since the first samples of this life: slow, but the moving expectation has followed it.",
     "corrosive_lead": lambda n: f"Lead without tin while the acid number is up {_n(n['an'])} and the base number is "
                                 f"{_n(n['bn'])}: acids may be eating the overlay rather than anything rubbing.",
     "condensation": lambda n: f"Water {_n(n['water'])} % with sodium and potassium as usual and no glycol: condensation "
