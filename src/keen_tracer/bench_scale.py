@@ -119,7 +119,8 @@ def _one_more(url: str) -> tuple[float, int]:
         report: Any = c.execute("insert into report (number, revision, sample_id, content_hash) values ('one', 1, %s, '') "
                                 "returning id", (made[0],)).fetchone()
         c.execute("insert into reading (report_id, analyte, value) values (%s, 1, 30)", (report[0],))
-        judge_one(c, number(c, "engine_by_code", code="E2"))  # a program that serves is warm
+        for n in range(2, 8):  # a program that serves is warm, and its connection knows its queries
+            judge_one(c, number(c, "engine_by_code", code=f"E{n}"))
         c.execute("update wall set refreshed_at = '2000-01-01'")
         begun = time.perf_counter()
         judge_one(c, engine)

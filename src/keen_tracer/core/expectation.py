@@ -305,11 +305,11 @@ class _Walk:
         spread = _spread(state, self.factor, noise2)
         residual = given.y[rows] - mu
         charge = given.charge[rows][:, None]
-        self.memory = [{"y": residual + state.mean, "var": spread, "mean": state.mean.copy(),
+        self.memory = [{"y": residual + state.mean, "var": spread, "sd": np.sqrt(spread), "mean": state.mean.copy(),
                         "doubt": state.doubt.copy(), "widened": state.widened.copy(), "charge": charge},
                        *self.memory[: WINDOW - 1]]
-        for far in range(len(self.memory)):
-            self.z[far, rows] = _together(self.memory[: far + 1])
+        for far, z in enumerate(_together(self.memory)):
+            self.z[far, rows] = z
         with np.errstate(divide="ignore", invalid="ignore"):
             own = np.where(state.own_effective > 0, state.own + shift, np.nan)
             own_variance = spread * (1 + 1 / state.own_effective)
@@ -346,25 +346,26 @@ def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
     return Expectation(y=walk.given.y, y_exact=exact, z=z, rise_z=rise, **walk.out, **_in_ppm(walk.given, walk.out))
 
 
-def _together(memory: list[dict[str, Floats]]) -> Floats:
-    """How far the newest samples of `memory` together lie above what was expected before the oldest of them.
+def _together(memory: list[dict[str, Floats]]) -> list[Floats]:
+    """How far the newest 1, 2, … samples of `memory` together lie above what was expected before the oldest of them.
 
-    The newest count most: a fault grows.
+    The newest count most: a fault grows. Two samples of one charge are not independent.
     """
-    oldest, m = memory[-1], len(memory)
-    weight = 1 - np.arange(m) / (m + 1) if m > 1 else np.ones(1)
-    total = np.zeros_like(oldest["mean"])
-    doubt = oldest["doubt"] + np.maximum(memory[0]["widened"] - oldest["widened"], 0)
-    variance = weight.sum() ** 2 * doubt
-    for i, one in enumerate(memory):
-        sd = np.sqrt(one["var"])
-        residual = one["y"] - oldest["mean"]
-        total = total + weight[i] * (residual if m == 1 else np.minimum(residual, OUTLIER * sd))
-        variance = variance + weight[i] ** 2 * one["var"]
-        for j, other in enumerate(memory[i + 1:], i + 1):
-            same = one["charge"] == other["charge"]
-            variance = variance + np.where(same, 2 * weight[i] * weight[j] * SAME_CHARGE * sd * np.sqrt(other["var"]), 0.0)
-    out: Floats = total / np.sqrt(variance)
+    pairs = {(i, j): np.where(memory[i]["charge"] == memory[j]["charge"], 2 * SAME_CHARGE, 0.0) * memory[i]["sd"]
+             * memory[j]["sd"] for j in range(1, len(memory)) for i in range(j)}
+    out: list[Floats] = []
+    for m, oldest in enumerate(memory, 1):
+        weight = 1 - np.arange(m) / (m + 1) if m > 1 else np.ones(1)
+        doubt = oldest["doubt"] + np.maximum(memory[0]["widened"] - oldest["widened"], 0)
+        variance = weight.sum() ** 2 * doubt
+        total: Floats = np.zeros_like(doubt)
+        for i, one in enumerate(memory[:m]):
+            residual = one["y"] - oldest["mean"]
+            total = total + weight[i] * (residual if m == 1 else np.minimum(residual, OUTLIER * one["sd"]))
+            variance = variance + weight[i] ** 2 * one["var"]
+            for j in range(i + 1, m):
+                variance = variance + weight[i] * weight[j] * pairs[i, j]
+        out.append(total / np.sqrt(variance))
     return out
 
 

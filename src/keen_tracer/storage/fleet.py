@@ -124,7 +124,8 @@ def load(c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] 
             n += 1
         logs[engine].append(LogRow(key, on, kind, dial, at, seq, dial_new, litres_in, drained,
                                    _oil_key(oil, grade, batch), part or "", note or "", sample, details or {}))
-    _add_looks(c, logs, engine_ids)
+    if any(r[6] == "look" for r in rows):
+        _add_looks(c, logs, engine_ids)
     value, censor = _readings(c, sample_ids)
     confirmed: dict[int, list[date]] = {}
     for engine, on in c.execute(query("confirmed_faults"), {"ids": engine_ids}):
