@@ -7,6 +7,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .analytes import ANALYTES, idx
+from .cleanliness import iso_4406
 from .evaluate import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, Evaluation
 from .limits import ACT, BASIS_NAMES, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
 from .places import Place, telling_look
@@ -17,6 +18,7 @@ from .viscosity import allowed_range, grades_of
 
 REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
 BN, AN, PQ, FE, GLYCOL, WATER = (idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water"))
+PARTICLES = [idx(s) for s in ("4 µm", "6 µm", "14 µm")]
 RUN_IN_METALS = {idx(s) for s in ("Fe", "Cu", "Si", "Al")}
 BEARING_METALS = [idx(s) for s in ("Pb", "Sn", "Cu")]
 SOURCES = {BATCH: "batch", SAME_OIL: "same_oil", LOWEST_EARLY: "lowest_early", TAKEN_AS_ZERO: "zero",
@@ -231,6 +233,9 @@ def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
         yield Finding("leaded", "wear", 0, "Pb_ppm")
     if reference:
         yield Finding("no_reference", "oil_life", 0, numbers={"used": REFERENCE_WORDS[reference]})
+    counts = [float(e.fleet.value[i, a]) for a in PARTICLES]
+    if all(e.fleet.censor[i, a] == EXACT for a in PARTICLES) and counts == sorted(counts, reverse=True):
+        yield Finding("cleanliness", "debris", 0, numbers={"code": iso_4406(*counts)}, origin="ISO 4406:2017, recalled")
     if place.run_in:
         yield Finding("run_in", "wear", 0, numbers={"charge": place.run_in_charges + 1})
     reported = place.sample.oil_change_dial

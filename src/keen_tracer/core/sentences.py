@@ -147,6 +147,8 @@ def _combined(f: dict[str, Any]) -> str | None:
                     "lowest_early": "the readings nearest to fresh oil early in other charges stand in",
                     "none": "wear metals are taken from 0, and rises cannot be judged"}[n["used"]]
             return f"There is no fresh-oil reference for this batch; {used}."
+        case "cleanliness":
+            return f"Cleanliness code {n['code']} (ISO 4406, particles over 4, 6 and 14 µm)."
         case "run_in":
             return (f"Run-in, charge {n['charge']} of this life: iron, copper, silicon and aluminium are expected high "
                     "and must fall from charge to charge.")
