@@ -179,7 +179,10 @@ def bench(url: str, o: argparse.Namespace) -> int:
 
 def _period(said: str) -> tuple[date, date]:
     first, _, last = said.partition("..")
-    return date.fromisoformat(first), date.fromisoformat(last)
+    try:
+        return date.fromisoformat(first), date.fromisoformat(last)
+    except ValueError:
+        raise CannotRecord("period", f"{said!r} is not a period; write such as 2025-01-01..2025-12-31") from None
 
 
 def study(url: str, o: argparse.Namespace) -> int:
@@ -253,7 +256,7 @@ def main(arguments: list[str] | None = None) -> int:
         return 1
     try:
         return int(o.does(url, o))
-    except (StorageError, CoreError, NoLimits, CannotRecord, ValueError, OSError) as error:
+    except (StorageError, CoreError, NoLimits, CannotRecord, OSError) as error:
         print(f"keen: {error}; nothing was changed", file=sys.stderr)
         return 1
     except KeyboardInterrupt:

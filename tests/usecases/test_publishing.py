@@ -257,3 +257,12 @@ def test_a_published_version_of_weights_never_changes(demo_copy: str, tmp_path: 
     assert import_files(demo_copy, [(file.name, file)], "Tester").written
     other = write_csv(tmp_path, "weights.csv", [{**WEIGHT, "seen": 3}])
     assert not import_files(demo_copy, [(other.name, other)], "Tester").written
+
+
+def test_a_period_that_cannot_be_read_is_said_in_words() -> None:
+    from keen_tracer.cli import _period
+
+    assert _period("2025-01-01..2025-02-01") == (date(2025, 1, 1), date(2025, 2, 1))
+    for said in ("last year", "2025-01-01", "2025-13-01..2025-02-01"):
+        with pytest.raises(CannotRecord, match="is not a period"):
+            _period(said)
