@@ -23,7 +23,7 @@ from keen_tracer.core.peers import (
 )
 from keen_tracer.core.records import Fleet
 from keen_tracer.core.steady import members
-from tests.helpers import Story, channel, fleet, usual
+from tests.helpers import DAY, Story, channel, fleet, usual
 
 LIMITS = default_limits()
 # What a quiet heavy diesel shows at the drain, ppm; invented.
@@ -191,7 +191,7 @@ def test_a_non_detect_never_speaks_up() -> None:
 
 def test_run_in_raises_what_is_expected_of_its_metals_only() -> None:
     def new(day: float, total: float) -> float:
-        s = Story("N", in_service_on=__import__("datetime").date(2026, 1, 5)).change(0, 0)
+        s = Story("N", in_service_on=DAY).change(0, 0)
         s.sample(day, total, usual(Fe=50))
         x = expectation(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
         return float(x.mu[0, FE] - x.mu[0, PB])

@@ -47,13 +47,15 @@ def dust_ratio(silicon: float, silicon_sd: float, aluminium: float, aluminium_sd
     """The dust ratio of two rises above fresh oil [ppm] with their standard deviations, both above 0.
 
     The interval is Fieller's (E. C. Fieller, 1954, "Some problems in interval estimation"). Raises OutOfRange for a
-    standard deviation that is not above 0. Zero aluminium: the ratio has no upper end.
+    rise that is no number, or a standard deviation not above 0. Zero aluminium: the ratio has no upper end.
 
     >>> dust_ratio(40, 1.5, 8, 0.8).word, dust_ratio(40, 1.5, 0.5, 0.8).word, dust_ratio(3, 1, 1, 1).word
     ('dust', 'sealant', 'too little')
     """
     if not (silicon_sd > 0 and aluminium_sd > 0):
         raise OutOfRange("standard deviation", min(silicon_sd, aluminium_sd), 0, math.inf, "ppm")
+    if not (math.isfinite(silicon) and math.isfinite(aluminium)):
+        raise OutOfRange("rise", silicon if math.isfinite(aluminium) else aluminium, -math.inf, math.inf, "ppm")
     if not silicon >= LEAST_SILICON:
         return DustRatio(None, 0.0, math.inf, "too little")
     low, high = _fieller(silicon, silicon_sd, aluminium, aluminium_sd)
@@ -95,7 +97,8 @@ def coolant_litres(rise_mg_kg: float, oil_l: float, in_coolant_mg_kg: float, oil
     >>> round(coolant_litres(50, 20, 4000), 3)
     0.203
     """
-    for name, x in (("oil", oil_l), ("marker in the coolant", in_coolant_mg_kg)):
+    for name, x in (("oil", oil_l), ("marker in the coolant", in_coolant_mg_kg),
+                    ("density", oil_density), ("density", coolant_density)):
         if not x > 0:
             raise OutOfRange(name, x, 0, math.inf, "")
     if not rise_mg_kg >= 0:

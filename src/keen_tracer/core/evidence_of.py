@@ -1,12 +1,12 @@
 """What is known of one sample as evidence for failure modes: figures, debris, symptoms, history."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 import numpy as np
 
 from .analytes import idx
 from .assess import Assessment
-from .explain import Seen, dirt_ratio
+from .explain import THICKER, THINNER, Seen, dirt_ratio
 from .findings import PQ
 from .looks import FLAKES, SIZES
 from .patterns import bearing_kind
@@ -53,14 +53,13 @@ def _laboratory(s: Seen) -> Iterator[tuple[str, bool]]:
         level = s.e.level[s.i, idx(symbol)]
         if level >= 0:
             yield code, bool(level >= Level.WATCH)
-    kv, fresh = s.exact("KV100"), float(s.e.fresh[s.i, idx("KV100")])
-    if np.isfinite(kv) and np.isfinite(fresh):
-        yield "thin", kv <= 0.92 * fresh
-        yield "thick", kv >= 1.08 * fresh
+    if np.isfinite(s.thickness()):
+        yield "thin", s.thickness() <= THINNER
+        yield "thick", s.thickness() >= THICKER
     if s.e.fleet.censor[s.i, idx("Glycol")] >= 0:
         yield "glycol", s.found("Glycol")
     if np.isfinite(s.rise("AN")) or s.e.level[s.i, idx("BN")] >= 0:
-        yield "acid", bool(s.rise("AN") >= 1.5 or s.e.level[s.i, idx("BN")] >= Level.WATCH)
+        yield "acid", s.acid()
     if s.e.fleet.censor[s.i, PQ] == EXACT:
         yield "large_iron", bool(s.exact("PQ") > s.exact("Fe"))
 
@@ -129,12 +128,14 @@ def evidence_of(a: Assessment, i: int) -> dict[str, bool]:
     return out
 
 
-def leading(a: Assessment, i: int) -> list[Hypothesis]:
-    """The failure modes of a sample by their score."""
+def leading(a: Assessment, i: int, known: Mapping[str, bool] | None = None) -> list[Hypothesis]:
+    """The failure modes of a sample by their score; `known` where its evidence was gathered already."""
     engine = a.e.places[i].engine
-    return hypotheses(engine, bearing_kind(engine.bearing_type), evidence_of(a, i), a.modes)
+    return hypotheses(engine, bearing_kind(engine.bearing_type), evidence_of(a, i) if known is None else known, a.modes)
 
 
-def checks(a: Assessment, i: int) -> list[Check]:
-    """The next best checks of a sample."""
-    return next_checks(leading(a, i), evidence_of(a, i))
+def parts_and_checks(a: Assessment, i: int) -> tuple[list[Hypothesis], list[Check]]:
+    """The failure modes of a sample and the next best checks, from one gathering of its evidence."""
+    known = evidence_of(a, i)
+    found = leading(a, i, known)
+    return found, next_checks(found, known)

@@ -30,6 +30,7 @@ from .viscosity import allowed_range
 
 ORIGIN = "common practice"
 FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
+ACID_RISE = 1.5  # mg KOH/g above fresh; DOMAIN 3.7
 FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
 MOSTLY_OWN = 0.5  # share of own history from which a ratio is taken above expectation; our choice
 BEYOND_NOISE = 2.0  # sd of the test by which a habit must have moved to be worth a word; our choice
@@ -78,6 +79,14 @@ class Seen:
     def usual(self, symbol: str) -> bool:
         """Measured and where it was expected."""
         return bool(self.a.usual[self.i, element_place(symbol)])
+
+    def thickness(self) -> float:
+        """KV100 over that of the fresh oil; NaN where either is not known."""
+        return self.exact("KV100") / float(self.e.fresh[self.i, idx("KV100")])
+
+    def acid(self) -> bool:
+        """Acid number up by a Watch rise, or base number at its Watch limit."""
+        return bool(self.rise("AN") >= ACID_RISE or self.e.level[self.i, idx("BN")] >= Level.WATCH)
 
     def found(self, symbol: str) -> bool:
         """Reported as present, or above zero."""
@@ -145,13 +154,13 @@ def _viscosity(s: Seen) -> Iterator[Finding]:
     sheared = 100 * fuel_from_viscosity(max(kv, 1.0), max(fresh * (1 - SHEAR), 1.0), kind)
     if fuel >= FUEL_WATCH:
         yield from _fuel(s, fuel, most)
-    elif kv <= THINNER * fresh and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
+    elif s.thickness() <= THINNER and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
         yield _said("thin_little_fuel", "thickness", analyte="KV100_mm2_s", fuel=n_digits(fuel, 2), most=n_digits(most, 2),
                     drop=n_digits(100 * (1 - kv / fresh), 2))
     elif np.isnan(fuel) and sheared >= FUEL_WATCH:
         yield _said("fuel_by_viscosity", "fuel", Level.WATCH, "KV100_mm2_s", most=n_digits(most, 2),
                     least=n_digits(sheared, 2))
-    if kv >= THICKER * fresh:
+    if s.thickness() >= THICKER:
         why = [w for w, x, mark in (("oxidation", s.rise("Oxidation"), OXIDISED), ("soot", s.exact("Soot"), SOOTY))
                if x >= mark]
         yield _said("thick", "thickness", analyte="KV100_mm2_s", rise=n_digits(100 * (kv / fresh - 1), 2), why=why)
@@ -177,9 +186,8 @@ def _metals(s: Seen) -> Iterator[Finding]:
     with_coolant = s.up("Na") or s.up("K")
     if s.up("Cu") and s.usual("Sn") and s.usual("Pb") and s.usual("Fe") and not with_coolant:
         yield _said("copper_alone", "wear", analyte="Cu_ppm", young=s.place.run_in, brand=_brand_changed(s))
-    an, bn, fresh_bn = s.rise("AN"), s.exact("BN"), float(s.e.fresh[s.i, idx("BN")])
-    if s.up("Pb") and s.usual("Sn") and (an >= 1.5 or bn <= 0.5 * fresh_bn):
-        yield _said("corrosive_lead", "wear", analyte="Pb_ppm", an=n_digits(an, 2), bn=n_digits(bn, 2))
+    if s.up("Pb") and s.usual("Sn") and s.acid():
+        yield _said("corrosive_lead", "wear", analyte="Pb_ppm", an=n_digits(s.rise("AN"), 2), bn=n_digits(s.exact("BN"), 2))
 
 
 def _brand_changed(s: Seen) -> bool:

@@ -85,7 +85,7 @@ def poisson_interval(n: int) -> tuple[float, float]:
     >>> [round(x, 2) for x in poisson_interval(10)]
     [4.8, 18.39]
     """
-    if n < 0:
+    if not n >= 0:
         raise OutOfRange("count", n, 0, float("inf"), "")
     low = float(chi2.ppf(0.025, 2 * n) / 2) if n else 0.0
     return low, float(chi2.ppf(0.975, 2 * n + 2) / 2) if n else 3.0
@@ -97,13 +97,15 @@ def on_the_whole(n: int, share: float) -> tuple[float, float, float]:
     >>> [round(x, 1) for x in on_the_whole(0, 0.25)]
     [0.0, 0.0, 12.0]
     """
+    if not 0 < share <= 1:
+        raise OutOfRange("share of the surface seen", share, 0, 1, "")
     low, high = poisson_interval(n)
     return n / share, low / share, high / share
 
 
 def per_100(look: Look, hours: float) -> dict[str, tuple[float, float, float]]:
     """Debris generation per 100 meter units by type (rate, low, high); empty where the hours are not known."""
-    if not hours > 0:
+    if not 0 < hours < float("inf"):
         return {}
     out = {}
     for kind, n in look.found().items():

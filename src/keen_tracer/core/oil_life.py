@@ -138,7 +138,7 @@ def oil_life(e: Evaluation, places: list[Place], longest: float = 1.0) -> OilLif
     edge = None if first is None else first.earliest if first.earliest is not None else first.at
     if edge is not None and edge < interval:
         return OilLife(found, first, "at", max(edge, now), "first limit")
-    if longest <= 1 or not found:
+    if not longest > 1 or not found:
         return OilLife(found, first, "at", interval, "interval")
     furthest = start + longest * newest.engine.nominal_drain
     if edge is not None and edge < furthest:

@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from . import tables
+from .analytes import BY_SYMBOL
 from .expectation import Expectation
 from .peers import SYMBOLS, place
 from .records import Floats
@@ -60,8 +61,7 @@ class Lens:
 @cache
 def lenses() -> tuple[Lens, ...]:
     """Every element by itself, then the patterns of `tables/wear_patterns.csv`."""
-    channel = {"Si": "dirt", "Na": "coolant", "K": "coolant"}
-    single = [Lens(s, channel.get(s, "wear"), ((n, 1.0),)) for n, s in enumerate(SYMBOLS)]
+    single = [Lens(s, BY_SYMBOL[s].channel, ((n, 1.0),)) for n, s in enumerate(SYMBOLS)]
     patterns = []
     for r in tables.read("wear_patterns"):
         weights = tuple((place(s), float(w)) for s, w in (x.split("=") for x in r["weights"].split(";")))
@@ -120,7 +120,8 @@ class Levels:
     level : 0 Steady, 1 Watch, 2 Act, -1 cannot speak
     score : sd above expectation of the look that speaks loudest; look : 0 the sample, 1 two together, 2 three together,
     3 the rise since the sample before
-    why   : code of how Act was reached, "" otherwise (see REASONS); held : a Watch that stays one for want of company
+    why   : how Act was reached (again, together, at_once, cause), "" otherwise
+    held  : a Watch that stays one for want of company
     """
 
     level: NDArray[np.int8]
@@ -128,9 +129,6 @@ class Levels:
     look: NDArray[np.int8]
     why: NDArray[np.str_]
     held: NDArray[np.bool_]
-
-
-REASONS = ("", "again", "together", "at_once", "cause")
 
 
 def _before(x: Floats, previous: NDArray[np.intp]) -> Floats:

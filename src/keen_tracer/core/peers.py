@@ -76,7 +76,7 @@ class Group:
     median: Floats
     between: Floats
     factor: Floats
-    samples: int
+    origin: str
 
 
 @dataclass(frozen=True)
@@ -200,7 +200,8 @@ def group_of(members: Iterable[Member]) -> Group:
         robust = (1.4826 * np.median(np.abs(x - median[e]))) ** 2 * len(x) / max(len(x) - 1, 1)
         between[e] = max(robust - np.nan_to_num(within[e]) * float(np.mean(1 / effective[there, e])), LEAST_BETWEEN)
     factor = _factor(np.concatenate([m.standard for m in listed]), len(listed))
-    return Group(k, mean, median, between, factor, int(np.sum(~np.isnan(residuals).all(axis=1))))
+    samples = int(np.sum(~np.isnan(residuals).all(axis=1)))
+    return Group(k, mean, median, between, factor, f"{samples} steady samples of this fleet")
 
 
 def offsets_of(members: Iterable[Member]) -> list[Offset]:
@@ -294,9 +295,8 @@ def rows_of(peers: PeerSet) -> list[PeerRow]:
     out = []
     for kind, groups in (("model", peers.models), ("class", peers.classes)):
         for name, g in groups.items():
-            origin = f"{g.samples} steady samples of this fleet"
             out += [PeerRow(kind, name, "", code[e], int(g.engines[e]), _digits(g.mean[e]), _digits(g.median[e]),
-                            _digits(np.sqrt(g.between[e])), _digits(g.factor[e]), origin)
+                            _digits(np.sqrt(g.between[e])), _digits(g.factor[e]), g.origin)
                     for e in range(E) if g.engines[e] > 0]
     for engine, mean in peers.means.items():
         out += [PeerRow("engine", engine, "", code[e], 0, _digits(mean[e]), None, None, None,
@@ -318,7 +318,7 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
     """
     at = {ANALYTES[i].code: e for e, i in enumerate(ELEMENTS)}
     groups: dict[tuple[str, str], dict[str, Floats]] = {}
-    samples: dict[tuple[str, str], int] = {}
+    origins: dict[tuple[str, str], str] = {}
     means: dict[str, Floats] = {}
     seasons: dict[str, Floats] = {}
     offsets = []
@@ -328,7 +328,7 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
             held = groups.setdefault((r.kind, r.name), {
                 k: np.full(E, fill) for k, fill in (("engines", 0.0), ("mean", np.nan), ("median", np.nan),
                                                     ("between", np.nan), ("factor", 1.0))})
-            samples[r.kind, r.name] = int(r.origin.split(" ")[0]) if r.origin[:1].isdigit() else 0
+            origins[r.kind, r.name] = r.origin
             held["engines"][e], held["mean"][e] = r.n, value
             held["median"][e] = np.nan if r.median is None else r.median
             held["between"][e] = np.nan if r.sd is None else r.sd**2
@@ -339,6 +339,6 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
             seasons.setdefault(r.name, np.zeros((4, E)))[int(r.other), e] = value
         else:
             offsets.append(Offset(r.name, r.other, SYMBOLS[e], value, np.nan if r.sd is None else r.sd, r.n))
-    made = {key: Group(samples=samples[key], **held) for key, held in groups.items()}
+    made = {key: Group(origin=origins[key], **held) for key, held in groups.items()}
     return PeerSet(name, {n: g for (k, n), g in made.items() if k == "model"},
                    {n: g for (k, n), g in made.items() if k == "class"}, means, offset_table(offsets), seasons)

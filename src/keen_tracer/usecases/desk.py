@@ -8,7 +8,7 @@ import numpy as np
 from ..core.analytes import BY_COLUMN
 from ..core.assess import Assessment
 from ..core.evaluate import Evaluation
-from ..core.evidence_of import checks, leading
+from ..core.evidence_of import parts_and_checks
 from ..core.forecast import in_storage, usage
 from ..core.ladder import Ladder, ladders
 from ..core.looks import types
@@ -19,7 +19,7 @@ from ..core.sentences import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence,
 from ..core.standing import may_run_words
 from ..core.timeline import TimeLine
 from ..core.trace import how_reached
-from ..core.which_part import Check, evidence
+from ..core.which_part import Check, Hypothesis, evidence
 from ..storage.db import Connection
 from ..storage.fleet import Loaded, load
 from ..storage.records import Row, row
@@ -159,8 +159,7 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "oil": oil_words(place.oil), "laboratory": place.sample.laboratory,
         "same_laboratory": bool(found and found[0].same_laboratory), "purpose": place.sample.purpose,
         "appearance": place.sample.appearance, "ladders": [_ladder(x, e, i) for x in found], "verdict": out,
-        "parts": _parts(a, i) if verdict and verdict["level"] else [],
-        "checks": [_check(x) for x in checks(a, i)[:CHECKS_SHOWN]] if verdict and verdict["level"] else [],
+        **_pointed_to(a, i, bool(verdict and verdict["level"])),
         "decision": standing, "basis_changed": changed, "run": run,
         "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
         "may_run": may_run_words(run["state"] if run else None, run["until"] if run else None,
@@ -174,9 +173,13 @@ def _weighed(found: tuple[tuple[str, float], ...]) -> list[dict[str, Any]]:
     return [{"words": evidence()[code].words, "weight": weight} for code, weight in found]
 
 
-def _parts(a: Assessment, i: int) -> list[dict[str, Any]]:
-    """The likeliest failure modes with what speaks for and against each."""
-    found = leading(a, i)[:PARTS_SHOWN]
+def _pointed_to(a: Assessment, i: int, raised: bool) -> dict[str, Any]:
+    """Which part a raised sample points to, with what speaks for and against it, and what to check next."""
+    parts, checks = parts_and_checks(a, i) if raised else ([], [])
+    return {"parts": _parts(parts[:PARTS_SHOWN]), "checks": [_check(x) for x in checks[:CHECKS_SHOWN]]}
+
+
+def _parts(found: list[Hypothesis]) -> list[dict[str, Any]]:
     return [{"mode": h.mode.code, "words": h.mode.words, "channel": h.mode.channel, "score": h.score, "prior": h.mode.prior,
              "speaks_for": _weighed(h.for_), "against": _weighed(h.against)} for h in found]
 

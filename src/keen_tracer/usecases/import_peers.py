@@ -2,7 +2,7 @@
 
 from ..core.analytes import BY_COLUMN
 from ..core.limits import scope_names
-from ..core.peers import ELEMENTS, PeerRow
+from ..core.peers import ELEMENTS, FACTOR_RANGE, PeerRow
 from ..exchange.csvfile import Row
 from ..storage.peers import choose_policy, policies_in_force, publish_peers
 from ..storage.records import row, rows
@@ -19,6 +19,10 @@ def peers(task: Task, part: list[Row]) -> None:
             continue
         if c["kind"] == "season" and c.get("other") not in ("0", "1", "2", "3"):
             task.problem(r.number, "other", "a season is 0 to 3, 0 from December to February", "correct it")
+            continue
+        if c.get("factor") is not None and not FACTOR_RANGE[0] <= c["factor"] <= FACTOR_RANGE[1]:
+            task.problem(r.number, "factor", f"a factor on the spread lies between {FACTOR_RANGE[0]:g} and "
+                         f"{FACTOR_RANGE[1]:g}", "correct it")
             continue
         task.peers.setdefault(c["version"], []).append(PeerRow(
             c["kind"], c["name"], c.get("other") or "", analyte.code, c.get("n") or 0, c.get("mean"), c.get("median"),

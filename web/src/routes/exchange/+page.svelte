@@ -17,8 +17,9 @@
     <h2>Take out</h2>
     <p>
       Everything as open files in one archive: depots, models, engines, oils, coolants, plans, limits, events,
-      samples, readings, the bottles' way, answers, verdicts and decisions, with a table schema. Imported into
-      an empty program and exported again, the bytes are the same.
+      samples, readings, the bottles' way, answers, debris looks, outcomes, peers, weights, policies, verdicts
+      and decisions, with a table schema. Imported into an empty program and exported again, the bytes are the
+      same.
     </p>
     <p><a class="press" href="/api/export.zip" download>Download all data</a></p>
     <p class="muted">
