@@ -21,7 +21,7 @@ from .usecases.judging import judge_one
 
 PUBLISH = """
 import sys
-from keen_tracer.core.peers import rows_of
+from keen_tracer.core.peer_rows import rows_of
 from keen_tracer.storage.db import single
 from keen_tracer.storage.peers import publish_peers
 from keen_tracer.usecases.publishing import propose

@@ -10,17 +10,9 @@ from keen_tracer.core.evaluate import evaluate
 from keen_tracer.core.expectation import WINDOW, expectation
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import default_limits
-from keen_tracer.core.peers import (
-    EMPTY_SHARE,
-    NOTHING_PUBLISHED,
-    E,
-    PeerSet,
-    peer_set,
-    peers_of_rows,
-    place,
-    rows_of,
-    started_log,
-)
+from keen_tracer.core.peer_rows import peers_of_rows, rows_of
+from keen_tracer.core.peer_summary import peer_set
+from keen_tracer.core.peers import EMPTY_SHARE, NOTHING_PUBLISHED, E, PeerSet, place, started_log
 from keen_tracer.core.records import Fleet
 from keen_tracer.core.steady import members
 from tests.helpers import DAY, Story, channel, fleet, usual

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from keen_tracer.core.peers import rows_of
+from keen_tracer.core.peer_rows import rows_of
 from keen_tracer.storage import fleet as storage
 from keen_tracer.storage.db import single
 from keen_tracer.storage.peers import peers_in_force, with_means

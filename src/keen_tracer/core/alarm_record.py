@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .assess import Assessment
-from .expectation import walk_order
+from .given import walk_order
 from .policy import DEFAULT, POLICIES, combine
 
 LOOK_BACK = 3  # samples before an outcome within which an Act foresaw it; our choice

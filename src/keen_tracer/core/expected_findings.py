@@ -5,11 +5,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .analytes import ANALYTES
+from .analytes import ANALYTES, BY_SYMBOL
 from .assess import Assessment
 from .evaluate import Evaluation
 from .expectation import element_ppm
-from .explain import is_sealant
+from .explain import Seen, is_sealant
 from .findings import RUN_IN_METALS, falling, limit_finding, n_digits
 from .patterns import lenses
 from .peers import ELEMENTS, SYMBOLS
@@ -18,6 +18,7 @@ from .verdict import Finding, Level
 
 LOOKS = ("sample", "two", "three", "rise")
 STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice
+COPPER = BY_SYMBOL["Cu"]
 ORIGIN = "peers and own history merged, our choice of thresholds"
 SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
 
@@ -108,11 +109,24 @@ def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
                                    "high": at[2], "n": int(n[i, element]), "sd": n_digits(z[i, analyte], 3)})
 
 
+def _leaching(a: Assessment, i: int, found: Finding) -> Finding:
+    """Copper past its fixed Act limit, but alone and slower than in the charge before: no bush wears like that, so Watch
+    (DOMAIN 3.13, copper leaching from a cooler). In its first charge it keeps its level."""
+    if found.analyte != COPPER.column or found.level < Level.ACT or not Seen(a, i).copper_alone():
+        return found
+    if not falling(a.e, i, COPPER.index):
+        return found
+    return Finding("copper_falling", found.channel, int(Level.WATCH), found.analyte, found.school, found.origin,
+                   found.numbers)
+
+
 def of_readings(a: Assessment, i: int) -> Iterator[Finding]:
     """The findings of single readings, by the school that the policy lets speak."""
     e: Evaluation = a.e
     if a.policies[i] in (DEFAULT, "fixed_only"):
-        yield from (limit_finding(e, i, int(n)) for n in np.flatnonzero(e.level[i] > 0))
+        for n in np.flatnonzero(e.level[i] > 0):
+            found = limit_finding(e, i, int(n))
+            yield found if a.policies[i] == "fixed_only" else _leaching(a, i, found)
         return
     for n in np.flatnonzero(a.level[i] > 0):
         if e.level[i, n] >= a.level[i, n]:

@@ -84,6 +84,11 @@ class Seen:
         """KV100 over that of the fresh oil; NaN where either is not known."""
         return self.exact("KV100") / float(self.e.fresh[self.i, idx("KV100")])
 
+    def copper_alone(self) -> bool:
+        """Copper up with tin, lead and iron as usual and no sign of coolant: mostly a cooler that leaches (DOMAIN 3.13)."""
+        others = all(np.isfinite(self.rise(m)) and not self.up(m) for m in ("Sn", "Pb", "Fe"))
+        return self.up("Cu") and others and not (self.up("Na") or self.up("K"))
+
     def acid(self) -> bool:
         """Acid number up by a Watch rise, or base number at its Watch limit."""
         return bool(self.rise("AN") >= ACID_RISE or self.e.level[self.i, idx("BN")] >= Level.WATCH)
@@ -183,8 +188,7 @@ def _fuel(s: Seen, fuel: float, most: float) -> Iterator[Finding]:
 
 
 def _metals(s: Seen) -> Iterator[Finding]:
-    with_coolant = s.up("Na") or s.up("K")
-    if s.up("Cu") and s.usual("Sn") and s.usual("Pb") and s.usual("Fe") and not with_coolant:
+    if s.copper_alone():
         yield _said("copper_alone", "wear", analyte="Cu_ppm", young=s.place.run_in, brand=_brand_changed(s))
     if s.up("Pb") and s.usual("Sn") and s.acid():
         yield _said("corrosive_lead", "wear", analyte="Pb_ppm", an=n_digits(s.rise("AN"), 2), bn=n_digits(s.exact("BN"), 2))

@@ -32,12 +32,11 @@ class Threshold:
         return out
 
 
-WATCH = Threshold(3.1, 2.7)  # one sample, or several weighed together (JUDGEMENT 3.0 / 2.6; tuned)
-AGAIN = Threshold(2.0, 1.5)  # on two samples in a row, one of them at Watch: Act (JUDGEMENT 2.5 / 2.2; tuned)
-TOGETHER = Threshold(3.6, 3.2)  # two or three samples weighed together: Act (tuned)
-AT_ONCE = Threshold(4.5, 3.4)  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
-STILL = 1.0  # the newest sample must itself lie this far up, whatever came before it; our choice
-RISE_PENALTY = 0.5  # the rise within a charge is a second look at the same oil, so it must say more; our choice
+WATCH = Threshold(3.1, 2.75)  # one sample, or several weighed together (JUDGEMENT 3.0 / 2.6; tuned)
+AGAIN = Threshold(1.9, 1.5)  # on two samples in a row, one of them at Watch: Act (JUDGEMENT 2.5 / 2.2; tuned)
+TOGETHER = Threshold(3.8, 3.15)  # two or three samples weighed together: Act (tuned)
+AT_ONCE = Threshold(4.2, 3.05)  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
+STILL = 1.2  # the newest sample must itself lie this far up, whatever came before it; our choice
 COMPANION = 1.6  # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
 TAKEN_ALONG = 1.0  # silicon alone may be sealant: aluminium, iron or chromium must come along; our choice
 CAUSE = 1.5  # where metal is at Act, dirt or coolant this far up is named as a cause beside it; our choice
@@ -159,14 +158,14 @@ def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_], 
     every = np.concatenate([x.z, x.rise_z[None]])  # (looks, samples, elements)
     together = np.stack([_seen_by(one, every, kinds) for one in known if one.is_pattern], axis=-1)
     looks = np.concatenate([np.nan_to_num(every, nan=NEVER), together], axis=-1)  # (looks, samples, lenses)
-    looks[-1] = np.where(looks[-1] > NEVER, looks[-1] - RISE_PENALTY, NEVER)
     now = np.maximum(looks[0], looks[-1])
     together = looks[1:-1].max(axis=0)
     before = _before(now, previous)
     watch, again = WATCH.at(patterns, strictness), AGAIN.at(patterns, strictness)
     raised = (now >= watch) | ((together >= watch) & (now >= STILL))
     by_again = (now >= again) & (before >= again) & ((now >= watch) | (before >= watch))
-    by_together = (together >= TOGETHER.at(patterns, strictness)) & (now >= STILL)
+    # A dirty bottle lifts one sample, and so what several weigh together: dirt and coolant must be seen twice.
+    by_together = (together >= TOGETHER.at(patterns, strictness)) & (now >= STILL) & (metal | (before >= STILL))
     by_once = (now >= AT_ONCE.at(patterns, strictness)) & metal
     act = by_again | by_together | by_once
     lonely = act & ~_accompanied(looks)
@@ -187,7 +186,9 @@ def _accompanied(looks: Floats) -> NDArray[np.bool_]:
     """Where a lens has the company it needs before it may be Act: copper tin or lead, silicon a metal it wears."""
     out = np.ones(looks.shape[1:], dtype=np.bool_)
     lately = looks[:2].max(axis=0)
-    bearing = np.maximum(lately[:, lens("Sn")], lately[:, lens("Pb")]) >= COMPANION
+    # Where copper stays high by itself, chance would bring a little tin along sooner or later: it has to last.
+    lasting = np.where(looks[1] > NEVER, looks[:2].mean(axis=0), looks[0])
+    bearing = np.maximum(lasting[:, lens("Sn")], lasting[:, lens("Pb")]) >= COMPANION
     worn = np.maximum.reduce([lately[:, lens(s)] for s in ("Al", "Fe", "Cr")]) >= TAKEN_ALONG
     for name in ("Cu", "bearing", "bronze"):
         out[:, lens(name)] = bearing

@@ -201,6 +201,8 @@ def sentence(f: dict[str, Any]) -> str:
                "run_in_falling": "Still run-in, and falling from charge to charge.",
                "run_in_not_falling": "Run-in does not explain it: it is not falling from charge to charge."}[code]
         return f"{base} {end}"
+    if code == "copper_falling":
+        return f"{_limit({**f, 'code': 'high'})} Copper alone, slower than in the oil before: Watch as long as it falls."
     return _limit(f)
 
 

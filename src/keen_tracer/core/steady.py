@@ -3,8 +3,9 @@
 import numpy as np
 
 from .evaluate import Evaluation
-from .expectation import given_of, sigma, walk_order
-from .peers import NOTHING_PUBLISHED, SPREAD, Member, started_log
+from .given import duty, given_of, rise_in_charge, sigma, walk_order
+from .peer_summary import Member
+from .peers import NOTHING_PUBLISHED, SPREAD, started_log
 from .records import Floats
 
 
@@ -36,6 +37,7 @@ def members(e: Evaluation) -> list[Member]:
     unknown does not become a habit of the fleet."""
     given = given_of(e, NOTHING_PUBLISHED)
     steady = np.where(given.learn[:, None], given.y - given.shift, np.nan)
+    worked = duty(e.places)
     out = []
     for rows in walk_order(e.places):
         life = e.places[rows[-1]].moment.life
@@ -49,9 +51,15 @@ def members(e: Evaluation) -> list[Member]:
         charge = given.charge[kept]
         charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
         residual = y - mean
+        before = np.array([-1, *kept[:-1]])
+        before = np.where(given.charge[before] == charge, before, -1)
+        before[0] = -1
+        rises, _ = rise_in_charge(given, np.array(kept), before, mean + given.shift[kept], at)
         out.append(Member(
             engine.code, engine.model, engine.engine_class, mean, np.sum(~np.isnan(y), axis=0).astype(float), charges,
             residual, residual / np.sqrt(np.maximum(SPREAD**2, noise2)),
+            np.where(given.exact[kept] & given.learn[kept][:, None], rises / SPREAD, np.nan),
+            worked[kept],
             np.array([(e.places[r].moment.row.on.month % 12) // 3 for r in kept], dtype=np.int8),
             _switches(kept, e, steady)))
     return out

@@ -8,7 +8,7 @@ from scipy.stats import t as student
 
 from .analytes import idx
 from .evaluate import Evaluation
-from .expectation import rises, scaled, walk_order
+from .given import rises, scaled, walk_order
 from .peers import ELEMENTS, SYMBOLS
 from .records import Floats
 from .values import Censor

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from enum import IntEnum
 from typing import Any
 
-RULES_VERSION = "expectation 1"
+RULES_VERSION = "expectation 2"
 
 
 class Level(IntEnum):

@@ -12,7 +12,8 @@ from ..core.evaluate import evaluate
 from ..core.judge import judge, verdicts
 from ..core.limits import default_limits
 from ..core.patterns import bearing_kind, levels
-from ..core.peers import NOTHING_PUBLISHED, peer_set
+from ..core.peer_summary import peer_set
+from ..core.peers import NOTHING_PUBLISHED
 from ..core.policy import Policies
 from ..core.records import Fleet, Floats
 from ..core.steady import members

@@ -125,8 +125,8 @@ _TABLES = (
         "accepted": cells.yes_no, "reason": T, "note": T, "by": T, "at": _moment},
         ("decision", "kind", "by", "at")),
     Table("peers", 9, {
-        "version": T, "kind": cells.one_of("model", "class", "engine", "laboratories", "season"), "name": T, "other": T,
-        "analyte": cells.one_of(*(a.column for a in ANALYTES)), "n": W, "mean": cells.signed_number,
+        "version": T, "kind": cells.one_of("model", "class", "engine", "laboratories", "season", "duty", "rise"),
+        "name": T, "other": T, "analyte": cells.one_of(*(a.column for a in ANALYTES)), "n": W, "mean": cells.signed_number,
         "median": cells.signed_number, "sd": N, "factor": N, "origin": T},
         ("version", "kind", "name", "analyte", "origin")),
     Table("weights", 5, {"version": T, "mode": cells.one_of(*(m.code for m in modes())), "evidence": T,

@@ -7,7 +7,8 @@ from typing import Any
 import psycopg
 from psycopg.types.json import Jsonb
 
-from ..core.peers import NOTHING_PUBLISHED, PeerRow, PeerSet, peers_of_rows
+from ..core.peer_rows import PeerRow, peers_of_rows
+from ..core.peers import NOTHING_PUBLISHED, PeerSet
 from ..core.policy import Policies
 from ..core.which_part import WeightRow
 from .bulk import copy_rows

@@ -2,7 +2,8 @@
 
 from ..core.analytes import BY_COLUMN
 from ..core.limits import scope_names
-from ..core.peers import ELEMENTS, FACTOR_RANGE, PeerRow
+from ..core.peer_rows import PeerRow
+from ..core.peers import ELEMENTS, FACTOR_RANGE
 from ..exchange.csvfile import Row
 from ..storage.peers import choose_policy, policies_in_force, publish_peers
 from ..storage.records import row, rows

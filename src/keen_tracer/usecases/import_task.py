@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field
 
 from ..core.limits import LimitRow
-from ..core.peers import PeerRow
+from ..core.peer_rows import PeerRow
 from ..core.which_part import WeightRow
 from ..exchange.csvfile import Problem, Problems, Row
 from ..storage.db import Connection

@@ -10,7 +10,9 @@ from typing import Any
 
 from ..core.evaluate import evaluate
 from ..core.judge import verdicts
-from ..core.peers import Member, PeerSet, peer_set, peers_of_rows, rows_of
+from ..core.peer_rows import peers_of_rows, rows_of
+from ..core.peer_summary import Member, peer_set
+from ..core.peers import PeerSet
 from ..core.steady import members
 from ..storage import fleet
 from ..storage.db import Connection, Database

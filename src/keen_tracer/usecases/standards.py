@@ -10,7 +10,7 @@ from ..core.records import Fleet
 from ..core.which_part import WeightRow
 from ..storage.db import Connection
 from ..storage.peers import peers_in_force, policies_in_force, weights_in_force, with_means
-from ..storage.records import limits_in_force
+from ..storage.records import limits_in_force, row
 
 
 @dataclass(frozen=True)
@@ -31,12 +31,25 @@ class Standards:
         return assess(fleet, self.limits, peers, self.policies, self.weights)
 
 
+_last: tuple[str, Standards] | None = None
+
+
 def standards(c: Connection) -> Standards | None:
-    """What is in force now; None before any limits are published."""
+    """What is in force now; None before any limits are published.
+
+    Published versions never change, so they are read anew only when one was added or a policy was chosen.
+    """
+    global _last
+    held, mark = _last, row(c, "standards_mark")
+    assert mark is not None
+    if held is not None and held[0] == mark["mark"]:
+        return held[1]
     limits = limits_in_force(c)
     if limits is None:
         return None
-    return Standards(*limits, *peers_in_force(c), policies_in_force(c), weights_in_force(c)[1])
+    found = Standards(*limits, *peers_in_force(c), policies_in_force(c), weights_in_force(c)[1])
+    _last = mark["mark"], found
+    return found
 
 
 def with_peers(held: Standards, peers: PeerSet) -> Standards:

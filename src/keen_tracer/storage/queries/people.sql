@@ -45,6 +45,14 @@ select at from happened where what = %(what)s;
 -- The version of limits in force.
 select id, name, published_at, published_by from limits_version order by id desc limit 1;
 
+-- name: standards_mark
+-- Everything published and chosen, as one mark: while it is the same, so are the standards.
+select concat_ws('|', current_database(),
+    (select id || ' ' || published_at from limits_version order by id desc limit 1), 'peers',
+    (select id || ' ' || published_at from peers_version order by id desc limit 1), 'weights',
+    (select id || ' ' || published_at from weights_version order by id desc limit 1), 'policies',
+    (select id || ' ' || chosen_at from policy order by id desc limit 1)) as mark;
+
 -- name: limit_rows
 -- The rows of one version of limits.
 select scope, scope_name, analyte, basis, watch, act, unit, origin from limit_row
