@@ -7,7 +7,7 @@ from keen_tracer.core.assess import ENOUGH_OWN, assess
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.expectation import WINDOW, Expectation
 from keen_tracer.core.limits import default_limits
-from keen_tracer.core.patterns import AGAIN, AT_ONCE, CAUSE, WATCH, bearing_kind, lens, lenses, levels
+from keen_tracer.core.patterns import AGAIN, AT_ONCE, CAUSE, STILL, WATCH, bearing_kind, lens, lenses, levels
 from keen_tracer.core.peers import SYMBOLS, E, place
 from keen_tracer.core.policy import DEFAULT, POLICIES, POLICY_WORDS, Policies, combine
 from keen_tracer.core.records import Engine
@@ -58,6 +58,18 @@ def test_far_above_is_act_at_once_for_metals_and_not_for_what_a_dirty_bottle_bri
     assert level(seen({"Fe": far}), "Fe") == 2
     assert level(seen({"Na": far}), "Na") == 1
     assert level(seen({"K": far, "Na": far}), "coolant") == 1
+
+
+def test_a_dirty_bottle_does_not_make_several_samples_speak() -> None:
+    """One sample far up lifts what two weigh together; dirt and coolant count only where they were up before."""
+    def together(before: float) -> int:
+        x = seen({"Na": before, "K": before}, {"Na": 4.0, "K": 4.0})
+        x.z[1, 1] = x.z[0, 1]
+        return level(x, "coolant")
+
+    assert together(0.0) == 1
+    assert together(STILL - 0.1) == 1
+    assert together(STILL + 0.1) == 2
 
 
 def test_copper_needs_company_and_silicon_a_metal() -> None:

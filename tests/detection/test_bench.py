@@ -15,11 +15,12 @@ from keen_tracer.detection.measure import (
     expectation_rule,
     fixed_rule,
     median_interval,
+    obeyed_cases,
     three_sigma_rule,
     wilson,
 )
 from keen_tracer.detection.report import run_detection
-from keen_tracer.detection.simulate import FAULTS, LOOK_ALIKES, Truth, fleet, grid, severity
+from keen_tracer.detection.simulate import FAULTS, LOOK_ALIKES, RESAMPLE_AFTER, Truth, fleet, grid, severity
 
 
 def chosen(kind: str, n: int, **more: object) -> list:
@@ -73,7 +74,8 @@ def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_ru
 
     assert caught(ours) >= 11
     assert caught(fixed) <= 12
-    assert np.nanmedian([c.left for c in ours]) > np.nanmedian([c.left for c in fixed])
+    ahead = [np.nan_to_num([c.left for c in x if c.truth.faulty]).mean() for x in (ours, fixed)]
+    assert ahead[0] > ahead[1], "what is not caught has no time left"
     assert false(ours) < false(sigma)
     assert all(c.right for c in ours if c.caught and c.truth.channel != "wear")
 
@@ -110,6 +112,30 @@ def test_counting_by_hand() -> None:
     assert not case.right, "a bearing is not dirt"
     assert 0 < case.left <= 1
     assert isinstance(case.truth, Truth)
+
+
+def test_a_resample_changes_nothing_but_itself() -> None:
+    plain, truths = fleet(MIXED[:4], 9)
+    code = plain.histories[0].engine.code
+    more, again = fleet(MIXED[:4], 9, {code: frozenset({2, 5})})
+    assert len(more.value) == len(plain.value) + 2
+    extra = [x.sample.row for x in more.histories[0].log if x.sample and x.sample.purpose == "resample"]
+    dials = {x.sample.row: x.dial for x in more.histories[0].log if x.sample}
+    routine = [x for x in more.histories[0].log if x.sample and x.sample.purpose == "routine"]
+    assert [dials[r] - dials[r - 1] for r in extra] == [pytest.approx(RESAMPLE_AFTER * 250, abs=0.2)] * 2
+    assert [x.dial for x in routine] == [x.dial for x in plain.histories[0].log if x.sample]
+    left = np.delete(more.value, extra, axis=0)
+    wear = left[:, :10] - plain.value[:, :10]
+    assert np.nanmax(np.abs(wear)) < 1.5, "top-ups may fall an hour earlier or later, nothing else"
+    assert [t.visible for t in again] == [t.visible for t in truths]
+
+
+def test_people_who_draw_what_they_are_asked_for_catch_what_runs_out_of_samples() -> None:
+    quick = [s for kind in ("rod_bearing", "ring_liner", "piston", "cam") for s in chosen(kind, 6, ratio=0.3)]
+    part = (quick + chosen("healthy", 24), 31)
+    obeyed, routine = obeyed_cases(*part), cases(*fleet(*part), expectation_rule)
+    assert sum(c.caught for c in obeyed) > sum(c.caught for c in routine)
+    assert sum(c.healthy for c in obeyed) > sum(c.healthy for c in routine), "resamples count as samples"
 
 
 def test_intervals_on_every_rate() -> None:

@@ -6,9 +6,10 @@ from pathlib import Path
 import pytest
 
 from keen_tracer.core.peer_rows import rows_of
+from keen_tracer.core.policy import DEFAULT
 from keen_tracer.storage import fleet as storage
 from keen_tracer.storage.db import single
-from keen_tracer.storage.peers import peers_in_force, with_means
+from keen_tracer.storage.peers import choose_policy, peers_in_force, with_means
 from keen_tracer.storage.records import number, row, rows, run
 from keen_tracer.usecases import library, publishing
 from keen_tracer.usecases.exporting import export_folder
@@ -37,6 +38,23 @@ def test_the_demo_is_judged_by_a_published_version_of_peers(demo_url: str) -> No
         assert set(own.means) == {"G-01", "G-02"}
         head = row(c, "verdict_of_sample", sample=number(c, "count_samples"))
     assert head is None or head["peers_version"] == peers.name
+
+
+def test_standards_are_read_again_when_something_is_published_or_chosen(demo_copy: str) -> None:
+    with single(demo_copy) as c:
+        first = standards(c)
+        assert standards(c) is first, "nothing new, nothing read"
+        library_policy = first.policies.of(storage.load(c, [1]).fleet.histories[0].engine)
+        assert library_policy == DEFAULT
+        choose_policy(c, "class", "heavy_diesel", "fixed_only", "Tester")
+        second = standards(c)
+        assert second.policies.classes == {"heavy_diesel": "fixed_only"}
+        publishing.publish(c, "Tester")
+        third = standards(c)
+    assert third.peers_id != second.peers_id
+    assert third.peers.rises, "with the spread of rises"
+    with single(demo_copy) as c:
+        assert standards(c).peers_id == third.peers_id
 
 
 def test_a_preview_lists_and_writes_nothing(demo_copy: str) -> None:

@@ -32,10 +32,10 @@ class Threshold:
         return out
 
 
-WATCH = Threshold(3.1, 2.75)  # one sample, or several weighed together (JUDGEMENT 3.0 / 2.6; tuned)
-AGAIN = Threshold(1.9, 1.5)  # on two samples in a row, one of them at Watch: Act (JUDGEMENT 2.5 / 2.2; tuned)
-TOGETHER = Threshold(3.8, 3.15)  # two or three samples weighed together: Act (tuned)
-AT_ONCE = Threshold(4.2, 3.05)  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
+WATCH = Threshold(3.15, 2.8)  # one sample, or several weighed together (JUDGEMENT 3.0 / 2.6; tuned)
+AGAIN = Threshold(2.0, 1.6)  # on two samples in a row, one of them at Watch: Act (JUDGEMENT 2.5 / 2.2; tuned)
+TOGETHER = Threshold(3.75, 3.1)  # two or three samples weighed together: Act (tuned)
+AT_ONCE = Threshold(4.4, 3.15)  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
 STILL = 1.2  # the newest sample must itself lie this far up, whatever came before it; our choice
 COMPANION = 1.6  # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
 TAKEN_ALONG = 1.0  # silicon alone may be sealant: aluminium, iron or chromium must come along; our choice

@@ -15,8 +15,9 @@ from ..core.patterns import bearing_kind, levels
 from ..core.peer_summary import peer_set
 from ..core.peers import NOTHING_PUBLISHED
 from ..core.policy import Policies
-from ..core.records import Fleet, Floats
+from ..core.records import Fleet, Floats, History
 from ..core.steady import members
+from ..core.verdict import Level
 from .simulate import CLASSES, Scenario, Truth, fleet, grid
 
 PER_FLEET = 60
@@ -139,13 +140,36 @@ def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
     return out
 
 
-def fleets(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
-    """The grid, each scenario about `share` of its repeats, shuffled into fleets of `PER_FLEET` engines."""
+def obeyed_cases(scenarios: list[Scenario], seed: int) -> list[Case]:
+    """What the program's default policy makes of a fleet whose people draw every resample it asks for at Watch.
+
+    The fleet is judged, lived again with those resamples, and judged again; they count as samples like all others.
+    """
+    f, _ = fleet(scenarios, seed)
+    limits = default_limits()
+    found = judge(f, limits, peer_set("bench", members(evaluate(f, limits))))
+    asked = {v.sample for v in found if v.level == Level.WATCH and any(x.code == "resample" for x in v.actions)}
+    picks = {history.engine.code: frozenset(n for n, code in enumerate(_samples(history)) if code in asked)
+             for history in f.histories}
+    return cases(*fleet(scenarios, seed, picks), expectation_rule)
+
+
+def _samples(history: History) -> list[str]:
+    return [x.sample.code for x in history.log if x.sample]
+
+
+def batches(seed: int, share: float) -> Iterator[tuple[list[Scenario], int]]:
+    """The grid, each scenario about `share` of its repeats, shuffled into parts of `PER_FLEET` engines, a seed each."""
     rng = np.random.default_rng(seed)
     every: list[Scenario] = [s for s in grid() for _ in range(max(1, round(s.repeats * share)))]
     mixed = [every[i] for i in rng.permutation(len(every))]
     for n in range(0, len(mixed), PER_FLEET):
-        yield fleet(mixed[n:n + PER_FLEET], seed * 10_000 + n)
+        yield mixed[n:n + PER_FLEET], seed * 10_000 + n
+
+
+def fleets(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
+    """The fleets those parts make."""
+    return (fleet(*part) for part in batches(seed, share))
 
 
 def wilson(k: int, n: int) -> tuple[float, float, float]:

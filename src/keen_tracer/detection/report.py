@@ -5,9 +5,11 @@ from collections.abc import Callable, Iterable
 
 import numpy as np
 
-from .measure import RULES, Case, at_strictness, cases, fleets, median_interval, wilson
+from .measure import RULES, Case, at_strictness, batches, cases, fleets, median_interval, obeyed_cases, wilson
+from .simulate import fleet
 
 Say = Callable[[str], None]
+OBEYED = "the same, resamples drawn as asked"
 SPEEDS = ("slow", "moderate", "fast")
 
 
@@ -79,16 +81,17 @@ def _curve(say: Say, seed: int, share: float) -> None:
 def run_detection(seed: int, share: float, say: Say, rules: Iterable[str] = tuple(RULES), curve: bool = True) -> int:
     """Simulate the grid once, let every rule judge it, print. 0 when it ran."""
     begun = time.perf_counter()
-    found: dict[str, list[Case]] = {name: [] for name in rules}
-    for n, (f, truths) in enumerate(fleets(seed, share)):
-        for name in found:
+    found: dict[str, list[Case]] = {name: [] for name in (*rules, OBEYED)}
+    for n, part in enumerate(batches(seed, share)):
+        f, truths = fleet(*part)
+        for name in rules:
             found[name] += cases(f, truths, RULES[name])
+        found[OBEYED] += obeyed_cases(*part)
         if n % 10 == 9:
             say(f"{n + 1} fleets, {time.perf_counter() - begun:.0f} s")
     first = next(iter(found.values()))
     say(f"seed {seed}: {sum(x.truth.faulty for x in first)} faults, {len(first)} engines; thresholds were tuned on "
-        "seeds below 100. The simulator resamples nothing: Act needs the next routine sample where JUDGEMENT asks for "
-        "a resample.")
+        f"seeds below 100. Routine samples only, but for {OBEYED!r}.")
     for name, some in found.items():
         _rule(say, name, some)
     _detail(say, first)

@@ -7,6 +7,7 @@ a curve from onset to failure. The laboratory adds noise, a bias of its own, now
 
 import csv
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import date, timedelta
 from functools import cache
@@ -32,6 +33,7 @@ FRESH = dict(zip(METALS, (1, 0, 0, 0, 0, 1, 0, 5, 4, 1), strict=True))
 ADDITIVES = {"Ca": 2400.0, "Mg": 30.0, "Zn": 1150.0, "P": 1000.0, "B": 60.0, "Mo": 40.0}
 OTHER_OIL = {"Ca": 1300.0, "Mg": 850.0, "Zn": 900.0, "P": 800.0, "B": 5.0, "Mo": 80.0}
 KEPT = 0.10
+RESAMPLE_AFTER = 0.1  # of the drain: what the program asks for, 25 h for a diesel
 # fault: channel it belongs in, factors on rates at full severity (as shares of the peak), what comes in per drain
 FAULTS: dict[str, tuple[str, dict[str, float], dict[str, float]]] = {
     "rod_bearing": ("wear", {"Pb": 1, "Sn": .7, "Cu": .6}, {}),
@@ -184,9 +186,13 @@ class _Run:
                 self.missing = 0.0
         self.on_oil += hours
 
-    def sample(self, meter: float, row: int, laboratory: tuple[str, Floats]) -> None:
-        """Draw, analyse, and write down as a laboratory does."""
-        rng, value = self.rng, np.full(N, np.nan)
+    def sample(self, meter: float, row: int, laboratory: tuple[str, Floats], again: bool = False) -> None:
+        """Draw, analyse, and write down as a laboratory does; `again`: somebody was asked to draw once more.
+
+        A resample has chances of its own, so that everything else in the fleet stays as it is without it.
+        """
+        rng = np.random.default_rng([row, *self.code.encode()]) if again else self.rng
+        value = np.full(N, np.nan)
         censor = np.full(N, -1, dtype=np.int8)
         name, bias = laboratory
         spread = self.s.noise * (.045 * self.metal + .35)
@@ -196,7 +202,8 @@ class _Run:
         if rng.random() < .002:  # a slip at the instrument
             seen[int(rng.integers(len(METALS)))] *= 1.6
         by_fuel = (self.fuel - .6) / .25 if self.s.kind == "fuel" and meter > self.onset else 0.0
-        self.excess = max(self.excess, float(np.max(self.put_in / spread)), by_fuel)
+        if not again:
+            self.excess = max(self.excess, float(np.max(self.put_in / spread)), by_fuel)
         for place, x in zip(AT, seen, strict=True):
             value[place], censor[place] = (1.0, 1) if x < 1 else (round(x, 1 if x < 10 else 0), 0)
         x = self.on_oil / self.drain
@@ -212,7 +219,8 @@ class _Run:
             value[idx(symbol)], censor[idx(symbol)] = round(figure, 2), 0
         value[idx("Water")], censor[idx("Water")] = .05, 1
         self.rows.append(LogRow(f"{self.code}s{row}", self.day(meter), "sample", round(meter, 1), None, 0,
-                                sample=Sample(f"{self.code}-{row}", row, laboratory=name, drained_after=False)))
+                                sample=Sample(f"{self.code}-{row}", row, "resample" if again else "routine",
+                                              laboratory=name, drained_after=False)))
         self.value.append(value)
         self.censor.append(censor)
 
@@ -228,23 +236,24 @@ def _plan(s: Scenario, rng: np.random.Generator, drain: float) -> tuple[float, f
 
 
 def _engine(s: Scenario, code: str, model: str, made: Floats, rng: np.random.Generator, first_row: int,
-            bias: dict[str, Floats]) -> tuple[History, list[Floats], list[NDArray[np.int8]], Truth]:
-    """One engine's life."""
+            bias: dict[str, Floats], again: frozenset[int],
+            ) -> tuple[History, list[Floats], list[NDArray[np.int8]], Truth]:
+    """One engine's life; after the routine samples numbered in `again` another is drawn soon."""
     drain, volume, _, grade = CLASSES[s.engine_class]
     first, onset, failure, last = _plan(s, rng, drain)
     run = _Run(s, code, rng, made * np.exp(rng.normal(0, .22, len(METALS))), onset, failure, drain, volume)
     meter, row = first, first_row
     run.fill(meter)
-    forgot = False
+    forgot, routine, spent = False, 0, 0.0
     while True:
         to_sample = s.interval * rng.uniform(.9, 1.1)
         # A sample near the drain is drawn at the drain.
-        left = drain * 1.02 - run.on_oil
+        left = drain * 1.02 - run.on_oil + spent
         at_drain = to_sample > .8 * left
         hours = left if at_drain else to_sample
         if hours > .35 * s.interval or at_drain:
-            run.work(meter, hours)
-            meter += hours
+            run.work(meter, max(hours - spent, 0.0))
+            meter += max(hours - spent, 0.0)
         if meter >= last:
             break
         switched = s.laboratory == "switch" and meter > first + .45 * (last - first)
@@ -257,6 +266,13 @@ def _engine(s: Scenario, code: str, model: str, made: Floats, rng: np.random.Gen
             skip = s.kind == "unrecorded_drain" and meter > onset and not forgot
             forgot = forgot or skip
             run.fill(meter, recorded=not skip)
+        spent = RESAMPLE_AFTER * drain if routine in again and meter + RESAMPLE_AFTER * drain < last else 0.0
+        routine += 1
+        if spent:
+            run.work(meter, spent)
+            meter += spent
+            run.sample(meter, row, (name, bias[name]), again=True)
+            row += 1
     engine = Engine(code, s.engine_class, oil_total_l=volume, sump_l=volume * .9, allowed_grades=(grade,),
                     fuel="petrol" if s.engine_class == "petrol" else "diesel", nominal_drain=drain,
                     interval_meter=s.interval, model=model, in_service_on=run.day(0) if s.kind == "run_in" else None)
@@ -265,8 +281,12 @@ def _engine(s: Scenario, code: str, model: str, made: Floats, rng: np.random.Gen
             Truth(s, channel, onset, failure, run.excess >= 2.0))
 
 
-def fleet(scenarios: list[Scenario], seed: int) -> tuple[Fleet, list[Truth]]:
-    """A fleet with one engine a scenario; models and laboratories are its own."""
+def fleet(scenarios: list[Scenario], seed: int,
+          resamples: Mapping[str, frozenset[int]] | None = None) -> tuple[Fleet, list[Truth]]:
+    """A fleet with one engine a scenario; models and laboratories are its own.
+
+    resamples : engine → numbers of its routine samples (from 0) after which one more is drawn; all else stays the same.
+    """
     rng = np.random.default_rng(seed)
     models: dict[tuple[str, int], Floats] = {}
     bias = {"South": np.ones(len(METALS)), "North": np.exp(rng.normal(.03, .07, len(METALS)))}
@@ -278,8 +298,9 @@ def fleet(scenarios: list[Scenario], seed: int) -> tuple[Fleet, list[Truth]]:
         which = (s.engine_class, int(rng.integers(3)))
         if which not in models:
             models[which] = np.array(CLASSES[s.engine_class][2]) * np.exp(rng.normal(0, .25, len(METALS)))
-        history, value, censor, truth = _engine(s, f"F{seed}-{n}", f"{which[0]}-{which[1]}", models[which], rng,
-                                                len(values), bias)
+        code = f"F{seed}-{n}"
+        history, value, censor, truth = _engine(s, code, f"{which[0]}-{which[1]}", models[which], rng, len(values), bias,
+                                                (resamples or {}).get(code, frozenset()))
         histories.append(history)
         values += value
         censors += censor
