@@ -32,9 +32,10 @@ def seen(*samples: dict[str, float], rise: dict[str, float] | None = None) -> Ex
     return Expectation(z=z, rise_z=rises, y_exact=np.ones_like(blank, dtype=bool), **dict.fromkeys(names, blank))
 
 
-def level(x: Expectation, name: str, kinds: np.ndarray = LEADED) -> int:
+def level(x: Expectation, name: str, kinds: np.ndarray = LEADED, again: int = -1) -> int:
+    """Level of the newest sample; number `again` is a resample."""
     n = x.z.shape[1]
-    found = levels(x, np.arange(n) - 1, kinds[:n])
+    found = levels(x, np.arange(n) - 1, kinds[:n], np.array([k == again for k in range(n)]))
     return int(found.level[-1, lens(name)])
 
 
@@ -44,6 +45,15 @@ def test_one_element_at_three_sd_is_watch_and_needs_the_next_sample_to_be_act() 
     assert level(seen(once, {"Fe": AGAIN.single + 0.1}), "Fe") == 2
     assert level(seen(once, {"Fe": AGAIN.single - 0.1}), "Fe") == 0
     assert level(seen({"Fe": AGAIN.single + 0.2}, {"Fe": AGAIN.single + 0.2}), "Fe") == 0, "one of the two must be at Watch"
+
+
+def test_a_resample_and_the_sample_it_repeats_stand_together_before_the_next() -> None:
+    first, weak, none = ({"Fe": v} for v in (WATCH.single + 0.2, AGAIN.single - 0.4, 0.0))
+    next_one = {"Fe": AGAIN.single + 0.2}
+    assert level(seen(first, weak, next_one), "Fe") == 0, "a routine sample in between speaks for itself"
+    assert level(seen(first, weak, next_one), "Fe", again=1) == 0, "neither of the two is at Watch"
+    assert level(seen(first, weak, {"Fe": WATCH.single + 0.1}), "Fe", again=1) == 2
+    assert level(seen(first, none, {"Fe": WATCH.single + 0.1}), "Fe", again=1) == 1, "the resample took it back"
 
 
 def test_metals_that_rise_together_speak_before_any_of_them_does_alone() -> None:

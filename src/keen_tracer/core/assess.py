@@ -112,14 +112,20 @@ def previous_rows(e: Evaluation) -> NDArray[np.intp]:
     return np.array([p.before for p in e.places], dtype=np.intp)
 
 
+def lens_levels(e: Evaluation, x: Expectation, strictness: float = 1.0) -> Levels:
+    """What every lens says of an evaluation's samples."""
+    kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.places])
+    repeats = np.array([p.sample.purpose == "resample" for p in e.places])
+    return levels(x, previous_rows(e), kinds, repeats, strictness)
+
+
 def assess(fleet: Fleet, limits: LimitSet, peers: PeerSet = NOTHING_PUBLISHED,
            policies: Policies = NOTHING_CHOSEN, weights: Iterable[WeightRow] = ()) -> Assessment:
     """All schools over all samples of a fleet. Pure: same input, same output."""
     e = evaluate(fleet, limits)
     x = expectation(e, peers)
-    kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.places])
     given = tuple(weights)
-    return Assessment(e, x, levels(x, previous_rows(e), kinds), tuple(policies.of(p.engine) for p in e.places), peers.name,
+    return Assessment(e, x, lens_levels(e, x), tuple(policies.of(p.engine) for p in e.places), peers.name,
                       overlay(given) if given else modes(),
                       hashlib.blake2b(repr(given).encode(), digest_size=8).hexdigest() if given else "")
 

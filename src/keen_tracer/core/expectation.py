@@ -193,7 +193,7 @@ class _Walk:
         self.state = _State(self.prior.mean.copy(), self.prior.variance.copy(), *blank)
         self.looks: list[_Look] = []
         shape = self.given.y.shape
-        self.noted = {f: np.full(shape, np.nan) for f in ("mean", "doubt", "spread", "n", "own", "own_effective", "first")}
+        self.noted: list[tuple[NDArray[np.intp], _State, Floats]] = []
         self.z = np.full((WINDOW, *shape), np.nan)
 
     def _pass_over(self, k: int, charge: Floats) -> None:
@@ -236,10 +236,8 @@ class _Walk:
                       *self.looks[: WINDOW - 1]]
         z = np.array(_together(self.looks))
         self.z[: len(z), rows] = z
-        self.noted["spread"][rows] = spread
-        for name in ("mean", "doubt", "n", "own", "own_effective", "first"):
-            self.noted[name][rows] = getattr(state, name)
-        suspect = np.asarray((z >= SUSPECT).any(axis=0))
+        self.noted.append((rows, state, spread))
+        suspect = np.logical_or.reduce(z >= SUSPECT)
         self.state = _learn(state, y - state.mean, base, spread, given.learn[rows], suspect)
 
     def _before(self) -> NDArray[np.intp]:
@@ -249,9 +247,16 @@ class _Walk:
             out[rows[1:]] = rows[:-1]
         return np.where(self.given.charge[out] == self.given.charge, out, -1)
 
+    def _noted(self) -> dict[str, Floats]:
+        """What was known before every sample, in the order of the samples."""
+        back = np.argsort(np.concatenate([rows for rows, _, _ in self.noted]))
+        out = {name: np.concatenate([getattr(state, name) for _, state, _ in self.noted])[back]
+               for name in ("mean", "doubt", "n", "own", "own_effective", "first")}
+        return out | {"spread": np.concatenate([spread for _, _, spread in self.noted])[back]}
+
     def figures(self) -> dict[str, Floats]:
         """Everything that follows from what was noted, for all samples at once."""
-        given, x, every = self.given, self.noted, np.arange(len(self.given.y))
+        given, x, every = self.given, self._noted(), np.arange(len(self.given.y))
         engine = np.empty(len(every), dtype=np.intp)
         for k, rows in enumerate(self.order):
             engine[rows] = k
@@ -301,7 +306,7 @@ def _together(looks: list[_Look]) -> list[Floats]:
     Two samples of one charge are not independent.
     """
     newest = looks[0]
-    shared = {(i, j): (looks[i].charge == looks[j].charge) * (2 * SAME_CHARGE) * looks[i].sd * looks[j].sd
+    shared = {(i, j): (looks[i].charge == looks[j].charge) * (looks[i].sd * looks[j].sd) * (2 * SAME_CHARGE)
               for j in range(1, len(looks)) for i in range(j)}
     out: list[Floats] = [(newest.y - newest.mean) / np.sqrt(newest.doubt + newest.variance)]
     for m in range(2, len(looks) + 1):

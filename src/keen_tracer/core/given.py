@@ -1,5 +1,6 @@
 """What an expectation starts from: rises on their scale, the test's noise, what season, duty and run-in add."""
 
+import math
 from dataclasses import dataclass
 from functools import cache
 from itertools import pairwise
@@ -108,12 +109,12 @@ def duty(places: list[Place]) -> Floats:
         for before, now in pairwise(rows):
             p, q = places[before], places[now]
             days = (q.moment.row.on - p.moment.row.on).days
-            run = (q.moment.total or np.nan) - (p.moment.total or np.nan)
+            run = (q.moment.total or math.nan) - (p.moment.total or math.nan)
             if not (days >= DUTY_DAYS and run > 0):
                 continue
-            use = float(np.log(run / days))
+            use = math.log(run / days)
             if seen:
-                out[now] = np.clip(use - np.mean(seen), -DUTY_RANGE, DUTY_RANGE)
+                out[now] = min(max(use - sum(seen) / len(seen), -DUTY_RANGE), DUTY_RANGE)
             seen.append(use)
     return out
 

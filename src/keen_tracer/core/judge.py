@@ -36,10 +36,11 @@ def _rounded(x: Floats, digits: int = 6) -> Floats:
 
 
 def _expected_bytes(a: Assessment) -> list[bytes]:
-    """What peers and history say of each sample, as bytes."""
-    x = a.x
+    """What peers and history say of each sample, as bytes; the lenses hold what the samples before it do to its level."""
+    x, said = a.x, a.lens_levels
     columns = _rounded(np.concatenate([x.mu, x.variance, x.own_mean, x.peer_mean, x.rise_z, *x.z], axis=1), 4)
-    return [row.tobytes() for row in columns]
+    lenses = np.concatenate([said.level, said.look, said.held.astype(np.int8)], axis=1)
+    return [row.tobytes() + seen.tobytes() for row, seen in zip(columns, lenses, strict=True)]
 
 
 def _row_bytes(e: Evaluation) -> list[bytes]:

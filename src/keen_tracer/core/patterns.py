@@ -92,6 +92,11 @@ def bearing_kind(words: str) -> str:
     return "leaded" if "lead" in said or "tri-metal" in said or "pb" in said else "unknown"
 
 
+def _or_never(z: Floats) -> Floats:
+    out: Floats = np.where(np.isnan(z), NEVER, z)
+    return out
+
+
 def _seen_by(one: Lens, z: Floats, kinds: NDArray[np.str_]) -> Floats:
     """How far a pattern lies up, in sd, for z (…, samples, elements); NEVER where it cannot speak."""
     at = [n for n, _ in one.weights]
@@ -101,11 +106,11 @@ def _seen_by(one: Lens, z: Floats, kinds: NDArray[np.str_]) -> Floats:
     weight = np.where(there, q, 0.0)
     # q'Rq with R = I + c (off the diagonal), over the elements that were measured.
     norm = (1 - CORRELATION) * (weight**2).sum(-1) + CORRELATION * weight.sum(-1) ** 2
-    total = (weight * np.clip(np.nan_to_num(part), CLIP_LOW, CLIP_HIGH)).sum(-1)
+    total = (weight * np.minimum(np.maximum(np.where(there, part, 0.0), CLIP_LOW), CLIP_HIGH)).sum(-1)
     with np.errstate(invalid="ignore", divide="ignore"):
         out = np.where(there.sum(-1) >= 2, total / np.sqrt(norm), NEVER)
     for lead in one.leads:
-        out = np.where(np.nan_to_num(z[..., lead], nan=NEVER) >= (COMPANION if len(one.leads) == 1 else STILL), out, NEVER)
+        out = np.where(_or_never(z[..., lead]) >= (COMPANION if len(one.leads) == 1 else STILL), out, NEVER)
     if one.bearings:
         out = np.where(np.isin(kinds, one.bearings), out, NEVER)
     result: Floats = out
@@ -145,11 +150,13 @@ def persistent(now: Floats, previous: NDArray[np.intp], patterns: NDArray[np.boo
     return level
 
 
-def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_], strictness: float = 1.0) -> Levels:
+def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_], repeats: NDArray[np.bool_],
+           strictness: float = 1.0) -> Levels:
     """The level every lens gives every sample.
 
     previous : row of the sample before in the same life, -1 where there is none
     kinds    : construction of the bearings (see `bearing_kind`)
+    repeats  : whether the sample is a resample; the next one is then held against it and the one it repeats, their mean
     strictness : factor on every threshold, above 0; other than 1 only to draw the trade-off
     """
     known = lenses()
@@ -157,10 +164,12 @@ def levels(x: Expectation, previous: NDArray[np.intp], kinds: NDArray[np.str_], 
     metal = np.array([one.channel == "wear" for one in known])
     every = np.concatenate([x.z, x.rise_z[None]])  # (looks, samples, elements)
     together = np.stack([_seen_by(one, every, kinds) for one in known if one.is_pattern], axis=-1)
-    looks = np.concatenate([np.nan_to_num(every, nan=NEVER), together], axis=-1)  # (looks, samples, lenses)
+    looks = np.concatenate([_or_never(every), together], axis=-1)  # (looks, samples, lenses)
     now = np.maximum(looks[0], looks[-1])
     together = looks[1:-1].max(axis=0)
     before = _before(now, previous)
+    both = repeats[:, None] & (before > NEVER)
+    before = _before(np.where(both, (np.maximum(now, NEVER) + before) / 2, now), previous)
     watch, again = WATCH.at(patterns, strictness), AGAIN.at(patterns, strictness)
     raised = (now >= watch) | ((together >= watch) & (now >= STILL))
     by_again = (now >= again) & (before >= again) & ((now >= watch) | (before >= watch))

@@ -7,11 +7,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..core.analytes import ANALYTES, CHANNELS
-from ..core.assess import assess
+from ..core.assess import assess, lens_levels
 from ..core.evaluate import evaluate
 from ..core.judge import judge, verdicts
 from ..core.limits import default_limits
-from ..core.patterns import bearing_kind, levels
 from ..core.peer_summary import peer_set
 from ..core.peers import NOTHING_PUBLISHED
 from ..core.policy import Policies
@@ -98,8 +97,7 @@ def at_strictness(strictness: float) -> Rule:
         limits = default_limits()
         e = evaluate(f, limits)
         a = assess(f, limits, peer_set("bench", members(e)))
-        kinds = np.array([bearing_kind(p.engine.bearing_type) for p in a.e.places])
-        found = levels(a.x, a.previous, kinds, strictness)
+        found = lens_levels(a.e, a.x, strictness)
         out = np.array([[-1 if c is None else c for c in v.channels]
                         for v in verdicts(replace(a, lens_levels=found))], dtype=np.int8)
         return out
