@@ -40,6 +40,7 @@ class Expectation:
     first_mean   : the same by the first few samples of this life, for drift that a moving habit would hide
     z            : (window, samples, elements) how far the last 1, 2, … samples together lie above expectation, in sd
     rise_z       : the same for the rise since the sample before in the same charge
+    shift        : what season, duty and run-in add to the means above, in y
     expected, low, high : concentrations at this sample's hours and top-ups, 95 %
     start, scale : what turns a y into a concentration (see `to_ppm`)
     """
@@ -58,6 +59,7 @@ class Expectation:
     first_mean: Floats
     z: Floats
     rise_z: Floats
+    shift: Floats
     expected: Floats
     low: Floats
     high: Floats
@@ -293,7 +295,8 @@ def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
     exact, out = walk.given.exact, walk.figures()
     z = np.where(exact[None], walk.z, np.minimum(walk.z, 0.0))
     rise = np.where(exact, out.pop("rise_z"), np.nan)
-    return Expectation(y=walk.given.y, y_exact=exact, z=z, rise_z=rise, **out, **_in_ppm(walk.given, out))
+    return Expectation(y=walk.given.y, y_exact=exact, z=z, rise_z=rise, shift=walk.given.shift, **out,
+                       **_in_ppm(walk.given, out))
 
 
 # Weights of the newest 1, 2, … samples together, newest first: a fault grows, so the newest count most.

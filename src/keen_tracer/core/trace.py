@@ -72,9 +72,10 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
         Step("On the scale of the expectation", "y = ln(max(g · T_nom, −0.3 a) + a)",
              {"a": float(started_log()[k]), "T_nom": place.engine.nominal_drain}, _n(x.y[i, k]), log_unit,
              "started logarithm; a from the test's noise at 1 ppm"),
-        Step("Expected", "µ = w · own mean + (1 − w) · peers, then season and run-in",
+        Step("Expected", "µ = w · own mean + (1 − w) · peers, then season, duty and run-in",
              {"w": round(found.own_share, 3), "own mean": _n(x.own_mean[i, k]), "own samples": found.own_n,
-              "peers' mean": _n(x.peer_mean[i, k]), "peers": found.peers, "version": assessed.peers},
+              "peers' mean": _n(x.peer_mean[i, k]), "peers": found.peers,
+              "season, duty and run-in [ln]": _n(x.shift[i, k]), "version": assessed.peers},
              found.value, f"{unit} at these hours", "shrinkage of the own mean towards peers, weights by variance"),
         Step("How far off", "z = (y − µ) / √(spread² + doubt²)",
              {"spread² + doubt²": _n(x.variance[i, k]), "assumed spread": SPREAD, "weight of the class's spread [samples]":
