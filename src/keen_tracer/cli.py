@@ -20,7 +20,7 @@ from .usecases import learning, publishing
 from .usecases.exporting import export_folder
 from .usecases.import_task import ImportReport
 from .usecases.importing import import_files
-from .usecases.judging import Judged, NoLimits, judge_stale
+from .usecases.judging import Judged, NoLimits, follow_rules, judge_stale
 from .usecases.recording import CannotRecord
 
 
@@ -43,6 +43,8 @@ def prepare(url: str) -> None:
         if limits_in_force(c) is None:
             limits = default_limits()
             publish_limits(c, limits.name, "Keen Tracer", limits.rows)
+        if follow_rules(c) and number(c, "stale_count"):
+            say("the rules of judging have changed: every sample is judged again")
 
 
 def serve(url: str, o: argparse.Namespace) -> int:

@@ -10,11 +10,11 @@ from keen_tracer.core.policy import DEFAULT
 from keen_tracer.storage import fleet as storage
 from keen_tracer.storage.db import single
 from keen_tracer.storage.peers import choose_policy, peers_in_force, with_means
-from keen_tracer.storage.records import number, row, rows, run
+from keen_tracer.storage.records import number, row, rows, run, set_setting
 from keen_tracer.usecases import library, publishing
 from keen_tracer.usecases.exporting import export_folder
 from keen_tracer.usecases.importing import import_files
-from keen_tracer.usecases.judging import judge_stale
+from keen_tracer.usecases.judging import follow_rules, judge_stale
 from keen_tracer.usecases.learning import alarm_record, study_of
 from keen_tracer.usecases.recording import CannotRecord
 from keen_tracer.usecases.standards import standards
@@ -55,6 +55,14 @@ def test_standards_are_read_again_when_something_is_published_or_chosen(demo_cop
     assert third.peers.rises, "with the spread of rises"
     with single(demo_copy) as c:
         assert standards(c).peers_id == third.peers_id
+
+
+def test_other_rules_of_judging_mean_that_every_sample_is_judged_again(demo_copy: str) -> None:
+    with single(demo_copy) as c:
+        set_setting(c, "rules", "those of an older program")
+        assert follow_rules(c)
+        assert number(c, "stale_count") == number(c, "count_engines")
+        assert not follow_rules(c), "marked once"
 
 
 def test_a_preview_lists_and_writes_nothing(demo_copy: str) -> None:

@@ -12,12 +12,12 @@ from multiprocessing import get_context
 from ..core.judge import verdicts
 from ..core.record_queries import Query, queries
 from ..core.records import Floats
-from ..core.verdict import Verdict
+from ..core.verdict import RULES_VERSION, Verdict
 from ..storage import fleet as storage
 from ..storage.bulk import copy_rows
 from ..storage.db import Connection, Database, single
 from ..storage.errors import Unavailable
-from ..storage.records import number, rows, run
+from ..storage.records import number, rows, run, set_setting, setting
 from ..storage.sql import query
 from .standards import Standards, standards
 from .wallrow import wall_rows
@@ -168,6 +168,15 @@ class Worker(threading.Thread):
             if not more:
                 self._wake.wait(self._pause)
                 self._wake.clear()
+
+
+def follow_rules(c: Connection) -> bool:
+    """Mark every engine where this program's rules are not those the database was last judged by; whether it did."""
+    if setting(c, "rules") == RULES_VERSION:
+        return False
+    run(c, "mark_all_stale")
+    set_setting(c, "rules", RULES_VERSION)
+    return True
 
 
 def judge_one(c: Connection, engine: int) -> Judged:
