@@ -162,7 +162,7 @@ def _learn(state: _State, residual: Floats, base: Floats, spread: Floats, rows: 
     quarter as much where the last samples together are already `suspect`."""
     total = spread + state.doubt
     most = CLIP * np.sqrt(total)
-    there = rows[:, None] & (residual == residual)  # not NaN
+    there = rows[:, None] & ~np.isnan(residual)
     innovation = np.where(there, np.minimum(np.maximum(residual, -most), most), 0.0)
     # The second sample of a charge says a third of what the first does, the third a sixth: n_eff of JUDGEMENT.
     says = there * 2.0 / ((state.in_charge + 1) * (state.in_charge + 2)) * np.where(suspect, SUSPECT_SAYS, 1.0)
