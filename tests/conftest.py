@@ -19,6 +19,7 @@ from keen_tracer.core.limits import default_limits
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import copy_database, drop_database, ensure_database, migrate
 from keen_tracer.storage.records import publish_limits, run, set_setting
+from keen_tracer.usecases.judging import follow_rules
 from launcher.cluster import Cluster
 from launcher.paths import BUILD, ROOT
 
@@ -53,6 +54,7 @@ def template(cluster: str) -> str:
     with single(url) as c:
         limits = default_limits()
         publish_limits(c, limits.name, "Keen Tracer", limits.rows)
+        follow_rules(c)
         for name, role in PEOPLE:
             run(c, "person_put", name=name, role=role)
     return url

@@ -16,7 +16,7 @@ from .core.limits import ACT, CONC, WATCH, default_limits
 from .core.records import Engine
 from .storage.db import Connection, single
 from .storage.migrate import drop_database
-from .storage.records import number, rows, run
+from .storage.records import number, row, run
 from .usecases.judging import judge_one
 
 PUBLISH = """
@@ -117,21 +117,21 @@ def _one_more(url: str) -> tuple[float, float, int]:
             judge_one(c, number(c, "engine_by_code", code=f"E{n}"))
         for n in range(11, 11 + ONE_MORE):
             engine = number(c, "engine_by_code", code=f"E{n}")
-            _draw(c, engine, f"one more {n}")
+            sample = _draw(c, engine, f"one more {n}")
             c.execute("update wall set refreshed_at = '2000-01-01' where engine_id < 1000")
             begun = time.perf_counter()
             judge_one(c, engine)
-            rows(c, "verdicts_of_engine", engine=engine)
+            read = row(c, "verdict_of_sample", sample=sample)
             taken.append(time.perf_counter() - begun)
             touched: Any = c.execute("select count(*) from wall where refreshed_at > now() - interval '1 hour' "
                                      "and engine_id < 1000").fetchone()
-            if touched[0] != 1:
+            if read is None or touched[0] != 1:
                 return float("nan"), float("nan"), int(touched[0])
     return sorted(taken)[ONE_MORE // 2], max(taken), 1
 
 
-def _draw(c: Connection, engine: int, code: str) -> None:
-    """One more sample of an engine, with its report."""
+def _draw(c: Connection, engine: int, code: str) -> int:
+    """One more sample of an engine, with its report; its id."""
     made: Any = c.execute("insert into sample (code) values (%s) returning id", (code,)).fetchone()
     key: Any = c.execute("insert into log (id, engine_id, on_date, dial, kind) values (gen_random_uuid(), %s, %s, %s, "
                          "'sample') returning id", (engine, date(2024, 6, 1), 125 * PER_ENGINE + 60)).fetchone()
@@ -139,6 +139,7 @@ def _draw(c: Connection, engine: int, code: str) -> None:
     report: Any = c.execute("insert into report (number, revision, sample_id, content_hash) values (%s, 1, %s, '') "
                             "returning id", (code, made[0])).fetchone()
     c.execute("insert into reading (report_id, analyte, value) values (%s, 1, 30)", (report[0],))
+    return int(made[0])
 
 
 def run_scale(url: str, samples: int) -> int:

@@ -13,7 +13,7 @@ from .patterns import bearing_kind
 from .records import LogRow
 from .values import EXACT
 from .verdict import Level
-from .which_part import Check, Hypothesis, hypotheses, next_checks
+from .which_part import Check, Hypothesis, best, hypotheses, next_checks
 
 METALS = ("Pb", "Sn", "Cu", "Fe", "Cr", "Al", "Ni", "Si", "Na", "K")
 # What the technician reports → the evidence it is.
@@ -132,6 +132,12 @@ def leading(a: Assessment, i: int, known: Mapping[str, bool] | None = None) -> l
     """The failure modes of a sample by their score; `known` where its evidence was gathered already."""
     engine = a.e.places[i].engine
     return hypotheses(engine, bearing_kind(engine.bearing_type), evidence_of(a, i) if known is None else known, a.modes)
+
+
+def lead(a: Assessment, i: int) -> str:
+    """The failure mode that explains a sample best."""
+    engine = a.e.places[i].engine
+    return best(engine, bearing_kind(engine.bearing_type), evidence_of(a, i), a.modes).code
 
 
 def parts_and_checks(a: Assessment, i: int) -> tuple[list[Hypothesis], list[Check]]:

@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 from .analytes import ANALYTES, BY_COLUMN, CHANNELS
 from .assess import Assessment, assess
 from .evaluate import Evaluation
-from .evidence_of import leading
+from .evidence_of import lead
 from .expected_findings import of_expectation, of_readings
 from .explain import explanations, worth_explaining
 from .findings import GLYCOL, Marks, combinations, hard_stops, marks, remarks, run_in, thickness
@@ -140,7 +140,7 @@ def findings_of(a: Assessment, i: int, known: Marks, explain: bool) -> list[Find
 
 def _lead(a: Assessment, i: int, level: int | None) -> str:
     """The failure mode that explains a raised sample best; "" where nothing is raised."""
-    return leading(a, i)[0].mode.code if level else ""
+    return lead(a, i) if level else ""
 
 
 def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:

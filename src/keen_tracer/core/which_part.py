@@ -137,10 +137,24 @@ def possible(engine: Engine, bearings: str, every: tuple[Mode, ...] | None = Non
     return [m for m in (modes() if every is None else every) if not m.where or m.where & has]
 
 
+def _total(mode: Mode, known: Mapping[str, bool]) -> float:
+    """Prior and the weights of what is known."""
+    return mode.prior + sum(w[0 if known[code] else 1] for code, w in mode.weights.items() if code in known)
+
+
+def best(engine: Engine, bearings: str, known: Mapping[str, bool], every: tuple[Mode, ...] | None = None) -> Mode:
+    """The first of `hypotheses`, without what speaks for and against the others.
+
+    >>> best(Engine("E", "heavy_diesel"), "leaded", {"Pb": True, "Cu": True, "Sn": True, "Si": False}).code
+    'main_rod_bearing'
+    """
+    return min(possible(engine, bearings, every), key=lambda m: (-_total(m, known), m.code))
+
+
 def _score(mode: Mode, known: Mapping[str, bool]) -> Hypothesis:
     told = sorted(((code, mode.weights[code][0 if seen else 1]) for code, seen in known.items() if code in mode.weights),
                   key=lambda x: -abs(x[1]))
-    return Hypothesis(mode, mode.prior + sum(w for _, w in told), tuple(x for x in told if x[1] > 0),
+    return Hypothesis(mode, _total(mode, known), tuple(x for x in told if x[1] > 0),
                       tuple(x for x in told if x[1] < 0))
 
 
