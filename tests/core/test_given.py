@@ -48,6 +48,29 @@ def test_a_meter_that_did_not_move_and_a_day_or_two_say_nothing_of_duty() -> Non
     assert found[4] == DUTY_RANGE, "however hard, it counts for no more than that"
 
 
+def test_a_season_in_storage_is_not_gentle_work() -> None:
+    def log(parked: bool) -> Story:
+        s = Story().change(0, 1000).sample(30, 1100).sample(60, 1200).sample(90, 1300)
+        if parked:
+            s.event(95, "storage_start", 1310).event(275, "storage_end", 1310)
+        return s.sample(300, 1400)
+
+    assert duty(evaluate(log(False).fleet(), LIMITS).places)[3] < -0.5
+    assert duty(evaluate(log(True).fleet(), LIMITS).places)[3] == 0
+
+
+def test_a_meter_that_stands_at_zero_is_a_meter() -> None:
+    found = duty(evaluate(Story().change(0, 0).sample(0, 0).sample(30, 100).sample(60, 300).fleet(), LIMITS).places)
+    assert found[2] == pytest.approx(np.log(2), abs=0.01)
+
+
+def test_duty_is_learnt_from_what_differs_not_from_what_is_always_so() -> None:
+    """A fleet worked a little harder every time, whose wear does not follow: the slope stays at 0."""
+    gaps = [60, 56, 52, 48, 45, 42, 39, 36]
+    peers = peer_set("c", members(evaluate(fleet([worked(f"G{n}", gaps) for n in range(10)]), LIMITS)))
+    assert abs(peers.duties["heavy_diesel"][FE]) < 0.1
+
+
 def test_peers_learn_what_duty_adds_only_where_it_adds_something() -> None:
     gaps = [[*[60, 30, 60, 30, 45, 30, 60, 40][n % 3:], 35, 55] for n in range(10)]
     follows = peer_set("a", members(evaluate(fleet([worked(f"D{n}", g, 1.0) for n, g in enumerate(gaps)]), LIMITS)))

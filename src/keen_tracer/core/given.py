@@ -2,6 +2,7 @@
 
 import math
 from dataclasses import dataclass
+from datetime import date
 from functools import cache
 from itertools import pairwise
 
@@ -13,6 +14,7 @@ from .peers import ELEMENTS, SPREAD, SYMBOLS, PeerSet, place, started_log
 from .places import Place
 from .precision import LIMIT_FACTOR, laws
 from .records import Floats
+from .timeline import Moment
 from .values import Censor
 
 # Run-in: the rate of a new life is 1 + RUN_IN·exp(-drains / RUN_IN_FADES) times the later one; our choice.
@@ -101,22 +103,30 @@ def duty(places: list[Place]) -> Floats:
     """How much harder than usual each engine was worked since its sample before: ln(meter per day / its mean so far).
 
     The only word on duty that every log holds. 0 where nothing can be said: a first sample, less than `DUTY_DAYS`
-    between two, a meter that did not move.
+    between two, a meter that did not move, a storage in between: parked is not worked gently.
     """
     out = np.zeros(len(places))
     for rows in walk_order(places):
-        seen: list[float] = []
+        parked = [m.row.on for m in places[rows[0]].time_line.moments if m.row.kind in ("storage_start", "storage_end")]
+        total, n = 0.0, 0
         for before, now in pairwise(rows):
-            p, q = places[before], places[now]
-            days = (q.moment.row.on - p.moment.row.on).days
-            run = (q.moment.total or math.nan) - (p.moment.total or math.nan)
-            if not (days >= DUTY_DAYS and run > 0):
+            use = _use(places[before].moment, places[now].moment, parked)
+            if use is None:
                 continue
-            use = math.log(run / days)
-            if seen:
-                out[now] = min(max(use - sum(seen) / len(seen), -DUTY_RANGE), DUTY_RANGE)
-            seen.append(use)
+            if n:
+                out[now] = min(max(use - total / n, -DUTY_RANGE), DUTY_RANGE)
+            total, n = total + use, n + 1
     return out
+
+
+def _use(p: Moment, q: Moment, parked: list[date]) -> float | None:
+    """ln of the meter per day between two samples; None where it says nothing of how hard the engine worked."""
+    days = (q.row.on - p.row.on).days
+    if p.total is None or q.total is None or days < DUTY_DAYS or q.total <= p.total:
+        return None
+    if any(p.row.on <= on <= q.row.on for on in parked):
+        return None
+    return math.log((q.total - p.total) / days)
 
 
 def _shifts(places: list[Place], peers: PeerSet) -> tuple[Floats, Floats]:

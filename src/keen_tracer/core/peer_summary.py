@@ -122,13 +122,18 @@ def offset_table(offsets: Iterable[Offset]) -> dict[tuple[str, str], tuple[Float
     return out
 
 
+def by_class(members: Iterable[Member]) -> dict[str, list[Member]]:
+    """The engines of every class, classes in the order of their names."""
+    out: dict[str, list[Member]] = {}
+    for m in members:
+        out.setdefault(m.engine_class, []).append(m)
+    return dict(sorted(out.items()))
+
+
 def seasons_of(members: Iterable[Member]) -> dict[str, Floats]:
     """Class → (4 quarters, elements): how y shifts with the season, drawn towards 0 where few samples say so."""
-    by_class: dict[str, list[Member]] = {}
-    for m in members:
-        by_class.setdefault(m.engine_class, []).append(m)
     out = {}
-    for name, listed in sorted(by_class.items()):
+    for name, listed in by_class(members).items():
         residuals = np.concatenate([m.residuals for m in listed])
         quarter = np.concatenate([m.quarter for m in listed])
         shift = np.zeros((4, E))
@@ -144,11 +149,8 @@ def seasons_of(members: Iterable[Member]) -> dict[str, Floats]:
 def duties_of(members: Iterable[Member], seasons: Mapping[str, Floats]) -> dict[str, Floats]:
     """Class → slope of y on duty, after the season is taken off: least squares drawn towards 0 (a ridge), so that a fleet
     whose wear does not depend on how hard it works gets none."""
-    by_class: dict[str, list[Member]] = {}
-    for m in members:
-        by_class.setdefault(m.engine_class, []).append(m)
     out = {}
-    for name, listed in sorted(by_class.items()):
+    for name, listed in by_class(members).items():
         worked = np.concatenate([m.duty for m in listed])
         y = np.concatenate([m.residuals - seasons[name][m.quarter] for m in listed])
         slope = np.zeros(E)
@@ -156,6 +158,7 @@ def duties_of(members: Iterable[Member], seasons: Mapping[str, Floats]) -> dict[
             there = ~np.isnan(y[:, e]) & (worked != 0)
             x, r = worked[there], np.clip(y[there, e], -2 * SPREAD, 2 * SPREAD)
             if len(x) >= ENOUGH_PEERS:
+                x = x - x.mean()
                 slope[e] = float(x @ (r - r.mean()) / (x @ x + (SPREAD / DUTY_PRIOR) ** 2))
         out[name] = slope
     return out
@@ -164,12 +167,9 @@ def duties_of(members: Iterable[Member], seasons: Mapping[str, Floats]) -> dict[
 def rises_of(members: Iterable[Member]) -> dict[str, Floats]:
     """Class → factor on the variance of a rise within a charge. From the upper half alone: a difference of two noisy
     figures on a logarithm falls further than it rises, and only what rises is ever an alarm."""
-    by_class: dict[str, list[Floats]] = {}
-    for m in members:
-        by_class.setdefault(m.engine_class, []).append(m.rises)
     out = {}
-    for name, listed in sorted(by_class.items()):
-        rises = np.concatenate(listed)
+    for name, listed in by_class(members).items():
+        rises = np.concatenate([m.rises for m in listed])
         out[name] = _factor(np.where(rises > 0, rises, np.nan), 0)
     return out
 
@@ -178,13 +178,11 @@ def peer_set(name: str, members: Iterable[Member]) -> PeerSet:
     """The version of peers, offsets and seasons that these engines make."""
     listed = list(members)
     by_model: dict[str, list[Member]] = {}
-    by_class: dict[str, list[Member]] = {}
     for m in listed:
-        by_class.setdefault(m.engine_class, []).append(m)
         if m.model:
             by_model.setdefault(m.model, []).append(m)
     seasons = seasons_of(listed)
     return PeerSet(name, {k: group_of(v) for k, v in sorted(by_model.items())},
-                   {k: group_of(v) for k, v in sorted(by_class.items())},
+                   {k: group_of(v) for k, v in by_class(listed).items()},
                    {m.engine: m.mean for m in listed}, offset_table(offsets_of(listed)), seasons,
                    duties_of(listed, seasons), rises_of(listed))
