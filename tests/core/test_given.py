@@ -1,5 +1,7 @@
 """What an expectation starts from: duty, rises within a charge, and what peers say of both."""
 
+import dataclasses
+
 import numpy as np
 import pytest
 
@@ -110,6 +112,24 @@ def test_a_rise_far_under_the_noise_is_measured_straight_and_far_over_it_by_rati
     higher, _, more, _ = twice(2.0, 402.0)
     assert rise > 5 * bend
     assert higher[PB] - high[PB] == pytest.approx(np.log(more / rise), rel=0.05), "a logarithm where habit does"
+
+
+@pytest.mark.parametrize("size", [0.0, 0.5, 2.0, 8.0, 30.0])
+def test_the_scatter_of_a_rise_is_the_same_at_every_size(size: float) -> None:
+    """Variance-stabilising by asinh (Bartlett 1947), tried by drawing: test noise n and a habit that scatters by s."""
+    rng, many = np.random.default_rng(5), 4000
+    s = Story().change(0, 1000).sample(20, 1100).sample(28, 1150)
+    given = given_of(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
+    at = np.full((many, E), 2.0)
+    noise = np.sqrt(2) * sigma(at[:1])[0, PB] * 5
+    u = size * noise / SPREAD * (1 + rng.normal(0, SPREAD / 5, many)) + rng.normal(0, noise / 5, many)
+    wear = np.zeros((2 * many, E))
+    wear[many:, PB] = u / 5
+    wide = dataclasses.replace(given, wear=wear, hidden=np.zeros((2 * many, E)), nominal=np.repeat(given.nominal, many),
+                               hours=np.repeat(given.hours, many))
+    before = np.arange(many)
+    residual, _ = rise_in_charge(wide, before + many, before, np.full((many, E), np.log(3.0)), at)
+    assert residual[:, PB].std() == pytest.approx(SPREAD / 5, rel=0.12)
 
 
 def test_a_non_detect_before_makes_no_rise_of_its_own() -> None:

@@ -190,6 +190,20 @@ def test_a_look_with_a_fragment_stops_the_engine_and_a_clean_one_clears_nothing(
     assert "fragment" in head[1]
 
 
+@pytest.mark.parametrize(("change", "words"), [
+    ({"kind": "duty", "mean": 2.5}, "slope on duty"), ({"kind": "rise", "factor": 40}, "factor on the spread"),
+    ({"kind": "rise", "factor": 0}, "factor on the spread"), ({"kind": "duty", "mean": "nan"}, "mean"),
+    ({"kind": "season", "other": "4"}, "season is 0 to 3"), ({"kind": "duty", "analyte": "KV100_mm2_s"}, "has no peers")])
+def test_peers_that_would_bend_every_expectation_are_refused(url: str, tmp_path: Path, change: dict, words: str) -> None:
+    row_of = {"version": "v", "kind": "rise", "name": "petrol", "other": "", "analyte": "Fe_ppm", "n": 0, "mean": "",
+              "factor": "", "origin": "elsewhere"}
+    report = import_files(url, [("peers.csv", write_csv(tmp_path, "peers.csv", [row_of | change]))], "Tester")
+    assert not report.written
+    assert words in " ".join(f"{p.column} {p.what}" for p in report.problems)
+    with single(url) as c:
+        assert row(c, "peers_latest") is None
+
+
 def test_the_same_look_twice_adds_nothing_and_another_is_refused(demo_copy: str, tmp_path: Path) -> None:
     rows_in = [{**DEBRIS, "type": "fuzz", "size_class": "under 0.1", "count": 9},
                {**DEBRIS, "type": "plastic", "size_class": "1-3", "count": 1}]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from .peers import ENOUGH_PEERS, FACTOR_RANGE, LEAST_BETWEEN, SPREAD, SYMBOLS, E, Group, PeerSet, place
+from .peers import ENOUGH_PEERS, FACTOR_RANGE, LEAST_BETWEEN, SPREAD, STEEPEST_DUTY, SYMBOLS, E, Group, PeerSet, place
 from .records import Floats
 
 SPREAD_WEIGHT = 20.0  # how many degrees of freedom that figure counts for; our choice (JUDGEMENT)
@@ -159,7 +159,8 @@ def duties_of(members: Iterable[Member], seasons: Mapping[str, Floats]) -> dict[
             x, r = worked[there], np.clip(y[there, e], -2 * SPREAD, 2 * SPREAD)
             if len(x) >= ENOUGH_PEERS:
                 x = x - x.mean()
-                slope[e] = float(x @ (r - r.mean()) / (x @ x + (SPREAD / DUTY_PRIOR) ** 2))
+                found = float(x @ (r - r.mean()) / (x @ x + (SPREAD / DUTY_PRIOR) ** 2))
+                slope[e] = min(max(found, -STEEPEST_DUTY), STEEPEST_DUTY)
         out[name] = slope
     return out
 

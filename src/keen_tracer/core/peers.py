@@ -26,6 +26,7 @@ EMPTY_SPREAD = 0.6  # sd of that guess; our choice
 LEAST_BETWEEN = 0.02  # variance between engines is never taken as less; our choice (JUDGEMENT)
 MODEL_WEIGHT = 8.0  # degrees of freedom that "half of the class's variance" counts for inside a model; our choice
 ENOUGH_PEERS = 30  # for school P to speak by itself; DOMAIN 3.7
+STEEPEST_DUTY = 2.0  # e times as hard, e² times the wear: no engine is steeper; our choice
 FACTOR_RANGE = (0.04, 9.0)  # a spread is never taken as under a fifth or over three times the assumed; our choice
 
 

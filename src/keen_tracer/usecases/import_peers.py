@@ -3,7 +3,7 @@
 from ..core.analytes import BY_COLUMN
 from ..core.limits import scope_names
 from ..core.peer_rows import PeerRow
-from ..core.peers import ELEMENTS, FACTOR_RANGE
+from ..core.peers import ELEMENTS, FACTOR_RANGE, STEEPEST_DUTY
 from ..exchange.csvfile import Row
 from ..storage.peers import choose_policy, policies_in_force, publish_peers
 from ..storage.records import row, rows
@@ -24,6 +24,10 @@ def peers(task: Task, part: list[Row]) -> None:
         if c.get("factor") is not None and not FACTOR_RANGE[0] <= c["factor"] <= FACTOR_RANGE[1]:
             task.problem(r.number, "factor", f"a factor on the spread lies between {FACTOR_RANGE[0]:g} and "
                          f"{FACTOR_RANGE[1]:g}", "correct it")
+            continue
+        if c["kind"] == "duty" and not abs(c.get("mean") or 0.0) <= STEEPEST_DUTY:
+            task.problem(r.number, "mean", f"a slope on duty lies between -{STEEPEST_DUTY:g} and {STEEPEST_DUTY:g}",
+                         "correct it")
             continue
         task.peers.setdefault(c["version"], []).append(PeerRow(
             c["kind"], c["name"], c.get("other") or "", analyte.code, c.get("n") or 0, c.get("mean"), c.get("median"),
