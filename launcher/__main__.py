@@ -22,14 +22,16 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen serve [--port N]            start with your own data (empty the first time)
   ./keen import FILE...              read open files (CSV or a zipped export), all or nothing
   ./keen judge [--all]               judge what changed, or everything again
-  ./keen judge --publish-peers       publish peers, laboratories and seasons anew (--preview: only list what changes)
-  ./keen study ENGINE... --before FIRST..LAST --after FIRST..LAST
-                                     what an additive, an oil or a filter changed between two periods
-  ./keen alarms                      confirmed, missed and false alarms of every policy, by what inspections found
-  ./keen export DIR                  write everything as open CSV files
+  ./keen judge --publish-peers       publish peers, laboratories and seasons anew (--preview: only
+  list what changes) ./keen study ENGINE... --before FIRST..LAST --after FIRST..LAST
+                                     what an additive, an oil or a filter changed between two
+                                     periods
+  ./keen alarms                      confirmed, missed and false alarms of every policy, by what
+  inspections found ./keen export DIR                  write everything as open CSV files
   ./keen backup FILE                 the whole database in one file, with a manifest of hashes
   ./keen restore FILE                a backup into an empty database, then compared
-  ./keen bench [scale|detection]     speed and memory, as ratios measured in one run; scale: a large fleet;
+  ./keen bench [scale|detection]     speed and memory, as ratios measured in one run; scale: a large
+  fleet;
                                      detection: invented faults caught, against two comparison rules
   ./keen test                        every check; what CI runs
   ./keen help                        this
@@ -41,13 +43,22 @@ DATABASES = {"demo": "keen_demo", "own": "keen"}
 
 
 def _environment(url: str) -> dict[str, str]:
-    return {**os.environ, "DATABASE_URL": url, "KEEN_PAGES": str(BUILD), "KEEN_HOME": str(HOME),
-            "PYTHONPATH": str(ROOT / "src"), "PYTHONDONTWRITEBYTECODE": "1"}
+    return {
+        **os.environ,
+        "DATABASE_URL": url,
+        "KEEN_PAGES": str(BUILD),
+        "KEEN_HOME": str(HOME),
+        "PYTHONPATH": str(ROOT / "src"),
+        "PYTHONDONTWRITEBYTECODE": "1",
+    }
 
 
 def _program(url: str, *arguments: str) -> int:
-    """Run the program in its own environment. The address goes by environment: ps shows arguments."""
-    child = subprocess.Popen([str(PYTHON), "-m", "keen_tracer.cli", *arguments], env=_environment(url))
+    """Run the program in its own environment. The address goes by environment: ps shows
+    arguments."""
+    child = subprocess.Popen(
+        [str(PYTHON), "-m", "keen_tracer.cli", *arguments], env=_environment(url)
+    )
 
     def pass_on(number: int, _frame: object) -> None:
         child.send_signal(number)
@@ -74,8 +85,10 @@ def _only_one(command: str) -> Iterator[None]:
         except BlockingIOError:
             address = HOME / "address"
             where = f" at {address.read_text().strip()}" if address.exists() else ", still starting"
-            raise Stop(f"Keen Tracer already runs{where}. Use that page, or stop it first with Ctrl-C "
-                       f"in its window; nothing was changed.") from None
+            raise Stop(
+                f"Keen Tracer already runs{where}. Use that page, or stop it first with Ctrl-C "
+                f"in its window; nothing was changed."
+            ) from None
         (HOME / "address").unlink(missing_ok=True)
         (HOME / "current").write_text(command)
         try:
@@ -103,7 +116,9 @@ def _database(which: str) -> Iterator[str]:
 def _serve(which: str, options: argparse.Namespace) -> int:
     own_server = "DATABASE_URL" not in os.environ
     if options.fresh and not own_server:
-        raise Stop("--fresh does not empty a server given by DATABASE_URL; empty that database yourself")
+        raise Stop(
+            "--fresh does not empty a server given by DATABASE_URL; empty that database yourself"
+        )
     with _only_one(which):
         machine.prepare(own_server=own_server)
         with _database(which) as url:
@@ -120,7 +135,9 @@ def _serve(which: str, options: argparse.Namespace) -> int:
 
 
 def _plain(command: str, options: argparse.Namespace) -> int:
-    machine.prepare(pages=False, for_tests=command == "bench", own_server="DATABASE_URL" not in os.environ)
+    machine.prepare(
+        pages=False, for_tests=command == "bench", own_server="DATABASE_URL" not in os.environ
+    )
     if command == "bench":
         cluster = Cluster.temporary(durable=True)
         try:
@@ -144,8 +161,12 @@ def main() -> int:
     parser = argparse.ArgumentParser(prog=f"keen {command}")
     if command in ("demo", "serve"):
         parser.add_argument("--port", type=int)
-        parser.add_argument("--fresh", action="store_true", help="start the demo over, after asking")
-        parser.add_argument("--date", help="the day the demo's history ends, YYYY-MM-DD (default: today)")
+        parser.add_argument(
+            "--fresh", action="store_true", help="start the demo over, after asking"
+        )
+        parser.add_argument(
+            "--date", help="the day the demo's history ends, YYYY-MM-DD (default: today)"
+        )
         return _serve("demo" if command == "demo" else "own", parser.parse_args(rest))
     if command == "test":
         machine.prepare(for_tests=True, own_server=True)

@@ -29,9 +29,14 @@ def run_all_checks(words: list[str]) -> int:
         line(f"\n== {name}")
         begun = time.monotonic()
         code = subprocess.run(command, cwd=folder, env=env, stdin=subprocess.DEVNULL).returncode
-        line(f"== {name}: {'passed' if code == 0 else f'FAILED ({code})'} in {time.monotonic() - begun:.0f} s")
+        line(
+            f"== {name}: {'passed' if code == 0 else f'FAILED ({code})'} in "
+            f"{time.monotonic() - begun:.0f} s"
+        )
         if code:
             failed.append(name)
-    line(f"\nchecks: {len(chosen) - len(failed)} passed, {len(failed)} failed"
-         + (f" ({'; '.join(failed)})" if failed else ""))
+    line(
+        f"\nchecks: {len(chosen) - len(failed)} passed, {len(failed)} failed"
+        + (f" ({'; '.join(failed)})" if failed else "")
+    )
     return 1 if failed else 0

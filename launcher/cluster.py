@@ -40,7 +40,8 @@ class Cluster:
 
     @classmethod
     def temporary(cls, durable: bool = False) -> "Cluster":
-        """A cluster in a new temporary folder, deleted by `stop`; `durable` writes as real data is written."""
+        """A cluster in a new temporary folder, deleted by `stop`; `durable` writes as real data is
+        written."""
         folder = Path(tempfile.mkdtemp(prefix="keen-test-"))
         folder.chmod(0o755)
         return cls(folder, throwaway=True, durable=durable)
@@ -52,10 +53,18 @@ class Cluster:
             postgres = pwd.getpwnam("postgres")
             who = {"user": postgres.pw_uid, "group": postgres.pw_gid, "extra_groups": []}
         env = {"PATH": "/usr/bin:/bin", "LC_ALL": "C.UTF-8", "HOME": "/tmp"}
-        # pg_ctl leaves its output open in the server: a file, not a pipe, or we would wait for ever.
+        # pg_ctl leaves its output open in the server: a file, not a pipe, or we would wait for
+        # ever.
         with tempfile.TemporaryFile("w+") as out:
-            done = subprocess.run(command, cwd="/", env=env, stdin=subprocess.DEVNULL,
-                                  stdout=out, stderr=subprocess.STDOUT, **who)  # type: ignore[call-overload]
+            done = subprocess.run(
+                command,
+                cwd="/",
+                env=env,
+                stdin=subprocess.DEVNULL,
+                stdout=out,
+                stderr=subprocess.STDOUT,
+                **who,
+            )  # type: ignore[call-overload]
             out.seek(0)
             return subprocess.CompletedProcess(command, done.returncode, out.read())
 
@@ -71,8 +80,10 @@ class Cluster:
         for folder in installed:
             if folder.parent.name == want:
                 return folder
-        raise Stop(f"the data in {self.data} belongs to PostgreSQL {want}, which is not installed. Run:\n"
-                   f"  sudo apt-get install -y postgresql-{want}")
+        raise Stop(
+            f"the data in {self.data} belongs to PostgreSQL {want}, which is not installed. Run:\n"
+            f"  sudo apt-get install -y postgresql-{want}"
+        )
 
     def _initialise(self) -> None:
         self.folder.mkdir(parents=True, exist_ok=True)
@@ -90,9 +101,18 @@ class Cluster:
             if os.geteuid() == 0:
                 shutil.chown(name, "postgres", "postgres")
             done = self._as_server(
-                str(self._programs() / "initdb"), "-D", str(self.data), "-U", OWNER, "-E", "UTF8",
-                "--locale=C.UTF-8", "--auth=scram-sha-256", f"--pwfile={name}",
-                *(["--no-sync"] if self.throwaway else []))
+                str(self._programs() / "initdb"),
+                "-D",
+                str(self.data),
+                "-U",
+                OWNER,
+                "-E",
+                "UTF8",
+                "--locale=C.UTF-8",
+                "--auth=scram-sha-256",
+                f"--pwfile={name}",
+                *(["--no-sync"] if self.throwaway else []),
+            )
         finally:
             Path(name).unlink(missing_ok=True)
         if done.returncode:
@@ -127,32 +147,63 @@ class Cluster:
         fast = [f"-c {o}" for o in UNSAFE_AND_FAST] if not self.durable else []
         for _ in range(3):
             self.port = free_port()
-            options = " ".join(["-h 127.0.0.1", f"-p {self.port}", "-k ''",
-                                "-c timezone=UTC -c max_wal_size=4GB -c shared_buffers=256MB "
-                                # Read-ahead of a turning disk is not what a few thousand rows by key need.
-                                "-c random_page_cost=1.1", *fast])
-            done = self._as_server(str(programs / "pg_ctl"), "-D", str(self.data), "-l", str(log), "-w",
-                                   "-o", options, "start")
+            options = " ".join(
+                [
+                    "-h 127.0.0.1",
+                    f"-p {self.port}",
+                    "-k ''",
+                    "-c timezone=UTC -c max_wal_size=4GB -c shared_buffers=256MB "
+                    # Read-ahead of a turning disk is not what a few thousand rows by key need.
+                    "-c random_page_cost=1.1",
+                    *fast,
+                ]
+            )
+            done = self._as_server(
+                str(programs / "pg_ctl"),
+                "-D",
+                str(self.data),
+                "-l",
+                str(log),
+                "-w",
+                "-o",
+                options,
+                "start",
+            )
             if done.returncode == 0:
                 self.started_here = True
                 return
-        raise Stop(f"PostgreSQL did not start; the end of {log}:\n"
-                   + "\n".join(log.read_text(errors="replace").splitlines()[-15:] if log.exists() else []))
+        raise Stop(
+            f"PostgreSQL did not start; the end of {log}:\n"
+            + "\n".join(log.read_text(errors="replace").splitlines()[-15:] if log.exists() else [])
+        )
 
     def pause(self) -> None:
         """Stop the server and keep everything, its port too: how tests take the database away."""
-        self._as_server(str(self._programs() / "pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop")
+        self._as_server(
+            str(self._programs() / "pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop"
+        )
 
     def resume(self) -> None:
         """Start it again where `pause` stopped it."""
-        done = self._as_server(str(self._programs() / "pg_ctl"), "-D", str(self.data), "-w", "-l",
-                               str(self.data / "server.log"), "-o", f"-h 127.0.0.1 -p {self.port} -k ''", "start")
+        done = self._as_server(
+            str(self._programs() / "pg_ctl"),
+            "-D",
+            str(self.data),
+            "-w",
+            "-l",
+            str(self.data / "server.log"),
+            "-o",
+            f"-h 127.0.0.1 -p {self.port} -k ''",
+            "start",
+        )
         if done.returncode:
             raise Stop(f"PostgreSQL did not start again:\n{done.stdout}")
 
     def stop(self) -> None:
         if self.started_here:
-            self._as_server(str(self._programs() / "pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop")
+            self._as_server(
+                str(self._programs() / "pg_ctl"), "-D", str(self.data), "-m", "fast", "-w", "stop"
+            )
             self.started_here = False
         if self.throwaway:
             shutil.rmtree(self.folder, ignore_errors=True)

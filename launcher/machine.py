@@ -14,16 +14,24 @@ from pathlib import Path
 from .paths import BUILD, HOME, PYTHON, ROOT, STAMPS, VENV, WEB
 from .say import Stop, step
 
-PDF_LIBRARIES = {"libpango-1.0-0": "libpango-1.0.so.0", "libpangoft2-1.0-0": "libpangoft2-1.0.so.0",
-                 "libharfbuzz-subset0": "libharfbuzz-subset.so.0"}
+PDF_LIBRARIES = {
+    "libpango-1.0-0": "libpango-1.0.so.0",
+    "libpangoft2-1.0-0": "libpangoft2-1.0.so.0",
+    "libharfbuzz-subset0": "libharfbuzz-subset.so.0",
+}
 QUIET = {"PIP_DISABLE_PIP_VERSION_CHECK": "1", "PIP_NO_INPUT": "1", "NO_UPDATE_NOTIFIER": "1"}
 
 
 def _run(command: list[str], cwd: Path = ROOT, **env: str) -> None:
     """Run a set-up command; on failure show the end of what it printed."""
     done = subprocess.run(
-        command, cwd=cwd, env={**os.environ, **QUIET, **env}, text=True,
-        stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+        command,
+        cwd=cwd,
+        env={**os.environ, **QUIET, **env},
+        text=True,
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
     )
     if done.returncode:
         tail = "\n".join(done.stdout.splitlines()[-25:])
@@ -62,7 +70,11 @@ def debian_packages(for_tests: bool, own_server: bool) -> None:
     if importlib.util.find_spec("ensurepip") is None:
         missing.append("python3-venv")
     # What the PDF labels are drawn with.
-    missing += [package for package, library in PDF_LIBRARIES.items() if not list(Path("/usr/lib").glob(f"*/{library}"))]
+    missing += [
+        package
+        for package, library in PDF_LIBRARIES.items()
+        if not list(Path("/usr/lib").glob(f"*/{library}"))
+    ]
     if for_tests and not shutil.which("chromium"):
         missing.append("chromium")
     if not missing:
@@ -71,10 +83,16 @@ def debian_packages(for_tests: bool, own_server: bool) -> None:
     manual = f"sudo apt-get update && sudo {' '.join(install)}"
     if os.geteuid() == 0:
         prefix: list[str] = []
-    elif subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode == 0 if shutil.which("sudo") else False:
+    elif (
+        subprocess.run(["sudo", "-n", "true"], capture_output=True).returncode == 0
+        if shutil.which("sudo")
+        else False
+    ):
         prefix = ["sudo", "-n"]
     else:
-        raise Stop(f"Debian packages are missing and may not be installed by this user. Run:\n  {manual}")
+        raise Stop(
+            f"Debian packages are missing and may not be installed by this user. Run:\n  {manual}"
+        )
     if not shutil.which("apt-get"):
         raise Stop(f"these packages are missing and there is no apt-get here: {', '.join(missing)}")
     step(f"installing Debian packages: {', '.join(missing)}")
@@ -83,7 +101,8 @@ def debian_packages(for_tests: bool, own_server: bool) -> None:
 
 
 def virtual_environment(for_tests: bool) -> None:
-    """The Python packages, from a lock with hashes. Tests use a superset of what the program uses."""
+    """The Python packages, from a lock with hashes. Tests use a superset of what the program
+    uses."""
     lock = ROOT / "requirements" / ("dev.lock" if for_tests else "app.lock")
     digest = _digest([lock])
     # An environment set up for tests holds all the program needs, at the same versions.
@@ -102,13 +121,17 @@ def virtual_environment(for_tests: bool) -> None:
 def _node() -> str:
     npm = shutil.which("npm")
     try:
-        version = subprocess.run(["node", "--version"], capture_output=True, text=True).stdout.strip()
+        version = subprocess.run(
+            ["node", "--version"], capture_output=True, text=True
+        ).stdout.strip()
         major = int(version.lstrip("v").split(".")[0])
     except (OSError, ValueError):
         major = 0
     if not npm or major < 20:
-        raise Stop("Node 20 or newer and npm are needed to build the pages. On Debian 13 or newer:\n"
-                   "  sudo apt-get install -y nodejs npm")
+        raise Stop(
+            "Node 20 or newer and npm are needed to build the pages. On Debian 13 or newer:\n"
+            "  sudo apt-get install -y nodejs npm"
+        )
     return npm
 
 

@@ -1,4 +1,5 @@
-"""Where things live in a checkout. Everything made on this machine is under .keen/, .venv/ and web/."""
+"""Where things live in a checkout. Everything made on this machine is under .keen/, .venv/ and
+web/."""
 
 import hashlib
 import os
@@ -8,7 +9,9 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parent.parent
 # Data, lock and address of one installation; tests and second installations choose another folder.
 HOME = Path(os.environ.get("KEEN_HOME") or ROOT / ".keen").absolute()
-STAMPS = ROOT / ".keen" / "stamps"  # what this checkout has installed and built, whichever data it serves
+STAMPS = (
+    ROOT / ".keen" / "stamps"
+)  # what this checkout has installed and built, whichever data it serves
 VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 WEB = ROOT / "web"

@@ -1,4 +1,5 @@
-"""Throwaway PostgreSQL for the whole run, an empty migrated database for each test, and servers over a real port."""
+"""Throwaway PostgreSQL for the whole run, an empty migrated database for each test, and servers
+over a real port."""
 
 import os
 import socket
@@ -19,7 +20,7 @@ from keen_tracer.core.limits import default_limits
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import copy_database, drop_database, ensure_database, migrate
 from keen_tracer.storage.records import publish_limits, run, set_setting
-from keen_tracer.usecases.judging import follow_rules
+from keen_tracer.usecases.judging.judging import follow_rules
 from launcher.cluster import Cluster
 from launcher.paths import BUILD, ROOT
 
@@ -27,7 +28,11 @@ from launcher.paths import BUILD, ROOT
 settings.register_profile("keen", deadline=None, derandomize=True)
 settings.load_profile("keen")
 
-PEOPLE = [("Test Analyst", "analyst"), ("Test Technician", "technician"), ("Test Releaser", "releaser")]
+PEOPLE = [
+    ("Test Analyst", "analyst"),
+    ("Test Technician", "technician"),
+    ("Test Releaser", "releaser"),
+]
 
 
 @pytest.fixture(scope="session")
@@ -85,11 +90,28 @@ class Server:
 
     def __init__(self, url: str, address: Path, log: Path):
         self.url = url
-        env = {**os.environ, "DATABASE_URL": url, "KEEN_PAGES": str(BUILD), "PYTHONPATH": str(ROOT / "src")}
+        env = {
+            **os.environ,
+            "DATABASE_URL": url,
+            "KEEN_PAGES": str(BUILD),
+            "PYTHONPATH": str(ROOT / "src"),
+        }
         self.log = log.open("w")
         self.process = subprocess.Popen(
-            [sys.executable, "-m", "keen_tracer.cli", "serve", "--port", str(free_port()),
-             "--address-file", str(address)], env=env, stdout=self.log, stderr=subprocess.STDOUT)
+            [
+                sys.executable,
+                "-m",
+                "keen_tracer.cli",
+                "serve",
+                "--port",
+                str(free_port()),
+                "--address-file",
+                str(address),
+            ],
+            env=env,
+            stdout=self.log,
+            stderr=subprocess.STDOUT,
+        )
         until = time.monotonic() + 300
         while time.monotonic() < until:
             if self.process.poll() is not None:

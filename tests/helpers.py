@@ -9,24 +9,53 @@ from typing import Any
 
 import numpy as np
 
-from keen_tracer.core.analytes import BY_SYMBOL, N
+from keen_tracer.core.baseline import NOTHING_PUBLISHED, PeerSet
 from keen_tracer.core.judge import judge
-from keen_tracer.core.limits import LimitSet, default_limits
-from keen_tracer.core.peers import NOTHING_PUBLISHED, PeerSet
-from keen_tracer.core.policy import Policies
-from keen_tracer.core.records import Engine, Fleet, History, LogRow, Sample
-from keen_tracer.core.values import parse_reading
+from keen_tracer.core.laboratory import BY_SYMBOL, N, parse_reading
+from keen_tracer.core.limits import LimitSet, Policies, default_limits
+from keen_tracer.core.record import Engine, Fleet, History, LogRow, Sample
 from keen_tracer.core.verdict import Verdict
 
 DAY = date(2026, 1, 5)
 OIL = "Test oil|15W-40|1"
 # A fresh oil with plain figures, and a sample of it after a quiet half drain.
 FRESH: dict[str, object] = {
-    "Fe": 1, "Cr": 0, "Pb": 0, "Cu": 0, "Sn": 0, "Al": 1, "Ni": 0, "Si": 4, "Na": 4, "K": 1, "KV100": 14.3, "BN": 10,
-    "AN": 1.8, "Oxidation": 2, "Nitration": 2}
+    "Fe": 1,
+    "Cr": 0,
+    "Pb": 0,
+    "Cu": 0,
+    "Sn": 0,
+    "Al": 1,
+    "Ni": 0,
+    "Si": 4,
+    "Na": 4,
+    "K": 1,
+    "KV100": 14.3,
+    "BN": 10,
+    "AN": 1.8,
+    "Oxidation": 2,
+    "Nitration": 2,
+}
 QUIET: dict[str, object] = {
-    "Fe": 12, "Cr": 1.2, "Pb": 2, "Cu": 3, "Sn": "<1", "Al": 3, "Ni": "<1", "Si": 6, "Na": 5, "K": "<2", "KV100": 13.6,
-    "BN": 8.1, "AN": 2.2, "Fuel": 0.4, "Soot": 0.4, "Water": "<0.05", "Oxidation": 5, "Nitration": 4}
+    "Fe": 12,
+    "Cr": 1.2,
+    "Pb": 2,
+    "Cu": 3,
+    "Sn": "<1",
+    "Al": 3,
+    "Ni": "<1",
+    "Si": 6,
+    "Na": 5,
+    "K": "<2",
+    "KV100": 13.6,
+    "BN": 8.1,
+    "AN": 2.2,
+    "Fuel": 0.4,
+    "Soot": 0.4,
+    "Water": "<0.05",
+    "Oxidation": 5,
+    "Nitration": 4,
+}
 
 
 def figures(values: Mapping[str, object]) -> tuple[np.ndarray, np.ndarray]:
@@ -45,21 +74,43 @@ class Story:
     """One engine's log, written down as it happened; days count from `DAY`."""
 
     def __init__(self, code: str = "E-1", engine_class: str = "heavy_diesel", **more: Any):
-        given = {"oil_total_l": 34.0, "sump_l": 30.0, "allowed_grades": ("15W-40", "10W-40"), "nominal_drain": 250.0,
-                 "interval_meter": 125.0, "interval_days": 60, **more}
+        given = {
+            "oil_total_l": 34.0,
+            "sump_l": 30.0,
+            "allowed_grades": ("15W-40", "10W-40"),
+            "nominal_drain": 250.0,
+            "interval_meter": 125.0,
+            "interval_days": 60,
+            **more,
+        }
         self.engine = Engine(code, engine_class, **given)
         self.log: list[LogRow] = []
         self.readings: list[Mapping[str, object]] = []
 
     def event(self, day: float, kind: str, dial: float | None = None, **more: Any) -> "Story":
         at = time(int(more.pop("hour")), 0) if "hour" in more else None
-        self.log.append(LogRow(f"{self.engine.code}-{len(self.log)}", DAY + timedelta(days=day), kind, dial, at, **more))
+        self.log.append(
+            LogRow(
+                f"{self.engine.code}-{len(self.log)}",
+                DAY + timedelta(days=day),
+                kind,
+                dial,
+                at,
+                **more,
+            )
+        )
         return self
 
     def change(self, day: float, dial: float, oil: str = OIL, litres: float = 30.0) -> "Story":
         return self.event(day, "oil_change", dial, oil=oil, litres_in=litres)
 
-    def sample(self, day: float, dial: float | None, values: Mapping[str, object] | None = None, **more: Any) -> "Story":
+    def sample(
+        self,
+        day: float,
+        dial: float | None,
+        values: Mapping[str, object] | None = None,
+        **more: Any,
+    ) -> "Story":
         code = more.pop("code", f"{self.engine.code}/{len(self.readings) + 1}")
         sample = Sample(code, len(self.readings), **{"laboratory": "Lab", **more})
         self.readings.append(QUIET if values is None else values)
@@ -68,8 +119,13 @@ class Story:
     def fleet(self, fresh: Mapping[str, object] | None = FRESH) -> Fleet:
         return fleet([self], fresh)
 
-    def judged(self, limits: LimitSet | None = None, fresh: Mapping[str, object] | None = FRESH,
-               policy: str = "fixed_only", peers: PeerSet = NOTHING_PUBLISHED) -> list[Verdict]:
+    def judged(
+        self,
+        limits: LimitSet | None = None,
+        fresh: Mapping[str, object] | None = FRESH,
+        policy: str = "fixed_only",
+        peers: PeerSet = NOTHING_PUBLISHED,
+    ) -> list[Verdict]:
         """Its verdicts; by the fixed limits alone unless a test names another policy."""
         policies = Policies({self.engine.code: policy})
         return judge(self.fleet(fresh), limits or default_limits(), peers, policies)
@@ -82,7 +138,10 @@ def fleet(stories: Iterable[Story], fresh: Mapping[str, object] | None = FRESH) 
     """Several engines as the core reads them."""
     histories, values, censors, base = [], [], [], 0
     for s in stories:
-        log = tuple(replace(r, sample=replace(r.sample, row=r.sample.row + base)) if r.sample else r for r in s.log)
+        log = tuple(
+            replace(r, sample=replace(r.sample, row=r.sample.row + base)) if r.sample else r
+            for r in s.log
+        )
         histories.append(History(s.engine, log))
         for v in s.readings:
             value, censor = figures(v)
@@ -90,9 +149,12 @@ def fleet(stories: Iterable[Story], fresh: Mapping[str, object] | None = FRESH) 
             censors.append(censor)
         base += len(s.readings)
     shape = (0, N)
-    return Fleet(tuple(histories), np.array(values) if values else np.empty(shape),
-                 np.array(censors) if censors else np.empty(shape, dtype=np.int8),
-                 {} if fresh is None else {OIL: figures(fresh)[0]})
+    return Fleet(
+        tuple(histories),
+        np.array(values) if values else np.empty(shape),
+        np.array(censors) if censors else np.empty(shape, dtype=np.int8),
+        {} if fresh is None else {OIL: figures(fresh)[0]},
+    )
 
 
 def usual(**changes: object) -> dict[str, object]:
@@ -103,7 +165,9 @@ def usual(**changes: object) -> dict[str, object]:
 def ordinary(**changes: object) -> Story:
     """An engine with three drains behind it, and one sample in the middle of the present charge."""
     s = Story()
-    s.change(0, 1000).sample(40, 1250, code="old-1").change(40, 1250).sample(80, 1500, code="old-2").change(80, 1500)
+    s.change(0, 1000).sample(40, 1250, code="old-1").change(40, 1250).sample(
+        80, 1500, code="old-2"
+    ).change(80, 1500)
     return s.sample(100, 1625, usual(**changes), code="now")
 
 
@@ -112,7 +176,7 @@ def codes(v: Verdict) -> list[str]:
 
 
 def channel(v: Verdict, name: str) -> int | None:
-    from keen_tracer.core.analytes import CHANNELS
+    from keen_tracer.core.laboratory import CHANNELS
 
     return v.channels[CHANNELS.index(name)]
 

@@ -12,14 +12,28 @@ from launcher.paths import BUILD, ROOT, WEB
 
 DOCS = sorted((ROOT / "docs").glob("*.md"))
 README = (ROOT / "README.md").read_text(encoding="utf-8")
-COMMANDS = ("demo", "serve", "import", "judge", "export", "backup", "restore", "bench", "study", "alarms",
-            "test", "help")
+COMMANDS = (
+    "demo",
+    "serve",
+    "import",
+    "judge",
+    "export",
+    "backup",
+    "restore",
+    "bench",
+    "study",
+    "alarms",
+    "test",
+    "help",
+)
 
 
 @pytest.mark.parametrize("command", COMMANDS)
 def test_every_command_is_in_the_help_and_the_help_runs(command: str) -> None:
     assert f"./keen {command}" in HELP
-    printed = subprocess.run([str(ROOT / "keen"), "help"], capture_output=True, text=True, check=True).stdout
+    printed = subprocess.run(
+        [str(ROOT / "keen"), "help"], capture_output=True, text=True, check=True
+    ).stdout
     assert f"./keen {command}" in printed
 
 
@@ -53,7 +67,15 @@ def test_every_table_and_column_is_described() -> None:
 
 def test_every_source_of_a_table_is_in_the_list_of_sources() -> None:
     text = (ROOT / "docs" / "sources.md").read_text(encoding="utf-8")
-    for word in ("SAE J300", "ASTM D5185", "ASTM D445", "ASTM D2896", "ASTM D341", "ASTM D3244", "recalled"):
+    for word in (
+        "SAE J300",
+        "ASTM D5185",
+        "ASTM D445",
+        "ASTM D2896",
+        "ASTM D341",
+        "ASTM D3244",
+        "recalled",
+    ):
         assert word in text
 
 
@@ -69,8 +91,16 @@ def test_the_front_ends_types_are_those_of_the_server() -> None:
     import json
 
     made = WEB / "openapi.json"
-    made.write_text(json.dumps(create_app("postgresql://nowhere/none", BUILD).openapi()), encoding="utf-8")
-    printed = subprocess.run(["npx", "openapi-typescript", str(made)], cwd=WEB, capture_output=True, text=True, check=True)
+    made.write_text(
+        json.dumps(create_app("postgresql://nowhere/none", BUILD).openapi()), encoding="utf-8"
+    )
+    printed = subprocess.run(
+        ["npx", "openapi-typescript", str(made)],
+        cwd=WEB,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
     kept = (WEB / "src" / "lib" / "api" / "schema.d.ts").read_text(encoding="utf-8")
 
     def squeezed(text: str) -> str:

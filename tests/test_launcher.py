@@ -1,4 +1,5 @@
-"""`./keen` as a person runs it: start, second start, a second one beside it, stop; on data of its own (KEEN_HOME)."""
+"""`./keen` as a person runs it: start, second start, a second one beside it, stop; on data of its
+own (KEEN_HOME)."""
 
 import os
 import re
@@ -28,8 +29,15 @@ class Running:
     def __init__(self, home: Path, *words: str, answer: str = ""):
         env = {**os.environ, "KEEN_HOME": str(home)}
         env.pop("DATABASE_URL", None)
-        self.process = subprocess.Popen([KEEN, *words], env=env, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-                                        stderr=subprocess.STDOUT, text=True, start_new_session=True)
+        self.process = subprocess.Popen(
+            [KEEN, *words],
+            env=env,
+            stdin=subprocess.PIPE,
+            stdout=subprocess.PIPE,
+            stderr=subprocess.STDOUT,
+            text=True,
+            start_new_session=True,
+        )
         assert self.process.stdin
         self.process.stdin.write(answer)
         self.process.stdin.close()
@@ -67,7 +75,9 @@ class Running:
 def once(home: Path, *words: str) -> subprocess.CompletedProcess[str]:
     env = {**os.environ, "KEEN_HOME": str(home)}
     env.pop("DATABASE_URL", None)
-    return subprocess.run([KEEN, *words], env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL)
+    return subprocess.run(
+        [KEEN, *words], env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL
+    )
 
 
 @pytest.fixture
@@ -80,7 +90,9 @@ def home() -> Iterator[Path]:
 
 
 def servers_on(folder: Path) -> list[str]:
-    found = subprocess.run(["pgrep", "-fa", f"postgres -D {folder}"], capture_output=True, text=True).stdout
+    found = subprocess.run(
+        ["pgrep", "-fa", f"postgres -D {folder}"], capture_output=True, text=True
+    ).stdout
     return found.splitlines()
 
 
@@ -90,7 +102,14 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     assert httpx.get(f"{address}/healthz").json()["database"] == "up"
     assert "<title>Keen Tracer</title>" in httpx.get(f"{address}/wall").text
     printed = "".join(first.lines)
-    for step in ("database cluster", "PostgreSQL on 127.0.0.1", "simulating", "importing", "judging", "signing"):
+    for step in (
+        "database cluster",
+        "PostgreSQL on 127.0.0.1",
+        "simulating",
+        "importing",
+        "judging",
+        "signing",
+    ):
         assert step in printed
 
     beside = once(home, "demo")
@@ -108,7 +127,10 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     with httpx.Client(base_url=address) as c:
         person = next(p for p in c.get("/api/people").json() if p["role"] == "releaser")
         c.post("/api/session", json={"person": person["id"]})
-        assert c.post("/api/engines/G-01/run", json={"state": "hold", "reason": "mine"}).status_code == 200
+        assert (
+            c.post("/api/engines/G-01/run", json={"state": "hold", "reason": "mine"}).status_code
+            == 200
+        )
 
     assert first.stop() in (0, 130)
     assert servers_on(home) == []
@@ -125,18 +147,26 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     kept = Running(home, "demo", "--fresh", answer="no\n")
     address = kept.address()
     assert "kept as it was" in "".join(kept.lines)
-    assert any(r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json())
+    assert any(
+        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()
+    )
     kept.stop()
 
     fresh = Running(home, "demo", "--fresh", "--date", "2026-11-24", answer="yes\n")
     address = fresh.address()
-    assert not any(r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json())
+    assert not any(
+        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()
+    )
     fresh.stop()
 
 
-def test_own_data_starts_empty_takes_files_and_restores_elsewhere(home: Path, tmp_path: Path) -> None:
+def test_own_data_starts_empty_takes_files_and_restores_elsewhere(
+    home: Path, tmp_path: Path
+) -> None:
     (tmp_path / "engines.csv").write_text("engine,class\nE-1,petrol\n")
-    (tmp_path / "samples.csv").write_text("sample,engine,drawn_on,meter,Fe_ppm\nS-1,E-1,2026-02-10,5,12\n")
+    (tmp_path / "samples.csv").write_text(
+        "sample,engine,drawn_on,meter,Fe_ppm\nS-1,E-1,2026-02-10,5,12\n"
+    )
     brought = once(home, "import", str(tmp_path / "samples.csv"), str(tmp_path / "engines.csv"))
     assert brought.returncode == 0, brought.stderr
     assert "engines.csv: 1 rows, 1 new" in brought.stdout
@@ -148,7 +178,10 @@ def test_own_data_starts_empty_takes_files_and_restores_elsewhere(home: Path, tm
     assert refused.returncode == 1
     assert "events.csv, row 2, on: '31/02/2026' is not a date" in refused.stderr
     assert "nothing was imported" in refused.stderr
-    assert "judged 1 of 1 engines, 1 samples, 0 verdicts changed" in once(home, "judge", "--all").stdout
+    assert (
+        "judged 1 of 1 engines, 1 samples, 0 verdicts changed"
+        in once(home, "judge", "--all").stdout
+    )
     assert once(home, "backup", str(tmp_path / "b.keen")).returncode == 0
     over = once(home, "restore", str(tmp_path / "b.keen"))
     assert over.returncode == 1
@@ -192,7 +225,9 @@ def test_what_a_user_without_rights_is_told(monkeypatch: pytest.MonkeyPatch) -> 
     monkeypatch.setattr(machine.os, "geteuid", lambda: 1000)
     with pytest.raises(Stop) as caught:
         machine.debian_packages(for_tests=True, own_server=True)
-    assert "sudo apt-get install -y --no-install-recommends postgresql chromium" in str(caught.value)
+    assert "sudo apt-get install -y --no-install-recommends postgresql chromium" in str(
+        caught.value
+    )
 
 
 def test_an_old_node_is_named_with_what_to_run(monkeypatch: pytest.MonkeyPatch) -> None:

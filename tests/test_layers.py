@@ -59,7 +59,15 @@ def test_only_storage_talks_to_the_driver() -> None:
 def test_the_core_knows_no_interface_and_no_clock() -> None:
     for file in (SRC / "core").rglob("*.py"):
         names = {m for p, m in imports(file) if not p}
-        assert not names & {"fastapi", "starlette", "pydantic", "psycopg", "os", "socket", "random"}, file
+        assert not names & {
+            "fastapi",
+            "starlette",
+            "pydantic",
+            "psycopg",
+            "os",
+            "socket",
+            "random",
+        }, file
         assert "date.today" not in file.read_text(encoding="utf-8"), file
         assert "datetime.now" not in file.read_text(encoding="utf-8"), file
 
@@ -84,8 +92,14 @@ def test_no_query_is_put_together_from_strings() -> None:
     """Values go in as parameters, identifiers through psycopg.sql; ruff's S608 watches the rest."""
     for file in (SRC / "storage").rglob("*.py"):
         for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
-            if isinstance(node, ast.Call) and isinstance(node.func, ast.Attribute) and node.func.attr == "execute":
-                assert not isinstance(node.args[0], ast.JoinedStr | ast.BinOp), f"{file}:{node.lineno}"
+            if (
+                isinstance(node, ast.Call)
+                and isinstance(node.func, ast.Attribute)
+                and node.func.attr == "execute"
+            ):
+                assert not isinstance(node.args[0], ast.JoinedStr | ast.BinOp), (
+                    f"{file}:{node.lineno}"
+                )
 
 
 def test_functions_stay_short() -> None:

@@ -1,4 +1,5 @@
-"""`./keen bench scale`: judging a large fleet from the database, beside a straightforward pandas version of the rule.
+"""`./keen bench scale`: judging a large fleet from the database, beside a straightforward pandas
+version of the rule.
 
 The fleet is made inside the database, since only judging is measured. No figure of it is asserted.
 """
@@ -11,13 +12,13 @@ from typing import Any
 import pandas as pd
 
 from .bench import JUDGE, PER_ENGINE, READINGS, STEADY, Cost, _child, _database
-from .core.analytes import BY_COLUMN
+from .core.laboratory import BY_COLUMN
 from .core.limits import ACT, CONC, WATCH, default_limits
-from .core.records import Engine
+from .core.record import Engine
 from .storage.db import Connection, single
 from .storage.migrate import drop_database
 from .storage.records import number, row, run
-from .usecases.judging import judge_one
+from .usecases.judging.judging import judge_one
 
 PUBLISH = """
 import sys
@@ -32,53 +33,96 @@ with single(sys.argv[1]) as c:
     publish_peers(c, "bench", "bench", rows_of(peers), {})
 """
 ONE_MORE = 15  # engines that get one more sample
-PANDAS_SHARE = 10  # the pandas version is given a tenth of the engines, and its time is said per sample
-FRESH = {k: 0.5 if k.startswith(("Fe", "Cr", "Pb", "Cu", "Sn", "Al", "Ni")) else v for k, v in READINGS.items()}
+PANDAS_SHARE = (
+    10  # the pandas version is given a tenth of the engines, and its time is said per sample
+)
+FRESH = {
+    k: 0.5 if k.startswith(("Fe", "Cr", "Pb", "Cu", "Sn", "Al", "Ni")) else v
+    for k, v in READINGS.items()
+}
 
 
 def _fleet(c: Connection, samples: int) -> None:
     """Engines with 50 samples each, two a charge, made by the server itself."""
     engines = samples // PER_ENGINE
-    c.execute("insert into engine (code, class, oil_total_l, sump_l, interval_meter) "
-              "select 'E' || n, 'heavy_diesel', 34, 30, 125 from generate_series(1, %s) n", (engines,))
-    c.execute("create temporary table made as select e.id as engine, t as turn, gen_random_uuid() as log, "
-              "'S' || e.id || '-' || t as code from engine e cross join generate_series(0, %s) t", (PER_ENGINE - 1,))
-    c.execute("insert into log (id, engine_id, on_date, dial, kind) "
-              "select log, engine, date '2020-01-01' + 30 * turn, 125 * (turn + 1), 'sample' from made")
+    c.execute(
+        "insert into engine (code, class, oil_total_l, sump_l, interval_meter) "
+        "select 'E' || n, 'heavy_diesel', 34, 30, 125 from generate_series(1, %s) n",
+        (engines,),
+    )
+    c.execute(
+        "create temporary table made as select e.id as engine, t as turn, gen_random_uuid() "
+        "as log, "
+        "'S' || e.id || '-' || t as code from engine e cross join generate_series(0, %s) t",
+        (PER_ENGINE - 1,),
+    )
+    c.execute(
+        "insert into log (id, engine_id, on_date, dial, kind) "
+        "select log, engine, date '2020-01-01' + 30 * turn, 125 * (turn + 1), 'sample' from made"
+    )
     c.execute("insert into sample (code) select code from made")
-    c.execute("create temporary table numbered as select s.id, m.log from sample s join made m using (code)")
-    c.execute("insert into draw (log_id, sample_id, laboratory) select log, id, 'Bench laboratory' from numbered")
-    c.execute("insert into report (laboratory, number, revision, sample_id, content_hash) "
-              "select 'Bench laboratory', id::text, 1, id, '' from numbered")
-    c.execute("create temporary table change as select e.id as engine, t as turn, gen_random_uuid() as log "
-              "from engine e cross join generate_series(0, %s, 2) t", (PER_ENGINE - 1,))
-    c.execute("insert into log (id, engine_id, on_date, dial, kind) "
-              "select log, engine, date '2020-01-01' + 30 * turn - 29, 125 * turn, 'oil_change' from change")
-    c.execute("insert into event (log_id, litres_in, oil, grade, batch) "
-              "select log, 30, 'Bench', '15W-40', '1' from change")
+    c.execute(
+        "create temporary table numbered as select s.id, m.log from sample s join made m "
+        "using (code)"
+    )
+    c.execute(
+        "insert into draw (log_id, sample_id, laboratory) select log, id, 'Bench laboratory' from "
+        "numbered"
+    )
+    c.execute(
+        "insert into report (laboratory, number, revision, sample_id, content_hash) "
+        "select 'Bench laboratory', id::text, 1, id, '' from numbered"
+    )
+    c.execute(
+        "create temporary table change as select e.id as engine, t as turn, "
+        "gen_random_uuid() as log "
+        "from engine e cross join generate_series(0, %s, 2) t",
+        (PER_ENGINE - 1,),
+    )
+    c.execute(
+        "insert into log (id, engine_id, on_date, dial, kind) "
+        "select log, engine, date '2020-01-01' + 30 * turn - 29, 125 * turn, 'oil_change' "
+        "from change"
+    )
+    c.execute(
+        "insert into event (log_id, litres_in, oil, grade, batch) "
+        "select log, 30, 'Bench', '15W-40', '1' from change"
+    )
 
 
 def _readings(c: Connection) -> None:
     """Twenty readings a report, spread as in service, and the fresh oil they are held against."""
     for column, middle in READINGS.items():
         spread = 0.03 if column in STEADY else 0.25
-        c.execute("insert into reading (report_id, analyte, value) select id, %s, greatest(0, %s * (1 + %s * "
-                  "(random() + random() + random() - 1.5) * 2)) from report where sample_id is not null",
-                  (BY_COLUMN[column].code, middle, spread))
-    c.execute("insert into oil_batch (oil, grade, batch, reference_on) values ('Bench', '15W-40', '1', '2019-12-01')")
-    c.execute("insert into report (laboratory, number, revision, oil_batch_id, content_hash) "
-              "select '(fresh oil)', 'bench', 1, id, '' from oil_batch")
+        c.execute(
+            "insert into reading (report_id, analyte, value) select id, %s, greatest(0, %s * "
+            "(1 + %s * "
+            "(random() + random() + random() - 1.5) * 2)) from report where sample_id is not null",
+            (BY_COLUMN[column].code, middle, spread),
+        )
+    c.execute(
+        "insert into oil_batch (oil, grade, batch, reference_on) values ('Bench', '15W-40', '1', "
+        "'2019-12-01')"
+    )
+    c.execute(
+        "insert into report (laboratory, number, revision, oil_batch_id, content_hash) "
+        "select '(fresh oil)', 'bench', 1, id, '' from oil_batch"
+    )
     for column, value in FRESH.items():
-        c.execute("insert into reading (report_id, analyte, value) select id, %s, %s from report "
-                  "where oil_batch_id is not null", (BY_COLUMN[column].code, value))
+        c.execute(
+            "insert into reading (report_id, analyte, value) select id, %s, %s from report "
+            "where oil_batch_id is not null",
+            (BY_COLUMN[column].code, value),
+        )
     run(c, "mark_all_stale")
 
 
 def _pandas_version(url: str, engines: int) -> tuple[float, int]:
-    """The fixed rule as one would write it with pandas: read, pivot, hours on the oil, rate, level, store.
+    """The fixed rule as one would write it with pandas: read, pivot, hours on the oil, rate, level,
+    store.
 
-    Concentration limits at the nominal drain as rates, rises above fresh oil; no top-ups, no noise, no sentences,
-    no hash. Seconds, and how many samples it judged.
+    Concentration limits at the nominal drain as rates, rises above fresh oil; no top-ups, no noise,
+    no sentences, no hash. Seconds, and how many samples it judged.
     """
     begun = time.perf_counter()
     limits = default_limits().for_engine(Engine("x", "heavy_diesel")).at
@@ -86,13 +130,28 @@ def _pandas_version(url: str, engines: int) -> tuple[float, int]:
         found = c.execute(
             "select l.engine_id, d.sample_id, l.on_date, l.dial, x.analyte, x.value from log l "
             "join draw d on d.log_id = l.id join report r on r.sample_id = d.sample_id "
-            "join reading x on x.report_id = r.id where l.engine_id <= %s", (engines,)).fetchall()
+            "join reading x on x.report_id = r.id where l.engine_id <= %s",
+            (engines,),
+        ).fetchall()
         table = pd.DataFrame(found, columns=["engine", "sample", "on", "dial", "analyte", "value"])
-        changes = pd.DataFrame(c.execute("select engine_id, dial from log where kind = 'oil_change' and engine_id <= %s",
-                                         (engines,)).fetchall(), columns=["engine", "changed"])
-        wide = table.pivot_table(index=["engine", "sample", "dial"], columns="analyte", values="value").reset_index()
-        wide = pd.merge_asof(wide.sort_values("dial"), changes.sort_values("changed"), left_on="dial", right_on="changed",
-                             by="engine", allow_exact_matches=False)
+        changes = pd.DataFrame(
+            c.execute(
+                "select engine_id, dial from log where kind = 'oil_change' and engine_id <= %s",
+                (engines,),
+            ).fetchall(),
+            columns=["engine", "changed"],
+        )
+        wide = table.pivot_table(
+            index=["engine", "sample", "dial"], columns="analyte", values="value"
+        ).reset_index()
+        wide = pd.merge_asof(
+            wide.sort_values("dial"),
+            changes.sort_values("changed"),
+            left_on="dial",
+            right_on="changed",
+            by="engine",
+            allow_exact_matches=False,
+        )
         hours = wide["dial"] - wide["changed"]
         level = pd.Series(0, index=wide.index)
         for column, fresh in FRESH.items():
@@ -109,8 +168,8 @@ def _pandas_version(url: str, engines: int) -> tuple[float, int]:
 
 
 def _one_more(url: str) -> tuple[float, float, float]:
-    """Judge, store and read again engines that got one more sample each, one at a time: seconds (median, worst), and how
-    many engines each of them touched."""
+    """Judge, store and read again engines that got one more sample each, one at a time: seconds
+    (median, worst), and how many engines each of them touched."""
     taken = []
     with single(url) as c:
         for n in range(1, 8):  # a program that serves is warm, and its connection knows its queries
@@ -129,29 +188,42 @@ def _one_more(url: str) -> tuple[float, float, float]:
             read = row(c, "verdict_of_sample", sample=samples[n])
             taken.append(time.perf_counter() - begun)
             assert read is not None
-        touched: Any = c.execute("select count(*) from wall where refreshed_at > '2001-01-01'").fetchone()
+        touched: Any = c.execute(
+            "select count(*) from wall where refreshed_at > '2001-01-01'"
+        ).fetchone()
     return sorted(taken)[ONE_MORE // 2], max(taken), touched[0] / ONE_MORE
 
 
 def _draw(c: Connection, engine: int, code: str) -> int:
     """One more sample of an engine, with its report; its id."""
     made: Any = c.execute("insert into sample (code) values (%s) returning id", (code,)).fetchone()
-    key: Any = c.execute("insert into log (id, engine_id, on_date, dial, kind) values (gen_random_uuid(), %s, %s, %s, "
-                         "'sample') returning id", (engine, date(2024, 6, 1), 125 * PER_ENGINE + 60)).fetchone()
+    key: Any = c.execute(
+        "insert into log (id, engine_id, on_date, dial, kind) values (gen_random_uuid(), %s, "
+        "%s, %s, "
+        "'sample') returning id",
+        (engine, date(2024, 6, 1), 125 * PER_ENGINE + 60),
+    ).fetchone()
     c.execute("insert into draw (log_id, sample_id) values (%s, %s)", (key[0], made[0]))
-    report: Any = c.execute("insert into report (number, revision, sample_id, content_hash) values (%s, 1, %s, '') "
-                            "returning id", (code, made[0])).fetchone()
+    report: Any = c.execute(
+        "insert into report (number, revision, sample_id, content_hash) values (%s, 1, %s, '') "
+        "returning id",
+        (code, made[0]),
+    ).fetchone()
     c.execute("insert into reading (report_id, analyte, value) values (%s, 1, 30)", (report[0],))
     return int(made[0])
 
 
 def run_scale(url: str, samples: int) -> int:
     """Measure and print; 0 when it ran."""
+
     def say(text: str) -> None:
         print(f"  {text}", flush=True)
 
-    say(f"{samples} samples x {len(READINGS)} readings of {samples // PER_ENGINE} engines, {os.cpu_count()} cores; "
-        "seconds are of this run only")
+    say(
+        f"{samples} samples x {len(READINGS)} readings of {samples // PER_ENGINE} engines, "
+        f"{os.cpu_count()} cores; "
+        "seconds are of this run only"
+    )
     made = _database(url, "bench_scale")
     begun = time.perf_counter()
     with single(made) as c:
@@ -162,17 +234,30 @@ def run_scale(url: str, samples: int) -> int:
         c.execute("analyze")
     say(f"made inside the database in {time.perf_counter() - begun:.0f} s (not measured)")
     published: Cost = _child(PUBLISH, made)
-    say(f"publish      {published.seconds:7.1f} s   peers, offsets and seasons from every steady sample, one process, "
-        f"{published.peak_mb:.0f} MB")
+    say(
+        f"publish      {published.seconds:7.1f} s   peers, offsets and seasons from every steady "
+        "sample, one process, "
+        f"{published.peak_mb:.0f} MB"
+    )
     cost: Cost = _child(JUDGE, made)
     per = cost.seconds / samples * 1e6
-    say(f"judge        {cost.seconds:7.1f} s   {per:5.0f} us a sample, {cost.peak_mb:.0f} MB in the first process "
-        f"(aim 480 s and 4 GB for 1 000 000, expectation and explanations on)")
+    say(
+        f"judge        {cost.seconds:7.1f} s   {per:5.0f} us a sample, {cost.peak_mb:.0f} MB in "
+        "the first process "
+        f"(aim 480 s and 4 GB for 1 000 000, expectation and explanations on)"
+    )
     seconds, judged = _pandas_version(made, samples // PER_ENGINE // PANDAS_SHARE)
-    say(f"pandas       {seconds:7.1f} s   {seconds / judged * 1e6:5.0f} us a sample on {judged} of them, without top-ups, "
-        f"noise, sentences or hashes: ours takes {per / (seconds / judged * 1e6):.1f} x as long")
+    say(
+        f"pandas       {seconds:7.1f} s   {seconds / judged * 1e6:5.0f} us a sample on {judged} of "
+        "them, without top-ups, "
+        f"noise, sentences or hashes: ours takes {per / (seconds / judged * 1e6):.1f} x as long"
+    )
     seconds, worst, touched = _one_more(made)
-    say(f"one sample   {1000 * seconds:7.0f} ms  judged, stored and read again: median of {ONE_MORE} engines with "
-        f"{PER_ENGINE} samples, worst {1000 * worst:.0f} ms; {touched:g} engine touched by each (aim 50 ms, 1)")
+    say(
+        f"one sample   {1000 * seconds:7.0f} ms  judged, stored and read again: median of "
+        f"{ONE_MORE} engines with "
+        f"{PER_ENGINE} samples, worst {1000 * worst:.0f} ms; {touched:g} engine touched by each "
+        "(aim 50 ms, 1)"
+    )
     drop_database(made)
     return 0

@@ -8,20 +8,19 @@ from datetime import date, datetime
 from pathlib import Path
 
 from .core.errors import CoreError
-from .core.limits import default_limits
-from .core.policy import POLICY_WORDS
-from .core.sentences import LEVEL_WORDS
+from .core.limits import POLICY_WORDS, default_limits
+from .core.words import LEVEL_WORDS
 from .storage.backup import backup, restore
 from .storage.db import single
 from .storage.errors import StorageError
 from .storage.migrate import drop_database, ensure_database, migrate, pending
 from .storage.records import limits_in_force, number, publish_limits, run, setting
-from .usecases import learning, publishing
+from .usecases.errors import CannotRecord, NoLimits
 from .usecases.exporting import export_folder
-from .usecases.import_task import ImportReport
-from .usecases.importing import import_files
-from .usecases.judging import Judged, NoLimits, follow_rules, judge_stale
-from .usecases.recording import CannotRecord
+from .usecases.importing.files import import_files
+from .usecases.importing.task import ImportReport
+from .usecases.judging import learning, publishing
+from .usecases.judging.judging import Judged, follow_rules, judge_stale
 
 
 def say(text: str) -> None:
@@ -29,11 +28,15 @@ def say(text: str) -> None:
 
 
 def prepare(url: str) -> None:
-    """The database at this program's schema, with limits to judge by. A backup goes before a migration."""
+    """The database at this program's schema, with limits to judge by. A backup goes before a
+    migration."""
     ensure_database(url)
     waiting = pending(url)
     if waiting and waiting[0] > 1:
-        file = Path(os.environ.get("KEEN_HOME", ".keen")) / f"before-migration-{datetime.now():%Y%m%d-%H%M%S}.keen"
+        file = (
+            Path(os.environ.get("KEEN_HOME", ".keen"))
+            / f"before-migration-{datetime.now():%Y%m%d-%H%M%S}.keen"
+        )
         file.parent.mkdir(parents=True, exist_ok=True)
         backup(url, file.resolve())
         say(f"backup before the migration: {file}")
@@ -63,7 +66,10 @@ def serve(url: str, o: argparse.Namespace) -> int:
         with single(url) as c:
             loaded, engines = setting(c, "demo_loaded"), number(c, "count_engines")
         if loaded is None and engines:
-            print("keen: this database holds other data; the demo only goes into an empty one", file=sys.stderr)
+            print(
+                "keen: this database holds other data; the demo only goes into an empty one",
+                file=sys.stderr,
+            )
             return 1
         if loaded is None:
             load(url, date.fromisoformat(o.date) if o.date else date.today(), say)
@@ -80,14 +86,18 @@ def show_report(r: ImportReport) -> None:
     for a in r.amendments:
         say(f"amended, waits for a person under Exchange: {a.what} ({a.new})")
     for change in r.changes:
-        say(f"on record otherwise: {change.what}: {change.old or 'empty'} → {change.new or 'empty'}")
+        say(
+            f"on record otherwise: {change.what}: {change.old or 'empty'} → {change.new or 'empty'}"
+        )
     for p in r.problems:
         where = ", ".join(x for x in (p.file, f"row {p.row}" if p.row else "", p.column or "") if x)
         print(f"  {where}: {p.what}; {p.fix}", file=sys.stderr)
     if r.problem_count:
-        print(f"keen: nothing was imported: {r.problem_count} problem(s)"
-              + (f", the first {len(r.problems)} shown" if r.problem_count > len(r.problems) else ""),
-              file=sys.stderr)
+        print(
+            f"keen: nothing was imported: {r.problem_count} problem(s)"
+            + (f", the first {len(r.problems)} shown" if r.problem_count > len(r.problems) else ""),
+            file=sys.stderr,
+        )
     elif r.changes and not r.added:
         say("changes to depots, models and engines are taken with --accept")
     elif not r.added and not r.amendments:
@@ -96,7 +106,9 @@ def show_report(r: ImportReport) -> None:
 
 def import_(url: str, o: argparse.Namespace) -> int:
     prepare(url)
-    report = import_files(url, [(Path(p).name, Path(p)) for p in o.files], o.by, o.accept, o.preview)
+    report = import_files(
+        url, [(Path(p).name, Path(p)) for p in o.files], o.by, o.accept, o.preview
+    )
     show_report(report)
     if report.problem_count:
         return 1
@@ -107,7 +119,9 @@ def import_(url: str, o: argparse.Namespace) -> int:
 
 def _judge(url: str, every: bool = False) -> None:
     def tell(j: Judged, of: int) -> None:
-        say(f"judged {j.engines} of {of} engines, {j.samples} samples, {j.written} verdicts changed")
+        say(
+            f"judged {j.engines} of {of} engines, {j.samples} samples, {j.written} verdicts changed"
+        )
 
     judge_stale(url, every, tell)
     with single(url) as c:
@@ -127,9 +141,15 @@ def _publish(url: str, who: str, preview: bool) -> None:
     name, changes = found
     for x in changes["changes"]:
         signed = ", signed" if x["signed"] else ""
-        say(f"{x['engine']} {x['sample']} of {x['on']}: {_level(x['was'])} would be {_level(x['now'])}{signed}")
-    say(f"{'would publish' if preview else 'published'} {name}: {changes['raised']} levels raised, {changes['lowered']} "
-        f"lowered, of {changes['samples']} samples of {changes['tried']} engines tried")
+        say(
+            f"{x['engine']} {x['sample']} of {x['on']}: {_level(x['was'])} would be "
+            f"{_level(x['now'])}{signed}"
+        )
+    say(
+        f"{'would publish' if preview else 'published'} {name}: {changes['raised']} levels raised, "
+        f"{changes['lowered']} "
+        f"lowered, of {changes['samples']} samples of {changes['tried']} engines tried"
+    )
 
 
 def _level(level: int | None) -> str:
@@ -176,7 +196,11 @@ def bench(url: str, o: argparse.Namespace) -> int:
         from .detection.report import run_detection
 
         return run_detection(o.seed, o.share, say)
-    return run_scale(url, o.samples or 1_000_000) if o.what == "scale" else run_bench(url, o.samples or 100_000)
+    return (
+        run_scale(url, o.samples or 1_000_000)
+        if o.what == "scale"
+        else run_bench(url, o.samples or 100_000)
+    )
 
 
 def _period(said: str) -> tuple[date, date]:
@@ -184,14 +208,19 @@ def _period(said: str) -> tuple[date, date]:
     try:
         return date.fromisoformat(first), date.fromisoformat(last)
     except ValueError:
-        raise CannotRecord("period", f"{said!r} is not a period; write such as 2025-01-01..2025-12-31") from None
+        raise CannotRecord(
+            "period", f"{said!r} is not a period; write such as 2025-01-01..2025-12-31"
+        ) from None
 
 
 def study(url: str, o: argparse.Namespace) -> int:
     """Two periods of some engines compared, in words."""
     with single(url) as c:
         found = learning.study_of(c, o.engines, _period(o.before), _period(o.after))
-    say(f"{found.engines} engine(s) with samples on both sides; rates per 100 meter units, ratio after / before")
+    say(
+        f"{found.engines} engine(s) with samples on both sides; rates per 100 meter units, ratio "
+        "after / before"
+    )
     for x in found.effects:
         ratio = "" if x.ratio is None else f"  {x.ratio:.2f} ({x.low:.2f} to {x.high:.2f})"
         charges = f"{x.charges_before} and {x.charges_after} charges"
@@ -199,7 +228,10 @@ def study(url: str, o: argparse.Namespace) -> int:
     if found.thickness:
         d, low, high = found.thickness
         say(f"viscosity at 100 °C: {d:+.2f} mm²/s ({low:+.2f} to {high:+.2f})")
-    say("several elements are looked at together: a word is only given where it holds after Holm's correction")
+    say(
+        "several elements are looked at together: a word is only given where it holds after "
+        "Holm's correction"
+    )
     return 0
 
 
@@ -217,7 +249,9 @@ def main(arguments: list[str] | None = None) -> int:
     parser = argparse.ArgumentParser(prog="keen")
     commands = parser.add_subparsers(dest="command", required=True)
 
-    def command(name: str, does: Callable[[str, argparse.Namespace], int]) -> argparse.ArgumentParser:
+    def command(
+        name: str, does: Callable[[str, argparse.Namespace], int]
+    ) -> argparse.ArgumentParser:
         sub = commands.add_parser(name)
         sub.set_defaults(does=does)
         return sub
@@ -230,13 +264,21 @@ def main(arguments: list[str] | None = None) -> int:
     s.add_argument("--address-file")
     i = command("import", import_)
     i.add_argument("files", nargs="+")
-    i.add_argument("--accept", action="store_true", help="take changes to depots, models and engines")
+    i.add_argument(
+        "--accept", action="store_true", help="take changes to depots, models and engines"
+    )
     i.add_argument("--preview", action="store_true", help="say what would happen and write nothing")
     i.add_argument("--by", default=os.environ.get("USER") or "command line")
     j = command("judge", judge)
     j.add_argument("--all", action="store_true", help="judge every engine again")
-    j.add_argument("--publish-peers", action="store_true", help="publish peers, offsets and seasons anew, then judge")
-    j.add_argument("--preview", action="store_true", help="only list the levels that publishing would change")
+    j.add_argument(
+        "--publish-peers",
+        action="store_true",
+        help="publish peers, offsets and seasons anew, then judge",
+    )
+    j.add_argument(
+        "--preview", action="store_true", help="only list the levels that publishing would change"
+    )
     j.add_argument("--by", default=os.environ.get("USER") or "command line")
     st = command("study", study)
     st.add_argument("engines", nargs="+")
@@ -247,9 +289,16 @@ def main(arguments: list[str] | None = None) -> int:
     command("backup", backup_).add_argument("file")
     command("restore", restore_).add_argument("file")
     measured = command("bench", bench)
-    measured.add_argument("what", nargs="?", choices=("usual", "scale", "detection"), default="usual")
+    measured.add_argument(
+        "what", nargs="?", choices=("usual", "scale", "detection"), default="usual"
+    )
     measured.add_argument("--samples", type=int)
-    measured.add_argument("--seed", type=int, default=101, help="of the reported fleets; seeds below 100 were tuned on")
+    measured.add_argument(
+        "--seed",
+        type=int,
+        default=101,
+        help="of the reported fleets; seeds below 100 were tuned on",
+    )
     measured.add_argument("--share", type=float, default=1.0, help="share of the grid's repeats")
     o = parser.parse_args(arguments)
     url = os.environ.get("DATABASE_URL")

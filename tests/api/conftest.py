@@ -8,7 +8,8 @@ from tests.conftest import Server
 
 @pytest.fixture(scope="module")
 def server(demo_url, tmp_path_factory):
-    """One server for the tests that leave the demo as it is; on a copy, since nobody else may be on a source of copies."""
+    """One server for the tests that leave the demo as it is; on a copy, since nobody else may be on
+    a source of copies."""
     folder = tmp_path_factory.mktemp("server")
     mine = copy_database(demo_url, "keen_test_api")
     running = Server(mine, folder / "address", folder / "log")

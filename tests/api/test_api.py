@@ -1,4 +1,5 @@
-"""The server over a real port and a real database: what it answers, what it refuses, and with which words."""
+"""The server over a real port and a real database: what it answers, what it refuses, and with which
+words."""
 
 import re
 import zipfile
@@ -13,7 +14,9 @@ from keen_tracer.storage.migrate import available
 from tests.conftest import Server
 from tests.helpers import write_csv
 
-SAMPLES = "sample,engine,drawn_on,meter,laboratory,Fe_ppm,Pb_ppm\nNEW-1,G-08,2026-11-24,99999,Lab,20,<1\n"
+SAMPLES = (
+    "sample,engine,drawn_on,meter,laboratory,Fe_ppm,Pb_ppm\nNEW-1,G-08,2026-11-24,99999,Lab,20,<1\n"
+)
 
 
 @pytest.fixture(scope="module")
@@ -30,7 +33,11 @@ def send(c: httpx.Client, name: str, text: str | bytes) -> str:
 
 def test_health_tells_database_migration_and_what_waits(analyst: httpx.Client) -> None:
     assert analyst.get("/healthz").json() == {
-        "database": "up", "migration": len(available()), "stale": 0, "last_backup": None}
+        "database": "up",
+        "migration": len(available()),
+        "stale": 0,
+        "last_backup": None,
+    }
 
 
 @pytest.mark.parametrize("host", ["evil.example", "127.0.0.1.evil.example:80", "0.0.0.0", ""])
@@ -39,11 +46,22 @@ def test_a_foreign_host_is_refused(server: Server, host: str) -> None:
     assert answer.status_code in (400, 403)
 
 
-@pytest.mark.parametrize("headers", [
-    {"Origin": "http://evil.example"}, {"Origin": "null"}, {"Sec-Fetch-Site": "cross-site"},
-    {"Sec-Fetch-Site": "same-site"}, {"Origin": "http://127.0.0.1:1"}])
-def test_a_write_from_another_page_is_refused(analyst: httpx.Client, headers: dict[str, str]) -> None:
-    answer = analyst.post("/api/engines/G-01/run", json={"state": "hold", "reason": "x"}, headers=headers)
+@pytest.mark.parametrize(
+    "headers",
+    [
+        {"Origin": "http://evil.example"},
+        {"Origin": "null"},
+        {"Sec-Fetch-Site": "cross-site"},
+        {"Sec-Fetch-Site": "same-site"},
+        {"Origin": "http://127.0.0.1:1"},
+    ],
+)
+def test_a_write_from_another_page_is_refused(
+    analyst: httpx.Client, headers: dict[str, str]
+) -> None:
+    answer = analyst.post(
+        "/api/engines/G-01/run", json={"state": "hold", "reason": "x"}, headers=headers
+    )
     assert answer.status_code == 403
     assert "another page" in answer.json()["message"]
 
@@ -77,7 +95,9 @@ def test_nobody_in_particular_may_look_but_not_write(server: Server) -> None:
         answer = c.post("/api/engines/G-01/run", json={"state": "hold", "reason": "x"})
         assert answer.status_code == 401
         assert "who you are" in answer.json()["message"]
-        assert c.post("/api/exchange/files", params={"name": "x.csv"}, content=b"x").status_code == 401
+        assert (
+            c.post("/api/exchange/files", params={"name": "x.csv"}, content=b"x").status_code == 401
+        )
 
 
 def test_a_made_up_session_is_nobody(server: Server) -> None:
@@ -85,8 +105,16 @@ def test_a_made_up_session_is_nobody(server: Server) -> None:
         assert c.get("/api/state").json()["person"] is None
 
 
-@pytest.mark.parametrize("path", ["/api/nothing", "/api/engines/NOPE", "/api/samples/NOPE", "/_app/nothing.js",
-                                  "/api/samples/1500/how/Xx_ppm"])
+@pytest.mark.parametrize(
+    "path",
+    [
+        "/api/nothing",
+        "/api/engines/NOPE",
+        "/api/samples/NOPE",
+        "/_app/nothing.js",
+        "/api/samples/1500/how/Xx_ppm",
+    ],
+)
 def test_what_is_not_there_is_404(analyst: httpx.Client, path: str) -> None:
     answer = analyst.get(path)
     assert answer.status_code == 404
@@ -98,7 +126,9 @@ def test_a_wrong_method_is_405(analyst: httpx.Client, method: str) -> None:
     assert analyst.request(method, "/api/wall").status_code == 405
 
 
-@pytest.mark.parametrize("path", ["/../../etc/passwd", "/%2e%2e/%2e%2e/etc/passwd", "/..%2f..%2fpyproject.toml"])
+@pytest.mark.parametrize(
+    "path", ["/../../etc/passwd", "/%2e%2e/%2e%2e/etc/passwd", "/..%2f..%2fpyproject.toml"]
+)
 def test_no_path_leads_out_of_the_pages(server: Server, path: str) -> None:
     answer = httpx.get(httpx.URL(server.address, raw_path=path.encode()))
     assert "root:" not in answer.text
@@ -127,8 +157,12 @@ def test_the_wall_is_a_window(analyst: httpx.Client) -> None:
     assert analyst.get("/api/wall", params={"find": "%"}).json()["total"] in (0, 26)
 
 
-@pytest.mark.parametrize("params", [{"offset": -1}, {"limit": 100000}, {"by": "mood"}, {"find": "x" * 100}])
-def test_a_question_out_of_range_is_answered_with_what_is_wrong(analyst: httpx.Client, params) -> None:
+@pytest.mark.parametrize(
+    "params", [{"offset": -1}, {"limit": 100000}, {"by": "mood"}, {"find": "x" * 100}]
+)
+def test_a_question_out_of_range_is_answered_with_what_is_wrong(
+    analyst: httpx.Client, params
+) -> None:
     answer = analyst.get("/api/wall", params=params)
     assert answer.status_code == 422
     assert next(iter(params)) in answer.json()["message"]
@@ -173,7 +207,9 @@ def test_the_export_is_a_zipped_data_package(analyst: httpx.Client) -> None:
 
 
 def test_an_upload_over_the_limit_is_413_with_size_and_limit(analyst: httpx.Client) -> None:
-    answer = analyst.post("/api/exchange/files", params={"name": "big.csv"}, content=b"x" * 50_000_001)
+    answer = analyst.post(
+        "/api/exchange/files", params={"name": "big.csv"}, content=b"x" * 50_000_001
+    )
     assert answer.status_code == 413
     body = answer.json()
     assert (body["size"], body["limit"]) == (50_000_001, 50_000_000)
@@ -267,22 +303,36 @@ def test_an_other_level_without_a_reason_is_refused_in_words(changing: Server) -
         body = {"level": 0, "basis": first["basis"], "supersedes": first["standing"]}
         answer = c.post(f"/api/samples/{first['sample']}/sign", json=body)
         assert answer.status_code == 422
-        assert answer.json()["message"] == "A level other than the proposed one needs a reason. Nothing was written."
-        stale = c.post(f"/api/samples/{first['sample']}/sign", json={**body, "basis": "0" * 32, "reason": "x"})
+        assert (
+            answer.json()["message"]
+            == "A level other than the proposed one needs a reason. Nothing was written."
+        )
+        stale = c.post(
+            f"/api/samples/{first['sample']}/sign", json={**body, "basis": "0" * 32, "reason": "x"}
+        )
         assert stale.status_code == 409
         assert "figures changed" in stale.json()["message"]
 
 
 def test_holding_and_releasing_follow_the_role(changing: Server) -> None:
     with changing.client("Jon Tveld") as t, changing.client("Runa Skarsel") as r:
-        held = t.post("/api/engines/G-01/run", json={"state": "hold", "reason": "coolant smell"}).json()["decision"]
-        no = t.post("/api/engines/G-01/run", json={"state": "release", "reason": "fine", "supersedes": held})
+        held = t.post(
+            "/api/engines/G-01/run", json={"state": "hold", "reason": "coolant smell"}
+        ).json()["decision"]
+        no = t.post(
+            "/api/engines/G-01/run", json={"state": "release", "reason": "fine", "supersedes": held}
+        )
         assert no.status_code == 422
         line = next(x for x in r.get("/api/runs").json() if x["code"] == "G-01")
         assert (line["may_run"], line["run"]["by"]) == ("Do not run", "Jon Tveld")
-        yes = r.post("/api/engines/G-01/run", json={"state": "release", "reason": "tested", "supersedes": held})
+        yes = r.post(
+            "/api/engines/G-01/run",
+            json={"state": "release", "reason": "tested", "supersedes": held},
+        )
         assert yes.status_code == 200
-        late = t.post("/api/engines/G-01/run", json={"state": "hold", "reason": "again", "supersedes": held})
+        late = t.post(
+            "/api/engines/G-01/run", json={"state": "hold", "reason": "again", "supersedes": held}
+        )
         assert late.status_code == 409
 
 
@@ -304,7 +354,10 @@ def test_an_amended_report_waits_and_counts_once_accepted(changing: Server) -> N
         waiting = c.get("/api/amendments").json()
         assert waiting[0]["readings"] == [{"symbol": "Fe", "old": "20", "new": "400"}]
         assert c.get("/api/samples/NEW-1").json()["ladders"][0]["text"] == "20"
-        c.post(f"/api/amendments/{waiting[0]['id']}", json={"accept": True, "reason": "laboratory wrote"})
+        c.post(
+            f"/api/amendments/{waiting[0]['id']}",
+            json={"accept": True, "reason": "laboratory wrote"},
+        )
         wait_judged(c)
         assert c.get("/api/samples/NEW-1").json()["ladders"][0]["text"] == "400"
         assert c.get("/api/amendments").json() == []
@@ -312,7 +365,12 @@ def test_an_amended_report_waits_and_counts_once_accepted(changing: Server) -> N
 
 def test_many_at_once_all_get_an_answer(changing: Server) -> None:
     with changing.client("Mira Ostrand") as c, ThreadPoolExecutor(12) as pool:
-        answers = list(pool.map(lambda n: c.get(["/api/wall", "/api/queue", "/api/runs"][n % 3]).status_code, range(48)))
+        answers = list(
+            pool.map(
+                lambda n: c.get(["/api/wall", "/api/queue", "/api/runs"][n % 3]).status_code,
+                range(48),
+            )
+        )
     assert set(answers) == {200}
 
 
@@ -343,7 +401,11 @@ def test_a_database_that_stops_is_said_and_recovers(tmp_path, serve) -> None:
 
 def test_refused_files_leave_no_trace(changing: Server, tmp_path) -> None:
     with changing.client("Mira Ostrand") as c:
-        token = send(c, "events.csv", write_csv(tmp_path, "e.csv", "engine,on,kind\nNOPE,2026-01-01,repair\n").read_bytes())
+        token = send(
+            c,
+            "events.csv",
+            write_csv(tmp_path, "e.csv", "engine,on,kind\nNOPE,2026-01-01,repair\n").read_bytes(),
+        )
         found = c.post("/api/exchange/import", json={"tokens": [token]}).json()
         assert found["written"] is False
         assert found["problems"][0]["what"] == "engine 'NOPE' is not known"

@@ -6,8 +6,15 @@ from tests.conftest import Server
 
 
 def bottle(**more):
-    return {"id": str(uuid4()), "sample": "9001", "engine": "G-08", "on": "2026-11-24", "dial": 99999,
-            "appearance": "dark", **more}
+    return {
+        "id": str(uuid4()),
+        "sample": "9001",
+        "engine": "G-08",
+        "on": "2026-11-24",
+        "dial": 99999,
+        "appearance": "dark",
+        **more,
+    }
 
 
 def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
@@ -22,8 +29,13 @@ def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
             assert answer.status_code == 200, answer.text
             said = answer.json()
             assert (said["id"], said["sample"]) == (b["id"], b["sample"])
-            assert [q["code"] for q in said["queries"]] == ["over_24_h"]  # asked while the dial is still in sight
-        assert c.get("/api/round", params={"on": "2026-11-24"}).json()["next_label"] == found["next_label"] + 1
+            assert [q["code"] for q in said["queries"]] == [
+                "over_24_h"
+            ]  # asked while the dial is still in sight
+        assert (
+            c.get("/api/round", params={"on": "2026-11-24"}).json()["next_label"]
+            == found["next_label"] + 1
+        )
         taken = c.post("/api/bottles", json=bottle(sample=b["sample"], engine="G-01"))
         assert taken.status_code == 422
         assert "registered already: G-08" in taken.json()["message"]
@@ -31,8 +43,13 @@ def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
 
 def test_what_does_not_fit_is_said_and_nothing_is_written(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
-        for more, words in (({"dial": 3}, "is below"), ({"engine": "NOPE"}, "There is no engine NOPE"),
-                            ({"sample": "a/b"}, "sample"), ({"dial": -1}, "dial"), ({"on": "2031-01-01"}, "future")):
+        for more, words in (
+            ({"dial": 3}, "is below"),
+            ({"engine": "NOPE"}, "There is no engine NOPE"),
+            ({"sample": "a/b"}, "sample"),
+            ({"dial": -1}, "dial"),
+            ({"on": "2031-01-01"}, "future"),
+        ):
             answer = c.post("/api/bottles", json=bottle(**more))
             assert answer.status_code == 422, more
             assert words in answer.json()["message"]
@@ -47,7 +64,9 @@ def test_an_event_is_logged_and_taken_back_by_who_logged_it(changing: Server) ->
         assert "repair · water pump" in words
         assert a.post(f"/api/log/{event['id']}/undo").status_code == 422
         assert t.post(f"/api/log/{event['id']}/undo").status_code == 200
-        assert "repair · water pump" not in [e["words"] for e in a.get("/api/engines/G-08").json()["events"]]
+        assert "repair · water pump" not in [
+            e["words"] for e in a.get("/api/engines/G-08").json()["events"]
+        ]
         assert t.post(f"/api/log/{uuid4()}/undo").status_code == 422
 
 

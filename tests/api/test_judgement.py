@@ -58,16 +58,29 @@ def test_an_engine_says_when_to_drain_and_draws_its_distance(reader: httpx.Clien
     assert engine["oil_life"]["drain"] in ("now", "at", "extend")
     assert engine["oil_life"]["words"].endswith(".")
     control = next(x for x in engine["control"] if x["symbol"] == "Fe")
-    assert len(control["z"]) == len(control["ewma"]) == len(control["cusum"]) == len(control["samples"])
+    assert (
+        len(control["z"])
+        == len(control["ewma"])
+        == len(control["cusum"])
+        == len(control["samples"])
+    )
 
 
-@pytest.mark.parametrize(("path", "body", "status"), [
-    ("policy", {"scope": "engine", "scope_name": "G-99", "policy": "fixed_only"}, 422),
-    ("policy", {"scope": "class", "scope_name": "boats", "policy": "fixed_only"}, 422),
-    ("policy", {"scope": "class", "scope_name": "petrol", "policy": "by the moon"}, 422),
-    ("policy", {"scope": "model", "scope_name": "x", "policy": "fixed_only"}, 422),
-    ("longest-drain", {"times": 0.5}, 422), ("longest-drain", {"times": 9}, 422), ("longest-drain", {}, 422)])
-def test_what_makes_no_sense_is_refused(reader: httpx.Client, path: str, body: dict, status: int) -> None:
+@pytest.mark.parametrize(
+    ("path", "body", "status"),
+    [
+        ("policy", {"scope": "engine", "scope_name": "G-99", "policy": "fixed_only"}, 422),
+        ("policy", {"scope": "class", "scope_name": "boats", "policy": "fixed_only"}, 422),
+        ("policy", {"scope": "class", "scope_name": "petrol", "policy": "by the moon"}, 422),
+        ("policy", {"scope": "model", "scope_name": "x", "policy": "fixed_only"}, 422),
+        ("longest-drain", {"times": 0.5}, 422),
+        ("longest-drain", {"times": 9}, 422),
+        ("longest-drain", {}, 422),
+    ],
+)
+def test_what_makes_no_sense_is_refused(
+    reader: httpx.Client, path: str, body: dict, status: int
+) -> None:
     answer = reader.post(f"/api/library/{path}", json=body)
     assert answer.status_code == status, answer.text
     assert reader.get("/api/library/limits").json()["policies"]["class"] == {}

@@ -1,4 +1,5 @@
-"""Headless Chromium from Debian's package, and a page that fails its test on any error in the console."""
+"""Headless Chromium from Debian's package, and a page that fails its test on any error in the
+console."""
 
 from collections.abc import Callable, Iterator
 
@@ -8,9 +9,19 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 from keen_tracer.storage.migrate import copy_database, drop_database
 from tests.conftest import Server
 
-FLAGS = [f"--{flag}" for flag in (
-    "headless", "no-sandbox", "disable-gpu", "disable-quic", "no-first-run", "disable-background-networking",
-    "disable-component-update", "disable-sync")]
+FLAGS = [
+    f"--{flag}"
+    for flag in (
+        "headless",
+        "no-sandbox",
+        "disable-gpu",
+        "disable-quic",
+        "no-first-run",
+        "disable-background-networking",
+        "disable-component-update",
+        "disable-sync",
+    )
+]
 
 # Generous, so that a busy machine only makes the tests slower.
 expect.set_options(timeout=60_000)
@@ -49,10 +60,19 @@ def visit(browser: Browser) -> Iterator[Visit]:
     opened: list[Page] = []
     errors: list[str] = []
 
-    def go(server: Server, path: str, who: str | None = "Mira Ostrand", width: int = 1280, height: int = 800,
-           dark: bool = False) -> Page:
-        context = browser.new_context(viewport={"width": width, "height": height}, accept_downloads=True,
-                                      color_scheme="dark" if dark else "light")
+    def go(
+        server: Server,
+        path: str,
+        who: str | None = "Mira Ostrand",
+        width: int = 1280,
+        height: int = 800,
+        dark: bool = False,
+    ) -> Page:
+        context = browser.new_context(
+            viewport={"width": width, "height": height},
+            accept_downloads=True,
+            color_scheme="dark" if dark else "light",
+        )
         context.set_default_timeout(120_000)
         page = context.new_page()
         page.on("pageerror", lambda e: errors.append(str(e)))

@@ -1,4 +1,5 @@
-"""The whole way of a round: labels, five bottles on the phone, the simulated laboratory, a swap put right, Judge."""
+"""The whole way of a round: labels, five bottles on the phone, the simulated laboratory, a swap put
+right, Judge."""
 
 import re
 from pathlib import Path
@@ -24,7 +25,9 @@ def printed(page: Page, address: str) -> set[str]:
     answer = page.request.get(address + (link.get_attribute("href") or ""))
     assert answer.headers["content-type"] == "application/pdf"
     document = pypdfium2.PdfDocument(answer.body())
-    return {b.text for sheet in document for b in zxingcpp.read_barcodes(sheet.render(scale=3).to_pil())}
+    return {
+        b.text for sheet in document for b in zxingcpp.read_barcodes(sheet.render(scale=3).to_pil())
+    }
 
 
 def register(page: Page, address: str, engine: str) -> str:
@@ -36,7 +39,9 @@ def register(page: Page, address: str, engine: str) -> str:
     thumb.tap("Bottle is full and capped")
     thumb.tap(re.compile("Even, dark"))
     thumb.tap(re.compile("^Done"))
-    expect(page.get_by_role("status").filter(has_text=f"Bottle {label} of {engine} registered")).to_be_visible()
+    expect(
+        page.get_by_role("status").filter(has_text=f"Bottle {label} of {engine} registered")
+    ).to_be_visible()
     return label
 
 
@@ -59,7 +64,9 @@ def test_a_round_from_its_labels_to_the_analysts_desk(changing, visit) -> None:
     way = page.get_by_role("region", name="Under way")
     expect(way.get_by_role("checkbox", name=f"Send {labels['G-01']}")).to_be_checked()
     for box in way.get_by_role("checkbox").all():
-        if not any((box.get_attribute("aria-label") or "").endswith(f" {x}") for x in labels.values()):
+        if not any(
+            (box.get_attribute("aria-label") or "").endswith(f" {x}") for x in labels.values()
+        ):
             box.uncheck()
     way.get_by_label("Send 5 to").fill("Simulated laboratory")
     way.get_by_label("What may go wrong").select_option("swap")
@@ -69,7 +76,9 @@ def test_a_round_from_its_labels_to_the_analysts_desk(changing, visit) -> None:
     for label in labels.values():
         expect(way.get_by_role("cell", name=label, exact=True)).to_have_count(0)
 
-    with changing.client() as c:  # what the laboratory did is not shown: the analyst has to see it from the figures
+    with (
+        changing.client() as c
+    ):  # what the laboratory did is not shown: the analyst has to see it from the figures
         one, other = re.findall(r"\d+", c.get("/api/inbox").json()["orders"][0]["outcome"])
     mine = {label: engine for engine, label in labels.items()}
     page.goto(f"{changing.address}/engine/{mine[one]}/log")
@@ -78,8 +87,12 @@ def test_a_round_from_its_labels_to_the_analysts_desk(changing, visit) -> None:
     form.get_by_label("Why").fill("the two were in one bag; additives fit the other way round")
     form.get_by_label("or labels exchanged with").fill(other)
     form.get_by_role("button", name="Exchange the two").click()
-    expect(page.get_by_role("status").filter(has_text=f"Labels of {one} and {other} exchanged.")).to_be_visible()
-    expect(page.get_by_role("region", name="Put right so far")).to_contain_text(f"bottle {one} → {other}")
+    expect(
+        page.get_by_role("status").filter(has_text=f"Labels of {one} and {other} exchanged.")
+    ).to_be_visible()
+    expect(page.get_by_role("region", name="Put right so far")).to_contain_text(
+        f"bottle {one} → {other}"
+    )
 
     for label in labels.values():
         owner = mine[other] if label == one else mine[one] if label == other else mine[label]
@@ -92,11 +105,17 @@ def test_figures_without_a_bottle_find_it(changing, visit) -> None:
     page = visit(changing, "/bottles", who="Jon Tveld")
     stray = page.get_by_role("region", name="Figures without a bottle")
     label = stray.locator("b").first.inner_text()
-    target = page.get_by_role("region", name="Under way").get_by_role("checkbox").first.get_attribute("aria-label")
+    target = (
+        page.get_by_role("region", name="Under way")
+        .get_by_role("checkbox")
+        .first.get_attribute("aria-label")
+    )
     bottle = (target or "").removeprefix("Send ")
     stray.get_by_label(f"{label} is bottle").fill(bottle)
     stray.get_by_role("button", name="Put it there").click()
-    expect(page.get_by_role("status")).to_contain_text(f"Figures under {label} now belong to {bottle}.")
+    expect(page.get_by_role("status")).to_contain_text(
+        f"Figures under {label} now belong to {bottle}."
+    )
     expect(page.get_by_role("region", name="Figures without a bottle")).to_have_count(0)
     page.goto(f"{changing.address}/judge/{bottle}")
     expect(page.get_by_role("main")).to_contain_text("Fellside")
@@ -112,7 +131,9 @@ def test_a_bottle_of_an_unknown_engine_is_parked_and_sorted_out(changing, visit)
     expect(page.get_by_role("status").filter(has_text="Bottle K-77 is kept")).to_be_visible()
     page.goto(f"{changing.address}/bottles")
     page.get_by_label("K-77 is of engine").fill("G-04")
-    page.locator(".one").filter(has_text="grey box").get_by_role("button", name="Register it there").click()
+    page.locator(".one").filter(has_text="grey box").get_by_role(
+        "button", name="Register it there"
+    ).click()
     expect(page.get_by_role("status")).to_contain_text("Bottle K-77 registered to G-04.")
 
 
@@ -139,7 +160,11 @@ def test_an_oil_change_nobody_wrote_down_is_answered_and_settles_the_rest(changi
     first.get_by_role("button", name="It was changed").click()
     with changing.client() as c:
         samples = c.get("/api/engines/G-02").json()["samples"]
-        named = first.get_by_role("link", name=re.compile("^sample")).inner_text().removeprefix("sample ")
+        named = (
+            first.get_by_role("link", name=re.compile("^sample"))
+            .inner_text()
+            .removeprefix("sample ")
+        )
         at = next(n for n, s in enumerate(samples) if s["sample"] == named)
     first.get_by_label("Changed on").fill(samples[at - 1]["on"])
     first.get_by_label(re.compile("^at meter")).fill(str(samples[at - 1]["dial"]))
@@ -147,7 +172,9 @@ def test_an_oil_change_nobody_wrote_down_is_answered_and_settles_the_rest(changi
     first.get_by_role("button", name="Answer").click()
     expect(page.get_by_role("article")).not_to_have_count(before)
     page.goto(f"{changing.address}/engine/G-02/log")
-    expect(page.get_by_role("region", name="Put right so far")).to_contain_text("the mechanic's note book")
+    expect(page.get_by_role("region", name="Put right so far")).to_contain_text(
+        "the mechanic's note book"
+    )
 
 
 def test_an_engine_is_added_and_a_bad_cell_is_named(changing, visit) -> None:
@@ -177,7 +204,9 @@ def test_a_crackle_test_raises_the_engine_with_its_caution(changing, visit) -> N
     log.get_by_role("button", name="it crackles").click()
     expect(log).to_contain_text("This raises the engine to Act by itself.")
     log.get_by_role("button", name="Log field check").click()
-    expect(page.get_by_role("status").filter(has_text="Field check of P-01 logged.")).to_be_visible()
+    expect(
+        page.get_by_role("status").filter(has_text="Field check of P-01 logged.")
+    ).to_be_visible()
     page.goto(f"{changing.address}/engine/P-01")
     expect(page.locator(".reason")).to_contain_text("it crackles")
 
@@ -189,16 +218,20 @@ def test_plans_are_changed_where_the_engine_is(changing, visit) -> None:
     plans.get_by_role("button", name="Keep these plans").click()
     expect(plans.get_by_role("status")).to_contain_text("Plans kept.")
     page.reload()
-    expect(plans.get_by_role("spinbutton", name=re.compile("every so many days"))).to_have_value("20")
+    expect(plans.get_by_role("spinbutton", name=re.compile("every so many days"))).to_have_value(
+        "20"
+    )
 
 
 def camera_film(file: Path, text: str) -> None:
     """A film of one label, as the raw video a headless browser takes for a camera."""
-    qr = np.array([list(row) for row in segno.make(text, error="m", micro=False).matrix], dtype=np.uint8)
+    qr = np.array(
+        [list(row) for row in segno.make(text, error="m", micro=False).matrix], dtype=np.uint8
+    )
     picture = np.full((480, 640), 235, dtype=np.uint8)
     scale = 300 // len(qr)
     drawn = np.kron(1 - qr, np.ones((scale, scale), dtype=np.uint8)) * 219 + 16
-    picture[80:80 + len(drawn), 160:160 + len(drawn)] = drawn
+    picture[80 : 80 + len(drawn), 160 : 160 + len(drawn)] = drawn
     grey = np.full((240 * 320 * 2,), 128, dtype=np.uint8).tobytes()
     with file.open("wb") as out:
         out.write(b"YUV4MPEG2 W640 H480 F10:1 Ip A1:1 C420mpeg2\n")
@@ -209,11 +242,19 @@ def camera_film(file: Path, text: str) -> None:
 def test_a_label_is_scanned_by_the_camera(still, browser: Browser, tmp_path: Path) -> None:
     film = tmp_path / "label.y4m"
     camera_film(film, "K-4711")
-    with browser.browser_type.launch(executable_path="/usr/bin/chromium", args=[
-            *FLAGS, "--use-fake-ui-for-media-stream", "--use-fake-device-for-media-stream",
-            f"--use-file-for-fake-video-capture={film}"]) as filmed:
+    with browser.browser_type.launch(
+        executable_path="/usr/bin/chromium",
+        args=[
+            *FLAGS,
+            "--use-fake-ui-for-media-stream",
+            "--use-fake-device-for-media-stream",
+            f"--use-file-for-fake-video-capture={film}",
+        ],
+    ) as filmed:
         page = filmed.new_page(viewport={"width": 390, "height": 844})
         page.goto(f"{still.address}/collect/G-08")
-        page.get_by_role("region", name="Who are you?").get_by_role("button", name="Jon Tveld").click()
+        page.get_by_role("region", name="Who are you?").get_by_role(
+            "button", name="Jon Tveld"
+        ).click()
         page.get_by_role("button", name="Scan").click()
         expect(page.get_by_role("textbox", name="Bottle")).to_have_value("K-4711")

@@ -21,7 +21,9 @@ class Thumb:
 
     def number(self, figures: str) -> None:
         for key in figures:
-            self.page.get_by_role("group", name="Number pad").get_by_role("button", name=key, exact=True).click()
+            self.page.get_by_role("group", name="Number pad").get_by_role(
+                "button", name=key, exact=True
+            ).click()
 
 
 def reading(page: Page) -> str:
@@ -45,12 +47,16 @@ def test_an_ordinary_bottle_takes_at_most_six_taps_and_one_number(changing, visi
     thumb.tap("Bottle is full and capped")
     thumb.tap(re.compile("Even, dark"))
     thumb.tap(re.compile("^Done"))
-    expect(page.get_by_role("status").filter(has_text="registered")).to_contain_text(f"Bottle {label[1]} of {code}")
+    expect(page.get_by_role("status").filter(has_text="registered")).to_contain_text(
+        f"Bottle {label[1]} of {code}"
+    )
     assert thumb.taps <= 6
     page.goto(f"{changing.address}/wall?find={code}")
     expect(page.locator(".row").first).to_contain_text("Bottle out")
     page.goto(f"{changing.address}/collect")
-    expect(page.get_by_role("main").get_by_role("link", name=re.compile(rf"^\S+ {code} "))).to_have_count(0)
+    expect(
+        page.get_by_role("main").get_by_role("link", name=re.compile(rf"^\S+ {code} "))
+    ).to_have_count(0)
 
 
 def test_keys_are_made_for_gloves(still, visit) -> None:
@@ -82,7 +88,9 @@ def test_coolant_in_the_bottle_stops_the_engine_before_any_figure(changing, visi
     thumb.tap("Bottle is full and capped")
     thumb.tap(re.compile("Coolant below"))
     thumb.tap(re.compile("^Done"))
-    expect(page.get_by_role("alert").filter(has_text="P-01")).to_contain_text("Stop, and nobody has decided yet")
+    expect(page.get_by_role("alert").filter(has_text="P-01")).to_contain_text(
+        "Stop, and nobody has decided yet"
+    )
 
 
 def test_the_last_thing_is_taken_back(changing, visit) -> None:
@@ -96,10 +104,14 @@ def test_the_last_thing_is_taken_back(changing, visit) -> None:
     done = page.get_by_role("status").filter(has_text="Oil change of W-01 logged.")
     expect(done).to_be_visible()
     done.get_by_role("button", name="Undo").click()
-    expect(page.get_by_role("status").filter(has_text="Taken back: Oil change of W-01 logged.")).to_be_visible()
+    expect(
+        page.get_by_role("status").filter(has_text="Taken back: Oil change of W-01 logged.")
+    ).to_be_visible()
 
 
-def test_a_symptom_that_stops_shows_everywhere_and_a_falling_meter_is_explained(changing, visit) -> None:
+def test_a_symptom_that_stops_shows_everywhere_and_a_falling_meter_is_explained(
+    changing, visit
+) -> None:
     page = visit(changing, "/collect/P-02", **PHONE)
     log = page.get_by_role("region", name="Log something else")
     log.get_by_role("button", name="Symptom").click()

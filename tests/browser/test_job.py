@@ -10,8 +10,10 @@ from tests.helpers import write_csv
 
 pytestmark = pytest.mark.browser
 
-NEW = ("sample,engine,drawn_on,meter,laboratory,oil_changed_after,Fe_ppm,Cr_ppm,Pb_ppm,Cu_ppm,Si_ppm,Na_ppm,K_ppm\n"
-       "NEW-1,G-08,2026-11-24,99999,Fellside Oil Laboratory,no,31,2,4,6,7,7,61\n")
+NEW = (
+    "sample,engine,drawn_on,meter,laboratory,oil_changed_after,Fe_ppm,Cr_ppm,Pb_ppm,Cu_ppm,Si_ppm,Na_ppm,K_ppm\n"
+    "NEW-1,G-08,2026-11-24,99999,Fellside Oil Laboratory,no,31,2,4,6,7,7,61\n"
+)
 
 
 def row_of(page: Page, engine: str):
@@ -27,7 +29,9 @@ def test_the_whole_job_by_mouse_and_keyboard(changing, visit, tmp_path: Path) ->
     page.keyboard.press("g")
     page.keyboard.press("x")
     expect(page.get_by_role("heading", name="Bring in")).to_be_visible()
-    page.get_by_label("Choose files, or drop them here").set_input_files(write_csv(tmp_path, "samples.csv", NEW))
+    page.get_by_label("Choose files, or drop them here").set_input_files(
+        write_csv(tmp_path, "samples.csv", NEW)
+    )
     expect(page.get_by_text("Preview. Nothing is written yet.")).to_be_visible()
     page.get_by_role("button", name="Import 1 new rows").click()
     expect(page.get_by_text("Written. 1 new rows, 1 engines to judge again.")).to_be_visible()
@@ -36,9 +40,15 @@ def test_the_whole_job_by_mouse_and_keyboard(changing, visit, tmp_path: Path) ->
     page.keyboard.press("g")
     page.keyboard.press("w")
     expect(row_of(page, "G-08")).to_contain_text("resample by", timeout=60_000)
-    # A hundred thousand hours later, what the new sample did not measure is too old, and not simply steady.
+    # A hundred thousand hours later, what the new sample did not measure is too old, and not simply
+    # steady.
     expect(row_of(page, "G-08").get_by_role("img").first).to_have_attribute(
-        "aria-label", re.compile("^Wear Steady; Dirt Steady; Coolant Act; Fuel Steady, too old; .*Debris Steady, too old$"))
+        "aria-label",
+        re.compile(
+            "^Wear Steady; Dirt Steady; Coolant Act; Fuel Steady, too old; .*Debris Steady, "
+            "too old$"
+        ),
+    )
 
     # Judged and signed by keyboard: found, another level chosen, a reason given, signed.
     page.keyboard.press("/")
@@ -85,7 +95,9 @@ def test_the_whole_job_by_mouse_and_keyboard(changing, visit, tmp_path: Path) ->
     with page.expect_download() as download:
         page.get_by_role("link", name="Download all data").click()
     assert download.value.suggested_filename.endswith(".zip")
-    assert b"level rising overnight" in __import__("zipfile").ZipFile(download.value.path()).read("decisions.csv")
+    assert b"level rising overnight" in __import__("zipfile").ZipFile(download.value.path()).read(
+        "decisions.csv"
+    )
 
 
 def test_accept_undo_note_and_the_queue_by_keyboard(changing, visit) -> None:
@@ -134,18 +146,29 @@ def test_two_people_and_one_verdict(changing, visit) -> None:
         first = next(q for q in c.get("/api/queue").json() if q["sample"] == sample)
         one.route("**/api/queue", lambda route: route.abort())
         one.route(f"**/api/samples/{sample}", lambda route: route.abort())
-        c.post(f"/api/samples/{sample}/sign", json={"level": first["level"], "basis": first["basis"], "supersedes": None})
+        c.post(
+            f"/api/samples/{sample}/sign",
+            json={"level": first["level"], "basis": first["basis"], "supersedes": None},
+        )
     one.keyboard.press("a")
-    expect(one.get_by_role("alert").filter(has_text="Somebody else decided this first")).to_be_visible()
+    expect(
+        one.get_by_role("alert").filter(has_text="Somebody else decided this first")
+    ).to_be_visible()
 
 
-def test_a_file_with_problems_shows_them_and_writes_nothing(changing, visit, tmp_path: Path) -> None:
+def test_a_file_with_problems_shows_them_and_writes_nothing(
+    changing, visit, tmp_path: Path
+) -> None:
     page = visit(changing, "/exchange")
     bad = NEW.replace("2026-11-24", "31/02/2026").replace(",31,", ",0.2%,")
-    page.get_by_label("Choose files, or drop them here").set_input_files(write_csv(tmp_path, "samples.csv", bad))
+    page.get_by_label("Choose files, or drop them here").set_input_files(
+        write_csv(tmp_path, "samples.csv", bad)
+    )
     expect(page.get_by_role("heading", name="2 problems; nothing will be written")).to_be_visible()
     expect(page.get_by_role("cell", name="'31/02/2026' is not a date")).to_be_visible()
-    expect(page.get_by_role("cell", name="write 2000 if that is meant, else correct it")).to_be_visible()
+    expect(
+        page.get_by_role("cell", name="write 2000 if that is meant, else correct it")
+    ).to_be_visible()
     expect(page.get_by_role("button", name="Import", exact=True)).to_be_disabled()
     page.get_by_role("button", name="Other files").click()
     picture = tmp_path / "picture.csv"
@@ -161,14 +184,18 @@ def test_the_same_file_twice_says_nothing_new(changing, visit, tmp_path: Path) -
     page.get_by_role("button", name="Import 1 new rows").click()
     page.get_by_role("button", name="Bring in more").click()
     page.get_by_label("Choose files, or drop them here").set_input_files(file)
-    expect(page.get_by_text("Nothing new: everything in these files is already on record.")).to_be_visible()
+    expect(
+        page.get_by_text("Nothing new: everything in these files is already on record.")
+    ).to_be_visible()
     expect(page.get_by_role("button", name="Import", exact=True)).to_be_disabled()
 
 
 def test_an_amended_report_is_accepted_old_to_new(changing, visit, tmp_path: Path) -> None:
     page = visit(changing, "/exchange")
     for text, button in ((NEW, "Import 1 new rows"), (NEW.replace(",61\n", ",6\n"), "Import")):
-        page.get_by_label("Choose files, or drop them here").set_input_files(write_csv(tmp_path, "samples.csv", text))
+        page.get_by_label("Choose files, or drop them here").set_input_files(
+            write_csv(tmp_path, "samples.csv", text)
+        )
         page.get_by_role("button", name=button, exact=True).click()
         page.get_by_role("button", name="Bring in more").click()
     waiting = page.get_by_role("region", name="Amended reports")
@@ -176,8 +203,9 @@ def test_an_amended_report_is_accepted_old_to_new(changing, visit, tmp_path: Pat
     waiting.get_by_role("button", name="Accept the new figures").click()
     expect(waiting).to_have_count(0)
     page.goto(changing.address + "/judge/NEW-1")
-    expect(page.get_by_role("complementary", name="Verdict").get_by_role("heading", name="Steady")).to_be_visible(
-        timeout=60_000)
+    expect(
+        page.get_by_role("complementary", name="Verdict").get_by_role("heading", name="Steady")
+    ).to_be_visible(timeout=60_000)
 
 
 def test_a_hold_on_the_phone_and_its_tag(changing, visit) -> None:
@@ -202,7 +230,9 @@ def test_a_hold_on_the_phone_and_its_tag(changing, visit) -> None:
 def test_a_stop_nobody_decided_on_stays_on_every_screen(changing, visit, tmp_path: Path) -> None:
     page = visit(changing, "/exchange", who="Runa Skarsel")
     events = "engine,on,meter,kind,part\nP-01,2026-11-24,,symptom,knock\n"
-    page.get_by_label("Choose files, or drop them here").set_input_files(write_csv(tmp_path, "events.csv", events))
+    page.get_by_label("Choose files, or drop them here").set_input_files(
+        write_csv(tmp_path, "events.csv", events)
+    )
     page.get_by_role("button", name="Import 1 new rows").click()
     alert = page.get_by_role("alert").filter(has_text="P-01")
     expect(alert).to_contain_text("Stop, and nobody has decided yet", timeout=60_000)

@@ -1,4 +1,5 @@
-"""What was expected, whose history that is, which part it points to: as an analyst reads it at the desk."""
+"""What was expected, whose history that is, which part it points to: as an analyst reads it at the
+desk."""
 
 import re
 
@@ -69,7 +70,9 @@ def test_a_policy_is_chosen_and_peers_are_published(changing, visit) -> None:
     expect(page.get_by_label("Schools that decide")).to_have_value("fixed_only")
     peers = page.get_by_role("region", name="Peers")
     peers.get_by_role("button", name="See what today's would change").click()
-    expect(peers.get_by_role("heading", name=re.compile("No verdict would change|would rise"))).to_be_visible()
+    expect(
+        peers.get_by_role("heading", name=re.compile("No verdict would change|would rise"))
+    ).to_be_visible()
     peers.get_by_role("button", name=re.compile("Publish peers")).click()
     expect(peers.get_by_role("status")).to_contain_text("Every engine is judged again")
     expect(peers.get_by_role("listitem").filter(has_text="Mira Ostrand")).to_be_visible()

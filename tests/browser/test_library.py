@@ -20,7 +20,9 @@ def test_a_limit_is_tried_and_published(changing, visit) -> None:
     expect(publish).to_be_disabled()  # not before it was tried
     page.get_by_role("button", name="See what would change").click()
     tried = page.get_by_role("region", name="What would change")
-    expect(tried.get_by_role("heading")).to_have_text(re.compile(r"^[1-9]\d* verdicts? would rise, 0 would fall"))
+    expect(tried.get_by_role("heading")).to_have_text(
+        re.compile(r"^[1-9]\d* verdicts? would rise, 0 would fall")
+    )
     publish.click()
     expect(page.get_by_role("status").filter(has_text="Published.")).to_be_visible()
     expect(page.get_by_role("heading", level=1)).to_contain_text("strict iron")

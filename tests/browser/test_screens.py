@@ -10,9 +10,23 @@ from launcher.paths import WEB
 pytestmark = pytest.mark.browser
 
 AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
-PLACES = ["/wall", "/collect", "/collect/G-03", "/judge", "/engine/G-07", "/run?engine=G-07", "/exchange", "/run/tag/G-07",
-          "/bottles", "/bottles/1672", "/queries", "/fleet?place=engines&entry=G-03", "/fleet?place=oils",
-          "/engine/G-08/log", "/library"]
+PLACES = [
+    "/wall",
+    "/collect",
+    "/collect/G-03",
+    "/judge",
+    "/engine/G-07",
+    "/run?engine=G-07",
+    "/exchange",
+    "/run/tag/G-07",
+    "/bottles",
+    "/bottles/1672",
+    "/queries",
+    "/fleet?place=engines&entry=G-03",
+    "/fleet?place=oils",
+    "/engine/G-08/log",
+    "/library",
+]
 
 
 @pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])
@@ -22,7 +36,9 @@ def test_axe_finds_nothing(still, visit, path: str, dark: bool) -> None:
     expect(page.get_by_role("main")).not_to_contain_text("Reading")
     assert page.evaluate("document.documentElement.dataset.mode") == ("dark" if dark else "light")
     page.evaluate(AXE)
-    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})")
+    found = page.evaluate(
+        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})"
+    )
     assert [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in found["violations"]] == []
 
 
@@ -54,7 +70,9 @@ def test_fonts_ship_with_the_program(still, visit) -> None:
     page = visit(still, "/wall")
     page.wait_for_function("document.fonts.status === 'loaded'")
     assert page.evaluate("document.fonts.check('14px \"Atkinson Hyperlegible Next Variable\"')")
-    loaded = page.evaluate("[...document.fonts].filter(f => f.status === 'loaded').map(f => f.family)")
+    loaded = page.evaluate(
+        "[...document.fonts].filter(f => f.status === 'loaded').map(f => f.family)"
+    )
     assert any("Next" in f for f in loaded)
 
 
@@ -81,7 +99,9 @@ def test_the_wall_by_keyboard(still, visit) -> None:
 
 def test_filters_live_in_the_address_and_groups_fold(still, visit) -> None:
     page = visit(still, "/wall?depot=summit")
-    expect(page.get_by_role("heading", level=1)).to_have_text(re.compile("^[5-9] engines|1\\d engines"))
+    expect(page.get_by_role("heading", level=1)).to_have_text(
+        re.compile("^[5-9] engines|1\\d engines")
+    )
     page.get_by_label("Name contains").fill("snow")
     expect(page).to_have_url(re.compile("find=snow"))
     expect(page.get_by_role("heading", name="2 engines")).to_be_visible()
@@ -185,7 +205,9 @@ def test_what_is_not_there_is_said(still, visit) -> None:
     expect(page.get_by_role("alert")).to_contain_text("There is no sample NOPE")
 
 
-def test_a_database_that_stops_is_said_and_the_page_recovers(demo_url, serve, visit, tmp_path) -> None:
+def test_a_database_that_stops_is_said_and_the_page_recovers(
+    demo_url, serve, visit, tmp_path
+) -> None:
     from keen_tracer.storage.backup import backup, restore
     from keen_tracer.storage.migrate import ensure_database
     from launcher.cluster import Cluster

@@ -1,4 +1,5 @@
-"""Samples written by hand with the verdict a careful analyst would give; the program's sentences are printed beside it.
+"""Samples written by hand with the verdict a careful analyst would give; the program's sentences
+are printed beside it.
 
 Run `pytest tests/cases -s` to read them. Every case is invented.
 """
@@ -11,20 +12,22 @@ from typing import Any
 
 import numpy as np
 import pytest
-
-from keen_tracer.core.analytes import CHANNELS
-from keen_tracer.core.judge import judge
-from keen_tracer.core.limits import default_limits
-from keen_tracer.core.looks import Count, Look
-from keen_tracer.core.records import LogRow
-from keen_tracer.core.sentences import LEVEL_WORDS, sentence, summary
-from keen_tracer.core.verdict import Verdict
-from keen_tracer.core.which_part import modes
 from tests.core.test_expectation import HABIT
+
+from keen_tracer.core.causes import failure_modes
+from keen_tracer.core.judge import judge
+from keen_tracer.core.laboratory import CHANNELS
+from keen_tracer.core.limits import default_limits
+from keen_tracer.core.record import DebrisCount, DebrisLook, LogRow
+from keen_tracer.core.verdict import Verdict
+from keen_tracer.core.words import LEVEL_WORDS, sentence, summary
 from tests.helpers import DAY, FRESH, OIL, Story, figures, usual
 
-CASES: list[dict[str, Any]] = [case for file in sorted(Path(__file__).parent.glob("*.toml"))
-                               for case in tomllib.loads(file.read_text(encoding="utf-8"))["case"]]
+CASES: list[dict[str, Any]] = [
+    case
+    for file in sorted(Path(__file__).parent.glob("*.toml"))
+    for case in tomllib.loads(file.read_text(encoding="utf-8"))["case"]
+]
 DRAIN = 250.0
 
 
@@ -37,25 +40,41 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
     """The newest sample of a case, judged by the default policy without published peers."""
     rng, history = np.random.default_rng(7), case.get("history", 10)
     start = 0.0 if case.get("new") else 2000.0
-    s = Story("CASE", bearing_type="leaded tri-metal", in_service_on=DAY if case.get("new") else None)
+    s = Story(
+        "CASE", bearing_type="leaded tri-metal", in_service_on=DAY if case.get("new") else None
+    )
     for k in range(history):
         last = k == history - 1
         s.change(40 * k, start + DRAIN * k)
-        s.sample(40 * k + 38, start + DRAIN * k + 245, _readings(rng, case.get("before", {}) if last else {}))
+        s.sample(
+            40 * k + 38,
+            start + DRAIN * k + 245,
+            _readings(rng, case.get("before", {}) if last else {}),
+        )
     now, dial = 40.0 * history, start + DRAIN * history
     if case.get("repair"):
         s.event(now - 1, "repair", dial, part="oil pan gasket")
     s.change(now, dial, oil="Other oil|15W-40|1" if case.get("other_oil") else OIL)
     at = 245.0
     if case.get("mid_charge"):
-        s.sample(now + 20, dial + 100, _readings(rng, {"Fe": 12, "Cr": 1.2, "Al": 2.4, "Pb": 2, "Cu": 3, "Sn": 1}))
+        s.sample(
+            now + 20,
+            dial + 100,
+            _readings(rng, {"Fe": 12, "Cr": 1.2, "Al": 2.4, "Pb": 2, "Cu": 3, "Sn": 1}),
+        )
         at = 140.0
     if "symptom" in case:
         s.event(now + 37, "symptom", dial + at - 5, part=case["symptom"])
     if "look" in case:
-        look = Look("filter", "roller cutter", 1.0, tuple(Count(*x) for x in case["look"]))
-        s.log.append(LogRow("look", DAY + timedelta(days=now + 37), "look", dial + at - 5, look=look))
-    s.sample(now + 38, dial + at, _readings(rng, case["sample"]), appearance=case.get("appearance", ""))
+        look = DebrisLook(
+            "filter", "roller cutter", 1.0, tuple(DebrisCount(*x) for x in case["look"])
+        )
+        s.log.append(
+            LogRow("look", DAY + timedelta(days=now + 37), "look", dial + at - 5, look=look)
+        )
+    s.sample(
+        now + 38, dial + at, _readings(rng, case["sample"]), appearance=case.get("appearance", "")
+    )
     f = s.fleet(FRESH)
     f = dataclasses.replace(f, fresh={**f.fresh, "Other oil|15W-40|1": figures(FRESH)[0]})
     return judge(f, default_limits())[-1]
@@ -66,7 +85,10 @@ def told(case: dict[str, Any], v: Verdict) -> str:
     level = "not judged" if v.level is None else LEVEL_WORDS[v.level]
     said = "\n".join(f"      {sentence(f.as_dict())}" for f in v.findings)
     head = summary([f.as_dict() for f in v.findings], list(v.channels))
-    return f"\n  {case['name']}: {LEVEL_WORDS[case['level']]}. {case['why']}\n    program: {level}. {head} {v.lead}\n{said}"
+    return (
+        f"\n  {case['name']}: {LEVEL_WORDS[case['level']]}. {case['why']}\n    program: "
+        f"{level}. {head} {v.lead}\n{said}"
+    )
 
 
 @pytest.mark.parametrize("case", CASES, ids=[c["name"].replace(" ", "-") for c in CASES])
@@ -88,5 +110,5 @@ def test_the_program_says_what_a_careful_analyst_would(case: dict[str, Any]) -> 
 
 def test_there_are_thirty_cases_and_every_named_part_exists() -> None:
     assert len(CASES) >= 30
-    known = {m.code for m in modes()}
+    known = {m.code for m in failure_modes()}
     assert {c["lead"] for c in CASES if "lead" in c} <= known

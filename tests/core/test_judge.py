@@ -7,11 +7,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from keen_tracer.core.analytes import ANALYTES, CHANNELS, idx
-from keen_tracer.core.evaluate import evaluate
 from keen_tracer.core.judge import judge
-from keen_tracer.core.limits import LimitRow, LimitSet, default_limits
-from keen_tracer.core.records import Fleet
+from keen_tracer.core.laboratory import ANALYTES, CHANNELS, idx
+from keen_tracer.core.limits import LimitRow, LimitSet, default_limits, evaluate
+from keen_tracer.core.record import Fleet
 from keen_tracer.core.verdict import Level
 from tests.helpers import FRESH, OIL, QUIET, Story, channel, codes, fleet, ordinary, usual
 
@@ -44,13 +43,28 @@ def test_a_metric_without_any_limit_measures_no_channel() -> None:
     assert v.level is None
 
 
-@pytest.mark.parametrize(("changes", "name", "level"), [
-    ({"Fe": 90}, "wear", 2), ({"Fe": 55}, "wear", 1), ({"Cr": 9}, "wear", 2), ({"Pb": 14}, "wear", 1),
-    ({"Si": 15}, "dirt", 1), ({"Si": 25}, "dirt", 2), ({"Na": 40}, "coolant", 1), ({"K": 45}, "coolant", 2),
-    ({"Water": 0.12}, "coolant", 1), ({"Fuel": 2.4}, "fuel", 1), ({"Fuel": 4.2}, "fuel", 2),
-    ({"Soot": 3.3}, "oil_life", 1), ({"BN": 4.6}, "oil_life", 1), ({"BN": 3.2}, "oil_life", 2),
-    ({"Oxidation": 15}, "oil_life", 1), ({"AN": 4.4}, "oil_life", 2), ({"KV100": 16.6}, "thickness", 2),
-])
+@pytest.mark.parametrize(
+    ("changes", "name", "level"),
+    [
+        ({"Fe": 90}, "wear", 2),
+        ({"Fe": 55}, "wear", 1),
+        ({"Cr": 9}, "wear", 2),
+        ({"Pb": 14}, "wear", 1),
+        ({"Si": 15}, "dirt", 1),
+        ({"Si": 25}, "dirt", 2),
+        ({"Na": 40}, "coolant", 1),
+        ({"K": 45}, "coolant", 2),
+        ({"Water": 0.12}, "coolant", 1),
+        ({"Fuel": 2.4}, "fuel", 1),
+        ({"Fuel": 4.2}, "fuel", 2),
+        ({"Soot": 3.3}, "oil_life", 1),
+        ({"BN": 4.6}, "oil_life", 1),
+        ({"BN": 3.2}, "oil_life", 2),
+        ({"Oxidation": 15}, "oil_life", 1),
+        ({"AN": 4.4}, "oil_life", 2),
+        ({"KV100": 16.6}, "thickness", 2),
+    ],
+)
 def test_a_raised_reading_raises_its_own_channel_and_no_other(changes, name, level) -> None:
     v = ordinary(**changes).last()
     assert channel(v, name) == level
@@ -82,20 +96,33 @@ def test_topping_up_does_not_hide_wear() -> None:
             if litres:
                 s.event(n * 20, "top_up", 1000 + 50 * n, litres_in=litres)
         return s.sample(100, 1240, usual(Fe=60))
+
     bare, topped = (evaluate(story(litres).fleet(), default_limits()) for litres in (0.0, 3.0))
     assert topped.rate[0, idx("Fe")] > 1.2 * bare.rate[0, idx("Fe")]
 
 
 def test_carried_over_metal_is_not_counted_as_wear_twice() -> None:
     """A tenth of a dirty charge stays behind; a clean charge after it starts from there."""
-    s = Story().change(0, 0).sample(40, 250, usual(Fe=100)).change(40, 250).sample(80, 375, usual(Fe=20))
+    s = (
+        Story()
+        .change(0, 0)
+        .sample(40, 250, usual(Fe=100))
+        .change(40, 250)
+        .sample(80, 375, usual(Fe=20))
+    )
     e = evaluate(s.fleet(), default_limits())
     assert e.start[1, idx("Fe")] == pytest.approx(0.1 * 100 + 0.9 * 1)
     assert e.rate[1, idx("Fe")] == pytest.approx((20 - 10.9) / 125)
 
 
 def test_the_end_of_a_charge_is_projected_to_the_drain() -> None:
-    s = Story().change(0, 0).sample(20, 125, usual(Fe=51)).change(40, 250).sample(60, 375, usual(Fe=20))
+    s = (
+        Story()
+        .change(0, 0)
+        .sample(20, 125, usual(Fe=51))
+        .change(40, 250)
+        .sample(60, 375, usual(Fe=20))
+    )
     e = evaluate(s.fleet(), default_limits())
     assert e.start[1, idx("Fe")] == pytest.approx(0.1 * (1 + 0.4 * 250) + 0.9 * 1)
 
@@ -173,7 +200,9 @@ def test_what_is_seen_in_the_sample_stops_whatever_the_figures_say(appearance: s
     assert v.may_run == "do_not_run"
 
 
-@pytest.mark.parametrize(("look", "name"), [("specks", "debris"), ("grit", "debris"), ("grey", "fuel")])
+@pytest.mark.parametrize(
+    ("look", "name"), [("specks", "debris"), ("grit", "debris"), ("grey", "fuel")]
+)
 def test_an_odd_look_is_watch_whatever_the_figures_say(look: str, name: str) -> None:
     v = Story().change(0, 0).sample(20, 125, usual(), appearance=look).last()
     assert channel(v, name) == 1
@@ -184,8 +213,21 @@ def test_an_ordinary_look_stops_nothing() -> None:
     assert Story().change(0, 0).sample(20, 125, usual(), appearance="dark").last().level == 0
 
 
-@pytest.mark.parametrize("part", ["coolant_in_sump", "level_rising", "low_oil_pressure_hot", "oil_lamp_hot_idle", "knock",
-                                  "bearing_flakes", "chunks", "part_fragment", "filter_collapsed", "pickup_blocked"])
+@pytest.mark.parametrize(
+    "part",
+    [
+        "coolant_in_sump",
+        "level_rising",
+        "low_oil_pressure_hot",
+        "oil_lamp_hot_idle",
+        "knock",
+        "bearing_flakes",
+        "chunks",
+        "part_fragment",
+        "filter_collapsed",
+        "pickup_blocked",
+    ],
+)
 def test_a_reported_hard_stop_stops_and_a_clean_report_does_not_clear_it(part: str) -> None:
     s = ordinary()
     s.event(110, "symptom", 1650, part=part)
@@ -221,6 +263,7 @@ def test_three_metals_threefold_with_smoke_in_under_fifty_hours() -> None:
         if smoke:
             s.event(24, "symptom", 140, part="smoke")
         return s.sample(26, 160, usual(Fe=40, Cr=5, Al=10))
+
     assert "ring_scuff" in codes(story(True).last())
     assert "ring_scuff" not in codes(story(False).last())
 
@@ -229,19 +272,30 @@ def test_run_in_is_expected_high_and_must_fall() -> None:
     """Copper and silicon high on the first oil of a new engine is run-in (common practice)."""
     from datetime import date
 
-    s = Story(in_service_on=date(2026, 1, 5)).change(0, 0).sample(10, 50, usual(Cu=60, Si=30, Fe=90), code="1")
+    s = (
+        Story(in_service_on=date(2026, 1, 5))
+        .change(0, 0)
+        .sample(10, 50, usual(Cu=60, Si=30, Fe=90), code="1")
+    )
     first = s.judged()[-1]
     assert first.level == Level.WATCH
     assert {"run_in_first"} == set(codes(first))
     s.change(10, 50).sample(20, 110, usual(Cu=12, Si=9, Fe=30), code="2")
     assert s.judged()[-1].level in (Level.STEADY, Level.WATCH)
-    worse = Story(in_service_on=date(2026, 1, 5)).change(0, 0).sample(10, 50, usual(Cu=20)).change(10, 50)
+    worse = (
+        Story(in_service_on=date(2026, 1, 5))
+        .change(0, 0)
+        .sample(10, 50, usual(Cu=20))
+        .change(10, 50)
+    )
     worse.sample(20, 110, usual(Cu=90))
     assert "run_in_not_falling" in codes(worse.last())
     assert worse.last().level == Level.ACT
 
 
-@pytest.mark.parametrize("changes", [{"Pb": 60}, {"Na": 120}, {"K": 60}, {"Fuel": 5}, {"Water": 0.3}])
+@pytest.mark.parametrize(
+    "changes", [{"Pb": 60}, {"Na": 120}, {"K": 60}, {"Fuel": 5}, {"Water": 0.3}]
+)
 def test_run_in_excuses_neither_lead_nor_coolant_nor_fuel(changes) -> None:
     from datetime import date
 
@@ -256,7 +310,8 @@ def test_without_a_fresh_reference_rises_are_not_judged_and_that_is_said() -> No
 
 
 def test_nothing_is_its_own_reference() -> None:
-    """One early sample is no fresh oil of itself; with a second one the lower stands in for the higher."""
+    """One early sample is no fresh oil of itself; with a second one the lower stands in for the
+    higher."""
     s = Story().change(0, 0).sample(3, 30, usual(Si=40))
     assert channel(s.last(fresh=None), "dirt") is None
     s.change(30, 250).sample(33, 280, usual(Si=5))
@@ -266,7 +321,13 @@ def test_nothing_is_its_own_reference() -> None:
 
 
 def test_water_has_no_fresh_reference() -> None:
-    s = Story().change(0, 0).sample(3, 30, usual(Water=0.3)).change(30, 250).sample(33, 280, usual(Water=0.3))
+    s = (
+        Story()
+        .change(0, 0)
+        .sample(3, 30, usual(Water=0.3))
+        .change(30, 250)
+        .sample(33, 280, usual(Water=0.3))
+    )
     e = evaluate(s.fleet(None), default_limits())
     assert np.isnan(e.fresh[:, idx("Water")]).all()
 
@@ -276,7 +337,7 @@ def test_hours_on_oil_that_are_not_known_are_said() -> None:
     assert "hours_unknown" in [f.code for f in v.findings]
     told = Story().sample(20, 125, usual(), oil_change_dial=25.0)
     assert "hours_unknown" not in [f.code for f in told.last().findings]
-    assert evaluate(told.fleet(), default_limits()).places[0].hours_on_oil == 100
+    assert evaluate(told.fleet(), default_limits()).contexts[0].hours_on_oil == 100
 
 
 def test_reported_and_recorded_hours_that_differ_are_shown_with_both_figures() -> None:
@@ -286,26 +347,38 @@ def test_reported_and_recorded_hours_that_differ_are_shown_with_both_figures() -
 
 
 def test_other_limits_judge_otherwise() -> None:
-    strict = LimitSet("strict", (LimitRow("engine", "E-1", "Fe_ppm", "conc", 5, 10, "ppm", "test"),))
+    strict = LimitSet(
+        "strict", (LimitRow("engine", "E-1", "Fe_ppm", "conc", 5, 10, "ppm", "test"),)
+    )
     v = ordinary().last(limits=strict)
     assert channel(v, "wear") == 2
     assert channel(v, "dirt") is None
 
 
 def test_oil_that_evaporates_leaves_its_metal_behind() -> None:
-    """phi 0 of DOMAIN 3.5: C1 = (C0·V0 + w·t)/V1, so what reads the same was less wear than where oil is burnt."""
+    """phi 0 of DOMAIN 3.5: C1 = (C0·V0 + w·t)/V1, so what reads the same was less wear than where
+    oil is burnt."""
+
     def rate(features: frozenset[str]) -> float:
-        s = Story(features=features).change(0, 0).event(20, "top_up", 100, litres_in=4.0).sample(40, 200, usual(Fe=40))
+        s = (
+            Story(features=features)
+            .change(0, 0)
+            .event(20, "top_up", 100, litres_in=4.0)
+            .sample(40, 200, usual(Fe=40))
+        )
         e = evaluate(s.fleet(), default_limits())
         return float(e.rate[0, 0])
 
     burnt, evaporated = rate(frozenset()), rate(frozenset({"evaporating_oil"}))
     assert evaporated < burnt
-    # Nothing is lost: after the top-up at 100 h the sump holds 34 L again; 4 L more are gone at 200 h.
+    # Nothing is lost: after the top-up at 100 h the sump holds 34 L again; 4 L more are gone at 200
+    # h.
     fresh, volume = 1.0, 34.0
     at_100 = (fresh * volume + 100 * evaporated * volume) / (volume - 4)
     refilled = (at_100 * (volume - 4) + fresh * 4) / volume
-    assert (refilled * volume + 100 * evaporated * volume) / (volume - 4) == pytest.approx(40, rel=0.01)
+    assert (refilled * volume + 100 * evaporated * volume) / (volume - 4) == pytest.approx(
+        40, rel=0.01
+    )
 
 
 def test_judging_many_is_judging_each() -> None:
@@ -323,14 +396,21 @@ def test_the_hash_changes_with_what_matters_and_with_nothing_else() -> None:
     assert ordinary().last().input_hash == same
     assert ordinary(Fe=13).last().input_hash != same
     assert ordinary().last(fresh={**FRESH, "Si": 5}).input_hash != same
-    lower = tuple(dataclasses.replace(r, watch=9.0) if r.analyte == "Fe_ppm" and r.scope_name == "heavy_diesel" else r
-                  for r in default_limits().rows)
+    lower = tuple(
+        dataclasses.replace(r, watch=9.0)
+        if r.analyte == "Fe_ppm" and r.scope_name == "heavy_diesel"
+        else r
+        for r in default_limits().rows
+    )
     assert ordinary().last(limits=LimitSet("x", lower)).input_hash != same
 
 
 def test_an_empty_fleet_is_refused() -> None:
     with pytest.raises(ValueError, match="no sample"):
-        evaluate(Fleet((), np.empty((0, len(ANALYTES))), np.empty((0, len(ANALYTES)), dtype=np.int8)), default_limits())
+        evaluate(
+            Fleet((), np.empty((0, len(ANALYTES))), np.empty((0, len(ANALYTES)), dtype=np.int8)),
+            default_limits(),
+        )
 
 
 METALS = [a.symbol for a in ANALYTES if a.kind == "wear" and a.symbol in QUIET]
@@ -345,8 +425,10 @@ def test_more_of_one_wear_metal_never_lowers_wear_or_the_whole(symbol, low, more
 
 
 @settings(max_examples=40, deadline=None)
-@given(changes=st.dictionaries(st.sampled_from(METALS), st.floats(0, 90), max_size=3),
-       part=st.sampled_from(["knock", "chunks", "filter_collapsed"]))
+@given(
+    changes=st.dictionaries(st.sampled_from(METALS), st.floats(0, 90), max_size=3),
+    part=st.sampled_from(["knock", "chunks", "filter_collapsed"]),
+)
 def test_a_hard_stop_never_lowers_anything(changes, part) -> None:
     bare = ordinary(**changes)
     with_stop = ordinary(**changes)
@@ -356,8 +438,11 @@ def test_a_hard_stop_never_lowers_anything(changes, part) -> None:
 
 
 @settings(max_examples=40, deadline=None)
-@given(symbol=st.sampled_from([*METALS, "Si", "K", "Water", "Fuel"]), limit=st.floats(0.01, 60),
-       share=st.floats(0, 1))
+@given(
+    symbol=st.sampled_from([*METALS, "Si", "K", "Water", "Fuel"]),
+    limit=st.floats(0.01, 60),
+    share=st.floats(0, 1),
+)
 def test_a_non_detect_is_judged_as_the_worst_value_it_may_hide(symbol, limit, share) -> None:
     """Up to Act: a hard stop needs a proven fact, and "below 1 % water" is none."""
     hidden = min(ordinary(**{symbol: limit * share}).last().level or 0, Level.ACT)
@@ -367,14 +452,26 @@ def test_a_non_detect_is_judged_as_the_worst_value_it_may_hide(symbol, limit, sh
 @settings(max_examples=25, deadline=None)
 @given(st.randoms(use_true_random=False))
 def test_the_order_of_the_log_changes_nothing(random) -> None:
-    s = Story().change(0, 0).event(5, "top_up", 40, litres_in=2.0).sample(10, 60, usual(Fe=40), code="a").change(10, 60)
-    s.event(12, "symptom", 70, part="rattle").sample(30, 200, usual(Cu=70), code="b").event(30, "filter_change", 200)
+    s = (
+        Story()
+        .change(0, 0)
+        .event(5, "top_up", 40, litres_in=2.0)
+        .sample(10, 60, usual(Fe=40), code="a")
+        .change(10, 60)
+    )
+    s.event(12, "symptom", 70, part="rattle").sample(30, 200, usual(Cu=70), code="b").event(
+        30, "filter_change", 200
+    )
     before = s.judged()
     random.shuffle(s.log)
     assert s.judged() == before
 
 
 def test_the_oil_named_with_the_sample_wins_over_another_brand_in_the_register() -> None:
-    s = Story().change(0, 0, oil="Other oil|15W-40|9").sample(40, 250, usual(Si=20), oil="Test oil||")
+    s = (
+        Story()
+        .change(0, 0, oil="Other oil|15W-40|9")
+        .sample(40, 250, usual(Si=20), oil="Test oil||")
+    )
     assert channel(s.last(), "dirt") == 1
     assert OIL.startswith("Test oil")

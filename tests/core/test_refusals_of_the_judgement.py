@@ -1,20 +1,21 @@
-"""What the judgement's own functions refuse: no number, a negative one, a share or a factor that cannot be."""
+"""What the judgement's own functions refuse: no number, a negative one, a share or a factor that
+cannot be."""
 
 import math
 
 import numpy as np
 import pytest
-
-from keen_tracer.core.contamination import coolant_litres, dust_ratio, fuel_from_viscosity
-from keen_tracer.core.errors import CoreError
-from keen_tracer.core.evaluate import evaluate
-from keen_tracer.core.limits import default_limits
-from keen_tracer.core.looks import Count, Look, on_the_whole, per_100, poisson_interval
-from keen_tracer.core.oil_life import oil_life
-from keen_tracer.core.study import welch
-from keen_tracer.core.viscosity import walther
-from keen_tracer.core.which_part import WeightRow, overlay
 from tests.core.test_expectation import history
+
+from keen_tracer.core.causes import WeightRow, with_weights
+from keen_tracer.core.errors import CoreError
+from keen_tracer.core.limits import default_limits, evaluate
+from keen_tracer.core.oil import coolant_litres, dust_ratio, fuel_from_viscosity
+from keen_tracer.core.oil.viscosity import walther
+from keen_tracer.core.planning import oil_life
+from keen_tracer.core.record import DebrisCount, DebrisLook
+from keen_tracer.core.record.debris import on_the_whole, per_100, poisson_interval
+from keen_tracer.core.review.before_after import welch
 from tests.helpers import Story, usual
 
 NAN = math.nan
@@ -35,9 +36,11 @@ REFUSED = {
     "nothing of the filter seen": lambda: on_the_whole(3, 0),
     "more than the filter seen": lambda: on_the_whole(3, 1.5),
     "no number for the share seen": lambda: on_the_whole(3, NAN),
-    "a look at no number of the filter": lambda: Look("filter", share=NAN),
-    "a weight that silences all others": lambda: overlay([WeightRow("piston", "Al", 50, 0, "x")]),
-    "a weight that is no number": lambda: overlay([WeightRow("piston", "Al", NAN, 0, "x")]),
+    "a look at no number of the filter": lambda: DebrisLook("filter", share=NAN),
+    "a weight that silences all others": lambda: with_weights(
+        [WeightRow("piston", "Al", 50, 0, "x")]
+    ),
+    "a weight that is no number": lambda: with_weights([WeightRow("piston", "Al", NAN, 0, "x")]),
 }
 
 
@@ -48,7 +51,7 @@ def test_it_is_refused(name: str) -> None:
 
 
 def test_a_debris_rate_needs_hours() -> None:
-    seen = Look("filter", counts=(Count("fuzz", "under 0.1", 10),))
+    seen = DebrisLook("filter", counts=(DebrisCount("fuzz", "under 0.1", 10),))
     for hours in (0.0, -5.0, NAN, math.inf):
         assert per_100(seen, hours) == {}
     rate, low, high = per_100(seen, 200.0)["fuzz"]
@@ -59,7 +62,7 @@ def test_a_debris_rate_needs_hours() -> None:
 def test_a_site_policy_that_is_no_number_keeps_to_the_makers_interval() -> None:
     s = Story().change(0, 1000).sample(10, 1050, usual(BN=9.7)).sample(20, 1100, usual(BN=9.4))
     e = evaluate(s.fleet(), default_limits())
-    found = oil_life(e, e.places, longest=NAN)
+    found = oil_life(e, e.contexts, longest=NAN)
     assert found is not None
     assert (found.drain, found.at) == ("at", 1250)
 
@@ -80,13 +83,13 @@ def test_a_non_detect_is_never_taken_as_zero(text: str) -> None:
     """Half the limit stands in for the expectation; the fixed school keeps the whole range."""
     s = history("A", 6, Pb=text)
     e = evaluate(s.fleet(), default_limits())
-    row = e.places[-1].row
+    row = e.contexts[-1].row
     lead = e.middle[row, 2]
     assert np.isnan(lead) or lead > 0
 
 
 def test_a_sample_drawn_before_the_change_or_without_a_meter_has_no_expectation() -> None:
-    from keen_tracer.core.assess import assess
+    from keen_tracer.core.baseline import assess
 
     s = history("A", 6)
     s.sample(240, None, usual(Fe=500))

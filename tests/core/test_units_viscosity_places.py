@@ -5,23 +5,44 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from keen_tracer.core.analytes import ANALYTES, BY_CODE, analyte
 from keen_tracer.core.errors import OutOfRange, UnknownName
-from keen_tracer.core.places import all_places, padded, places_of
-from keen_tracer.core.records import METER_UNITS, nominal_drain
-from keen_tracer.core.units import UnitMismatch, convert
-from keen_tracer.core.viscosity import allowed_range, grade_range, grades_of, viscosity_at
+from keen_tracer.core.laboratory import ANALYTES, BY_CODE, convert
+from keen_tracer.core.laboratory.analytes import analyte
+from keen_tracer.core.laboratory.units import UnitMismatch
+from keen_tracer.core.oil import allowed_range, grade_range, grades_of
+from keen_tracer.core.oil.viscosity import viscosity_at
+from keen_tracer.core.record import (
+    METER_UNITS,
+    all_contexts,
+    nominal_drain,
+    padded,
+    sample_contexts,
+)
 from tests.helpers import Story, fleet, ordinary
 
 
-@given(st.floats(-100, 1000), st.sampled_from([("%", "ppm"), ("°F", "°C"), ("psi", "bar"), ("mi", "km"),
-                                               ("US gal", "L"), ("A/0.1 mm", "A/cm"), ("K", "°C")]))
+@given(
+    st.floats(-100, 1000),
+    st.sampled_from(
+        [
+            ("%", "ppm"),
+            ("°F", "°C"),
+            ("psi", "bar"),
+            ("mi", "km"),
+            ("US gal", "L"),
+            ("A/0.1 mm", "A/cm"),
+            ("K", "°C"),
+        ]
+    ),
+)
 def test_there_and_back_again(value, units) -> None:
     a, b = units
     assert convert(convert(value, a, b), b, a) == pytest.approx(value, abs=1e-9, rel=1e-9)
 
 
-@pytest.mark.parametrize(("a", "b"), [("ppm", "mm²/s"), ("parrots", "km"), ("mg KOH/g", "ppm"), ("L", "kPa"), ("", "L")])
+@pytest.mark.parametrize(
+    ("a", "b"), [("ppm", "mm²/s"), ("parrots", "km"), ("mg KOH/g", "ppm"), ("L", "kPa"), ("", "L")]
+)
 def test_units_that_do_not_measure_the_same_are_refused(a: str, b: str) -> None:
     with pytest.raises(UnitMismatch):
         convert(1.0, a, b)
@@ -77,7 +98,9 @@ def test_oil_is_thicker_when_colder(kv100, ratio) -> None:
     assert seen == sorted(seen, reverse=True)
 
 
-@pytest.mark.parametrize("wrong", [(100, 14, 95), (100, 95, 1.5), (-60, 95, 14), (float("nan"), 95, 14)])
+@pytest.mark.parametrize(
+    "wrong", [(100, 14, 95), (100, 95, 1.5), (-60, 95, 14), (float("nan"), 95, 14)]
+)
 def test_temperatures_and_viscosities_outside_the_law_are_refused(wrong) -> None:
     with pytest.raises(OutOfRange):
         viscosity_at(*wrong)
@@ -85,17 +108,22 @@ def test_temperatures_and_viscosities_outside_the_law_are_refused(wrong) -> None
 
 def test_top_ups_without_a_meter_are_taken_half_way() -> None:
     s = Story().change(0, 0).event(5, "top_up", None, litres_in=2.0).sample(20, 100)
-    assert places_of(s.fleet().histories[0])[0].top_ups == [(50, 2.0)]
+    assert sample_contexts(s.fleet().histories[0])[0].top_ups == [(50, 2.0)]
 
 
 def test_litres_reported_with_the_sample_are_not_counted_twice() -> None:
-    s = Story().change(0, 0).event(5, "top_up", 30, litres_in=2.0).sample(20, 100, None, top_up_l=3.0)
-    assert places_of(s.fleet().histories[0])[0].top_ups == [(30, 2.0), (50, 1.0)]
+    s = (
+        Story()
+        .change(0, 0)
+        .event(5, "top_up", 30, litres_in=2.0)
+        .sample(20, 100, None, top_up_l=3.0)
+    )
+    assert sample_contexts(s.fleet().histories[0])[0].top_ups == [(30, 2.0), (50, 1.0)]
 
 
 def test_top_ups_after_the_sample_do_not_count_for_it() -> None:
     s = Story().change(0, 0).sample(20, 100).event(25, "top_up", 130, litres_in=2.0).sample(40, 200)
-    first, second = places_of(s.fleet().histories[0])
+    first, second = sample_contexts(s.fleet().histories[0])
     assert first.top_ups == []
     assert second.top_ups == [(130, 2.0)]
 
@@ -103,14 +131,14 @@ def test_top_ups_after_the_sample_do_not_count_for_it() -> None:
 def test_the_sample_before_is_of_the_same_life() -> None:
     s = ordinary()
     s.event(110, "rebuild", 1700).sample(120, 1720)
-    assert [p.before for p in places_of(s.fleet().histories[0])] == [-1, 0, 1, -1]
+    assert [p.before for p in sample_contexts(s.fleet().histories[0])] == [-1, 0, 1, -1]
 
 
 def test_every_reading_needs_its_sample() -> None:
     f = fleet([ordinary()])
     f.value.resize((4, len(ANALYTES)), refcheck=False)
     with pytest.raises(ValueError, match="some history"):
-        all_places(f)
+        all_contexts(f)
 
 
 def test_padding() -> None:

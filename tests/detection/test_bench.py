@@ -3,10 +3,9 @@
 import numpy as np
 import pytest
 
-from keen_tracer.core.analytes import CHANNELS
-from keen_tracer.core.evaluate import evaluate
-from keen_tracer.core.limits import default_limits
-from keen_tracer.core.steady import members
+from keen_tracer.core.baseline import members
+from keen_tracer.core.laboratory import CHANNELS
+from keen_tracer.core.limits import default_limits, evaluate
 from keen_tracer.detection.measure import (
     RULES,
     Case,
@@ -20,16 +19,30 @@ from keen_tracer.detection.measure import (
     wilson,
 )
 from keen_tracer.detection.report import run_detection
-from keen_tracer.detection.simulate import FAULTS, LOOK_ALIKES, RESAMPLE_AFTER, Truth, fleet, grid, severity
+from keen_tracer.detection.simulate import (
+    FAULTS,
+    LOOK_ALIKES,
+    RESAMPLE_AFTER,
+    Truth,
+    fleet,
+    grid,
+    severity,
+)
 
 
 def chosen(kind: str, n: int, **more: object) -> list:
-    found = [s for s in grid() if s.kind == kind and all(getattr(s, k) == v for k, v in more.items())]
+    found = [
+        s for s in grid() if s.kind == kind and all(getattr(s, k) == v for k, v in more.items())
+    ]
     return (found * n)[:n]
 
 
-MIXED = chosen("healthy", 16) + chosen("rod_bearing", 4, speed="fast") + chosen("coolant", 4, speed="fast") + chosen(
-    "ring_liner", 4, speed="fast")
+MIXED = (
+    chosen("healthy", 16)
+    + chosen("rod_bearing", 4, speed="fast")
+    + chosen("coolant", 4, speed="fast")
+    + chosen("ring_liner", 4, speed="fast")
+)
 
 
 def test_the_grid_holds_what_the_bench_promises() -> None:
@@ -62,9 +75,13 @@ def test_simulated_healthy_engines_look_like_their_class() -> None:
     assert all(np.isfinite(m.mean[0]) for m in known)
 
 
-def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_rule_cries_more() -> None:
+def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_rule_cries_more() -> (
+    None
+):
     f, truths = fleet(MIXED, 11)
-    ours, fixed, sigma = (cases(f, truths, rule) for rule in (expectation_rule, fixed_rule, three_sigma_rule))
+    ours, fixed, sigma = (
+        cases(f, truths, rule) for rule in (expectation_rule, fixed_rule, three_sigma_rule)
+    )
 
     def caught(found: list[Case]) -> int:
         return sum(c.caught for c in found)
@@ -119,10 +136,14 @@ def test_a_resample_changes_nothing_but_itself() -> None:
     code = plain.histories[0].engine.code
     more, again = fleet(MIXED[:4], 9, {code: frozenset({2, 5})})
     assert len(more.value) == len(plain.value) + 2
-    extra = [x.sample.row for x in more.histories[0].log if x.sample and x.sample.purpose == "resample"]
+    extra = [
+        x.sample.row for x in more.histories[0].log if x.sample and x.sample.purpose == "resample"
+    ]
     dials = {x.sample.row: x.dial for x in more.histories[0].log if x.sample}
     routine = [x for x in more.histories[0].log if x.sample and x.sample.purpose == "routine"]
-    assert [dials[r] - dials[r - 1] for r in extra] == [pytest.approx(RESAMPLE_AFTER * 250, abs=0.2)] * 2
+    assert [dials[r] - dials[r - 1] for r in extra] == [
+        pytest.approx(RESAMPLE_AFTER * 250, abs=0.2)
+    ] * 2
     assert [x.dial for x in routine] == [x.dial for x in plain.histories[0].log if x.sample]
     left = np.delete(more.value, extra, axis=0)
     wear = left[:, :10] - plain.value[:, :10]
@@ -131,15 +152,22 @@ def test_a_resample_changes_nothing_but_itself() -> None:
 
 
 def test_people_who_draw_what_they_are_asked_for_catch_what_runs_out_of_samples() -> None:
-    quick = [s for kind in ("rod_bearing", "ring_liner", "piston", "cam") for s in chosen(kind, 6, ratio=0.3)]
+    quick = [
+        s
+        for kind in ("rod_bearing", "ring_liner", "piston", "cam")
+        for s in chosen(kind, 6, ratio=0.3)
+    ]
     part = (quick + chosen("healthy", 24), 31)
     obeyed, routine = obeyed_cases(*part), cases(*fleet(*part), expectation_rule)
     assert sum(c.caught for c in obeyed) > sum(c.caught for c in routine)
-    assert sum(c.healthy for c in obeyed) > sum(c.healthy for c in routine), "resamples count as samples"
+    assert sum(c.healthy for c in obeyed) > sum(c.healthy for c in routine), (
+        "resamples count as samples"
+    )
 
 
 def test_intervals_on_every_rate() -> None:
-    """Wilson's interval on the example of the NIST/SEMATECH e-Handbook 7.2.4.1: 4 of 20 gives 8.1 to 41.6 %."""
+    """Wilson's interval on the example of the NIST/SEMATECH e-Handbook 7.2.4.1: 4 of 20 gives 8.1
+    to 41.6 %."""
     assert wilson(4, 20)[1:] == (pytest.approx(8.07, abs=0.05), pytest.approx(41.6, abs=0.05))
     assert np.isnan(wilson(0, 0)).all()
     assert median_interval(np.arange(101.0))[0] == 50

@@ -4,17 +4,18 @@ import numpy as np
 import pytest
 from scipy import stats
 
-from keen_tracer.core.contamination import (
+from keen_tracer.core.errors import OutOfRange
+from keen_tracer.core.oil import (
+    allowed_range,
     coolant_litres,
-    dust_of_iso_12103,
     dust_ratio,
     fuel_from_viscosity,
+    grades_of,
     with_dust,
 )
-from keen_tracer.core.errors import OutOfRange
-from keen_tracer.core.looks import on_the_whole, poisson_interval
-from keen_tracer.core.study import holm, welch
-from keen_tracer.core.viscosity import allowed_range, grades_of
+from keen_tracer.core.oil.contamination import dust_of_iso_12103
+from keen_tracer.core.record.debris import on_the_whole, poisson_interval
+from keen_tracer.core.review.before_after import holm, welch
 
 
 def test_iso_12103_1_test_dust_has_silicon_to_aluminium_of_4_to_6_7() -> None:
@@ -24,12 +25,24 @@ def test_iso_12103_1_test_dust_has_silicon_to_aluminium_of_4_to_6_7() -> None:
     assert high == pytest.approx(6.7, abs=0.05)
 
 
-@pytest.mark.parametrize(("fuel", "share", "drop"), [
-    ("diesel", 0.02, 8.2), ("diesel", 0.05, 18.9), ("biodiesel", 0.02, 6.1), ("biodiesel", 0.05, 14.6),
-    ("petrol", 0.02, 13.2), ("petrol", 0.05, 29.0)])
-def test_fuel_from_viscosity_by_the_blend_rule_of_d7152(fuel: str, share: float, drop: float) -> None:
+@pytest.mark.parametrize(
+    ("fuel", "share", "drop"),
+    [
+        ("diesel", 0.02, 8.2),
+        ("diesel", 0.05, 18.9),
+        ("biodiesel", 0.02, 6.1),
+        ("biodiesel", 0.05, 14.6),
+        ("petrol", 0.02, 13.2),
+        ("petrol", 0.05, 29.0),
+    ],
+)
+def test_fuel_from_viscosity_by_the_blend_rule_of_d7152(
+    fuel: str, share: float, drop: float
+) -> None:
     """DOMAIN 3.8, calculated there by hand from ASTM D7152 for a 14.5 mm²/s oil."""
-    assert fuel_from_viscosity(14.5 * (1 - drop / 100), 14.5, fuel) == pytest.approx(share, abs=0.0006)
+    assert fuel_from_viscosity(14.5 * (1 - drop / 100), 14.5, fuel) == pytest.approx(
+        share, abs=0.0006
+    )
 
 
 def test_d7152_five_per_cent_diesel_in_a_14_5_oil_is_11_76() -> None:
@@ -56,14 +69,26 @@ def test_coolant_litres_by_mass_balance() -> None:
 def test_fiellers_interval_covers_the_true_ratio_as_often_as_it_says() -> None:
     """Against simulation: 95 % of intervals hold the true ratio (Fieller 1954)."""
     rng = np.random.default_rng(5)
-    held = [dust_ratio(s, 1.5, a, 0.8) for s, a in zip(rng.normal(40, 1.5, 2000), rng.normal(8, 0.8, 2000), strict=True)]
+    held = [
+        dust_ratio(s, 1.5, a, 0.8)
+        for s, a in zip(rng.normal(40, 1.5, 2000), rng.normal(8, 0.8, 2000), strict=True)
+    ]
     share = np.mean([x.low <= 5.0 <= x.high for x in held])
     assert 0.935 < share < 0.965
 
 
-@pytest.mark.parametrize(("silicon", "aluminium", "word"), [
-    (40, 8, "dust"), (30, 10, "clay"), (60, 0.2, "sealant"), (60, 4, "sealant"), (6, 20, "casting"), (4, 1, "too little"),
-    (6, 1, "unclear")])
+@pytest.mark.parametrize(
+    ("silicon", "aluminium", "word"),
+    [
+        (40, 8, "dust"),
+        (30, 10, "clay"),
+        (60, 0.2, "sealant"),
+        (60, 4, "sealant"),
+        (6, 20, "casting"),
+        (4, 1, "too little"),
+        (6, 1, "unclear"),
+    ],
+)
 def test_the_dust_ratio_in_words(silicon: float, aluminium: float, word: str) -> None:
     """The ratios of DOMAIN 3.9, common practice."""
     assert dust_ratio(silicon, 0.8, aluminium, 0.5).word == word

@@ -3,14 +3,20 @@
 import pytest
 from scipy import constants
 
-from keen_tracer.core.units import convert
+from keen_tracer.core.laboratory import convert
 
 CASES = [
-    ("US gal", "L", constants.gallon * 1000), ("US qt", "L", constants.gallon * 1000 / 4),
-    ("imp gal", "L", constants.gallon_imp * 1000), ("fl oz", "L", constants.fluid_ounce_US * 1000),
-    ("mi", "km", constants.mile / 1000), ("psi", "kPa", constants.psi / 1000),
+    ("US gal", "L", constants.gallon * 1000),
+    ("US qt", "L", constants.gallon * 1000 / 4),
+    ("imp gal", "L", constants.gallon_imp * 1000),
+    ("fl oz", "L", constants.fluid_ounce_US * 1000),
+    ("mi", "km", constants.mile / 1000),
+    ("psi", "kPa", constants.psi / 1000),
     ("psi", "bar", constants.psi / constants.bar),
-    ("%", "ppm", 1e4), ("%", "mg/kg", 1e4), ("ppm", "mg/kg", 1.0), ("cSt", "mm²/s", 1.0),
+    ("%", "ppm", 1e4),
+    ("%", "mg/kg", 1e4),
+    ("ppm", "mg/kg", 1.0),
+    ("cSt", "mm²/s", 1.0),
 ]
 
 
@@ -24,4 +30,6 @@ def test_factors(a: str, b: str, factor: float) -> None:
 def test_temperatures(t: float) -> None:
     celsius = float(constants.convert_temperature(t, "Fahrenheit", "Celsius"))
     assert convert(t, "°F", "°C") == pytest.approx(celsius, abs=1e-9)
-    assert convert(t, "°F", "K") == pytest.approx(float(constants.convert_temperature(t, "F", "K")), abs=1e-9)
+    assert convert(t, "°F", "K") == pytest.approx(
+        float(constants.convert_temperature(t, "F", "K")), abs=1e-9
+    )

@@ -1,14 +1,14 @@
 """Precision formulas at hand-worked points.
 
-Source: ASTM D5185 (ICP), D445 (used-oil viscosity), D2896 (base number), all recalled from memory, about 80 % sure; the
-points were worked by hand with natural logarithms, X^p = exp(p ln X), to four figures.
+Source: ASTM D5185 (ICP), D445 (used-oil viscosity), D2896 (base number), all recalled from memory,
+about 80 % sure; the points were worked by hand with natural logarithms, X^p = exp(p ln X), to four
+figures.
 """
 
 import numpy as np
 import pytest
 
-from keen_tracer.core.analytes import N, idx
-from keen_tracer.core.precision import limits_of_difference, standard_deviation
+from keen_tracer.core.laboratory import N, idx, limits_of_difference, standard_deviation
 
 POINTS = [
     # symbol, X, r, R

@@ -1,4 +1,5 @@
-"""Theil–Sen and Kendall against SciPy (scipy.stats.theilslopes, kendalltau with the asymptotic method)."""
+"""Theil–Sen and Kendall against SciPy (scipy.stats.theilslopes, kendalltau with the asymptotic
+method)."""
 
 import warnings
 
@@ -8,17 +9,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.stats import kendalltau, theilslopes
 
-from keen_tracer.core.trend import FEWEST, trend
+from keen_tracer.core.statistics import trend
+from keen_tracer.core.statistics.trend import FEWEST
 
-VALUES = st.lists(st.tuples(st.integers(0, 30), st.integers(-20, 20)), min_size=3, max_size=30).filter(
-    lambda v: len({x for x, _ in v}) > 1 and len({y for _, y in v}) > 1)
+VALUES = st.lists(
+    st.tuples(st.integers(0, 30), st.integers(-20, 20)), min_size=3, max_size=30
+).filter(lambda v: len({x for x, _ in v}) > 1 and len({y for _, y in v}) > 1)
 
 
 @given(VALUES)
 def test_slope_tau_and_p_agree_with_the_reference_with_and_without_ties(pairs) -> None:
     x, y = [float(a) for a, _ in pairs], [float(b) for _, b in pairs]
     ours, tau = trend(x, y), kendalltau(x, y, method="asymptotic")
-    with warnings.catch_warnings():  # the reference warns about its interval under many ties; only its slope is read
+    with (
+        warnings.catch_warnings()
+    ):  # the reference warns about its interval under many ties; only its slope is read
         warnings.simplefilter("ignore", RuntimeWarning)
         slope = theilslopes(y, x)[0]
     assert ours.slope == pytest.approx(slope, abs=1e-12)

@@ -1,4 +1,5 @@
-"""Everything out and in again gives the same bytes, sign-offs included; a backup restores to an equal database."""
+"""Everything out and in again gives the same bytes, sign-offs included; a backup restores to an
+equal database."""
 
 import hashlib
 import json
@@ -14,10 +15,11 @@ from keen_tracer.storage.backup import CannotRestore, backup, hashes, restore
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import copy_database, ensure_database
 from keen_tracer.storage.records import number, rows
-from keen_tracer.usecases import deciding, views
 from keen_tracer.usecases.exporting import export_folder, export_zip
-from keen_tracer.usecases.importing import import_files
-from keen_tracer.usecases.judging import judge_stale
+from keen_tracer.usecases.importing.files import import_files
+from keen_tracer.usecases.judging import deciding
+from keen_tracer.usecases.judging.judging import judge_stale
+from keen_tracer.usecases.pages import queue
 
 
 def bytes_of(folder: Path) -> dict[str, bytes]:
@@ -25,18 +27,43 @@ def bytes_of(folder: Path) -> dict[str, bytes]:
 
 
 def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_path) -> None:
-    """With every kind of record: corrected sign-offs, a withdrawn one, run decisions, an answered amendment."""
+    """With every kind of record: corrected sign-offs, a withdrawn one, run decisions, an answered
+    amendment."""
     with single(demo_copy) as c:
-        waiting = views.waiting(c)[:3]
+        waiting = queue.waiting(c)[:3]
         first = waiting[0]
-        key = deciding.sign(c, first["sample"], first["level"], first["input_hash"], first["standing"], "", "note", "A")
+        key = deciding.sign(
+            c,
+            first["sample"],
+            first["level"],
+            first["input_hash"],
+            first["standing"],
+            "",
+            "note",
+            "A",
+        )
         deciding.undo_sign(c, first["sample"], key, "A")
         other = waiting[1]
-        deciding.sign(c, other["sample"], 0, other["input_hash"], other["standing"], 'Said "clean", he\nthought', "", "A")
-        deciding.decide_run(c, "G-01", "restrict", 9000.0, "until the weekend", None, "R", "releaser")
+        deciding.sign(
+            c,
+            other["sample"],
+            0,
+            other["input_hash"],
+            other["standing"],
+            'Said "clean", he\nthought',
+            "",
+            "A",
+        )
+        deciding.decide_run(
+            c, "G-01", "restrict", 9000.0, "until the weekend", None, "R", "releaser"
+        )
     lab, number_ = amended(demo_copy, tmp_path)
     with single(demo_copy) as c:
-        report = next(r for r in rows(c, "pending_amendments") if r["number"] == number_ and r["laboratory"] == lab)
+        report = next(
+            r
+            for r in rows(c, "pending_amendments")
+            if r["number"] == number_ and r["laboratory"] == lab
+        )
         deciding.answer_amendment(c, report["id"], True, "laboratory wrote", "A")
     judge_stale(demo_copy)
     export_folder(demo_copy, tmp_path / "one")
@@ -56,13 +83,17 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
 def amended(url: str, tmp_path: Path) -> tuple[str, str]:
     """Bring in another report of a known number, with one figure changed."""
     with single(url) as c:
-        found = c.execute("select r.laboratory, r.number, s.code, r.analysed_on from report r join sample s "
-                          "on s.id = r.sample_id order by r.id limit 1").fetchone()
+        found = c.execute(
+            "select r.laboratory, r.number, s.code, r.analysed_on from report r join sample s "
+            "on s.id = r.sample_id order by r.id limit 1"
+        ).fetchone()
     assert found is not None
     lab, number_, sample, on = found
     file = tmp_path / "readings.csv"
-    file.write_text("laboratory,report,revision,sample,analyte,reading,analysed_on\n"
-                    f"{lab},{number_},2,{sample},Fe_ppm,77,{on}\n{lab},{number_},2,{sample},Pb_ppm,<1,{on}\n")
+    file.write_text(
+        "laboratory,report,revision,sample,analyte,reading,analysed_on\n"
+        f"{lab},{number_},2,{sample},Fe_ppm,77,{on}\n{lab},{number_},2,{sample},Pb_ppm,<1,{on}\n"
+    )
     assert import_files(url, [(file.name, file)], "lab").written
     return lab, number_
 
@@ -114,7 +145,9 @@ def test_work_goes_on_after_a_restore(demo_url, new_database, tmp_path) -> None:
     assert judge_stale(target).samples > 0
 
 
-def test_a_backup_never_overwrites_and_a_restore_only_fills_what_is_empty(demo_url, new_database, tmp_path) -> None:
+def test_a_backup_never_overwrites_and_a_restore_only_fills_what_is_empty(
+    demo_url, new_database, tmp_path
+) -> None:
     backup(demo_url, tmp_path / "b.keen")
     with pytest.raises(CannotRestore, match="exists"):
         backup(demo_url, tmp_path / "b.keen")
@@ -134,7 +167,9 @@ def test_a_damaged_backup_is_refused_and_nothing_is_kept(demo_url, new_database,
     with zipfile.ZipFile(tmp_path / "b.keen") as source, zipfile.ZipFile(damaged, "w") as out:
         for name in source.namelist():
             data = source.read(name)
-            out.writestr(name, data.replace(b"Groomer", b"Grouser") if name == "tables/engine.copy" else data)
+            out.writestr(
+                name, data.replace(b"Groomer", b"Grouser") if name == "tables/engine.copy" else data
+            )
     target = new_database()
     with pytest.raises(CannotRestore, match="engine"):
         restore(target, damaged)
@@ -143,7 +178,9 @@ def test_a_damaged_backup_is_refused_and_nothing_is_kept(demo_url, new_database,
 
 
 @pytest.mark.parametrize("content", [b"", b"hello", b"PK\x03\x04broken"])
-def test_what_is_no_backup_is_refused(new_database: Callable[[], str], tmp_path: Path, content: bytes) -> None:
+def test_what_is_no_backup_is_refused(
+    new_database: Callable[[], str], tmp_path: Path, content: bytes
+) -> None:
     file = tmp_path / "x.keen"
     file.write_bytes(content)
     with pytest.raises(CannotRestore, match="not a backup"):
@@ -170,7 +207,11 @@ def test_the_demo_is_the_same_for_the_same_day_and_another_for_another(tmp_path)
     for name, on in (("a", date(2026, 11, 24)), ("b", date(2026, 11, 24)), ("c", date(2026, 2, 3))):
         (tmp_path / name).mkdir()
         write_files(tmp_path / name, on)
-        marks.append(hashlib.sha256(b"".join(p.read_bytes() for p in sorted((tmp_path / name).iterdir()))).hexdigest())
+        marks.append(
+            hashlib.sha256(
+                b"".join(p.read_bytes() for p in sorted((tmp_path / name).iterdir()))
+            ).hexdigest()
+        )
     assert marks[0] == marks[1] != marks[2]
 
 

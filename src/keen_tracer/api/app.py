@@ -10,9 +10,9 @@ from fastapi.responses import FileResponse, Response
 from starlette.exceptions import HTTPException
 
 from ..storage.db import Database
-from ..usecases.judging import Worker
-from ..usecases.orders import answer_due
-from ..usecases.publishing import publish_weekly
+from ..usecases.bottles.orders import answer_due
+from ..usecases.judging.judging import Worker
+from ..usecases.judging.publishing import publish_weekly
 from . import bottles, collect, exchange, library, record, routes
 from .context import Context
 from .errors import add_handlers
@@ -21,9 +21,14 @@ from .security import content_policy, guard
 
 def create_app(url: str, pages: Path) -> FastAPI:
     """The server for one database and one build of the pages."""
+
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        with Database(url) as database, tempfile.TemporaryDirectory(prefix="keen-uploads-") as uploads:
+        with (
+            Database(url) as database,
+            tempfile.TemporaryDirectory(prefix="keen-uploads-") as uploads,
+        ):
+
             def first() -> None:
                 answer_due(database)
                 publish_weekly(database)
@@ -34,8 +39,14 @@ def create_app(url: str, pages: Path) -> FastAPI:
             yield
             worker.stop()
 
-    app = FastAPI(title="Keen Tracer", version="0.1.0", lifespan=life, docs_url=None, redoc_url=None,
-                  openapi_url="/api/openapi.json")
+    app = FastAPI(
+        title="Keen Tracer",
+        version="0.1.0",
+        lifespan=life,
+        docs_url=None,
+        redoc_url=None,
+        openapi_url="/api/openapi.json",
+    )
     app.middleware("http")(guard(content_policy(pages / "index.html")))
     add_handlers(app)
     app.include_router(routes.outside)
@@ -50,18 +61,27 @@ def create_app(url: str, pages: Path) -> FastAPI:
 
 
 def _serve_pages(app: FastAPI, pages: Path) -> None:
-    """The single-page application: a file where there is one, else the page that routes by itself."""
+    """The single-page application: a file where there is one, else the page that routes by
+    itself."""
     root = pages.resolve()
 
     @app.get("/{path:path}", include_in_schema=False)
     def page(path: str) -> Response:
-        if path.startswith("api/"):  # a GET only: another method on a known path is answered 405 by the router
+        if path.startswith(
+            "api/"
+        ):  # a GET only: another method on a known path is answered 405 by the router
             raise HTTPException(404, "There is nothing here.")
         file = (root / path).resolve()
         if path and file.is_relative_to(root) and file.is_file():
             lasting = path.startswith("_app/immutable/")
-            return FileResponse(file, headers={
-                "Cache-Control": "public, max-age=31536000, immutable" if lasting else "no-cache"})
+            return FileResponse(
+                file,
+                headers={
+                    "Cache-Control": "public, max-age=31536000, immutable"
+                    if lasting
+                    else "no-cache"
+                },
+            )
         if path.startswith("_app/"):
             raise HTTPException(404, "There is nothing here.")
         if not (root / "index.html").exists():

@@ -1,4 +1,5 @@
-"""Routes of a bottle's way: labels, steps, the inbox, figures typed in, the simulated laboratory, photographs."""
+"""Routes of a bottle's way: labels, steps, the inbox, figures typed in, the simulated laboratory,
+photographs."""
 
 import re
 from datetime import UTC, datetime, timedelta
@@ -9,11 +10,13 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import Response as RawResponse
 from starlette.concurrency import run_in_threadpool
 
-from ..core.field_checks import cautions, checks
+from ..core.record import field_cautions, field_checks
 from ..standins.laboratory import NAME
 from ..storage.records import row
-from ..usecases import bottles, figures, labels, orders, recording, rounds
-from ..usecases.views import NotThere
+from ..usecases.bottles import figures, labels, orders, steps
+from ..usecases.errors import NotThere
+from ..usecases.pages import collect
+from ..usecases.recording import log_rows
 from . import bottle_models as m
 from .collect_models import NewBottle
 from .context import Context, Here, Who
@@ -26,51 +29,75 @@ PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
 
 @router.get("/field-checks", response_model=list[m.FieldCheck])
 def get_field_checks() -> list[dict[str, Any]]:
-    return [{"check": name, "words": found[0].check_words, "caution": cautions()[name], "results": [
-        {"code": r.code, "words": r.words, "level": r.level, "meaning": r.meaning} for r in found]}
-        for name, found in checks().items()]
+    return [
+        {
+            "check": name,
+            "words": found[0].check_words,
+            "caution": field_cautions()[name],
+            "results": [
+                {"code": r.code, "words": r.words, "level": r.level, "meaning": r.meaning}
+                for r in found
+            ],
+        }
+        for name, found in field_checks().items()
+    ]
 
 
 @router.get("/inbox", response_model=m.Inbox)
 def get_inbox(here: Here) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return {**bottles.inbox(c, rounds.today_in("UTC", datetime.now(UTC))), "orders": orders.orders(c),
-                "simulated": NAME}
+        return {
+            **steps.inbox(c, collect.today_in("UTC", datetime.now(UTC))),
+            "orders": orders.orders(c),
+            "simulated": NAME,
+        }
 
 
 @router.post("/bottles/steps", response_model=Done)
 def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
     with here.database.transaction() as c:
-        bottles.step(c, [s.sample for s in body.bottles], body.step, body.on, body.laboratory, body.note,
-                     [s.id for s in body.bottles], who["name"])
+        steps.step(
+            c,
+            [s.sample for s in body.bottles],
+            body.step,
+            body.on,
+            body.laboratory,
+            body.note,
+            [s.id for s in body.bottles],
+            who["name"],
+        )
     return Done()
 
 
 @router.post("/bottles/parked", response_model=Done)
 def post_parked(here: Here, who: Who, body: NewBottle) -> Done:
     with here.database.transaction() as c:
-        bottles.park(c, recording.Bottle(**body.model_dump()), body.model_dump(mode="json"), who["name"])
+        steps.park(
+            c, log_rows.Bottle(**body.model_dump()), body.model_dump(mode="json"), who["name"]
+        )
     return Done()
 
 
 @router.post("/bottles/parked/{key}/settle", response_model=Done)
 def post_settle(here: Here, who: Who, key: UUID, body: m.Settle) -> Done:
     with here.database.transaction() as c:
-        bottles.settle(c, key, body.engine, who["name"])
+        steps.settle(c, key, body.engine, who["name"])
     return Done()
 
 
 @router.post("/bottles/reference", response_model=Done)
 def post_reference(here: Here, who: Who, body: m.NewReference) -> Done:
     with here.database.transaction() as c:
-        bottles.register_reference(c, body.id, body.sample, body.oil, body.grade, body.batch, body.on, who["name"])
+        steps.register_reference(
+            c, body.id, body.sample, body.oil, body.grade, body.batch, body.on, who["name"]
+        )
     return Done()
 
 
 @router.post("/bottles/{sample}/match", response_model=Done)
 def post_match(here: Here, who: Who, sample: str, body: m.Match) -> Done:
     with here.database.transaction() as c:
-        bottles.match(c, sample, body.to, body.reason, who["name"])
+        steps.match(c, sample, body.to, body.reason, who["name"])
     return Done()
 
 
@@ -83,7 +110,9 @@ def get_figures(here: Here, sample: str) -> dict[str, Any]:
 @router.post("/bottles/{sample}/figures", response_model=Amended)
 def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amended:
     with here.database.transaction() as c:
-        waits = figures.type_in(c, sample, body.laboratory, body.report, body.analysed_on, body.cells, who["name"])
+        waits = figures.type_in(
+            c, sample, body.laboratory, body.report, body.analysed_on, body.cells, who["name"]
+        )
     here.worker.wake()
     return Amended(waits=waits)
 
@@ -91,7 +120,15 @@ def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amend
 @router.post("/orders", response_model=Done)
 def post_order(here: Here, who: Who, body: m.NewOrder) -> Done:
     with here.database.transaction() as c:
-        orders.send(c, body.id, body.samples, timedelta(seconds=body.delay_s), body.mischief, body.on, who["name"])
+        orders.send(
+            c,
+            body.id,
+            body.samples,
+            timedelta(seconds=body.delay_s),
+            body.mischief,
+            body.on,
+            who["name"],
+        )
     here.worker.wake()
     return Done()
 
@@ -108,8 +145,11 @@ def get_labels(here: Here, run: int) -> Response:
         found = labels.sheet(c, run, here.pages)
     if found is None:
         raise NotThere("there is no such sheet of labels")
-    return RawResponse(found, media_type="application/pdf", headers={
-        "Content-Disposition": f'inline; filename="labels-{run}.pdf"'})
+    return RawResponse(
+        found,
+        media_type="application/pdf",
+        headers={"Content-Disposition": f'inline; filename="labels-{run}.pdf"'},
+    )
 
 
 async def _body(request: Request) -> bytes:
@@ -129,9 +169,17 @@ def _keep(here: Context, key: UUID, log: UUID, data: bytes, caption: str, who: s
 
 
 @router.post("/log/{log}/photos/{key}", response_model=m.Photo)
-async def post_photo(here: Here, who: Who, log: UUID, key: UUID, request: Request,
-                     caption: Annotated[str, Query(max_length=200)] = "") -> m.Photo:
-    digest = await run_in_threadpool(_keep, here, key, log, await _body(request), caption, who["name"])
+async def post_photo(
+    here: Here,
+    who: Who,
+    log: UUID,
+    key: UUID,
+    request: Request,
+    caption: Annotated[str, Query(max_length=200)] = "",
+) -> m.Photo:
+    digest = await run_in_threadpool(
+        _keep, here, key, log, await _body(request), caption, who["name"]
+    )
     return m.Photo(sha256=digest)
 
 
@@ -143,5 +191,8 @@ def get_photo(here: Here, sha256: str) -> Response:
         found = row(c, "attachment", sha256=sha256)
     if found is None:
         raise NotThere("there is no such photograph")
-    return RawResponse(bytes(found["content"]), media_type=found["media"], headers={
-        "Cache-Control": "private, max-age=31536000, immutable"})
+    return RawResponse(
+        bytes(found["content"]),
+        media_type=found["media"],
+        headers={"Cache-Control": "private, max-age=31536000, immutable"},
+    )

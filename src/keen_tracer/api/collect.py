@@ -7,9 +7,10 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from ..storage.db import Connection
-from ..usecases import recording, rounds
-from ..usecases.answering import open_queries
-from ..usecases.views import NotThere
+from ..usecases.errors import NotThere
+from ..usecases.pages import collect
+from ..usecases.recording import log_rows
+from ..usecases.recording.answering import open_queries
 from . import collect_models as m
 from .context import Here, Who
 from .models import QueryOut
@@ -18,7 +19,8 @@ router = APIRouter(prefix="/api")
 
 
 def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
-    """What was recorded, with the queries it raises: asked at once, while the dial is still in sight."""
+    """What was recorded, with the queries it raises: asked at once, while the dial is still in
+    sight."""
     asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
     return m.Recorded(id=key, sample=sample, queries=[QueryOut(**q) for q in asked])
 
@@ -26,13 +28,13 @@ def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Re
 @router.get("/round", response_model=m.Round)
 def get_round(here: Here, depot: str | None = None, on: date | None = None) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return rounds.round_of(c, depot, on or rounds.day_at(c, depot, datetime.now(UTC)))
+        return collect.round_of(c, depot, on or collect.day_at(c, depot, datetime.now(UTC)))
 
 
 @router.get("/stops/{code}", response_model=m.StopAlone)
 def get_stop(here: Here, code: str, on: date | None = None) -> dict[str, Any]:
     with here.database.transaction() as c:
-        found = rounds.one_stop(c, code, on or datetime.now(UTC))
+        found = collect.one_stop(c, code, on or datetime.now(UTC))
     if found is None:
         raise NotThere(f"there is no engine {code}")
     return found
@@ -41,19 +43,19 @@ def get_stop(here: Here, code: str, on: date | None = None) -> dict[str, Any]:
 @router.post("/bottles", response_model=m.Recorded)
 def post_bottle(here: Here, who: Who, body: m.NewBottle) -> m.Recorded:
     with here.database.transaction() as c:
-        sample = recording.register_bottle(c, recording.Bottle(**body.model_dump()), who["name"])
+        sample = log_rows.register_bottle(c, log_rows.Bottle(**body.model_dump()), who["name"])
         return _recorded(c, body.engine, body.id, sample)
 
 
 @router.post("/engines/{code}/log", response_model=m.Recorded)
 def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
     with here.database.transaction() as c:
-        recording.record_event(c, recording.Event(engine=code, **body.model_dump()), who["name"])
+        log_rows.record_event(c, log_rows.Event(engine=code, **body.model_dump()), who["name"])
         return _recorded(c, code, body.id, None)
 
 
 @router.post("/log/{key}/undo", response_model=m.Recorded)
 def post_undo(here: Here, who: Who, key: UUID) -> m.Recorded:
     with here.database.transaction() as c:
-        recording.undo_record(c, key, who["name"])
+        log_rows.undo_record(c, key, who["name"])
     return m.Recorded(id=key, sample=None)

@@ -118,8 +118,9 @@ class NewEvent(BaseModel):
     batch: str = Field(default="", max_length=40)
     part: str = Field(default="", max_length=60)
     note: str = Field(default="", max_length=2000)
-    details: dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Annotated[str, Field(max_length=60)]] = Field(
-        default={}, max_length=12)
+    details: dict[
+        Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Annotated[str, Field(max_length=60)]
+    ] = Field(default={}, max_length=12)
 
 
 class Recorded(BaseModel):

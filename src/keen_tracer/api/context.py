@@ -11,7 +11,7 @@ from pydantic import BaseModel
 
 from ..storage.db import Connection, Database
 from ..storage.records import Row, json, row, run
-from ..usecases.judging import Worker
+from ..usecases.judging.judging import Worker
 from .security import COOKIE, token_hash
 
 
@@ -62,13 +62,23 @@ Key = Annotated[UUID | None, Header(alias="Idempotency-Key")]
 Body = TypeVar("Body", bound=BaseModel)
 
 
-def once(c: Connection, key: UUID | None, route: str, model: type[Body], does: Callable[[], Body]) -> Body:
-    """Do a post once: sent again under the same key, it gets the first answer and writes nothing."""
+def once(
+    c: Connection, key: UUID | None, route: str, model: type[Body], does: Callable[[], Body]
+) -> Body:
+    """Do a post once: sent again under the same key, it gets the first answer and writes
+    nothing."""
     if key is None:
         return does()
     before = row(c, "answer_of_key", key=key)
     if before is not None:
         return model.model_validate(before["answer"])
     answer = does()
-    run(c, "answer_put", key=key, route=route, status=200, answer=json(answer.model_dump(mode="json")))
+    run(
+        c,
+        "answer_put",
+        key=key,
+        route=route,
+        status=200,
+        answer=json(answer.model_dump(mode="json")),
+    )
     return answer

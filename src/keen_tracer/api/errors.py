@@ -1,4 +1,5 @@
-"""One place that turns errors into answers: a code, what was wrong, what to do, and an incident id."""
+"""One place that turns errors into answers: a code, what was wrong, what to do, and an incident
+id."""
 
 import logging
 import secrets
@@ -10,9 +11,7 @@ from starlette.exceptions import HTTPException
 
 from ..core.errors import CoreError
 from ..storage.errors import Conflict, Refused, Unavailable
-from ..usecases.deciding import CannotDecide
-from ..usecases.recording import CannotRecord
-from ..usecases.views import NotThere
+from ..usecases.errors import CannotDecide, CannotRecord, NotThere
 from .context import NeedsPerson
 
 log = logging.getLogger("keen_tracer")
@@ -30,30 +29,42 @@ def _answer(status: int, code: str, message: str, **more: object) -> JSONRespons
     incident = secrets.token_hex(4)
     if status >= 500:
         log.error("incident %s: %s", incident, code)
-    return JSONResponse({"code": code, "message": message, "incident": incident, **more}, status_code=status)
+    return JSONResponse(
+        {"code": code, "message": message, "incident": incident, **more}, status_code=status
+    )
 
 
 CONFLICTS = {
-    "row_version": "Somebody changed this entry while you had it open. Look again; nothing was written.",
+    "row_version": "Somebody changed this entry while you had it open. Look again; nothing was "
+    "written.",
     "verdict_basis": "The figures changed while you looked. Look again; nothing was written.",
 }
 
 
 def add_handlers(app: FastAPI) -> None:
     """Register a handler for each kind of error."""
+
     @app.exception_handler(Unavailable)
     def _(_: Request, __: Unavailable) -> JSONResponse:
-        return _answer(503, "database_unavailable", "The database does not answer just now. Nothing was lost; "
-                       "the page tries again by itself.")
+        return _answer(
+            503,
+            "database_unavailable",
+            "The database does not answer just now. Nothing was lost; "
+            "the page tries again by itself.",
+        )
 
     @app.exception_handler(Conflict)
     def _(_: Request, error: Conflict) -> JSONResponse:
-        text = CONFLICTS.get(error.constraint, "Somebody else decided this first. Look again; nothing was written.")
+        text = CONFLICTS.get(
+            error.constraint, "Somebody else decided this first. Look again; nothing was written."
+        )
         return _answer(409, "conflict", text, constraint=error.constraint)
 
     @app.exception_handler(Refused)
     def _(_: Request, error: Refused) -> JSONResponse:
-        return _answer(422, "refused", f"A value was refused ({error.constraint}). Nothing was written.")
+        return _answer(
+            422, "refused", f"A value was refused ({error.constraint}). Nothing was written."
+        )
 
     @app.exception_handler(CannotDecide)
     def _(_: Request, error: CannotDecide) -> JSONResponse:
@@ -63,7 +74,12 @@ def add_handlers(app: FastAPI) -> None:
     @app.exception_handler(CannotRecord)
     def _(_: Request, error: CannotRecord) -> JSONResponse:
         text = str(error)
-        return _answer(422, error.code, f"{text[0].upper()}{text[1:]}. Nothing was written.", fields=error.fields)
+        return _answer(
+            422,
+            error.code,
+            f"{text[0].upper()}{text[1:]}. Nothing was written.",
+            fields=error.fields,
+        )
 
     @app.exception_handler(NotThere)
     def _(_: Request, error: NotThere) -> JSONResponse:
@@ -75,9 +91,14 @@ def add_handlers(app: FastAPI) -> None:
 
     @app.exception_handler(TooLarge)
     def _(_: Request, error: TooLarge) -> JSONResponse:
-        return _answer(413, "too_large", f"The file has {error.size / 1e6:.1f} MB; the page takes up to "
-                       f"{error.limit / 1e6:.0f} MB. Import it with ./keen import, which has no limit.",
-                       size=error.size, limit=error.limit)
+        return _answer(
+            413,
+            "too_large",
+            f"The file has {error.size / 1e6:.1f} MB; the page takes up to "
+            f"{error.limit / 1e6:.0f} MB. Import it with ./keen import, which has no limit.",
+            size=error.size,
+            limit=error.limit,
+        )
 
     @app.exception_handler(CoreError)
     def _(_: Request, error: CoreError) -> JSONResponse:
@@ -96,4 +117,6 @@ def add_handlers(app: FastAPI) -> None:
     @app.exception_handler(Exception)
     def _(_: Request, error: Exception) -> JSONResponse:
         log.exception("unexpected", exc_info=error)
-        return _answer(500, "unexpected", "Something went wrong in the program. Nothing was written.")
+        return _answer(
+            500, "unexpected", "Something went wrong in the program. Nothing was written."
+        )

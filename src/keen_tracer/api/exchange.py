@@ -9,8 +9,8 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from ..storage.records import rows
-from ..usecases.importing import import_files
-from ..usecases.views import NotThere
+from ..usecases.errors import NotThere
+from ..usecases.importing.files import import_files
 from . import exchange_models as m
 from .context import Context, Here, Who
 from .errors import TooLarge
@@ -21,8 +21,11 @@ ROWS = 200_000
 
 
 @router.post("/files", response_model=m.Uploaded)
-async def post_file(here: Here, who: Who, request: Request, name: Annotated[str, Query(max_length=120)]) -> m.Uploaded:
-    """Take one file as the raw body. Counted while it streams, so that nothing oversized is ever kept."""
+async def post_file(
+    here: Here, who: Who, request: Request, name: Annotated[str, Query(max_length=120)]
+) -> m.Uploaded:
+    """Take one file as the raw body. Counted while it streams, so that nothing oversized is ever
+    kept."""
     safe = re.sub(r"[^\w. ()-]", "_", name.rsplit("/", 1)[-1].rsplit("\\", 1)[-1]) or "file"
     token, size = uuid4().hex, 0
     path = here.uploads / token
@@ -45,7 +48,9 @@ def _import(here: Context, who: str, body: m.ImportRequest, preview: bool) -> di
     missing = [t for t in body.tokens if t not in here.files]
     if missing:
         raise NotThere("an uploaded file is no longer here; choose the files again")
-    report = import_files(here.url, [here.files[t] for t in body.tokens], who, body.accept, preview, ROWS)
+    report = import_files(
+        here.url, [here.files[t] for t in body.tokens], who, body.accept, preview, ROWS
+    )
     if report.written:
         for token in body.tokens:
             here.files.pop(token)[1].unlink(missing_ok=True)

@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
-from ..usecases import library
+from ..usecases.judging import library
 from .context import Here, Who
 from .models import LevelNumber
 

@@ -448,7 +448,8 @@ class OutlookOut(BaseModel):
 
 
 class ControlOut(BaseModel):
-    """An element's distance from expectation in sd, with its EWMA and upper CUSUM; drawn, never an alarm."""
+    """An element's distance from expectation in sd, with its EWMA and upper CUSUM; drawn, never an
+    alarm."""
 
     symbol: str
     name: str

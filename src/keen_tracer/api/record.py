@@ -5,8 +5,9 @@ from uuid import UUID
 
 from fastapi import APIRouter
 
-from ..core.due import Plan
-from ..usecases import answering, correcting, fleet_record, logbook, recording
+from ..core.planning import Plan
+from ..usecases.pages import log
+from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
 from .context import Here, Who
 from .models import QueryOut
@@ -21,7 +22,7 @@ def _correction(log: UUID, body: m.NewCorrection) -> correcting.Correction:
 @router.get("/engines/{code}/logbook", response_model=m.Logbook)
 def get_logbook(here: Here, code: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return logbook.logbook(c, code)
+        return log.logbook(c, code)
 
 
 @router.post("/log/{key}/correct", response_model=m.Done)
@@ -54,9 +55,11 @@ def get_queries(here: Here) -> list[dict[str, Any]]:
 @router.post("/engines/{code}/queries", response_model=m.Done)
 def post_answer(here: Here, who: Who, code: str, body: m.NewAnswer) -> m.Done:
     fix = _correction(body.log, body.fix) if body.fix and body.log else None
-    event = recording.Event(engine=code, **body.event.model_dump()) if body.event else None
+    event = log_rows.Event(engine=code, **body.event.model_dump()) if body.event else None
     with here.database.transaction() as c:
-        answering.answer(c, body.id, code, body.key, body.said, body.reason, who["name"], fix, event)
+        answering.answer(
+            c, body.id, code, body.key, body.said, body.reason, who["name"], fix, event
+        )
     return m.Done()
 
 
@@ -103,7 +106,9 @@ def get_plans(here: Here, code: str) -> dict[str, Any]:
 @router.put("/engines/{code}/plans", response_model=m.Done)
 def put_plans(here: Here, who: Who, code: str, body: m.PlansBody) -> m.Done:
     with here.database.transaction() as c:
-        fleet_record.save_plans(c, code, [Plan(p.kind, p.every, p.method) for p in body.plans], who["name"])
+        fleet_record.save_plans(
+            c, code, [Plan(p.kind, p.every, p.method) for p in body.plans], who["name"]
+        )
     return m.Done()
 
 

@@ -1,4 +1,5 @@
-"""What goes over the wire for putting records right: corrections, queries, the fleet record, plans."""
+"""What goes over the wire for putting records right: corrections, queries, the fleet record,
+plans."""
 
 from datetime import date, datetime, time
 from typing import Any, Literal
@@ -190,7 +191,8 @@ class Entries(BaseModel):
 
 
 class NewEntry(BaseModel):
-    """An entry of the fleet record as cells; `version` is the one it was read at, none for a new entry."""
+    """An entry of the fleet record as cells; `version` is the one it was read at, none for a new
+    entry."""
 
     cells: dict[str, str] = Field(max_length=60)
     version: int | None = None

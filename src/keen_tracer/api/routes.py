@@ -7,8 +7,11 @@ from fastapi.responses import Response as RawResponse
 
 from ..storage.migrate import available
 from ..storage.records import number, row, rows, run
-from ..usecases import deciding, desk, history, views
+from ..usecases.errors import NotThere
 from ..usecases.exporting import export_zip
+from ..usecases.judging import deciding
+from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
+from ..usecases.pages import run as run_page
 from . import exchange_models as x
 from . import models as m
 from .context import Here, Key, MaybeWho, Who, once
@@ -21,14 +24,18 @@ outside = APIRouter()
 @outside.get("/healthz", response_model=m.Health)
 def healthz(here: Here) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return {"database": "up", "migration": max(n for n, _, _ in available()), "stale": number(c, "stale_count"),
-                "last_backup": (row(c, "happened_get", what="backup") or {}).get("at")}
+        return {
+            "database": "up",
+            "migration": max(n for n, _, _ in available()),
+            "stale": number(c, "stale_count"),
+            "last_backup": (row(c, "happened_get", what="backup") or {}).get("at"),
+        }
 
 
 @router.get("/state", response_model=m.State)
 def get_state(here: Here, who: MaybeWho) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return views.state(c, who)
+        return state.state(c, who)
 
 
 @router.get("/people", response_model=list[m.Person])
@@ -51,88 +58,139 @@ def post_session(here: Here, body: m.ChosenPerson, response: Response) -> dict[s
     with here.database.transaction() as c:
         chosen = next((p for p in rows(c, "people") if p["id"] == body.person), None)
         if chosen is None:
-            raise views.NotThere("there is no such person on the list")
+            raise NotThere("there is no such person on the list")
         run(c, "session_put", token=token_hash(token), person=body.person)
-    response.set_cookie(COOKIE, token, httponly=True, samesite="strict", max_age=30 * 86400, path="/")
+    response.set_cookie(
+        COOKIE, token, httponly=True, samesite="strict", max_age=30 * 86400, path="/"
+    )
     return chosen
 
 
 @router.get("/wall", response_model=m.Wall)
-def get_wall(here: Here, depot: str | None = None, find: Annotated[str | None, Query(max_length=60)] = None,
-             by: Literal["need", "depot"] = "need", offset: Annotated[int, Query(ge=0)] = 0,
-             limit: Annotated[int, Query(ge=1, le=500)] = 200) -> dict[str, Any]:
+def get_wall(
+    here: Here,
+    depot: str | None = None,
+    find: Annotated[str | None, Query(max_length=60)] = None,
+    by: Literal["need", "depot"] = "need",
+    offset: Annotated[int, Query(ge=0)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 200,
+) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return views.wall(c, depot, find, by, offset, limit)
+        return wall.wall(c, depot, find, by, offset, limit)
 
 
 @router.get("/engines/{code}", response_model=m.EngineOut)
 def get_engine(here: Here, code: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return history.engine(c, code)
+        return engine.engine(c, code)
 
 
 @router.get("/queue", response_model=list[m.QueueRow])
 def get_queue(here: Here) -> list[dict[str, Any]]:
     with here.database.transaction() as c:
-        return views.queue(c)
+        return queue.queue(c)
 
 
 @router.get("/samples/{code}", response_model=m.SampleOut)
 def get_sample(here: Here, code: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return desk.sample(c, code)
+        return judge.sample(c, code)
 
 
 @router.get("/samples/{code}/how/{column}", response_model=m.How)
 def get_how(here: Here, code: str, column: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return desk.how(c, code, column)
+        return judge.how(c, code, column)
 
 
 @router.post("/samples/{code}/sign", response_model=m.Done)
 def post_sign(here: Here, who: Who, code: str, body: m.SignOff, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
-        return once(c, key, "sign", m.Done, lambda: m.Done(decision=deciding.sign(
-            c, code, body.level, body.basis, body.supersedes, body.reason, body.note, who["name"])))
+        return once(
+            c,
+            key,
+            "sign",
+            m.Done,
+            lambda: m.Done(
+                decision=deciding.sign(
+                    c,
+                    code,
+                    body.level,
+                    body.basis,
+                    body.supersedes,
+                    body.reason,
+                    body.note,
+                    who["name"],
+                )
+            ),
+        )
 
 
 @router.post("/samples/{code}/undo", response_model=m.Done)
 def post_undo(here: Here, who: Who, code: str, body: m.Undo, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
-        return once(c, key, "undo", m.Done, lambda: m.Done(
-            decision=deciding.undo_sign(c, code, body.decision, who["name"])))
+        return once(
+            c,
+            key,
+            "undo",
+            m.Done,
+            lambda: m.Done(decision=deciding.undo_sign(c, code, body.decision, who["name"])),
+        )
 
 
 @router.get("/runs", response_model=list[m.RunRow])
 def get_runs(here: Here) -> list[dict[str, Any]]:
     with here.database.transaction() as c:
-        return views.runs(c)
+        return run_page.runs(c)
 
 
 @router.post("/engines/{code}/run", response_model=m.Done)
 def post_run(here: Here, who: Who, code: str, body: m.RunDecision, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
-        return once(c, key, "run", m.Done, lambda: m.Done(decision=deciding.decide_run(
-            c, code, body.state, body.until, body.reason, body.supersedes, who["name"], who["role"])))
+        return once(
+            c,
+            key,
+            "run",
+            m.Done,
+            lambda: m.Done(
+                decision=deciding.decide_run(
+                    c,
+                    code,
+                    body.state,
+                    body.until,
+                    body.reason,
+                    body.supersedes,
+                    who["name"],
+                    who["role"],
+                )
+            ),
+        )
 
 
 @router.get("/find", response_model=list[m.Found])
 def get_find(here: Here, q: Annotated[str, Query(max_length=60)]) -> list[dict[str, Any]]:
     with here.database.transaction() as c:
-        return views.find(c, q)
+        return finder.find(c, q)
 
 
 @router.get("/amendments", response_model=list[x.Amendment])
 def get_amendments(here: Here) -> list[dict[str, Any]]:
     with here.database.transaction() as c:
-        return views.amendments(c)
+        return exchange.amendments(c)
 
 
 @router.post("/amendments/{report}", response_model=m.Done)
 def post_amendment(here: Here, who: Who, report: int, body: x.Answer, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
-        done = once(c, key, "amendment", m.Done, lambda: m.Done(decision=deciding.answer_amendment(
-            c, report, body.accept, body.reason, who["name"])))
+        done = once(
+            c,
+            key,
+            "amendment",
+            m.Done,
+            lambda: m.Done(
+                decision=deciding.answer_amendment(c, report, body.accept, body.reason, who["name"])
+            ),
+        )
     here.worker.wake()
     return done
 
@@ -141,5 +199,8 @@ def post_amendment(here: Here, who: Who, report: int, body: x.Answer, key: Key =
 def get_export(here: Here) -> RawResponse:
     with here.database.transaction() as c:
         data = export_zip(c)
-    return RawResponse(data, media_type="application/zip",
-                       headers={"Content-Disposition": 'attachment; filename="keen-tracer-export.zip"'})
+    return RawResponse(
+        data,
+        media_type="application/zip",
+        headers={"Content-Disposition": 'attachment; filename="keen-tracer-export.zip"'},
+    )

@@ -26,13 +26,19 @@ def token_hash(token: str) -> bytes:
 
 
 def content_policy(index: Path) -> str:
-    """The content security policy: everything from this server; the build's own inline script by its hash."""
+    """The content security policy: everything from this server; the build's own inline script by
+    its hash."""
     hashes = ""
     if index.exists():
-        for script in re.findall(r"<script>(.*?)</script>", index.read_text(encoding="utf-8"), re.DOTALL):
+        for script in re.findall(
+            r"<script>(.*?)</script>", index.read_text(encoding="utf-8"), re.DOTALL
+        ):
             hashes += f" 'sha256-{b64encode(hashlib.sha256(script.encode()).digest()).decode()}'"
-    return (f"default-src 'self'; script-src 'self'{hashes}; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
-            "object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'")
+    return (
+        f"default-src 'self'; script-src 'self'{hashes}; style-src 'self' 'unsafe-inline'; img-src "
+        "'self' data:; "
+        "object-src 'none'; base-uri 'none'; frame-ancestors 'none'; form-action 'self'"
+    )
 
 
 def refusal(request: Request) -> str | None:
@@ -49,12 +55,19 @@ def refusal(request: Request) -> str | None:
     return None
 
 
-def guard(policy: str) -> Callable[[Request, Callable[[Request], Awaitable[Response]]], Awaitable[Response]]:
+def guard(
+    policy: str,
+) -> Callable[[Request, Callable[[Request], Awaitable[Response]]], Awaitable[Response]]:
     """Middleware: refuse foreign hosts and pages, and put the security headers on every answer."""
-    async def middleware(request: Request, call_next: Callable[[Request], Awaitable[Response]]) -> Response:
+
+    async def middleware(
+        request: Request, call_next: Callable[[Request], Awaitable[Response]]
+    ) -> Response:
         why = refusal(request)
         if why is not None:
-            return JSONResponse({"code": "refused", "message": f"{why[0].upper()}{why[1:]}."}, status_code=403)
+            return JSONResponse(
+                {"code": "refused", "message": f"{why[0].upper()}{why[1:]}."}, status_code=403
+            )
         response = await call_next(request)
         response.headers["Content-Security-Policy"] = policy
         response.headers["X-Content-Type-Options"] = "nosniff"
@@ -63,4 +76,5 @@ def guard(policy: str) -> Callable[[Request, Callable[[Request], Awaitable[Respo
         if request.url.path.startswith("/api/"):
             response.headers["Cache-Control"] = "no-store"
         return response
+
     return middleware

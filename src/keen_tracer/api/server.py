@@ -44,7 +44,11 @@ def run_server(url: str, port: int | None, address_file: Path | None) -> int:
     """Serve until stopped. The address is printed on a line of its own once the server answers."""
     pages = Path(os.environ.get("KEEN_PAGES", "web/build"))
     with listen(port) as s:
-        config = uvicorn.Config(create_app(url, pages), log_level="warning", access_log=False,
-                                timeout_graceful_shutdown=2)
+        config = uvicorn.Config(
+            create_app(url, pages),
+            log_level="warning",
+            access_log=False,
+            timeout_graceful_shutdown=2,
+        )
         Announcing(config, f"http://127.0.0.1:{s.getsockname()[1]}", address_file).run(sockets=[s])
     return 0

@@ -1,4 +1,5 @@
-"""Errors of the core. Each carries its data, so that the edge can say what, where and what to do."""
+"""Errors of the core. Each carries its data, so that the edge can say what, where and what to
+do."""
 
 
 class CoreError(ValueError):

@@ -35,8 +35,15 @@ class Finding:
     numbers: dict[str, Any] = field(default_factory=dict)
 
     def as_dict(self) -> dict[str, Any]:
-        return {"code": self.code, "channel": self.channel, "level": int(self.level), "analyte": self.analyte,
-                "school": self.school, "origin": self.origin, "numbers": self.numbers}
+        return {
+            "code": self.code,
+            "channel": self.channel,
+            "level": int(self.level),
+            "analyte": self.analyte,
+            "school": self.school,
+            "origin": self.origin,
+            "numbers": self.numbers,
+        }
 
 
 @dataclass(frozen=True, slots=True)

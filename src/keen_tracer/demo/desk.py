@@ -1,6 +1,8 @@
-"""The last weeks at the resort's bench: bottles under way, one lost, one without an engine, field checks, a stray report.
+"""The last weeks at the resort's bench: bottles under way, one lost, one without an engine, field
+checks, a stray report.
 
-Everything goes through the same use cases as a person's clicks. Invented, like the rest of the resort.
+Everything goes through the same use cases as a person's clicks. Invented, like the rest of the
+resort.
 """
 
 import io
@@ -16,9 +18,9 @@ from PIL import Image, ImageDraw, ImageFilter
 from ..standins.laboratory import BottleIn, Laboratory, analyse
 from ..storage.db import Connection
 from ..storage.records import number, row
-from ..usecases import bottles, labels
-from ..usecases.importing import run_import
-from ..usecases.recording import Bottle, Event, record_event, register_bottle
+from ..usecases.bottles import labels, steps
+from ..usecases.importing.files import run_import
+from ..usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
 from .resort import PEOPLE
 from .simulator import LABORATORIES
 
@@ -26,7 +28,11 @@ TECHNICIAN = PEOPLE[1][0]
 NEAR, FAR = LABORATORIES["valley"], LABORATORIES["coast"]
 # Engine, days ago drawn, days ago sent (or None), laboratory.
 UNDER_WAY: Sequence[tuple[str, int, int | None, Laboratory]] = (
-    ("G-03", 2, None, NEAR), ("S-01", 1, None, NEAR), ("G-08", 4, 3, NEAR), ("S-02", 24, 23, FAR))
+    ("G-03", 2, None, NEAR),
+    ("S-01", 1, None, NEAR),
+    ("G-08", 4, 3, NEAR),
+    ("S-02", 24, 23, FAR),
+)
 
 
 def _id(*parts: object) -> UUID:
@@ -45,9 +51,20 @@ class Desk:
     def draw(self, engine: str, days: int, level: float = 0.8) -> str:
         """A bottle drawn some days ago, at the meter as it stood then."""
         code = str(number(self.c, "last_label") + 1)
-        register_bottle(self.c, Bottle(_id("draw", engine, days), code, engine, self.ago(days),
-                                       self.dial(engine, self.ago(days)), appearance="dark", level_on_stick=level,
-                                       method="valve" if engine.startswith("G") else "vacuum"), TECHNICIAN)
+        register_bottle(
+            self.c,
+            Bottle(
+                _id("draw", engine, days),
+                code,
+                engine,
+                self.ago(days),
+                self.dial(engine, self.ago(days)),
+                appearance="dark",
+                level_on_stick=level,
+                method="valve" if engine.startswith("G") else "vacuum",
+            ),
+            TECHNICIAN,
+        )
         return code
 
     def dial(self, engine: str, on: date) -> float:
@@ -60,14 +77,21 @@ class Desk:
         return round(float(k["before"] + (k["after"] - k["before"]) * share), 1)
 
     def step(self, code: str, what: str, days: int, laboratory: str = "") -> None:
-        bottles.step(self.c, [code], what, self.ago(days), laboratory, "", [_id(what, code)], TECHNICIAN)
+        steps.step(
+            self.c, [code], what, self.ago(days), laboratory, "", [_id(what, code)], TECHNICIAN
+        )
 
-    def report(self, code: str, laboratory: Laboratory, number_: str, on: date, columns: Sequence[str] = ()) -> None:
+    def report(
+        self, code: str, laboratory: Laboratory, number_: str, on: date, columns: Sequence[str] = ()
+    ) -> None:
         """A report comes in as a file; with `columns`, only part of one."""
         figures = analyse(BottleIn(code, 0.5), np.random.default_rng(int(number_)), laboratory)
         lines = ["laboratory,report,sample,analyte,reading,analysed_on"]
-        lines += [f"{laboratory.name},{number_},{code},{k},{v},{on}" for k, v in figures.items()
-                  if not columns or k in columns]
+        lines += [
+            f"{laboratory.name},{number_},{code},{k},{v},{on}"
+            for k, v in figures.items()
+            if not columns or k in columns
+        ]
         with tempfile.TemporaryDirectory(prefix="keen-demo-") as folder:
             file = Path(folder) / "readings.csv"
             file.write_text("\n".join(lines) + "\n", encoding="utf-8")
@@ -75,10 +99,29 @@ class Desk:
         if not found.written:
             raise RuntimeError(f"the demo's own report was refused: {found.problems[0]}")
 
-    def check(self, engine: str, days: int, check: str, result: str, photo: bytes | None = None, note: str = "") -> None:
+    def check(
+        self,
+        engine: str,
+        days: int,
+        check: str,
+        result: str,
+        photo: bytes | None = None,
+        note: str = "",
+    ) -> None:
         key = _id("check", engine, days)
-        record_event(self.c, Event(key, engine, self.ago(days), "field_check", part=check, note=note,
-                                   details={"result": result}), TECHNICIAN)
+        record_event(
+            self.c,
+            Event(
+                key,
+                engine,
+                self.ago(days),
+                "field_check",
+                part=check,
+                note=note,
+                details={"result": result},
+            ),
+            TECHNICIAN,
+        )
         if photo:
             labels.add_photo(self.c, _id("photo", engine, days), key, photo, "", TECHNICIAN)
 
@@ -108,13 +151,34 @@ def fill_desk(c: Connection, end: date) -> None:
     desk.step(lost, "lost", 3)
     partial = desk.draw("U-06", 10)
     desk.step(partial, "sent", 9, NEAR.name)
-    desk.report(partial, NEAR, "88140", desk.ago(5), ("Fe_ppm", "Cr_ppm", "Cu_ppm", "Al_ppm", "Si_ppm", "Na_ppm"))
+    desk.report(
+        partial,
+        NEAR,
+        "88140",
+        desk.ago(5),
+        ("Fe_ppm", "Cr_ppm", "Cu_ppm", "Al_ppm", "Si_ppm", "Na_ppm"),
+    )
     stray = f"{number(c, 'last_label') + 1}A"
     desk.report(stray, NEAR, "88152", desk.ago(2))
-    bottles.park(c, Bottle(_id("parked"), str(number(c, "last_label") + 1), "old pump behind the kiosk", desk.ago(1),
-                           812.0),
-                 {"id": str(_id("parked")), "sample": str(number(c, "last_label") + 1), "on": desk.ago(1).isoformat(),
-                  "engine": "old pump behind the kiosk", "dial": 812.0, "appearance": "dark"}, TECHNICIAN)
+    steps.park(
+        c,
+        Bottle(
+            _id("parked"),
+            str(number(c, "last_label") + 1),
+            "old pump behind the kiosk",
+            desk.ago(1),
+            812.0,
+        ),
+        {
+            "id": str(_id("parked")),
+            "sample": str(number(c, "last_label") + 1),
+            "on": desk.ago(1).isoformat(),
+            "engine": "old pump behind the kiosk",
+            "dial": 812.0,
+            "appearance": "dark",
+        },
+        TECHNICIAN,
+    )
     desk.check("S-04", 1, "crackle", "bubbles", note="two tries, the same")
     for days, core in ((170, 88), (92, 76), (3, 52)):
         desk.check("G-08", days, "blotter", "even", blotter_spot(days, core))

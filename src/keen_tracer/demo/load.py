@@ -1,4 +1,5 @@
-"""Write the resort's open files and take them through the public import; then sign most of the past."""
+"""Write the resort's open files and take them through the public import; then sign most of the
+past."""
 
 import csv
 import tempfile
@@ -10,14 +11,14 @@ from uuid import NAMESPACE_URL, uuid5
 
 import numpy as np
 
-from ..core.analytes import ANALYTES
+from ..core.laboratory import ANALYTES
 from ..exchange.cells import written
 from ..standins.laboratory import Laboratory
 from ..storage.db import single
 from ..storage.records import Row, rows, run, set_setting
-from ..usecases.importing import import_files
-from ..usecases.judging import judge_stale
-from ..usecases.publishing import publish
+from ..usecases.importing.files import import_files
+from ..usecases.judging.judging import judge_stale
+from ..usecases.judging.publishing import publish
 from .desk import fill_desk
 from .findings import debris, outcomes
 from .resort import COOLANTS, DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
@@ -26,7 +27,18 @@ from .stories import Stories
 
 SEED = 20261124
 WAITING_DAYS = 13  # samples received more recently than this wait for a person
-FILES = ("depots", "models", "coolants", "oils", "engines", "plans", "events", "samples", "debris", "outcomes")
+FILES = (
+    "depots",
+    "models",
+    "coolants",
+    "oils",
+    "engines",
+    "plans",
+    "events",
+    "samples",
+    "debris",
+    "outcomes",
+)
 
 
 def _write(folder: Path, name: str, found: Iterable[dict[str, Any]]) -> None:
@@ -40,7 +52,7 @@ def _write(folder: Path, name: str, found: Iterable[dict[str, Any]]) -> None:
 
 def _oils(end: date) -> list[dict[str, Any]]:
     """A fresh-oil reference for every drum; one batch was never sampled."""
-    lab, out = Laboratory("", .02, 1, 1, False, 0), []
+    lab, out = Laboratory("", 0.02, 1, 1, False, 0), []
     rng = np.random.default_rng([SEED, 7])
     for oil in OILS.values():
         for year in range(end.year - 3, end.year + 1):
@@ -48,21 +60,35 @@ def _oils(end: date) -> list[dict[str, Any]]:
                 if date(year, month, 15) > end or (oil.name == "Pellan Small" and half == "B"):
                     continue
                 true = dict(zip(METALS, FRESH, strict=True)) | oil.additives
-                row: dict[str, Any] = {"oil": oil.name, "grade": oil.grade, "batch": f"{year % 100}{half}",
-                                       "reference_on": date(year, month, 15)}
-                row |= {f"{k}_ppm": lab.reading(rng, v, 0 if v > 10 else 1, 1) for k, v in true.items()}
-                row |= {"KV40_mm2_s": round(oil.kv40 * rng.normal(1, .004), 1),
-                        "KV100_mm2_s": round(oil.kv100 * rng.normal(1, .004), 2),
-                        "BN_mgKOH_g": oil.bn, "AN_mgKOH_g": oil.an, "oxidation_A_cm": "2", "nitration_A_cm": "2"}
+                row: dict[str, Any] = {
+                    "oil": oil.name,
+                    "grade": oil.grade,
+                    "batch": f"{year % 100}{half}",
+                    "reference_on": date(year, month, 15),
+                }
+                row |= {
+                    f"{k}_ppm": lab.reading(rng, v, 0 if v > 10 else 1, 1) for k, v in true.items()
+                }
+                row |= {
+                    "KV40_mm2_s": round(oil.kv40 * rng.normal(1, 0.004), 1),
+                    "KV100_mm2_s": round(oil.kv100 * rng.normal(1, 0.004), 2),
+                    "BN_mgKOH_g": oil.bn,
+                    "AN_mgKOH_g": oil.an,
+                    "oxidation_A_cm": "2",
+                    "nitration_A_cm": "2",
+                }
                 out.append(row)
     return out
 
 
 def _swap_labels(samples: list[dict[str, Any]]) -> None:
-    """The storyline of two swapped bottles: the newest pair of G-05 and L-07, of two oils, drawn within five days."""
+    """The storyline of two swapped bottles: the newest pair of G-05 and L-07, of two oils, drawn
+    within five days."""
     groomer = [s for s in samples if s["engine"] == "G-05" and "Fe_ppm" in s]
     lift = [s for s in samples if s["engine"] == "L-07" and "Fe_ppm" in s]
-    pairs = [(a, b) for a in groomer for b in lift if abs((a["drawn_on"] - b["drawn_on"]).days) <= 5]
+    pairs = [
+        (a, b) for a in groomer for b in lift if abs((a["drawn_on"] - b["drawn_on"]).days) <= 5
+    ]
     if not pairs:
         return
     a, b = pairs[-1]
@@ -83,25 +109,84 @@ def write_files(folder: Path, end: date) -> None:
     samples.sort(key=lambda s: (s["drawn_on"], s["engine"]))
     for n, s in enumerate(samples):
         s["sample"] = str(1201 + n)
-    _write(folder, "depots", [{"depot": c, "name": n, "time_zone": ZONE, "walking_order": w, "daily_capacity": k}
-                              for c, n, w, k in DEPOTS])
-    _write(folder, "models", [
-        {"model": m.code, "class": m.engine_class, "oil_total_l": m.oil_total_l, "sump_l": m.sump_l,
-         "allowed_grades": m.grades, "layout": m.layout, "bearing_type": m.bearings, "part_materials": m.materials,
-         "features": m.features, "dipstick_to_low_mm": m.stick_mm, "between_marks_l": m.marks_l} for m in MODELS.values()])
-    _write(folder, "coolants", [
-        {"coolant": name, "Na_mg_kg": na, "K_mg_kg": k, "B_mg_kg": b, "Si_mg_kg": si, "density_kg_l": 1.07,
-         "glycol_pct": 50} for name, na, k, b, si in COOLANTS])
-    _write(folder, "engines", [
-        {"engine": m.code, "name": m.name, "depot": m.depot, "model": m.model, "class": MODELS[m.model].engine_class,
-         "meter_unit": MODELS[m.model].unit, "oil": m.oil, "fuel": m.fuel,
-         "coolant": None if MODELS[m.model].engine_class == "small_air_cooled" else COOLANTS[0][0],
-         "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
-         "sampling_method": METHODS.get(m.code[0], "vacuum"), "interval_meter": MODELS[m.model].drain / 2,
-         "interval_days": m.interval_days,
-         "nominal_drain_meter": MODELS[m.model].drain} for m in MACHINES])
-    _write(folder, "plans", [{"engine": m.code, "kind": kind, "every": every} for m in MACHINES
-                             for kind, every in plans(m)])
+    _write(
+        folder,
+        "depots",
+        [
+            {"depot": c, "name": n, "time_zone": ZONE, "walking_order": w, "daily_capacity": k}
+            for c, n, w, k in DEPOTS
+        ],
+    )
+    _write(
+        folder,
+        "models",
+        [
+            {
+                "model": m.code,
+                "class": m.engine_class,
+                "oil_total_l": m.oil_total_l,
+                "sump_l": m.sump_l,
+                "allowed_grades": m.grades,
+                "layout": m.layout,
+                "bearing_type": m.bearings,
+                "part_materials": m.materials,
+                "features": m.features,
+                "dipstick_to_low_mm": m.stick_mm,
+                "between_marks_l": m.marks_l,
+            }
+            for m in MODELS.values()
+        ],
+    )
+    _write(
+        folder,
+        "coolants",
+        [
+            {
+                "coolant": name,
+                "Na_mg_kg": na,
+                "K_mg_kg": k,
+                "B_mg_kg": b,
+                "Si_mg_kg": si,
+                "density_kg_l": 1.07,
+                "glycol_pct": 50,
+            }
+            for name, na, k, b, si in COOLANTS
+        ],
+    )
+    _write(
+        folder,
+        "engines",
+        [
+            {
+                "engine": m.code,
+                "name": m.name,
+                "depot": m.depot,
+                "model": m.model,
+                "class": MODELS[m.model].engine_class,
+                "meter_unit": MODELS[m.model].unit,
+                "oil": m.oil,
+                "fuel": m.fuel,
+                "coolant": None
+                if MODELS[m.model].engine_class == "small_air_cooled"
+                else COOLANTS[0][0],
+                "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
+                "sampling_method": METHODS.get(m.code[0], "vacuum"),
+                "interval_meter": MODELS[m.model].drain / 2,
+                "interval_days": m.interval_days,
+                "nominal_drain_meter": MODELS[m.model].drain,
+            }
+            for m in MACHINES
+        ],
+    )
+    _write(
+        folder,
+        "plans",
+        [
+            {"engine": m.code, "kind": kind, "every": every}
+            for m in MACHINES
+            for kind, every in plans(m)
+        ],
+    )
     _write(folder, "oils", _oils(end))
     _write(folder, "events", events)
     _write(folder, "samples", samples)
@@ -111,8 +196,13 @@ def write_files(folder: Path, end: date) -> None:
 
 def _decision(kind: str, name: str, at: date, by: str, **more: Any) -> dict[str, Any]:
     moment = datetime.combine(at, time(9, 30), UTC)
-    return {"decision": uuid5(NAMESPACE_URL, f"skarrow/{kind}/{name}/{at}"), "kind": kind, "by": by, "at": moment,
-            **more}
+    return {
+        "decision": uuid5(NAMESPACE_URL, f"skarrow/{kind}/{name}/{at}"),
+        "kind": kind,
+        "by": by,
+        "at": moment,
+        **more,
+    }
 
 
 def _sign_offs(found: list[Row], end: date) -> list[dict[str, Any]]:
@@ -125,27 +215,79 @@ def _sign_offs(found: list[Row], end: date) -> list[dict[str, Any]]:
         level, reason = r["level"], ""
         if r["engine"] == "G-04" and level and (end - r["on_date"]).days > 100:
             level, reason = 0, "Sealant after the rebuild: silicon without aluminium, falling."
-        out.append(_decision("sign_off", r["sample"], min(received + timedelta(days=2), end), PEOPLE[0][0],
-                             sample=r["sample"], proposed=r["level"], level=level, basis=r["input_hash"],
-                             reason=reason))
+        out.append(
+            _decision(
+                "sign_off",
+                r["sample"],
+                min(received + timedelta(days=2), end),
+                PEOPLE[0][0],
+                sample=r["sample"],
+                proposed=r["level"],
+                level=level,
+                basis=r["input_hash"],
+                reason=reason,
+            )
+        )
     return out
 
 
 def _run_decisions(end: date) -> list[dict[str, Any]]:
     releaser = PEOPLE[2][0]
+
     def ago(days: int) -> date:
         return end - timedelta(days=days)
 
-    hold = _decision("run", "W-01", ago(395), releaser, engine="W-01", run_state="hold",
-                     reason="Filter collapsed. Pan off before it runs again.")
-    chunk = _decision("run", "P-05", ago(300), releaser, engine="P-05", run_state="hold",
-                      reason="Fragment on the strainer.")
-    return [hold, _decision("run", "W-01", ago(392), releaser, engine="W-01", run_state="release",
-                            supersedes=hold["decision"], reason="Pan clean, filter head renewed, resample steady."),
-            chunk, _decision("run", "P-05", ago(295), releaser, engine="P-05", run_state="release",
-                             supersedes=chunk["decision"], reason="Nothing missing. Watch the strainer at every drain."),
-            _decision("run", "G-07", ago(1), releaser, engine="G-07", run_state="hold",
-                      reason="Copper flakes in the filter. Open the sump before any start.")]
+    hold = _decision(
+        "run",
+        "W-01",
+        ago(395),
+        releaser,
+        engine="W-01",
+        run_state="hold",
+        reason="Filter collapsed. Pan off before it runs again.",
+    )
+    chunk = _decision(
+        "run",
+        "P-05",
+        ago(300),
+        releaser,
+        engine="P-05",
+        run_state="hold",
+        reason="Fragment on the strainer.",
+    )
+    return [
+        hold,
+        _decision(
+            "run",
+            "W-01",
+            ago(392),
+            releaser,
+            engine="W-01",
+            run_state="release",
+            supersedes=hold["decision"],
+            reason="Pan clean, filter head renewed, resample steady.",
+        ),
+        chunk,
+        _decision(
+            "run",
+            "P-05",
+            ago(295),
+            releaser,
+            engine="P-05",
+            run_state="release",
+            supersedes=chunk["decision"],
+            reason="Nothing missing. Watch the strainer at every drain.",
+        ),
+        _decision(
+            "run",
+            "G-07",
+            ago(1),
+            releaser,
+            engine="G-07",
+            run_state="hold",
+            reason="Copper flakes in the filter. Open the sump before any start.",
+        ),
+    ]
 
 
 def load(url: str, end: date, tell: Callable[[str], None]) -> None:

@@ -1,4 +1,5 @@
-"""What happens at Skarrow Fell: each storyline changes the simulated engine, never the judgement."""
+"""What happens at Skarrow Fell: each storyline changes the simulated engine, never the
+judgement."""
 
 from datetime import date
 from typing import TYPE_CHECKING
@@ -24,7 +25,12 @@ class Stories:
             match story:
                 case "rod_bearing":
                     x = _ramp(left, 230, 5)
-                    out.factor = {"Pb": 1 + 7 * x, "Sn": 1 + 5 * x, "Cu": 1 + 7 * max(x - .25, 0), "Fe": 1 + .6 * x}
+                    out.factor = {
+                        "Pb": 1 + 7 * x,
+                        "Sn": 1 + 5 * x,
+                        "Cu": 1 + 7 * max(x - 0.25, 0),
+                        "Fe": 1 + 0.6 * x,
+                    }
                 case "cooler_leak":
                     x = _ramp(left, 45, 10)
                     out.extra = {"Na": 150 * x, "K": 130 * x, "Cu": 12 * x}
@@ -39,7 +45,7 @@ class Stories:
                 case "rebuilt_with_sealant" if 0 < (left_of_rebuild := 360 - left) < 330:
                     out.extra = {"Si": 75 * 2.718 ** (-left_of_rebuild / 90), "Cu": 8.0, "Fe": 14.0}
                 case "condensation" if on.month in (10, 11, 12, 1, 2, 3):
-                    out.water = .045 if left < 60 else .012
+                    out.water = 0.045 if left < 60 else 0.012
                 case "collapsed_filter" if 395 < left < 440:
                     out.extra = {"Fe": 55.0, "Al": 8.0}
                 case "chain_guide":
@@ -54,8 +60,12 @@ class Stories:
         left, code = (engine.end - on).days, engine.s.machine.code
         match code, left:
             case "G-07", 2:
-                engine.event(on, "symptom", part="bearing_flakes",
-                             note="copper-coloured flakes in the filter, about forty, no noise yet")
+                engine.event(
+                    on,
+                    "symptom",
+                    part="bearing_flakes",
+                    note="copper-coloured flakes in the filter, about forty, no noise yet",
+                )
             case "L-11", 5:
                 engine.sample(on)
             case "S-04", 8:
@@ -70,21 +80,39 @@ class Stories:
                 engine.top_up(on, 3.0, OILS["Marrowby LT"])
             case "G-04", 360:
                 engine.event(on, "rebuild", part="engine", note="top end and bearings, new gaskets")
-                engine.s.metal[:] *= .2
+                engine.s.metal[:] *= 0.2
                 engine.fill(on)
             case "W-01", 395:
-                engine.event(on, "symptom", part="filter_collapsed", note="element folded in, spring missing")
+                engine.event(
+                    on, "symptom", part="filter_collapsed", note="element folded in, spring missing"
+                )
                 engine.sample(on, drained=True)
             case "W-01", 393:
-                engine.event(on, "repair", part="oil filter", note="filter head and element renewed, pan looked at")
+                engine.event(
+                    on,
+                    "repair",
+                    part="oil filter",
+                    note="filter head and element renewed, pan looked at",
+                )
                 engine.fill(on)
             case "P-05", 300:
-                engine.event(on, "symptom", part="chunks", note="one bright fragment, 4 mm, on the strainer")
+                engine.event(
+                    on, "symptom", part="chunks", note="one bright fragment, 4 mm, on the strainer"
+                )
             case "P-05", 296:
-                engine.event(on, "repair", part="strainer", note="pan off, nothing found that it could be from")
+                engine.event(
+                    on,
+                    "repair",
+                    part="strainer",
+                    note="pan off, nothing found that it could be from",
+                )
             case "U-05", 118:
-                engine.event(on, "symptom", part="noise", note="rattle for two seconds after a cold start")
+                engine.event(
+                    on, "symptom", part="noise", note="rattle for two seconds after a cold start"
+                )
             case "G-03", 390:
-                engine.event(on, "repair", part="additive", note="additive trial begins, 0.5 L with the fill")
+                engine.event(
+                    on, "repair", part="additive", note="additive trial begins, 0.5 L with the fill"
+                )
             case _:
                 pass

@@ -1,4 +1,5 @@
-"""Counting what a rule makes of invented fleets: faults caught, in time, in the right channel; false Act and Watch."""
+"""Counting what a rule makes of invented fleets: faults caught, in time, in the right channel;
+false Act and Watch."""
 
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
@@ -6,16 +7,11 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..core.analytes import ANALYTES, CHANNELS
-from ..core.assess import assess, lens_levels
-from ..core.evaluate import evaluate
+from ..core.baseline import NOTHING_PUBLISHED, assess, lens_levels, members, peer_set
 from ..core.judge import judge, verdicts
-from ..core.limits import default_limits
-from ..core.peer_summary import peer_set
-from ..core.peers import NOTHING_PUBLISHED
-from ..core.policy import Policies
-from ..core.records import Fleet, Floats, History
-from ..core.steady import members
+from ..core.laboratory import ANALYTES, CHANNELS
+from ..core.limits import Policies, default_limits, evaluate
+from ..core.record import Fleet, Floats, History
 from ..core.verdict import Level
 from .simulate import CLASSES, Scenario, Truth, fleet, grid
 
@@ -28,7 +24,8 @@ Rule = Callable[[Fleet], NDArray[np.int8]]
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """What one rule made of one engine. `left`: share of the way from onset to failure that was left at the first Act."""
+    """What one rule made of one engine. `left`: share of the way from onset to failure that was
+    left at the first Act."""
 
     truth: Truth
     healthy: int
@@ -58,7 +55,8 @@ def fixed_rule(f: Fleet) -> NDArray[np.int8]:
 
 
 def concentration_rule(f: Fleet) -> NDArray[np.int8]:
-    """Comparison: fixed limits held against concentrations as read, whatever the hours on the oil."""
+    """Comparison: fixed limits held against concentrations as read, whatever the hours on the
+    oil."""
     limits = default_limits()
     out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
     row = 0
@@ -66,16 +64,21 @@ def concentration_rule(f: Fleet) -> NDArray[np.int8]:
         at = limits.for_engine(history.engine).at
         for _ in (x for x in history.log if x.sample):
             for a in COMPARED:
-                watch, act = np.fmin.reduce(at[:2, :, a.index], axis=0)  # conc, else rise taken as it stands
+                watch, act = np.fmin.reduce(
+                    at[:2, :, a.index], axis=0
+                )  # conc, else rise taken as it stands
                 value = f.value[row, a.index]
                 level = 2 if value >= act else 1 if value >= watch else 0
-                out[row, CHANNELS.index(a.channel)] = max(out[row, CHANNELS.index(a.channel)], level)
+                out[row, CHANNELS.index(a.channel)] = max(
+                    out[row, CHANNELS.index(a.channel)], level
+                )
             row += 1
     return out
 
 
 def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
-    """Comparison: a concentration over its own engine's mean so far by 3 s is Act, by 2 s Watch; from 6 samples on."""
+    """Comparison: a concentration over its own engine's mean so far by 3 s is Act, by 2 s Watch;
+    from 6 samples on."""
     out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
     for rows in _rows(f):
         for k in range(6, len(rows)):
@@ -92,23 +95,33 @@ def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
 
 
 def at_strictness(strictness: float) -> Rule:
-    """The default policy with every threshold of the expectation times `strictness`, for the trade-off curve."""
+    """The default policy with every threshold of the expectation times `strictness`, for the
+    trade-off curve."""
+
     def rule(f: Fleet) -> NDArray[np.int8]:
         limits = default_limits()
         e = evaluate(f, limits)
         a = assess(f, limits, peer_set("bench", members(e)))
         found = lens_levels(a.e, a.x, strictness)
-        out = np.array([[-1 if c is None else c for c in v.channels]
-                        for v in verdicts(replace(a, lens_levels=found))], dtype=np.int8)
+        out = np.array(
+            [
+                [-1 if c is None else c for c in v.channels]
+                for v in verdicts(replace(a, lens_levels=found))
+            ],
+            dtype=np.int8,
+        )
         return out
 
     return rule
 
 
 RULES: dict[str, Rule] = {
-    "expectation and fixed limits": expectation_rule, "the same, no peers published": without_peers_rule,
-    "fixed limits, on rates": fixed_rule, "fixed limits, on concentrations": concentration_rule,
-    "own mean + 3 s": three_sigma_rule}
+    "expectation and fixed limits": expectation_rule,
+    "the same, no peers published": without_peers_rule,
+    "fixed limits, on rates": fixed_rule,
+    "fixed limits, on concentrations": concentration_rule,
+    "own mean + 3 s": three_sigma_rule,
+}
 
 
 def _channels(found: Iterable[tuple[int | None, ...]]) -> NDArray[np.int8]:
@@ -117,7 +130,11 @@ def _channels(found: Iterable[tuple[int | None, ...]]) -> NDArray[np.int8]:
 
 def _rows(f: Fleet) -> Iterator[list[int]]:
     for history in f.histories:
-        yield [x.sample.row for x in sorted((x for x in history.log if x.sample), key=lambda x: x.dial or 0.0) if x.sample]
+        yield [
+            x.sample.row
+            for x in sorted((x for x in history.log if x.sample), key=lambda x: x.dial or 0.0)
+            if x.sample
+        ]
 
 
 def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
@@ -133,22 +150,41 @@ def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
         if hits:
             right = bool(level[rows[hits[0]], CHANNELS.index(truth.channel)] >= 2)
             left = (truth.failure - at[hits[0]]) / (truth.failure - truth.onset)
-        out.append(Case(truth, int(healthy.sum()), int((top[healthy] >= 2).sum()), int((top[healthy] == 1).sum()),
-                        bool(hits), right, left))
+        out.append(
+            Case(
+                truth,
+                int(healthy.sum()),
+                int((top[healthy] >= 2).sum()),
+                int((top[healthy] == 1).sum()),
+                bool(hits),
+                right,
+                left,
+            )
+        )
     return out
 
 
 def obeyed_cases(scenarios: list[Scenario], seed: int) -> list[Case]:
-    """What the program's default policy makes of a fleet whose people draw every resample it asks for at Watch.
+    """What the program's default policy makes of a fleet whose people draw every resample it asks
+    for at Watch.
 
-    The fleet is judged, lived again with those resamples, and judged again; they count as samples like all others.
+    The fleet is judged, lived again with those resamples, and judged again; they count as samples
+    like all others.
     """
     f, _ = fleet(scenarios, seed)
     limits = default_limits()
     found = judge(f, limits, peer_set("bench", members(evaluate(f, limits))))
-    asked = {v.sample for v in found if v.level == Level.WATCH and any(x.code == "resample" for x in v.actions)}
-    picks = {history.engine.code: frozenset(n for n, code in enumerate(_samples(history)) if code in asked)
-             for history in f.histories}
+    asked = {
+        v.sample
+        for v in found
+        if v.level == Level.WATCH and any(x.code == "resample" for x in v.actions)
+    }
+    picks = {
+        history.engine.code: frozenset(
+            n for n, code in enumerate(_samples(history)) if code in asked
+        )
+        for history in f.histories
+    }
     return cases(*fleet(scenarios, seed, picks), expectation_rule)
 
 
@@ -157,12 +193,13 @@ def _samples(history: History) -> list[str]:
 
 
 def batches(seed: int, share: float) -> Iterator[tuple[list[Scenario], int]]:
-    """The grid, each scenario about `share` of its repeats, shuffled into parts of `PER_FLEET` engines, a seed each."""
+    """The grid, each scenario about `share` of its repeats, shuffled into parts of `PER_FLEET`
+    engines, a seed each."""
     rng = np.random.default_rng(seed)
     every: list[Scenario] = [s for s in grid() for _ in range(max(1, round(s.repeats * share)))]
     mixed = [every[i] for i in rng.permutation(len(every))]
     for n in range(0, len(mixed), PER_FLEET):
-        yield mixed[n:n + PER_FLEET], seed * 10_000 + n
+        yield mixed[n : n + PER_FLEET], seed * 10_000 + n
 
 
 def fleets(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
@@ -171,7 +208,8 @@ def fleets(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
 
 
 def wilson(k: int, n: int) -> tuple[float, float, float]:
-    """(share, low, high) in percent, 95 %. Source: Wilson's score interval, NIST/SEMATECH e-Handbook 7.2.4.1.
+    """(share, low, high) in percent, 95 %. Source: Wilson's score interval, NIST/SEMATECH
+    e-Handbook 7.2.4.1.
 
     >>> [round(x, 1) for x in wilson(4, 20)]
     [20.0, 8.1, 41.6]

@@ -13,7 +13,9 @@ MEMBERS = 50
 
 
 @contextmanager
-def members(paths: list[tuple[str, Path]], problems: Problems) -> Iterator[list[tuple[str, BinaryIO]]]:
+def members(
+    paths: list[tuple[str, Path]], problems: Problems
+) -> Iterator[list[tuple[str, BinaryIO]]]:
     """Open every table that was given, as (name, stream)."""
     with ExitStack() as stack:
         out: list[tuple[str, BinaryIO]] = []
@@ -27,13 +29,23 @@ def members(paths: list[tuple[str, Path]], problems: Problems) -> Iterator[list[
         yield out
 
 
-def _unpacked(stack: ExitStack, name: str, path: Path, problems: Problems) -> list[tuple[str, BinaryIO]]:
+def _unpacked(
+    stack: ExitStack, name: str, path: Path, problems: Problems
+) -> list[tuple[str, BinaryIO]]:
     archive = stack.enter_context(zipfile.ZipFile(path))
     tables = [i for i in archive.infolist() if i.filename.lower().endswith(".csv")]
     if not tables:
-        problems.add(name, None, None, "there is no CSV file in this archive", "give a zipped export, or CSV files")
+        problems.add(
+            name,
+            None,
+            None,
+            "there is no CSV file in this archive",
+            "give a zipped export, or CSV files",
+        )
     if len(tables) > MEMBERS or sum(i.file_size for i in tables) > UNPACKED:
-        problems.add(name, None, None, "the archive unpacks to too much", "give the CSV files one by one")
+        problems.add(
+            name, None, None, "the archive unpacks to too much", "give the CSV files one by one"
+        )
         return []
     out: list[tuple[str, BinaryIO]] = []
     for info in tables:

@@ -7,8 +7,8 @@ from typing import Any
 from uuid import UUID
 
 from ..core.errors import CoreError
-from ..core.values import number_text
-from ..core.viscosity import grade_range
+from ..core.laboratory import number_text
+from ..core.oil import grade_range
 
 Parser = Callable[[str], Any]
 _NUMBER = re.compile(r"^[+-]?\d+(\.\d+)?([eE][+-]?\d{1,2})?$")
@@ -36,8 +36,10 @@ def day(cell: str) -> date:
         value = None
     if value is None or not re.fullmatch(r"\d{4}-\d\d-\d\d", cell):
         no_day = re.fullmatch(r"\d{4}-\d\d-\d\d", cell)
-        raise BadCell(f"{cell!r} is not a {'day that exists' if no_day else 'date'}",
-                      "write year-month-day, such as 2026-02-28")
+        raise BadCell(
+            f"{cell!r} is not a {'day that exists' if no_day else 'date'}",
+            "write year-month-day, such as 2026-02-28",
+        )
     if value > date.today() + timedelta(days=1):
         raise BadCell(f"{cell} lies in the future", "give the day it happened")
     if value.year < 1950:
@@ -49,16 +51,22 @@ def clock(cell: str) -> time:
     try:
         return time.fromisoformat(cell).replace(microsecond=0)
     except ValueError:
-        raise BadCell(f"{cell!r} is not a time of day", "write hours:minutes, such as 14:30") from None
+        raise BadCell(
+            f"{cell!r} is not a time of day", "write hours:minutes, such as 14:30"
+        ) from None
 
 
 def number(cell: str) -> float:
     """A plain number from 0, with a decimal point."""
     if not _NUMBER.match(cell):
         if re.match(r"^\d{1,3}(,\d+)+$", cell):
-            raise BadCell(f"{cell!r}: a comma can mean thousands or a decimal",
-                          f"write {cell.replace(',', '')} or {cell.replace(',', '.', 1)}")
-        raise BadCell(f"{cell!r} is not a number", "write digits with a decimal point, without the unit")
+            raise BadCell(
+                f"{cell!r}: a comma can mean thousands or a decimal",
+                f"write {cell.replace(',', '')} or {cell.replace(',', '.', 1)}",
+            )
+        raise BadCell(
+            f"{cell!r} is not a number", "write digits with a decimal point, without the unit"
+        )
     value = float(cell)
     if not 0 <= value < 1e12:
         raise BadCell(f"{cell} is below 0 or far too large", "check the figure")
@@ -103,6 +111,7 @@ def one_of(*known: str) -> Parser:
         if cell not in known:
             raise BadCell(f"{cell!r} is not known here", f"write one of {', '.join(known)}")
         return cell
+
     return parse
 
 
@@ -117,7 +126,9 @@ def grades(cell: str) -> list[str]:
         try:
             grade_range(grade)
         except CoreError as error:
-            raise BadCell(f"{grade!r} is not a viscosity grade", "write such as 10W-40;30") from error
+            raise BadCell(
+                f"{grade!r} is not a viscosity grade", "write such as 10W-40;30"
+            ) from error
     return found
 
 
@@ -127,7 +138,9 @@ def facts(cell: str) -> dict[str, str]:
     for part in words(cell):
         name, equals, value = part.partition("=")
         if not equals or not re.fullmatch(r"[a-z_]{1,30}", name.strip()) or not value.strip():
-            raise BadCell(f"{part!r} is not a named fact", "write name=value, such as heard=cold start")
+            raise BadCell(
+                f"{part!r} is not a named fact", "write name=value, such as heard=cold start"
+            )
         out[name.strip()] = value.strip()
     return out
 

@@ -6,10 +6,8 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, BinaryIO
 
-from ..core.analytes import BY_COLUMN
 from ..core.errors import CoreError
-from ..core.units import convert
-from ..core.values import Censor, number_text, parse_reading
+from ..core.laboratory import BY_COLUMN, Censor, convert, number_text, parse_reading
 from .cells import BadCell, written
 from .tables import TABLES, Table, kind_of
 
@@ -19,7 +17,8 @@ CACHE = 100_000  # readings repeat: "12" is parsed once
 
 @dataclass(frozen=True, slots=True)
 class Problem:
-    """What is wrong, where, and what to do. `row` counts like a spreadsheet: the header is row 1."""
+    """What is wrong, where, and what to do. `row` counts like a spreadsheet: the header is row
+    1."""
 
     file: str
     row: int | None
@@ -41,24 +40,28 @@ class Problems:
             self.shown.append(Problem(file, row, column, what, fix))
 
 
-# A reading as it goes to the database: analyte code, censor, value text, and the cell where it said it otherwise.
+# A reading as it goes to the database: analyte code, censor, value text, and the cell where it said
+# it otherwise.
 ReadingCell = tuple[int, int, str | None, str | None, str | None]
 
 
 @dataclass(slots=True)
 class Row:
-    """One row: parsed cells by column, the readings of its analyte columns, its number in the file."""
+    """One row: parsed cells by column, the readings of its analyte columns, its number in the
+    file."""
 
     number: int
     cells: dict[str, Any]
     readings: list[ReadingCell]
 
 
-def reading_cell(column: str, cell: str, unit: str | None = None, in_wide_table: bool = True) -> ReadingCell | None:
+def reading_cell(
+    column: str, cell: str, unit: str | None = None, in_wide_table: bool = True
+) -> ReadingCell | None:
     """A reading's cell in `unit` (the analyte's by default), converted to the analyte's unit.
 
-    A unit written inside a cell that is not the column's is refused: `0.2%` under ppm is either 2 000 or a
-    slip, and only a person knows. Raises BadCell.
+    A unit written inside a cell that is not the column's is refused: `0.2%` under ppm is either 2
+    000 or a slip, and only a person knows. Raises BadCell.
     """
     analyte = BY_COLUMN[column]
     try:
@@ -72,22 +75,35 @@ def reading_cell(column: str, cell: str, unit: str | None = None, in_wide_table:
         try:
             factor = convert(1.0, found.unit, given)
         except CoreError:
-            raise BadCell(f"{cell!r} is not in {given}", f"write the number in {given}, without a unit") from None
+            raise BadCell(
+                f"{cell!r} is not in {given}", f"write the number in {given}, without a unit"
+            ) from None
         if factor != 1.0 or found.unit.startswith("%") != given.startswith("%"):
             said = number_text(float(f"{convert(found.value or 0.0, found.unit, given):.6g}"))
-            raise BadCell(f"{cell!r} stands under {given}", f"write {said} if that is meant, else correct it")
+            raise BadCell(
+                f"{cell!r} stands under {given}", f"write {said} if that is meant, else correct it"
+            )
     if found.value is None:
         return analyte.code, int(found.censor), None, None, None
     try:
         value = convert(found.value, given, analyte.unit)
     except CoreError as error:
-        raise BadCell(f"unit {given!r} does not fit {analyte.name}", f"write it in {analyte.unit}") from error
+        raise BadCell(
+            f"unit {given!r} does not fit {analyte.name}", f"write it in {analyte.unit}"
+        ) from error
     if not 0 <= value < 1e9:
         raise BadCell(f"{cell!r} is below 0 or far too large", "check the figure")
-    shortest = {Censor.EXACT: "", Censor.BELOW: "<", Censor.ABOVE: ">"}[found.censor] + number_text(found.value)
+    shortest = {Censor.EXACT: "", Censor.BELOW: "<", Censor.ABOVE: ">"}[found.censor] + number_text(
+        found.value
+    )
     same_unit = given == analyte.unit
-    return (analyte.code, int(found.censor), repr(value), None if same_unit and shortest == cell else cell,
-            None if same_unit else given)
+    return (
+        analyte.code,
+        int(found.censor),
+        repr(value),
+        None if same_unit and shortest == cell else cell,
+        None if same_unit else given,
+    )
 
 
 class OpenFile:
@@ -118,44 +134,73 @@ class OpenFile:
     def _broken(self, error: Exception) -> None:
         row = self._reader.line_num + 1
         if isinstance(error, UnicodeDecodeError):
-            self.problems.add(self.name, row, None, "the file is not UTF-8 text from about this row on",
-                              "save it as CSV with encoding UTF-8")
+            self.problems.add(
+                self.name,
+                row,
+                None,
+                "the file is not UTF-8 text from about this row on",
+                "save it as CSV with encoding UTF-8",
+            )
         else:
-            self.problems.add(self.name, row, None, f"the row cannot be split into cells ({error})",
-                              "check the quotation marks")
+            self.problems.add(
+                self.name,
+                row,
+                None,
+                f"the row cannot be split into cells ({error})",
+                "check the quotation marks",
+            )
 
     def _set_header(self, header: list[str]) -> None:
         if not any(header):
             self._whole("the file is empty", "the first row must hold the names of the columns")
             return
         if len(header) == 1 and (";" in header[0] or "\t" in header[0]):
-            self._whole("the columns are not separated by commas", "save it as comma-separated values")
+            self._whole(
+                "the columns are not separated by commas", "save it as comma-separated values"
+            )
             return
         table = kind_of(self.name, header)
         if table is None:
-            self._whole("the columns fit none of the known tables",
-                        f"name the file after its table: {', '.join(TABLES)}")
+            self._whole(
+                "the columns fit none of the known tables",
+                f"name the file after its table: {', '.join(TABLES)}",
+            )
             return
         header = [table.aliases.get(h, h) for h in header]
         for column in table.required:
             if column not in header:
-                self.problems.add(self.name, 1, column, f"the column {column} is missing",
-                                  f"{table.name}.csv needs {', '.join(table.required)}")
+                self.problems.add(
+                    self.name,
+                    1,
+                    column,
+                    f"the column {column} is missing",
+                    f"{table.name}.csv needs {', '.join(table.required)}",
+                )
         for column in {h for h in header if header.count(h) > 1}:
-            self.problems.add(self.name, 1, column, f"the column {column} stands twice", "keep one of them")
+            self.problems.add(
+                self.name, 1, column, f"the column {column} stands twice", "keep one of them"
+            )
         if set(table.required) <= set(header) and len(set(header)) == len(header):
             self.table = table
-        self.ignored = [h for h in header if h not in table.columns and not (table.analytes and h in BY_COLUMN)]
+        self.ignored = [
+            h for h in header if h not in table.columns and not (table.analytes and h in BY_COLUMN)
+        ]
         self._header = header
 
     def rows(self) -> Iterator[Row]:
         """Every row whose cells can all be read."""
         if self.table is None or self.table.export_only:
             return
-        plain = [(i, h, self.table.columns[h], h in self.table.required)
-                 for i, h in enumerate(self._header) if h in self.table.columns]
-        readings = [(i, h) for i, h in enumerate(self._header)
-                    if self.table.analytes and h in BY_COLUMN and h not in self.table.columns]
+        plain = [
+            (i, h, self.table.columns[h], h in self.table.required)
+            for i, h in enumerate(self._header)
+            if h in self.table.columns
+        ]
+        readings = [
+            (i, h)
+            for i, h in enumerate(self._header)
+            if self.table.analytes and h in BY_COLUMN and h not in self.table.columns
+        ]
         width = len(self._header)
         while True:
             try:
@@ -171,12 +216,22 @@ class OpenFile:
             if row is not None:
                 yield row
 
-    def _row(self, cells: list[str], width: int, plain: list[tuple[int, str, Callable[[str], Any], bool]],
-             readings: list[tuple[int, str]]) -> Row | None:
+    def _row(
+        self,
+        cells: list[str],
+        width: int,
+        plain: list[tuple[int, str, Callable[[str], Any], bool]],
+        readings: list[tuple[int, str]],
+    ) -> Row | None:
         number = self._reader.line_num
         if len(cells) != width:
-            self.problems.add(self.name, number, None, f"the row has {len(cells)} cells, the header {width}",
-                              "check for a missing or extra comma")
+            self.problems.add(
+                self.name,
+                number,
+                None,
+                f"the row has {len(cells)} cells, the header {width}",
+                "check for a missing or extra comma",
+            )
             return None
         parsed: dict[str, Any] = {}
         good = True
@@ -184,7 +239,9 @@ class OpenFile:
             cell = cells[i].strip()
             if not cell:
                 if required and name != "meter":
-                    self.problems.add(self.name, number, name, "the cell is empty", f"{name} must be given")
+                    self.problems.add(
+                        self.name, number, name, "the cell is empty", f"{name} must be given"
+                    )
                     good = False
                 parsed[name] = None
                 continue

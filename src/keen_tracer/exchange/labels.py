@@ -18,7 +18,8 @@ FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
 _STYLE = """
 @page { size: A4; margin: 0 }
 body { margin: 0; font: 9pt 'Labels', sans-serif; color: #000 }
-.sheet { display: grid; grid-template-columns: repeat(3, 70mm); grid-template-rows: repeat(8, 37.1mm);
+.sheet { display: grid; grid-template-columns: repeat(3, 70mm); grid-template-rows: repeat(8,
+37.1mm);
   break-after: page }
 .sheet:last-child { break-after: auto }
 .label { padding: 4mm 4mm 0 5mm; box-sizing: border-box; height: 37.1mm; display: flex; gap: 2.5mm }
@@ -63,18 +64,29 @@ def font_file(pages: Path) -> Path | None:
 
 def _one(label: Label) -> str:
     qr = segno.make(label.code, error="m", micro=False).svg_inline(border=0, omitsize=True)
-    engine = f'<p class="engine">{escape(label.engine)}</p>' if label.engine else '<p class="line">engine</p>'
-    return (f'<div class="label">{qr}<div><p class="number">{escape(label.code)}</p>{engine}'
-            f'<p class="line">meter</p><p class="line">date</p></div></div>')
+    engine = (
+        f'<p class="engine">{escape(label.engine)}</p>'
+        if label.engine
+        else '<p class="line">engine</p>'
+    )
+    return (
+        f'<div class="label">{qr}<div><p class="number">{escape(label.code)}</p>{engine}'
+        f'<p class="line">meter</p><p class="line">date</p></div></div>'
+    )
 
 
 def label_sheet(labels: Sequence[Label], font: Path | None = None) -> bytes:
     """The labels on as many A4 sheets as they take, three across and eight down, as PDF."""
     per_page = COLUMNS * ROWS
-    sheets = "".join('<div class="sheet">' + "".join(map(_one, labels[n:n + per_page])) + "</div>"
-                     for n in range(0, len(labels), per_page))
+    sheets = "".join(
+        '<div class="sheet">' + "".join(map(_one, labels[n : n + per_page])) + "</div>"
+        for n in range(0, len(labels), per_page)
+    )
     face = f"@font-face {{ font-family: 'Labels'; src: url('{font.as_uri()}') }}" if font else ""
 
-    document = HTML(string=f"<meta charset=utf-8><title>Bottle labels</title><style>{face}{_STYLE}</style>{sheets}",
-                    url_fetcher=OnlyTheFont(font))
+    document = HTML(
+        string="<meta charset=utf-8><title>Bottle "
+        f"labels</title><style>{face}{_STYLE}</style>{sheets}",
+        url_fetcher=OnlyTheFont(font),
+    )
     return bytes(document.write_pdf(font_config=FontConfiguration()))

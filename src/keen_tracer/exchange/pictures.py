@@ -1,4 +1,5 @@
-"""Photographs in: decoded, turned upright, made smaller, written again as JPEG. Place, camera and time stay behind."""
+"""Photographs in: decoded, turned upright, made smaller, written again as JPEG. Place, camera and
+time stay behind."""
 
 import io
 from dataclasses import dataclass
@@ -25,14 +26,19 @@ class Picture:
 
 
 def reencoded(data: bytes) -> Picture:
-    """The photograph in `data` as an upright JPEG without any of its metadata. Raises BadPicture."""
+    """The photograph in `data` as an upright JPEG without any of its metadata. Raises
+    BadPicture."""
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as found:
             if found.width * found.height > MOST_PIXELS:
-                raise BadPicture(f"the picture has {found.width} x {found.height} points; take it smaller")
+                raise BadPicture(
+                    f"the picture has {found.width} x {found.height} points; take it smaller"
+                )
             upright = ImageOps.exif_transpose(found).convert("RGB")
     except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
-        raise BadPicture("this is no photograph the program can open; send a JPEG, PNG or WebP") from error
+        raise BadPicture(
+            "this is no photograph the program can open; send a JPEG, PNG or WebP"
+        ) from error
     upright.thumbnail((LONGEST, LONGEST))
     out = io.BytesIO()
     clean = Image.new("RGB", upright.size)

@@ -1,7 +1,8 @@
-"""A laboratory that exists only here: it answers bottles with figures, noise, detection limits and the odd mischief.
+"""A laboratory that exists only here: it answers bottles with figures, noise, detection limits and
+the odd mischief.
 
-It knows an engine's last figures and how long the oil has run; everything else it makes up, from a seed. Its figures
-go back through the same import as any laboratory's.
+It knows an engine's last figures and how long the oil has run; everything else it makes up, from a
+seed. Its figures go back through the same import as any laboratory's.
 """
 
 import csv
@@ -21,7 +22,8 @@ NOW_AND_THEN = 0.05
 
 @dataclass(frozen=True)
 class Laboratory:
-    """A made-up laboratory: error of one result, detection limit of its metals, bias, what it reports, its days."""
+    """A made-up laboratory: error of one result, detection limit of its metals, bias, what it
+    reports, its days."""
 
     name: str
     error: float
@@ -31,31 +33,72 @@ class Laboratory:
     days: int = 0
 
     def reading(self, rng: np.random.Generator, true: float, digits: int, lowest: float) -> str:
-        """What it writes for a true value: rounded, with its error, `<L` below its detection limit `lowest`."""
+        """What it writes for a true value: rounded, with its error, `<L` below its detection limit
+        `lowest`."""
         value = true * self.bias * math.exp(rng.normal(0, self.error)) + rng.normal(0, lowest / 4)
         return f"<{lowest:g}" if value < lowest else f"{round(max(value, 0.0), digits):g}"
 
 
-HERE = Laboratory(NAME, .04, 1.0, 1.02)
-# Analyte column → (gain over one whole drain, decimals, detection limit, share of error). Invented; metals per class below.
+HERE = Laboratory(NAME, 0.04, 1.0, 1.02)
+# Analyte column → (gain over one whole drain, decimals, detection limit, share of error). Invented;
+# metals per class below.
 GAIN: dict[str, tuple[float, int, float]] = {
-    "Fe_ppm": (20, 0, 1), "Cr_ppm": (2, 1, 1), "Pb_ppm": (3.5, 1, 2), "Cu_ppm": (5, 1, 1), "Sn_ppm": (1.5, 1, 1),
-    "Al_ppm": (3.5, 1, 1), "Ni_ppm": (.8, 1, 1), "Si_ppm": (2.5, 1, 1), "Na_ppm": (3, 0, 2), "K_ppm": (1.2, 1, 2),
-    "B_ppm": (-5, 0, 1), "Mo_ppm": (0, 0, 1), "Mg_ppm": (0, 0, 1), "Ca_ppm": (0, 0, 5), "P_ppm": (-40, 0, 5),
-    "Zn_ppm": (-40, 0, 5), "KV40_mm2_s": (-6, 1, 1), "KV100_mm2_s": (-.7, 2, 1), "BN_mgKOH_g": (-3, 1, .1),
-    "AN_mgKOH_g": (.8, 1, .1), "fuel_pct": (.4, 1, .3), "soot_pct": (.8, 2, .1), "water_pct": (0, 2, .05),
-    "oxidation_A_cm": (5, 1, 1), "nitration_A_cm": (4.5, 1, 1), "PQ_index": (7, 0, 1)}
-FRESH = {"Fe_ppm": 1.0, "Al_ppm": 1.0, "Si_ppm": 5.0, "Na_ppm": 4.0, "K_ppm": 1.0, "B_ppm": 40.0, "Mo_ppm": 40.0,
-         "Mg_ppm": 60.0, "Ca_ppm": 2600.0, "P_ppm": 950.0, "Zn_ppm": 1050.0, "KV40_mm2_s": 108.0,
-         "KV100_mm2_s": 14.4, "BN_mgKOH_g": 10.0, "AN_mgKOH_g": 1.8, "oxidation_A_cm": 2.0, "nitration_A_cm": 2.0}
+    "Fe_ppm": (20, 0, 1),
+    "Cr_ppm": (2, 1, 1),
+    "Pb_ppm": (3.5, 1, 2),
+    "Cu_ppm": (5, 1, 1),
+    "Sn_ppm": (1.5, 1, 1),
+    "Al_ppm": (3.5, 1, 1),
+    "Ni_ppm": (0.8, 1, 1),
+    "Si_ppm": (2.5, 1, 1),
+    "Na_ppm": (3, 0, 2),
+    "K_ppm": (1.2, 1, 2),
+    "B_ppm": (-5, 0, 1),
+    "Mo_ppm": (0, 0, 1),
+    "Mg_ppm": (0, 0, 1),
+    "Ca_ppm": (0, 0, 5),
+    "P_ppm": (-40, 0, 5),
+    "Zn_ppm": (-40, 0, 5),
+    "KV40_mm2_s": (-6, 1, 1),
+    "KV100_mm2_s": (-0.7, 2, 1),
+    "BN_mgKOH_g": (-3, 1, 0.1),
+    "AN_mgKOH_g": (0.8, 1, 0.1),
+    "fuel_pct": (0.4, 1, 0.3),
+    "soot_pct": (0.8, 2, 0.1),
+    "water_pct": (0, 2, 0.05),
+    "oxidation_A_cm": (5, 1, 1),
+    "nitration_A_cm": (4.5, 1, 1),
+    "PQ_index": (7, 0, 1),
+}
+FRESH = {
+    "Fe_ppm": 1.0,
+    "Al_ppm": 1.0,
+    "Si_ppm": 5.0,
+    "Na_ppm": 4.0,
+    "K_ppm": 1.0,
+    "B_ppm": 40.0,
+    "Mo_ppm": 40.0,
+    "Mg_ppm": 60.0,
+    "Ca_ppm": 2600.0,
+    "P_ppm": 950.0,
+    "Zn_ppm": 1050.0,
+    "KV40_mm2_s": 108.0,
+    "KV100_mm2_s": 14.4,
+    "BN_mgKOH_g": 10.0,
+    "AN_mgKOH_g": 1.8,
+    "oxidation_A_cm": 2.0,
+    "nitration_A_cm": 2.0,
+}
 PRECISE = ("KV40_mm2_s", "KV100_mm2_s")
 
 
 @dataclass(frozen=True)
 class BottleIn:
-    """What the laboratory finds in a bottle, as far as anybody knows: the engine's last figures, and the oil's age.
+    """What the laboratory finds in a bottle, as far as anybody knows: the engine's last figures,
+    and the oil's age.
 
-    drains : hours on the oil as a share of the nominal drain · last, last_drains : the newest figures and their age
+    drains : hours on the oil as a share of the nominal drain · last, last_drains : the newest
+        figures and their age
     fresh : the oil's reference · reference : whether the bottle holds fresh oil
     """
 
@@ -68,7 +111,8 @@ class BottleIn:
 
 
 def truth(b: BottleIn, rng: np.random.Generator) -> dict[str, float]:
-    """What the oil really is: from fresh oil along the engine's own gain, or a healthy engine's where none is known."""
+    """What the oil really is: from fresh oil along the engine's own gain, or a healthy engine's
+    where none is known."""
     out = {}
     for column, (gain, _, _) in GAIN.items():
         start = b.fresh.get(column, FRESH.get(column, 0.0))
@@ -82,14 +126,19 @@ def truth(b: BottleIn, rng: np.random.Generator) -> dict[str, float]:
 def analyse(b: BottleIn, rng: np.random.Generator, laboratory: Laboratory = HERE) -> dict[str, str]:
     """The figures of one bottle as the laboratory writes them: column → cell."""
     true = truth(b, rng)
-    quiet = Laboratory(laboratory.name, .012, 0, 1.0)
-    return {column: (quiet if column in PRECISE else laboratory).reading(rng, true[column], digits, lowest)
-            for column, (_, digits, lowest) in GAIN.items()}
+    quiet = Laboratory(laboratory.name, 0.012, 0, 1.0)
+    return {
+        column: (quiet if column in PRECISE else laboratory).reading(
+            rng, true[column], digits, lowest
+        )
+        for column, (_, digits, lowest) in GAIN.items()
+    }
 
 
 @dataclass(frozen=True)
 class Answer:
-    """What comes back for an order: files of the canonical form, and what went wrong on purpose, in words."""
+    """What comes back for an order: files of the canonical form, and what went wrong on purpose, in
+    words."""
 
     files: tuple[tuple[str, str], ...]
     outcome: str
@@ -98,14 +147,17 @@ class Answer:
 
 def _chosen(mischief: str, bottles: int, rng: np.random.Generator) -> str:
     if mischief == "now_and_then":
-        mischief = str(rng.choice(["swap", "late", "amended"])) if rng.random() < NOW_AND_THEN else "none"
+        mischief = (
+            str(rng.choice(["swap", "late", "amended"])) if rng.random() < NOW_AND_THEN else "none"
+        )
     return "none" if mischief == "swap" and bottles < 2 else mischief
 
 
 def answer(order: str, bottles: Sequence[BottleIn], mischief: str, seed: int, on: date) -> Answer:
     """Analyse an order's bottles and write readings.csv; the same seed gives the same files.
 
-    mischief : one of `MISCHIEF`; "swap" exchanges the labels of two bottles, "late" keeps one bottle back,
+    mischief : one of `MISCHIEF`; "swap" exchanges the labels of two bottles, "late" keeps one
+        bottle back,
     "amended" sends a second revision of one report.
     """
     rng = np.random.default_rng(seed)
@@ -130,7 +182,9 @@ def answer(order: str, bottles: Sequence[BottleIn], mischief: str, seed: int, on
     return Answer(tuple(files), outcome, held)
 
 
-def _csv(order: str, figures: Sequence[tuple[str, Mapping[str, str]]], revision: int, on: date) -> str:
+def _csv(
+    order: str, figures: Sequence[tuple[str, Mapping[str, str]]], revision: int, on: date
+) -> str:
     out = io.StringIO()
     write = csv.writer(out, lineterminator="\n").writerow
     write(["laboratory", "report", "revision", "sample", "analyte", "reading", "analysed_on"])

@@ -1,1 +1,2 @@
-"""PostgreSQL: the only place that imports psycopg. Plain SQL, named queries, numbered migrations."""
+"""PostgreSQL: the only place that imports psycopg. Plain SQL, named queries, numbered
+migrations."""

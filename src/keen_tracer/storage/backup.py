@@ -1,4 +1,5 @@
-"""Backup and restore: every table by COPY into one zip, with a manifest of hashes that a restore is held against."""
+"""Backup and restore: every table by COPY into one zip, with a manifest of hashes that a restore is
+held against."""
 
 import hashlib
 import json
@@ -12,13 +13,49 @@ from psycopg import sql
 from .errors import StorageError, translated
 from .migrate import applied, available, migrate
 
-# In the order of their references, so that a restore can go through them once. Sessions and remembered answers
-# are of the moment and stay behind; the Wall is computed again.
-TABLES = ("depot", "person", "model", "engine", "plan", "source", "oil_batch", "log", "event", "sample", "draw",
-          "report", "reading", "limits_version", "limit_row", "peers_version", "peer_row", "policy", "verdict",
-          "decision", "stale", "wall", "setting", "coolant", "bottle_step", "reference_bottle", "parked", "label_run",
-          "attachment", "photo", "query", "answer", "record_change", "lab_order", "look", "look_count", "outcome",
-          "weights_version", "weight_row")
+# In the order of their references, so that a restore can go through them once. Sessions and
+# remembered answers are of the moment and stay behind; the Wall is computed again.
+TABLES = (
+    "depot",
+    "person",
+    "model",
+    "engine",
+    "plan",
+    "source",
+    "oil_batch",
+    "log",
+    "event",
+    "sample",
+    "draw",
+    "report",
+    "reading",
+    "limits_version",
+    "limit_row",
+    "peers_version",
+    "peer_row",
+    "policy",
+    "verdict",
+    "decision",
+    "stale",
+    "wall",
+    "setting",
+    "coolant",
+    "bottle_step",
+    "reference_bottle",
+    "parked",
+    "label_run",
+    "attachment",
+    "photo",
+    "query",
+    "answer",
+    "record_change",
+    "lab_order",
+    "look",
+    "look_count",
+    "outcome",
+    "weights_version",
+    "weight_row",
+)
 LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
 
 
@@ -29,20 +66,28 @@ class CannotRestore(StorageError):
 
 
 def _key_columns(c: psycopg.Connection, table: str) -> list[str]:
-    found = c.execute("""select a.attname from pg_index i join pg_attribute a
+    found = c.execute(
+        """select a.attname from pg_index i join pg_attribute a
         on a.attrelid = i.indrelid and a.attnum = any(i.indkey)
-        where i.indrelid = %s::regclass and i.indisprimary order by array_position(i.indkey, a.attnum)""", (table,))
+        where i.indrelid = %s::regclass and i.indisprimary order by array_position(i.indkey,
+        a.attnum)""",
+        (table,),
+    )
     return [r[0] for r in found]
 
 
 def _columns(c: psycopg.Connection, table: str) -> list[str]:
-    found = c.execute("select column_name from information_schema.columns where table_schema = 'public' "
-                      "and table_name = %s order by ordinal_position", (table,))
+    found = c.execute(
+        "select column_name from information_schema.columns where table_schema = 'public' "
+        "and table_name = %s order by ordinal_position",
+        (table,),
+    )
     return [r[0] for r in found]
 
 
 def _dump_order(c: psycopg.Connection, table: str) -> sql.Composable:
-    """By key; rows that point at rows of their own table (decision, log) come after them by time."""
+    """By key; rows that point at rows of their own table (decision, log) come after them by
+    time."""
     first = {"decision": ["decided_at"], "log": ["recorded_at"]}.get(table, [])
     return sql.SQL(", ").join(map(sql.Identifier, [*first, *_key_columns(c, table)]))
 
@@ -53,13 +98,18 @@ def present(c: psycopg.Connection) -> list[str]:
     return [t for t in TABLES if t in there]
 
 
-def hashes(c: psycopg.Connection, out: zipfile.ZipFile | None = None) -> dict[str, dict[str, object]]:
+def hashes(
+    c: psycopg.Connection, out: zipfile.ZipFile | None = None
+) -> dict[str, dict[str, object]]:
     """Rows and hash of every table; with `out`, the tables are written there too."""
     manifest: dict[str, dict[str, object]] = {}
     for table in present(c):
         columns = _columns(c, table)
         command = sql.SQL("copy (select {} from {} order by {}) to stdout").format(
-            sql.SQL(", ").join(map(sql.Identifier, columns)), sql.Identifier(table), _dump_order(c, table))
+            sql.SQL(", ").join(map(sql.Identifier, columns)),
+            sql.Identifier(table),
+            _dump_order(c, table),
+        )
         digest, count = hashlib.sha256(), 0
         target = out.open(f"tables/{table}.copy", "w", force_zip64=True) if out else None
         with c.cursor() as cursor, cursor.copy(command) as copy:
@@ -76,7 +126,8 @@ def hashes(c: psycopg.Connection, out: zipfile.ZipFile | None = None) -> dict[st
 
 
 def backup(url: str, file: Path) -> dict[str, int]:
-    """Write the whole database to `file` from one snapshot; rows per table. Raises when the file exists."""
+    """Write the whole database to `file` from one snapshot; rows per table. Raises when the file
+    exists."""
     if file.exists():
         raise CannotRestore(f"{file} exists; choose a new name, a backup never overwrites another")
     partial = file.with_name(file.name + ".part")
@@ -85,15 +136,25 @@ def backup(url: str, file: Path) -> dict[str, int]:
         c.execute("set local timezone = 'UTC'")
         with zipfile.ZipFile(partial, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
             tables = hashes(c, out)
-            out.writestr("manifest.json", json.dumps(
-                {"format": 1, "migration": max(applied(c), default=0), "made": datetime.now(UTC).isoformat(),
-                 "tables": tables}, indent=1))
+            out.writestr(
+                "manifest.json",
+                json.dumps(
+                    {
+                        "format": 1,
+                        "migration": max(applied(c), default=0),
+                        "made": datetime.now(UTC).isoformat(),
+                        "tables": tables,
+                    },
+                    indent=1,
+                ),
+            )
     partial.rename(file)
     return {k: int(str(v["rows"])) for k, v in tables.items()}
 
 
 def restore(url: str, file: Path) -> dict[str, int]:
-    """Put a backup into an empty database, then compare every table with the manifest; rows per table."""
+    """Put a backup into an empty database, then compare every table with the manifest; rows per
+    table."""
     try:
         archive = zipfile.ZipFile(file)
         manifest = json.loads(archive.read("manifest.json"))
@@ -101,33 +162,55 @@ def restore(url: str, file: Path) -> dict[str, int]:
         raise CannotRestore(f"{file} is not a backup of Keen Tracer: {error}") from error
     number = int(manifest["migration"])
     if number not in {n for n, _, _ in available()}:
-        raise CannotRestore(f"the backup is of a newer version (migration {number}); update the program first")
+        raise CannotRestore(
+            f"the backup is of a newer version (migration {number}); update the program first"
+        )
     with archive, translated():
         migrate(url, up_to=number)
         with psycopg.connect(url) as c:
             c.execute("set local timezone = 'UTC'")
             for table in ("engine", "log", "sample", "decision"):
-                if c.execute(sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))).fetchone():
-                    raise CannotRestore("the database is not empty; a restore never overwrites anything")
+                if c.execute(
+                    sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))
+                ).fetchone():
+                    raise CannotRestore(
+                        "the database is not empty; a restore never overwrites anything"
+                    )
             there = present(c)
-            for table in reversed(there):  # a first start may have put persons and default limits there
+            for table in reversed(
+                there
+            ):  # a first start may have put persons and default limits there
                 c.execute(sql.SQL("delete from {}").format(sql.Identifier(table)))
             for table in there:
                 _load(c, archive, table, manifest["tables"][table]["columns"])
             for table, was in hashes(c).items():
                 if was["sha256"] != manifest["tables"][table]["sha256"]:
-                    raise CannotRestore(f"table {table} came out other than it went in; nothing was kept")
+                    raise CannotRestore(
+                        f"table {table} came out other than it went in; nothing was kept"
+                    )
         migrate(url)
     return {k: int(v["rows"]) for k, v in manifest["tables"].items()}
 
 
 def _load(c: psycopg.Connection, archive: zipfile.ZipFile, table: str, columns: list[str]) -> None:
     command = sql.SQL("copy {} ({}) from stdin").format(
-        sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, columns)))
-    with archive.open(f"tables/{table}.copy") as data, c.cursor() as cursor, cursor.copy(command) as copy:
+        sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, columns))
+    )
+    with (
+        archive.open(f"tables/{table}.copy") as data,
+        c.cursor() as cursor,
+        cursor.copy(command) as copy,
+    ):
         while part := data.read(1 << 20):
             copy.write(part)
-    found = c.execute("select pg_get_serial_sequence(%s, 'id')", (table,)).fetchone() if "id" in columns else None
+    found = (
+        c.execute("select pg_get_serial_sequence(%s, 'id')", (table,)).fetchone()
+        if "id" in columns
+        else None
+    )
     if found and found[0]:
-        c.execute(sql.SQL("select setval({}, greatest((select max(id) from {}), 1))").format(
-            sql.Literal(found[0]), sql.Identifier(table)))
+        c.execute(
+            sql.SQL("select setval({}, greatest((select max(id) from {}), 1))").format(
+                sql.Literal(found[0]), sql.Identifier(table)
+            )
+        )

@@ -20,14 +20,18 @@ def copy_value(value: object) -> str:
     if isinstance(value, bool):
         return "t" if value else "f"
     if isinstance(value, list):
-        inner = ",".join('"' + str(v).replace("\\", "\\\\").replace('"', '\\"') + '"' for v in value)
+        inner = ",".join(
+            '"' + str(v).replace("\\", "\\\\").replace('"', '\\"') + '"' for v in value
+        )
         return ("{" + inner + "}").translate(_ESCAPES)
     if isinstance(value, dict):
         return json.dumps(value, ensure_ascii=False).translate(_ESCAPES)
     return str(value)
 
 
-def copy_rows(c: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]) -> None:
+def copy_rows(
+    c: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]
+) -> None:
     """Append rows to a table."""
     text = "".join("\t".join(map(copy_value, r)) + "\n" for r in rows)
     copy_text(c, table, columns, text)
@@ -38,35 +42,54 @@ def copy_text(c: Connection, table: str, columns: Sequence[str], text: str) -> N
     if not text:
         return
     command = sql.SQL("copy {} ({}) from stdin").format(
-        sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, columns)))
+        sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, columns))
+    )
     with c.cursor() as cursor, cursor.copy(command) as copy:
         copy.write(text)
 
 
 def new_ids(c: Connection, table: str, n: int) -> list[int]:
     """`n` fresh values of a table's identity column."""
-    found = c.execute("select nextval(pg_get_serial_sequence(%s, 'id')) from generate_series(1, %s)", (table, n))
+    found = c.execute(
+        "select nextval(pg_get_serial_sequence(%s, 'id')) from generate_series(1, %s)", (table, n)
+    )
     return [int(r[0]) for r in found]
 
 
-def known(c: Connection, table: str, key: str, columns: Sequence[str], keys: list[Any]) -> dict[Any, tuple[Any, ...]]:
+def known(
+    c: Connection, table: str, key: str, columns: Sequence[str], keys: list[Any]
+) -> dict[Any, tuple[Any, ...]]:
     """Rows of `table` whose `key` is among `keys`: key → the columns."""
     command = sql.SQL("select {key}, {columns} from {table} where {key} = any(%s)").format(
-        key=sql.Identifier(key), table=sql.Identifier(table),
-        columns=sql.SQL(", ").join(map(sql.Identifier, columns)))
+        key=sql.Identifier(key),
+        table=sql.Identifier(table),
+        columns=sql.SQL(", ").join(map(sql.Identifier, columns)),
+    )
     return {r[0]: tuple(r[1:]) for r in c.execute(command, (keys,))}
 
 
 def insert(c: Connection, table: str, values: dict[str, Any]) -> None:
     """One row."""
-    c.execute(sql.SQL("insert into {} ({}) values ({})").format(
-        sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, values)),
-        sql.SQL(", ").join(sql.Placeholder() * len(values))), list(values.values()))
+    c.execute(
+        sql.SQL("insert into {} ({}) values ({})").format(
+            sql.Identifier(table),
+            sql.SQL(", ").join(map(sql.Identifier, values)),
+            sql.SQL(", ").join(sql.Placeholder() * len(values)),
+        ),
+        list(values.values()),
+    )
 
 
 def update(c: Connection, table: str, key: str, at: str, values: dict[str, Any]) -> None:
     """Change one row of an editable table and count its version up."""
-    c.execute(sql.SQL("update {} set {}, row_version = row_version + 1 where {} = {}").format(
-        sql.Identifier(table),
-        sql.SQL(", ").join(sql.SQL("{} = {}").format(sql.Identifier(k), sql.Placeholder()) for k in values),
-        sql.Identifier(key), sql.Placeholder()), [*values.values(), at])
+    c.execute(
+        sql.SQL("update {} set {}, row_version = row_version + 1 where {} = {}").format(
+            sql.Identifier(table),
+            sql.SQL(", ").join(
+                sql.SQL("{} = {}").format(sql.Identifier(k), sql.Placeholder()) for k in values
+            ),
+            sql.Identifier(key),
+            sql.Placeholder(),
+        ),
+        [*values.values(), at],
+    )

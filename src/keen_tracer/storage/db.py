@@ -14,11 +14,13 @@ Connection = psycopg.Connection
 
 
 def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:
-    """Step down from the login to the application's role: no DDL, no change to append-only tables."""
+    """Step down from the login to the application's role: no DDL, no change to append-only
+    tables."""
     connection.execute(sql.SQL("set role {}").format(sql.Identifier(APP_ROLE)))
     connection.execute(sql.SQL("set statement_timeout = {}").format(sql.Literal(timeout_ms)))
     connection.execute("set timezone = 'UTC'")
-    # Our queries are many and short-lived; compiling them costs more than it saves (measured: seconds a batch).
+    # Our queries are many and short-lived; compiling them costs more than it saves (measured:
+    # seconds a batch).
     connection.execute("set jit = off")
     connection.commit()
 
@@ -29,9 +31,16 @@ class Database:
     def __init__(self, url: str, size: int = 8, timeout_ms: int = 30_000):
         self.url = url
         self._pool = ConnectionPool(
-            url, min_size=1, max_size=size, open=False, timeout=4, reconnect_timeout=2,
-            configure=lambda c: _as_application(c, timeout_ms), check=ConnectionPool.check_connection,
-            kwargs={"connect_timeout": 3, "application_name": "keen-tracer"})
+            url,
+            min_size=1,
+            max_size=size,
+            open=False,
+            timeout=4,
+            reconnect_timeout=2,
+            configure=lambda c: _as_application(c, timeout_ms),
+            check=ConnectionPool.check_connection,
+            kwargs={"connect_timeout": 3, "application_name": "keen-tracer"},
+        )
 
     def __enter__(self) -> "Database":
         self._pool.open()
@@ -50,6 +59,9 @@ class Database:
 @contextmanager
 def single(url: str) -> Iterator[psycopg.Connection]:
     """One long transaction outside the pool, without the web's time limit: imports and exports."""
-    with translated(), psycopg.connect(url, connect_timeout=5, application_name="keen-tracer") as connection:
+    with (
+        translated(),
+        psycopg.connect(url, connect_timeout=5, application_name="keen-tracer") as connection,
+    ):
         _as_application(connection, 0)
         yield connection

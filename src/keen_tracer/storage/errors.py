@@ -1,4 +1,5 @@
-"""Storage errors. Drivers' errors stop here, recognised by SQLSTATE and constraint name, never by message."""
+"""Storage errors. Drivers' errors stop here, recognised by SQLSTATE and constraint name, never by
+message."""
 
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -49,7 +50,9 @@ def translated() -> Iterator[None]:
     except psycopg.errors.UniqueViolation as error:
         raise Conflict(error.diag.constraint_name or "unique") from error
     except psycopg.errors.IntegrityError as error:
-        raise Refused(error.diag.constraint_name or "constraint", error.diag.table_name or "?") from error
+        raise Refused(
+            error.diag.constraint_name or "constraint", error.diag.table_name or "?"
+        ) from error
     except psycopg.OperationalError as error:
         state = error.sqlstate or "08"
         if state[:2] in ("08", "57", "53") or error.sqlstate is None:

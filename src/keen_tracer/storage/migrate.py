@@ -37,34 +37,50 @@ def ensure_database(url: str) -> None:
         psycopg.connect(url, connect_timeout=5).close()
         return
     except psycopg.OperationalError as error:
-        # libpq gives no SQLSTATE for a failed connection, so the server itself is asked whether it has the database.
+        # libpq gives no SQLSTATE for a failed connection, so the server itself is asked whether it
+        # has the database.
         try:
             with _maintenance(url) as c:
                 if c.execute("select 1 from pg_database where datname = %s", (name,)).fetchone():
-                    raise CannotMigrate(f"the database {name} does not let us in: {error}") from error
-                c.execute(sql.SQL("create database {} template template0 encoding 'UTF8'").format(
-                    sql.Identifier(name)))
+                    raise CannotMigrate(
+                        f"the database {name} does not let us in: {error}"
+                    ) from error
+                c.execute(
+                    sql.SQL("create database {} template template0 encoding 'UTF8'").format(
+                        sql.Identifier(name)
+                    )
+                )
         except psycopg.OperationalError as again:
-            raise CannotMigrate(f"no database answers at {parts.hostname}:{parts.port}: {again}") from again
+            raise CannotMigrate(
+                f"no database answers at {parts.hostname}:{parts.port}: {again}"
+            ) from again
 
 
 def _maintenance(url: str) -> psycopg.Connection:
     """A connection beside the database named in `url`, outside transactions."""
-    return psycopg.connect(urlunsplit(urlsplit(url)._replace(path="/postgres")), autocommit=True, connect_timeout=5)
+    return psycopg.connect(
+        urlunsplit(urlsplit(url)._replace(path="/postgres")), autocommit=True, connect_timeout=5
+    )
 
 
 def drop_database(url: str) -> None:
     """Drop the database named in `url` (`demo --fresh`, after asking; benches and tests)."""
     with _maintenance(url) as c:
-        c.execute(sql.SQL("drop database if exists {} with (force)").format(
-            sql.Identifier(urlsplit(url).path.lstrip("/"))))
+        c.execute(
+            sql.SQL("drop database if exists {} with (force)").format(
+                sql.Identifier(urlsplit(url).path.lstrip("/"))
+            )
+        )
 
 
 def copy_database(url: str, name: str) -> str:
     """A twin of the database named in `url`, with the same rows and ids; its address."""
     with _maintenance(url) as c:
-        c.execute(sql.SQL("create database {} template {}").format(
-            sql.Identifier(name), sql.Identifier(urlsplit(url).path.lstrip("/"))))
+        c.execute(
+            sql.SQL("create database {} template {}").format(
+                sql.Identifier(name), sql.Identifier(urlsplit(url).path.lstrip("/"))
+            )
+        )
     return urlunsplit(urlsplit(url)._replace(path=f"/{name}"))
 
 
@@ -73,7 +89,9 @@ def applied(connection: psycopg.Connection) -> dict[int, str]:
     found = connection.execute("select to_regclass('schema_migration')").fetchone()
     if not found or found[0] is None:
         return {}
-    return {int(n): str(h) for n, h in connection.execute("select number, sha256 from schema_migration")}
+    return {
+        int(n): str(h) for n, h in connection.execute("select number, sha256 from schema_migration")
+    }
 
 
 def _role(connection: psycopg.Connection) -> None:
@@ -87,8 +105,10 @@ def _role(connection: psycopg.Connection) -> None:
     except psycopg.errors.DuplicateObject:
         return
     except psycopg.errors.InsufficientPrivilege as error:
-        raise CannotMigrate(f"this login may not make roles. Let an administrator run:\n"
-                            f"  create role {APP_ROLE} nologin; grant {APP_ROLE} to CURRENT_LOGIN;") from error
+        raise CannotMigrate(
+            f"this login may not make roles. Let an administrator run:\n"
+            f"  create role {APP_ROLE} nologin; grant {APP_ROLE} to CURRENT_LOGIN;"
+        ) from error
 
 
 def pending(url: str) -> list[int]:
@@ -113,8 +133,10 @@ def migrate(url: str, up_to: int | None = None) -> list[int]:
         c.commit()
         had, known = applied(c), {n: t for n, _, t in available()}
         if unknown := sorted(set(had) - set(known)):
-            raise CannotMigrate(f"the database was made by a newer version (migration {unknown[-1]}); "
-                                "update the program, nothing was changed")
+            raise CannotMigrate(
+                f"the database was made by a newer version (migration {unknown[-1]}); "
+                "update the program, nothing was changed"
+            )
         for number, name, text in available():
             digest = hashlib.sha256(text.encode()).hexdigest()
             if number in had and had[number] != digest:
@@ -123,11 +145,15 @@ def migrate(url: str, up_to: int | None = None) -> list[int]:
                 continue
             with c.transaction():
                 c.execute(text)
-                c.execute("insert into schema_migration (number, name, sha256) values (%s, %s, %s)",
-                          (number, name, digest))
+                c.execute(
+                    "insert into schema_migration (number, name, sha256) values (%s, %s, %s)",
+                    (number, name, digest),
+                )
             done.append(number)
         if up_to is not None and up_to < max(known):
-            return done  # the grants name tables of the newest schema; the application is not let into an older one
+            # the grants name tables of the newest schema; the application is not let into an older
+            # one
+            return done
         grants = files(__package__).joinpath("migrations/grants.sql").read_text(encoding="utf-8")
         with c.transaction():
             c.execute(grants)

@@ -7,10 +7,9 @@ from typing import Any
 import psycopg
 from psycopg.types.json import Jsonb
 
-from ..core.peer_rows import PeerRow, peers_of_rows
-from ..core.peers import NOTHING_PUBLISHED, PeerSet
-from ..core.policy import Policies
-from ..core.which_part import WeightRow
+from ..core.baseline import NOTHING_PUBLISHED, PeerRow, PeerSet, peers_of_rows
+from ..core.causes import WeightRow
+from ..core.limits import Policies
 from .bulk import copy_rows
 from .records import row, rows, run
 
@@ -22,31 +21,45 @@ def peers_in_force(c: psycopg.Connection) -> tuple[int | None, PeerSet]:
     head = row(c, "peers_latest")
     if head is None:
         return None, NOTHING_PUBLISHED
-    return head["id"], peers_of_rows(head["name"], (PeerRow(**r) for r in rows(c, "peer_groups", version=head["id"])))
+    return head["id"], peers_of_rows(
+        head["name"], (PeerRow(**r) for r in rows(c, "peer_groups", version=head["id"]))
+    )
 
 
-def with_means(c: psycopg.Connection, version: int | None, peers: PeerSet, codes: list[str]) -> PeerSet:
+def with_means(
+    c: psycopg.Connection, version: int | None, peers: PeerSet, codes: list[str]
+) -> PeerSet:
     """The version with the means of these engines, so that none of them is its own peer."""
     if version is None:
         return peers
-    own = peers_of_rows(peers.name, (PeerRow(**r) for r in rows(c, "peer_means", version=version, codes=codes)))
+    own = peers_of_rows(
+        peers.name, (PeerRow(**r) for r in rows(c, "peer_means", version=version, codes=codes))
+    )
     return replace(peers, means=own.means)
 
 
-def publish_peers(c: psycopg.Connection, name: str, by: str, given: Iterable[PeerRow], changes: dict[str, Any]) -> int:
+def publish_peers(
+    c: psycopg.Connection, name: str, by: str, given: Iterable[PeerRow], changes: dict[str, Any]
+) -> int:
     """A new version, all rows of it."""
     head = row(c, "peers_put", name=name, by=by, changes=Jsonb(changes))
     assert head is not None
-    copy_rows(c, "peer_row", ("version_id", *COLUMNS), (
-        (head["id"], *(getattr(r, k) for k in COLUMNS)) for r in given))
+    copy_rows(
+        c,
+        "peer_row",
+        ("version_id", *COLUMNS),
+        ((head["id"], *(getattr(r, k) for k in COLUMNS)) for r in given),
+    )
     return int(head["id"])
 
 
 def policies_in_force(c: psycopg.Connection) -> Policies:
     """What was chosen for classes and engines."""
     found = rows(c, "policies_now")
-    return Policies({r["scope_name"]: r["policy"] for r in found if r["scope"] == "engine"},
-                    {r["scope_name"]: r["policy"] for r in found if r["scope"] == "class"})
+    return Policies(
+        {r["scope_name"]: r["policy"] for r in found if r["scope"] == "engine"},
+        {r["scope_name"]: r["policy"] for r in found if r["scope"] == "class"},
+    )
 
 
 def choose_policy(c: psycopg.Connection, scope: str, name: str, policy: str, by: str) -> None:
@@ -65,6 +78,10 @@ def publish_weights(c: psycopg.Connection, name: str, by: str, given: Iterable[W
     """A new version, all rows of it."""
     head = row(c, "weights_put", name=name, by=by)
     assert head is not None
-    copy_rows(c, "weight_row", ("version_id", "mode", "evidence", "seen", "absent", "origin"), (
-        (head["id"], w.mode, w.evidence, w.seen, w.absent, w.origin) for w in given))
+    copy_rows(
+        c,
+        "weight_row",
+        ("version_id", "mode", "evidence", "seen", "absent", "origin"),
+        ((head["id"], w.mode, w.evidence, w.seen, w.absent, w.origin) for w in given),
+    )
     return int(head["id"])

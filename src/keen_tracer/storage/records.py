@@ -55,19 +55,36 @@ def limits_in_force(c: psycopg.Connection) -> tuple[int, LimitSet] | None:
     head = row(c, "limits_latest")
     if head is None:
         return None
-    return head["id"], LimitSet(head["name"], tuple(
-        LimitRow(**r) for r in rows(c, "limit_rows", version=head["id"])))
+    return head["id"], LimitSet(
+        head["name"], tuple(LimitRow(**r) for r in rows(c, "limit_rows", version=head["id"]))
+    )
 
 
-def publish_limits(c: psycopg.Connection, name: str, by: str, limit_rows: tuple[LimitRow, ...]) -> int:
+def publish_limits(
+    c: psycopg.Connection, name: str, by: str, limit_rows: tuple[LimitRow, ...]
+) -> int:
     """A new version of limits, all rows of it; every row is checked first."""
     for r in limit_rows:
         r.side()
     head = row(c, "limits_put", name=name, by=by)
     assert head is not None
     with c.cursor() as cursor:
-        cursor.executemany(query("limit_row_put"), [
-            {"version": head["id"], "n": n, "scope": r.scope, "scope_name": r.scope_name, "analyte": r.analyte,
-             "basis": r.basis, "watch": r.watch, "act": r.act, "unit": r.unit, "origin": r.origin}
-            for n, r in enumerate(limit_rows)])
+        cursor.executemany(
+            query("limit_row_put"),
+            [
+                {
+                    "version": head["id"],
+                    "n": n,
+                    "scope": r.scope,
+                    "scope_name": r.scope_name,
+                    "analyte": r.analyte,
+                    "basis": r.basis,
+                    "watch": r.watch,
+                    "act": r.act,
+                    "unit": r.unit,
+                    "origin": r.origin,
+                }
+                for n, r in enumerate(limit_rows)
+            ],
+        )
     return int(head["id"])

@@ -1,4 +1,5 @@
-"""Named queries from queries/*.sql. A query starts at `-- name: some_name` and a line that says what it does."""
+"""Named queries from queries/*.sql. A query starts at `-- name: some_name` and a line that says
+what it does."""
 
 import re
 from functools import cache
@@ -20,7 +21,9 @@ def _all() -> dict[str, str]:
             name = head[1]
             if name in out:
                 raise ValueError(f"{file.name}: the query name {name} is taken")
-            out[name] = text[head.end():following.start() if following else None].strip().rstrip(";")
+            out[name] = (
+                text[head.end() : following.start() if following else None].strip().rstrip(";")
+            )
     return out
 
 

@@ -1,1 +1,2 @@
-"""What people do with the program. The routes and the command line share these, with their transactions."""
+"""What people do with the program. The routes and the command line share these, with their
+transactions."""

@@ -7,9 +7,8 @@ from io import BytesIO
 from pathlib import Path
 from typing import Any
 
-from ..core.analytes import ANALYTES, BY_CODE
-from ..core.sentences import sentence
-from ..core.values import reading_text
+from ..core.laboratory import ANALYTES, BY_CODE, reading_text
+from ..core.words import sentence
 from ..exchange.csvfile import write_table
 from ..exchange.tables import TABLES
 from ..storage.db import Connection, single
@@ -27,10 +26,21 @@ def _plain(c: Connection, name: str) -> Iterator[tuple[Any, ...]]:
 
 
 def _readings(c: Connection) -> Rows:
-    for lab, number, revision, sample, code, reported, value, censor, unit, method, on in _plain(c, "export_readings"):
+    for lab, number, revision, sample, code, reported, value, censor, unit, method, on in _plain(
+        c, "export_readings"
+    ):
         analyte = BY_CODE[code]
-        yield (lab, number, revision, sample, analyte.column, reported or reading_text(value, censor),
-               unit or analyte.unit, method, on)
+        yield (
+            lab,
+            number,
+            revision,
+            sample,
+            analyte.column,
+            reported or reading_text(value, censor),
+            unit or analyte.unit,
+            method,
+            on,
+        )
 
 
 def _oils(c: Connection) -> Rows:
@@ -47,18 +57,51 @@ def _peers(c: Connection) -> Rows:
 
 
 def _verdicts(c: Connection) -> Rows:
-    for (sample, engine, on, dial, level, signed, by, at, channels, policy, rules, version, lead,
-         findings) in _plain(c, "export_verdicts"):
+    for (
+        sample,
+        engine,
+        on,
+        dial,
+        level,
+        signed,
+        by,
+        at,
+        channels,
+        policy,
+        rules,
+        version,
+        lead,
+        findings,
+    ) in _plain(c, "export_verdicts"):
         said = " ".join(sentence(f) for f in findings if f["level"] > 0)
-        yield (sample, engine, on, dial, level, signed, by, at.date() if at else None, *channels, policy, rules,
-               version, lead or None, said)
+        yield (
+            sample,
+            engine,
+            on,
+            dial,
+            level,
+            signed,
+            by,
+            at.date() if at else None,
+            *channels,
+            policy,
+            rules,
+            version,
+            lead or None,
+            said,
+        )
 
 
 def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
     """Every table there is: name, columns, rows."""
     for table in TABLES.values():
         columns = list(table.columns)
-        special = {"readings": _readings, "oils": _oils, "verdicts": _verdicts, "peers": _peers}.get(table.name)
+        special = {
+            "readings": _readings,
+            "oils": _oils,
+            "verdicts": _verdicts,
+            "peers": _peers,
+        }.get(table.name)
         if table.name == "oils":
             columns += [a.column for a in ANALYTES]
         yield table.name, columns, special(c) if special else _plain(c, f"export_{table.name}")
@@ -66,10 +109,23 @@ def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
 
 def _schema(written: list[tuple[str, list[str]]]) -> bytes:
     """A data package's description: the files and their columns."""
-    resources = [{"name": n, "path": f"{n}.csv", "encoding": "utf-8",
-                  "schema": {"fields": [{"name": c} for c in columns]}} for n, columns in written]
-    return (json.dumps({"name": "keen-tracer", "profile": "tabular-data-package", "resources": resources},
-                       indent=1, ensure_ascii=False) + "\n").encode()
+    resources = [
+        {
+            "name": n,
+            "path": f"{n}.csv",
+            "encoding": "utf-8",
+            "schema": {"fields": [{"name": c} for c in columns]},
+        }
+        for n, columns in written
+    ]
+    return (
+        json.dumps(
+            {"name": "keen-tracer", "profile": "tabular-data-package", "resources": resources},
+            indent=1,
+            ensure_ascii=False,
+        )
+        + "\n"
+    ).encode()
 
 
 def export_folder(url: str, folder: Path) -> dict[str, int]:
@@ -90,6 +146,7 @@ def export_zip(c: Connection) -> bytes:
     """The same tables as one zipped data package; equal data, equal bytes."""
     out, written = BytesIO(), []
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
+
         def put(name: str, data: bytes) -> None:
             info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))
             info.compress_type = zipfile.ZIP_DEFLATED

@@ -1,0 +1,54 @@
+"""What was to be expected of a reading: peers and own history as one value, and how far the reading
+lies above it."""
+
+from .alarm_levels import Expected, School, expected, schools
+from .assessment import Assessment, assess, lens_levels
+from .expectation import PRIOR_SAMPLES, element_ppm
+from .model_inputs import rises, scaled, walk_order
+from .patterns import bearing_kind, lenses
+from .peer_rows import PeerRow, peers_of_rows, rows_of
+from .peer_summary import Member, peer_set
+from .peers import (
+    ELEMENTS,
+    FACTOR_RANGE,
+    NOTHING_PUBLISHED,
+    SPREAD,
+    STEEPEST_DUTY,
+    SYMBOLS,
+    PeerSet,
+    element_place,
+    started_log,
+)
+from .steady_history import members
+
+__all__ = [
+    "ELEMENTS",
+    "FACTOR_RANGE",
+    "NOTHING_PUBLISHED",
+    "PRIOR_SAMPLES",
+    "SPREAD",
+    "STEEPEST_DUTY",
+    "SYMBOLS",
+    "Assessment",
+    "Expected",
+    "Member",
+    "PeerRow",
+    "PeerSet",
+    "School",
+    "assess",
+    "bearing_kind",
+    "element_place",
+    "element_ppm",
+    "expected",
+    "lens_levels",
+    "lenses",
+    "members",
+    "peer_set",
+    "peers_of_rows",
+    "rises",
+    "rows_of",
+    "scaled",
+    "schools",
+    "started_log",
+    "walk_order",
+]

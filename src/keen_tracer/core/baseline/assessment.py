@@ -1,0 +1,162 @@
+"""Everything the schools say of a fleet's samples: fixed limits, expectation, peers and own history
+by themselves."""
+
+import hashlib
+from collections.abc import Iterable
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..causes import Mode, WeightRow, failure_modes, with_weights
+from ..laboratory import N
+from ..limits import (
+    CANNOT,
+    DEFAULT,
+    NOTHING_CHOSEN,
+    Evaluation,
+    LimitSet,
+    Policies,
+    combine,
+    evaluate,
+)
+from ..record import Fleet, Floats
+from .expectation import Expectation, expectation
+from .patterns import NEVER, Levels, bearing_kind, levels, persistent
+from .peers import ELEMENTS, ENOUGH_PEERS, NOTHING_PUBLISHED, E, PeerSet
+
+STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
+DRIFT, DRIFT_SAMPLES = (
+    0.4,
+    12,
+)  # ln: a habit 1.5 times the first one, from so many own samples on; our choice
+ENOUGH_OWN = 5  # own samples from which on school O speaks by itself; our choice
+
+
+@dataclass(frozen=True)
+class Assessment:
+    """An evaluation by the fixed limits with what was to be expected, and the policy of each
+    sample's engine."""
+
+    e: Evaluation
+    x: Expectation
+    lens_levels: Levels
+    policies: tuple[str, ...]
+    peers: str  # name of the published version
+    modes: tuple[Mode, ...]
+    weights: str = ""  # mark of the published weights, "" for those that ship with the program
+
+    @cached_property
+    def previous(self) -> NDArray[np.intp]:
+        return previous_rows(self.e)
+
+    def _school(
+        self, mean: Floats, variance: Floats, enough: NDArray[np.bool_]
+    ) -> tuple[Floats, NDArray[np.int8]]:
+        """(z, level) of a school by itself over all analytes; -1 where it cannot speak."""
+        z = (self.x.y - mean) / np.sqrt(variance)
+        z = np.where(self.x.y_exact, z, np.minimum(z, 0.0))
+        level = persistent(
+            np.where(enough & ~np.isnan(z), z, -9.0), self.previous, np.zeros(E, dtype=np.bool_)
+        )
+        wide_z, wide = np.full((len(z), N), np.nan), np.full((len(z), N), CANNOT, dtype=np.int8)
+        wide_z[:, ELEMENTS], wide[:, ELEMENTS] = z, level
+        return wide_z, wide
+
+    @cached_property
+    def own(self) -> tuple[Floats, NDArray[np.int8]]:
+        """School O: (z, level), (samples, analytes)."""
+        return self._school(self.x.own_mean, self.x.own_variance, self.x.own_n >= ENOUGH_OWN)
+
+    @cached_property
+    def of_peers(self) -> tuple[Floats, NDArray[np.int8]]:
+        """School P: (z, level), (samples, analytes)."""
+        return self._school(self.x.peer_mean, self.x.peer_variance, self.x.peers >= ENOUGH_PEERS)
+
+    @cached_property
+    def level(self) -> NDArray[np.int8]:
+        """(samples, analytes) level of each reading by the schools the policy names; by the default
+        policy F's."""
+        out = self.e.level.copy()
+        for policy in set(self.policies) - {DEFAULT, "fixed_only"}:
+            rows = np.array([p == policy for p in self.policies])
+            out[rows] = combine(
+                policy, self.e.level[rows], self.of_peers[1][rows], self.own[1][rows]
+            )
+        return out
+
+    @cached_property
+    def raised(self) -> NDArray[np.bool_]:
+        """(samples, lenses) where the expectation speaks up and the policy lets it."""
+        heard = np.array([p == DEFAULT for p in self.policies])
+        out: NDArray[np.bool_] = (self.lens_levels.level > 0) & heard[:, None]
+        return out
+
+    @cached_property
+    def lately(self) -> Floats:
+        """(samples, elements) sd above expectation, by the sample or by the last two together;
+        NEVER where none."""
+        out: Floats = np.fmax(self.x.z[0], self.x.z[1])
+        return np.nan_to_num(out, nan=NEVER)
+
+    @cached_property
+    def up(self) -> NDArray[np.bool_]:
+        """(samples, elements) above expectation, or at a fixed limit."""
+        return np.asarray((self.lately >= STANDS_OUT) | (self.e.level[:, ELEMENTS] >= 1))
+
+    @cached_property
+    def usual(self) -> NDArray[np.bool_]:
+        """(samples, elements) measured and where it was expected, under every fixed limit."""
+        near = (self.lately < AS_USUAL) & (self.lately > NEVER)
+        return np.asarray(near & (self.e.level[:, ELEMENTS] < 1))
+
+    @cached_property
+    def drifted(self) -> NDArray[np.bool_]:
+        """(samples, elements) whose expectation has left the first reference of the life for
+        good."""
+        x = self.x
+        with np.errstate(invalid="ignore"):
+            return np.asarray((x.mu - x.first_mean >= DRIFT) & (x.own_n >= DRIFT_SAMPLES))
+
+    @cached_property
+    def compared(self) -> NDArray[np.bool_]:
+        """(samples, analytes) readings an expectation was held against."""
+        out = np.zeros(self.e.level.shape, dtype=np.bool_)
+        heard = np.array([p == DEFAULT for p in self.policies])
+        out[:, ELEMENTS] = (self.lens_levels.level[:, :E] >= 0) & heard[:, None]
+        return out
+
+
+def previous_rows(e: Evaluation) -> NDArray[np.intp]:
+    """Row of the sample before in the same life, -1 where there is none."""
+    return np.array([p.before for p in e.contexts], dtype=np.intp)
+
+
+def lens_levels(e: Evaluation, x: Expectation, strictness: float = 1.0) -> Levels:
+    """What every lens says of an evaluation's samples."""
+    kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.contexts])
+    repeats = np.array([p.sample.purpose == "resample" for p in e.contexts])
+    return levels(x, previous_rows(e), kinds, repeats, strictness)
+
+
+def assess(
+    fleet: Fleet,
+    limits: LimitSet,
+    peers: PeerSet = NOTHING_PUBLISHED,
+    policies: Policies = NOTHING_CHOSEN,
+    weights: Iterable[WeightRow] = (),
+) -> Assessment:
+    """All schools over all samples of a fleet. Pure: same input, same output."""
+    e = evaluate(fleet, limits)
+    x = expectation(e, peers)
+    given = tuple(weights)
+    return Assessment(
+        e,
+        x,
+        lens_levels(e, x),
+        tuple(policies.of(p.engine) for p in e.contexts),
+        peers.name,
+        with_weights(given) if given else failure_modes(),
+        hashlib.blake2b(repr(given).encode(), digest_size=8).hexdigest() if given else "",
+    )

@@ -1,0 +1,219 @@
+"""What an expectation starts from: rises on their scale, the test's noise, what season, duty and
+run-in add."""
+
+import math
+from dataclasses import dataclass
+from datetime import date
+from functools import cache
+from itertools import pairwise
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..laboratory import LIMIT_FACTOR, Censor, precision_laws
+from ..limits import SHORTEST_RATE, Evaluation
+from ..record import Floats, Moment, SampleContext
+from .peers import ELEMENTS, SPREAD, SYMBOLS, PeerSet, element_place, started_log
+
+# Run-in: the rate of a new life is 1 + RUN_IN·exp(-drains / RUN_IN_FADES) times the later one; our
+# choice.
+RUN_IN = np.array(
+    [1.6 if s in ("Fe", "Cu", "Si", "Al") else 0.3 if s in ("Cr", "Ni") else 0.0 for s in SYMBOLS]
+)
+RUN_IN_FADES, RUN_IN_DOUBT = 0.8, 0.5
+DUTY_DAYS, DUTY_RANGE = (
+    3,
+    1.5,
+)  # fewer days say nothing of how hard an engine works; ln of the largest change; our choice
+
+
+@dataclass(frozen=True)
+class Given:
+    """The samples in the order they are walked through."""
+
+    y: Floats
+    exact: NDArray[np.bool_]
+    shift: Floats  # expected beside the engine's mean: season, duty, run-in
+    shift_doubt: Floats
+    noise_scale: Floats  # T_nom / gain: how noise in ppm grows in the rise at the nominal drain
+    start: Floats
+    learn: NDArray[np.bool_]
+    hours: Floats  # on the oil
+    nominal: Floats  # drain
+    charge: Floats
+    wear: Floats  # rate times hours: what came in since the change, without top-ups
+    hidden: Floats  # ppm: how much more a non-detect may be than it is taken for
+
+
+@cache
+def _noise_law() -> tuple[Floats, Floats]:
+    """(factor, power) of s_site of each element: the geometric mean of the power laws of r and
+    R."""
+    law = [precision_laws()[a] for a in ELEMENTS]
+    factor = np.sqrt(np.array([p.r_factor * max(p.R_factor, 1e-9) for p in law])) / LIMIT_FACTOR
+    return factor, np.array([(p.r_power + p.R_power) / 2 for p in law])
+
+
+def sigma(x: Floats) -> Floats:
+    """s_site [ppm] of each element at concentrations `x`, one column an element (as `precision`,
+    without its floor)."""
+    factor, power = _noise_law()
+    out: Floats = factor * np.maximum(x, 1.0) ** power
+    return out
+
+
+def laboratory_doubt(x: Floats) -> Floats:
+    """sd [share of x] between two laboratories that nobody compared: √(R² - r²) / 2.77."""
+    law = [precision_laws()[a] for a in ELEMENTS]
+    at = np.maximum(x, 1.0)
+    r = np.array([p.r_factor for p in law]) * at ** np.array([p.r_power for p in law])
+    R = np.array([p.R_factor for p in law]) * at ** np.array([p.R_power for p in law])
+    out: Floats = np.sqrt(np.maximum(R**2 - r**2, 0)) / LIMIT_FACTOR / at
+    return out
+
+
+def rises(e: Evaluation) -> Floats:
+    """u [ppm]: the rise at the nominal drain, top-up corrected; NaN without enough time on the
+    oil."""
+    nominal = np.array([p.engine.nominal_drain for p in e.contexts])
+    hours = np.array([p.hours_on_oil for p in e.contexts])
+    u = e.rate[:, ELEMENTS] * nominal[:, None]
+    with np.errstate(invalid="ignore"):
+        u[~(hours >= SHORTEST_RATE * nominal)] = np.nan
+    leaded = [p.engine.fuel == "petrol_leaded" for p in e.contexts]
+    u[leaded, element_place("Pb")] = np.nan  # the fuel's lead, not a bearing's
+    out: Floats = u
+    return out
+
+
+def scaled(u: Floats) -> Floats:
+    """y = ln(max(u, -0.3 a) + a)."""
+    a = started_log()
+    out: Floats = np.log(np.maximum(u, -0.3 * a) + a)
+    return out
+
+
+def walk_order(contexts: list[SampleContext]) -> list[list[int]]:
+    """Rows of every engine's samples in order, one list an engine."""
+    lines = {id(p.time_line): p.time_line for p in contexts}
+    return [[s.row for _, s in line.samples()] for line in lines.values()]
+
+
+def drains_of_life(p: SampleContext) -> float:
+    """How many nominal drains the present life has lasted; infinite where its begin is not on
+    record."""
+    if p.moment.total is None or p.moment.life_start is None:
+        return np.inf
+    return max(p.moment.total - p.moment.life_start, 0.0) / p.engine.nominal_drain
+
+
+def duty(contexts: list[SampleContext]) -> Floats:
+    """How much harder than usual each engine was worked since its sample before: ln(meter per day /
+    its mean so far).
+
+    The only word on duty that every log holds. 0 where nothing can be said: a first sample, less
+    than `DUTY_DAYS` between two, a meter that did not move, a storage in between: parked is not
+    worked gently.
+    """
+    out = np.zeros(len(contexts))
+    for rows in walk_order(contexts):
+        parked = [
+            m.row.on
+            for m in contexts[rows[0]].time_line.moments
+            if m.row.kind in ("storage_start", "storage_end")
+        ]
+        total, n = 0.0, 0
+        for before, now in pairwise(rows):
+            use = _use(contexts[before].moment, contexts[now].moment, parked)
+            if use is None:
+                continue
+            if n:
+                out[now] = min(max(use - total / n, -DUTY_RANGE), DUTY_RANGE)
+            total, n = total + use, n + 1
+    return out
+
+
+def _use(p: Moment, q: Moment, parked: list[date]) -> float | None:
+    """ln of the meter per day between two samples; None where it says nothing of how hard the
+    engine worked."""
+    days = (q.row.on - p.row.on).days
+    if p.total is None or q.total is None or days < DUTY_DAYS or q.total <= p.total:
+        return None
+    if any(p.row.on <= on <= q.row.on for on in parked):
+        return None
+    return math.log((q.total - p.total) / days)
+
+
+def _shifts(contexts: list[SampleContext], peers: PeerSet) -> tuple[Floats, Floats]:
+    """What season, duty and run-in add to y, and the variance of that."""
+    drains = np.array([drains_of_life(p) for p in contexts])
+    allowance = np.log1p(RUN_IN * np.exp(-drains / RUN_IN_FADES)[:, None])
+    shift, worked = allowance.copy(), duty(contexts)
+    for i, p in enumerate(contexts):
+        kind = p.engine.engine_class
+        if kind in peers.seasons:
+            shift[i] += peers.seasons[kind][(p.moment.row.on.month % 12) // 3]
+        if kind in peers.duties:
+            shift[i] += peers.duties[kind] * worked[i]
+    return shift, (RUN_IN_DOUBT * allowance) ** 2
+
+
+def given_of(e: Evaluation, peers: PeerSet) -> Given:
+    contexts = e.contexts
+    u = rises(e)
+    shift, doubt = _shifts(contexts, peers)
+    nominal = np.array([p.engine.nominal_drain for p in contexts])
+    scale = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
+    exact = e.fleet.censor[:, ELEMENTS] != Censor.BELOW
+    learn = np.array([not (p.run_in or p.faulty) for p in contexts])
+    start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
+    hours = np.array([p.hours_on_oil for p in contexts])
+    fills: dict[tuple[int, float | None], int] = {}
+    charge = np.array([fills.setdefault(p.fill, len(fills)) for p in contexts], dtype=float)
+    return Given(
+        scaled(u),
+        exact,
+        shift,
+        doubt,
+        scale,
+        start,
+        learn,
+        hours,
+        nominal,
+        charge,
+        e.rate[:, ELEMENTS] * hours[:, None],
+        np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2),
+    )
+
+
+def rise_in_charge(
+    given: Given,
+    rows: NDArray[np.intp],
+    before: NDArray[np.intp],
+    mu: Floats,
+    at: Floats,
+) -> tuple[Floats, Floats]:
+    """How far the rise since the sample `before` (-1: none) in the same charge lies above
+    expectation, and its slope.
+
+    Between two samples of one charge little time passes, so the test's noise sd n in the rise u is
+    large, and a logarithm would make little of a large u. asinh(u s / n) has the same scatter s (of
+    one engine's habit) at every u: it is the logarithm where habit rules and a straight line where
+    noise does.
+
+    Returns (residual, slope d/d ln u at the expected), both NaN where too little time lies between.
+    `at` is the expected concentration. A non-detect is taken for all it may hide: it must not make
+    a rise.
+    """
+    residual, slope = np.full(mu.shape, np.nan), np.full(mu.shape, np.nan)
+    span = np.where(before >= 0, given.hours[rows] - given.hours[before], np.nan)
+    with np.errstate(invalid="ignore"):
+        k = np.flatnonzero((before >= 0) & (span >= SHORTEST_RATE * given.nominal[rows]))
+    if len(k):
+        scale = (given.nominal[rows[k]] / span[k])[:, None]
+        gained = given.wear[rows[k]] - given.wear[before[k]] - given.hidden[before[k]]
+        bend = np.sqrt(2) * sigma(at[k]) * scale / SPREAD
+        usual = np.maximum(np.exp(mu[k]) - started_log(), 0.0)
+        residual[k] = np.arcsinh(gained * scale / bend) - np.arcsinh(usual / bend)
+        slope[k] = (usual + started_log()) / np.sqrt(usual**2 + bend**2)
+    return residual, slope

@@ -1,0 +1,83 @@
+"""What engines tell their peers: steady histories, changes of laboratory, seasons. Read when peers
+are published."""
+
+import numpy as np
+
+from ..limits import Evaluation
+from ..record import Floats
+from .model_inputs import duty, given_of, rise_in_charge, sigma, walk_order
+from .peer_summary import Member
+from .peers import NOTHING_PUBLISHED, SPREAD, started_log
+
+
+def _switches(rows: list[int], e: Evaluation, y: Floats) -> tuple[tuple[str, str, Floats], ...]:
+    """Changes of laboratory inside a life: what the (up to) three samples after read above the
+    three before."""
+    out = []
+    for k in range(1, len(rows)):
+        p, q = e.contexts[rows[k - 1]], e.contexts[rows[k]]
+        a, b = p.sample.laboratory, q.sample.laboratory
+        if not a or not b or a == b or p.moment.life != q.moment.life or p.run_in or q.run_in:
+            continue
+        then = [r for r in rows[max(k - 3, 0) : k] if e.contexts[r].sample.laboratory == a]
+        now = [r for r in rows[k : k + 3] if e.contexts[r].sample.laboratory == b]
+        out.append((a, b, _median(y[now]) - _median(y[then])))
+    return tuple(out)
+
+
+def _median(x: Floats) -> Floats:
+    """Median of every column, NaN where a column holds nothing."""
+    n = np.sum(~np.isnan(x), axis=0)
+    last = np.maximum(n - 1, 0)
+    columns, ordered = np.arange(x.shape[1]), np.sort(x, axis=0)  # NaN goes last
+    out: Floats = np.where(
+        n > 0, (ordered[last // 2, columns] + ordered[(last + 1) // 2, columns]) / 2, np.nan
+    )
+    return out
+
+
+def members(e: Evaluation) -> list[Member]:
+    """What each engine of an evaluation tells its peers, from its steady samples. Medians, so that
+    a fault still unknown does not become a habit of the fleet."""
+    given = given_of(e, NOTHING_PUBLISHED)
+    steady = np.where(given.learn[:, None], given.y - given.shift, np.nan)
+    worked = duty(e.contexts)
+    out = []
+    for rows in walk_order(e.contexts):
+        life = e.contexts[rows[-1]].moment.life
+        kept = [r for r in rows if e.contexts[r].moment.life == life]
+        y, engine = steady[kept], e.contexts[rows[0]].engine
+        if np.isnan(y).all():
+            continue
+        mean = _median(y)
+        at = (
+            given.start[kept]
+            + np.maximum(np.exp(mean) - started_log(), 0) / given.noise_scale[kept][:, None]
+        )
+        noise2 = (sigma(at) * given.noise_scale[kept][:, None] / np.exp(mean)) ** 2
+        charge = given.charge[kept]
+        charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
+        residual = y - mean
+        before = np.array([-1, *kept[:-1]])
+        before = np.where(given.charge[before] == charge, before, -1)
+        before[0] = -1
+        rises, _ = rise_in_charge(given, np.array(kept), before, mean + given.shift[kept], at)
+        out.append(
+            Member(
+                engine.code,
+                engine.model,
+                engine.engine_class,
+                mean,
+                np.sum(~np.isnan(y), axis=0).astype(float),
+                charges,
+                residual,
+                residual / np.sqrt(np.maximum(SPREAD**2, noise2)),
+                np.where(given.exact[kept] & given.learn[kept][:, None], rises / SPREAD, np.nan),
+                worked[kept],
+                np.array(
+                    [(e.contexts[r].moment.row.on.month % 12) // 3 for r in kept], dtype=np.int8
+                ),
+                _switches(kept, e, steady),
+            )
+        )
+    return out

@@ -1,0 +1,143 @@
+"""How a figure was reached: formula, inputs with units, numbers put in, source and origin, for a
+person to follow."""
+
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from ..baseline import ELEMENTS, PRIOR_SAMPLES, SPREAD, Assessment, expected, started_log
+from ..diagnosis import SOURCES
+from ..laboratory import ANALYTES, precision_laws, standard_deviation
+from ..limits import WATCH
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One step of a derivation. `given` holds the numbers put in, by name with unit; `result` None:
+    cannot be said."""
+
+    what: str
+    formula: str
+    given: dict[str, Any]
+    result: float | None
+    unit: str
+    origin: str
+
+
+def _n(x: float) -> float | None:
+    return float(x) if np.isfinite(x) else None
+
+
+def how_reached(assessed: Assessment, i: int, column: str) -> list[Step]:
+    """The steps behind one reading of sample `i`: start of charge, rate, interval, fixed limit,
+    expectation."""
+    e = assessed.e
+    a = next(x.index for x in ANALYTES if x.column == column)
+    context, law, unit = e.contexts[i], precision_laws()[a], ANALYTES[a].unit
+    per = context.engine.meter_unit
+    steps = [
+        Step(
+            "Start of charge",
+            "C0 = f · C_end of the charge before + (1 − f) · C_fresh",
+            {
+                "f": context.engine.carry_over,
+                f"C_fresh [{unit}]": _n(e.fresh[i, a]),
+                "fresh from": SOURCES[int(e.fresh_source[i, a])],
+            },
+            _n(e.start[i, a]),
+            unit,
+            "mass balance; f 0.10 our choice unless set",
+        ),
+        Step(
+            "Rate",
+            "C = kept · C0 + fresh · C_fresh + gain · g, solved for g",
+            {
+                f"C [{unit}]": _n(e.middle[i, a]),
+                "kept": _n(e.mix.kept[i]),
+                "fresh": _n(e.mix.fresh[i]),
+                f"gain [{per}]": _n(e.mix.gain[i]),
+                f"on oil [{per}]": _n(context.hours_on_oil),
+                "top-ups [at, L]": [list(x) for x in context.top_ups],
+            },
+            _n(100 * e.rate[i, a]),
+            f"{unit} per 100 {per}",
+            "mass balance stepped through the top-ups; lost oil takes its metal along",
+        ),
+        Step(
+            "Interval",
+            "value ± 1.96 · √(r · R) / 2.77",
+            {
+                "r": f"{law.r_factor:g} · X^{law.r_power:g}",
+                "R": f"{law.R_factor:g} · X^{law.R_power:g}",
+            },
+            _n(1.96 * standard_deviation(e.middle[i])[a]),
+            unit,
+            law.origin,
+        ),
+    ]
+    row = e.limits[i].rows.get((int(e.upper_basis[WATCH, i, a]), a)) or e.limits[i].rows.get((0, a))
+    if row:
+        steps.append(
+            Step(
+                "Fixed limit",
+                f"{row.basis}: Watch {row.watch}, Act {row.act} {row.unit}",
+                {
+                    "scope": f"{row.scope} {row.scope_name}",
+                    "nominal drain": context.engine.nominal_drain,
+                },
+                _n(e.upper[WATCH, i, a]),
+                f"{unit}, Watch at these hours",
+                row.origin,
+            )
+        )
+    return steps + _expected(assessed, i, a)
+
+
+def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
+    """The steps behind the expected value."""
+    found = expected(assessed, i, a)
+    if found is None:
+        return []
+    x, context, unit = assessed.x, assessed.e.contexts[i], ANALYTES[a].unit
+    k = int(np.flatnonzero(a == ELEMENTS)[0])
+    log_unit = f"ln({unit} + a)"
+    return [
+        Step(
+            "On the scale of the expectation",
+            "y = ln(max(g · T_nom, −0.3 a) + a)",
+            {"a": float(started_log()[k]), "T_nom": context.engine.nominal_drain},
+            _n(x.y[i, k]),
+            log_unit,
+            "started logarithm; a from the test's noise at 1 ppm",
+        ),
+        Step(
+            "Expected",
+            "µ = w · own mean + (1 − w) · peers, then season, duty and run-in",
+            {
+                "w": round(found.own_share, 3),
+                "own mean": _n(x.own_mean[i, k]),
+                "own samples": found.own_n,
+                "peers' mean": _n(x.peer_mean[i, k]),
+                "peers": found.peers,
+                "season, duty and run-in [ln]": _n(x.shift[i, k]),
+                "version": assessed.peers,
+            },
+            found.value,
+            f"{unit} at these hours",
+            "shrinkage of the own mean towards peers, weights by variance",
+        ),
+        Step(
+            "How far off",
+            "z = (y − µ) / √(spread² + doubt²)",
+            {
+                "spread² + doubt²": _n(x.variance[i, k]),
+                "assumed spread": SPREAD,
+                "weight of the class's spread [samples]": PRIOR_SAMPLES,
+                f"95 % [{unit}]": [round(found.low, 2), round(found.high, 2)],
+            },
+            found.sd,
+            "standard deviations",
+            "spread as seen in the class and the engine; thresholds our choice",
+        ),
+    ]

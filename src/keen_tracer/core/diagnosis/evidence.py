@@ -1,0 +1,201 @@
+"""What is known of one sample as evidence for failure modes: figures, debris, symptoms, history."""
+
+from collections.abc import Iterator, Mapping
+
+import numpy as np
+
+from ..baseline import Assessment, bearing_kind
+from ..causes import Check, Hypothesis, best, hypotheses, next_checks
+from ..laboratory import EXACT, idx
+from ..record import DEBRIS_SIZES, FLAKES, LogRow
+from ..verdict import Level
+from .explanations import THICKER, THINNER, Seen, dirt_ratio
+from .findings import PQ
+
+METALS = ("Pb", "Sn", "Cu", "Fe", "Cr", "Al", "Ni", "Si", "Na", "K")
+# What the technician reports → the evidence it is.
+SYMPTOMS = {
+    "knock": "knock",
+    "low_oil_pressure_hot": "low_pressure",
+    "oil_lamp_hot_idle": "low_pressure",
+    "blow_by": "blow_by",
+    "smoke": "blow_by",
+    "level_rising": "level_rising",
+    "level_rising_coolant": "level_rising",
+    "coolant_use": "white_smoke",
+    "power_down": "power_down",
+    "noise": "noise_cold",
+    "filter_collapsed": "filter_collapsed",
+    "bearing_flakes": "bright_flakes",
+    "chunks": "chunk",
+    "part_fragment": "fragment",
+}
+CHECKS = {
+    ("magnet", "slivers"): "slivers",
+    ("magnet", "chunk"): "chunk",
+    ("look", "grit"): "friction",
+    ("look", "mud"): "sludge",
+    ("look", "milky"): "water",
+    ("smell", "fuel"): "fuel",
+    ("blotter", "pale"): "fuel",
+    ("crackle", "audible"): "water",
+    ("crackle", "bubbles"): "water",
+}
+# Debris types of a look (DOMAIN 3.14) → the evidence they are.
+DEBRIS = {
+    "bright_flakes": "bright_flakes",
+    "copper_flakes": "copper_flakes",
+    "slivers": "slivers",
+    "chunk": "chunk",
+    "part_fragment": "fragment",
+    "friction": "friction",
+    "plastic": "plastic",
+    "sealant": "sealant",
+    "fibre": "fibre",
+    "sludge": "sludge",
+    "sand": "sand",
+}
+APPEARANCE = {
+    "chunks": "chunk",
+    "specks": "bright_flakes",
+    "grit": "friction",
+    "mud": "sludge",
+    "emulsion": "water",
+}
+LATE = 1.3  # nominal drains on the oil: long past it; our choice
+SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
+WORK = ("repair", "rebuild")
+
+
+def _laboratory(s: Seen) -> Iterator[tuple[str, bool]]:
+    for m in METALS:
+        if s.up(m):
+            yield m, True
+        elif s.usual(m):
+            yield m, False
+    ratio = dirt_ratio(s.a, s.i) if s.up("Si") else None
+    if ratio is not None and ratio.word in ("dust", "clay", "sealant"):
+        yield "dust_ratio", ratio.word in ("dust", "clay")
+        yield "sealant_ratio", ratio.word == "sealant"
+    if s.up("Na") or s.up("K"):
+        yield "coolant_marks", s.up("Na") and s.up("K")
+    if s.up("Cu") and s.usual("Sn") and s.usual("Pb"):
+        yield "copper_alone", s.usual("Fe")
+    for code, symbol in (
+        ("fuel", "Fuel"),
+        ("water", "Water"),
+        ("oxidation", "Oxidation"),
+        ("soot", "Soot"),
+    ):
+        level = s.e.level[s.i, idx(symbol)]
+        if level >= 0:
+            yield code, bool(level >= Level.WATCH)
+    if np.isfinite(s.thickness()):
+        yield "thin", s.thickness() <= THINNER
+        yield "thick", s.thickness() >= THICKER
+    if s.e.fleet.censor[s.i, idx("Glycol")] >= 0:
+        yield "glycol", s.found("Glycol")
+    if np.isfinite(s.rise("AN")) or s.e.level[s.i, idx("BN")] >= 0:
+        yield "acid", s.acid()
+    if s.e.fleet.censor[s.i, PQ] == EXACT:
+        yield "large_iron", bool(s.exact("PQ") > s.exact("Fe"))
+
+
+def _again(s: Seen) -> Iterator[tuple[str, bool]]:
+    """Whether the sample before was raised in a channel that is raised now."""
+    before = s.context.before
+    if before >= 0:
+        now, then = s.a.raised[s.i], s.a.raised[before]
+        limits = (s.e.level[s.i] > 0) & (s.e.level[before] > 0)
+        yield "again", bool((now & then).any() or limits.any())
+
+
+def _row(row: LogRow) -> Iterator[str]:
+    if row.kind in ("symptom", "failure") and row.part in SYMPTOMS:
+        yield SYMPTOMS[row.part]
+    elif row.kind == "overheating":
+        yield "overheated"
+    elif row.kind == "field_check" and (row.part, row.details.get("result", "")) in CHECKS:
+        yield CHECKS[row.part, row.details["result"]]
+
+
+def _history(s: Seen) -> Iterator[tuple[str, bool]]:
+    """Symptoms and debris since the last repair of this life, and what the engine has been
+    through."""
+    context = s.context
+    moments = [m for m in context.time_line.moments if m.life == context.moment.life]
+    at = moments.index(context.moment)
+    later = next(
+        (n for n, m in enumerate(moments) if n > at and m.row.sample is not None), len(moments)
+    )
+    last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
+    for m in moments[last_work + 1 : later]:
+        for code in _row(m.row):
+            yield code, True
+        if m.row.look is not None:
+            looked = {DEBRIS[t] for t in m.row.look.found() if t in DEBRIS}
+            for code in DEBRIS.values():
+                yield code, code in looked
+            if m.row.look.largest(FLAKES) >= DEBRIS_SIZES.index("1-3"):
+                yield "large_flakes", True
+    drain = context.engine.nominal_drain
+    if context.sample.appearance in APPEARANCE:
+        yield APPEARANCE[context.sample.appearance], True
+    yield "new_engine", context.run_in
+    work = moments[last_work] if last_work >= 0 else None
+    since = (
+        (context.moment.total or 0) - (work.total or 0)
+        if work and work.total is not None
+        else np.inf
+    )
+    yield "sealing_work", bool(since <= 2 * drain) or (context.run_in and context.moment.life > 1)
+    ended = context.ended
+    if ended >= 0:
+        yield (
+            "brand_changed",
+            (s.e.contexts[ended].oil or "").split("|")[0] != (context.oil or "").split("|")[0],
+        )
+    if np.isfinite(context.hours_on_oil):
+        yield "late_drain", context.hours_on_oil > LATE * drain
+    before = s.e.contexts[context.before] if context.before >= 0 else None
+    if before is not None and None not in (before.moment.total, context.moment.total):
+        days = (context.moment.row.on - before.moment.row.on).days
+        if days >= 14:
+            yearly = ((context.moment.total or 0) - (before.moment.total or 0)) / days * 365
+            yield "short_runs", yearly <= SELDOM * drain
+
+
+def evidence_of(a: Assessment, i: int) -> dict[str, bool]:
+    """Everything known of sample `i`: evidence → seen, or known to be absent. A later word replaces
+    an earlier, but nothing that was seen is unseen by a look that did not find it again."""
+    s, out = Seen(a, i), dict[str, bool]()
+    for part in (_laboratory, _again, _history):
+        for code, seen in part(s):
+            out[code] = out.get(code, False) or bool(seen)
+    return out
+
+
+def leading(a: Assessment, i: int, known: Mapping[str, bool] | None = None) -> list[Hypothesis]:
+    """The failure modes of a sample by their score; `known` where its evidence was gathered
+    already."""
+    engine = a.e.contexts[i].engine
+    return hypotheses(
+        engine,
+        bearing_kind(engine.bearing_type),
+        evidence_of(a, i) if known is None else known,
+        a.modes,
+    )
+
+
+def lead(a: Assessment, i: int) -> str:
+    """The failure mode that explains a sample best."""
+    engine = a.e.contexts[i].engine
+    return best(engine, bearing_kind(engine.bearing_type), evidence_of(a, i), a.modes).code
+
+
+def parts_and_checks(a: Assessment, i: int) -> tuple[list[Hypothesis], list[Check]]:
+    """The failure modes of a sample and the next best checks, from one gathering of its
+    evidence."""
+    known = evidence_of(a, i)
+    found = leading(a, i, known)
+    return found, next_checks(found, known)

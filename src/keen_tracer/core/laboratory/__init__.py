@@ -1,0 +1,33 @@
+"""What a laboratory reports: analytes, units, readings, how precise they are, what counts as a
+change."""
+
+from .analytes import ANALYTES, BY_CODE, BY_COLUMN, BY_SYMBOL, CHANNELS, N, idx
+from .precision import LIMIT_FACTOR, limits_of_difference, precision_laws, standard_deviation
+from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
+from .significant_change import Change, significant_change
+from .units import convert
+
+__all__ = [
+    "ABOVE",
+    "ANALYTES",
+    "BELOW",
+    "BY_CODE",
+    "BY_COLUMN",
+    "BY_SYMBOL",
+    "CHANNELS",
+    "EXACT",
+    "LIMIT_FACTOR",
+    "POSITIVE",
+    "Censor",
+    "Change",
+    "N",
+    "convert",
+    "idx",
+    "limits_of_difference",
+    "number_text",
+    "parse_reading",
+    "precision_laws",
+    "reading_text",
+    "significant_change",
+    "standard_deviation",
+]

@@ -1,0 +1,36 @@
+"""What oil does by itself: viscosity, contamination, mass balance with top-ups, identity,
+cleanliness."""
+
+from .cleanliness import iso_4406
+from .contamination import (
+    SHEAR,
+    DustRatio,
+    coolant_litres,
+    dust_ratio,
+    fuel_from_viscosity,
+    fuel_kind,
+    with_dust,
+)
+from .mass_balance import Mixing, mixing, start_of_charge
+from .oil_identity import by_oil, mixture
+from .viscosity import allowed_range, grade_range, grades_of, viscosity_indices
+
+__all__ = [
+    "SHEAR",
+    "DustRatio",
+    "Mixing",
+    "allowed_range",
+    "by_oil",
+    "coolant_litres",
+    "dust_ratio",
+    "fuel_from_viscosity",
+    "fuel_kind",
+    "grade_range",
+    "grades_of",
+    "iso_4406",
+    "mixing",
+    "mixture",
+    "start_of_charge",
+    "viscosity_indices",
+    "with_dust",
+]

@@ -1,0 +1,161 @@
+"""A look at filter, plug, pan, strainer or cooler as a measurement: counts, rates, what they say
+(DOMAIN 3.12, 3.14)."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+from scipy.stats import chi2
+
+from .. import tables
+from ..errors import OutOfRange, UnknownName
+
+DEBRIS_PLACES = ("filter", "plug", "pan", "strainer", "cooler")
+DEBRIS_SIZES = ("under 0.1", "0.1-0.5", "0.5-1", "1-3", "over 3")  # mm; our choice
+FLAKES = ("bright_flakes", "copper_flakes")
+MANY_FLAKES = 20.0  # flakes on the whole element: Watch; our choice
+
+
+@dataclass(frozen=True, slots=True)
+class DebrisCount:
+    """How many of one type and size were seen on the part that was looked at."""
+
+    type: str
+    size_class: str
+    count: int
+
+
+@dataclass(frozen=True, slots=True)
+class DebrisLook:
+    """One look. `share` is the part of the whole surface that was inspected, above 0 to 1."""
+
+    place: str
+    tool: str = ""
+    share: float = 1.0
+    counts: tuple[DebrisCount, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not 0 < self.share <= 1:
+            raise OutOfRange("share of the surface seen", self.share, 0, 1, "")
+        if self.place not in DEBRIS_PLACES:
+            raise UnknownName("place of a look", self.place, list(DEBRIS_PLACES))
+        for c in self.counts:
+            if c.type not in debris_types():
+                raise UnknownName("type of debris", c.type, list(debris_types()))
+            if c.size_class and c.size_class not in DEBRIS_SIZES:
+                raise UnknownName("size class", c.size_class, list(DEBRIS_SIZES))
+
+    def found(self) -> dict[str, int]:
+        """Counts by type, those above 0."""
+        out: dict[str, int] = {}
+        for c in self.counts:
+            if c.count:
+                out[c.type] = out.get(c.type, 0) + c.count
+        return out
+
+    def largest(self, kinds: Sequence[str]) -> int:
+        """Place in SIZES of the largest piece of some types; -1 where none has a size."""
+        return max(
+            (
+                DEBRIS_SIZES.index(c.size_class)
+                for c in self.counts
+                if c.count and c.type in kinds and c.size_class
+            ),
+            default=-1,
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class DebrisType:
+    """What a type of debris is and says by itself."""
+
+    words: str
+    magnetic: bool | None
+    level: int
+    meaning: str
+
+
+@cache
+def debris_types() -> dict[str, DebrisType]:
+    """Every type of debris. Source: `tables/debris_types.csv`."""
+    magnetic = {"yes": True, "no": False}
+    return {
+        r["type"]: DebrisType(
+            r["words"], magnetic.get(r["magnetic"]), int(r["level"]), r["meaning"]
+        )
+        for r in tables.read("debris_types")
+    }
+
+
+def poisson_interval(n: int) -> tuple[float, float]:
+    """95 % interval of a count's mean, exact. Nothing seen: up to 3.7, or 3.0 one-sided ("the rule
+    of three").
+
+    Raises OutOfRange below 0. Source: Garwood 1936, by the chi-square distribution.
+
+    >>> [round(x, 2) for x in poisson_interval(10)]
+    [4.8, 18.39]
+    """
+    if not n >= 0:
+        raise OutOfRange("count", n, 0, float("inf"), "")
+    low = float(chi2.ppf(0.025, 2 * n) / 2) if n else 0.0
+    return low, float(chi2.ppf(0.975, 2 * n + 2) / 2) if n else 3.0
+
+
+def on_the_whole(n: int, share: float) -> tuple[float, float, float]:
+    """(count, low, high) scaled from the part seen to the whole element: N·A_total/A_seen, Poisson
+    interval.
+
+    >>> [round(x, 1) for x in on_the_whole(0, 0.25)]
+    [0.0, 0.0, 12.0]
+    """
+    if not 0 < share <= 1:
+        raise OutOfRange("share of the surface seen", share, 0, 1, "")
+    low, high = poisson_interval(n)
+    return n / share, low / share, high / share
+
+
+def per_100(look: DebrisLook, hours: float) -> dict[str, tuple[float, float, float]]:
+    """Debris generation per 100 meter units by type (rate, low, high); empty where the hours are
+    not known."""
+    if not 0 < hours < float("inf"):
+        return {}
+    out = {}
+    for kind, n in look.found().items():
+        rate, low, high = (100 * x / hours for x in on_the_whole(n, look.share))
+        out[kind] = (rate, low, high)
+    return out
+
+
+def look_says(look: DebrisLook, earlier: Sequence[DebrisLook]) -> tuple[int, str]:
+    """(level, type that gives it) of a look, with the looks before it since the last repair.
+
+    Hard stops of 3.12: a chunk or a fragment; bearing flakes over 3 mm once, over 1 mm in two
+    looks. A saw adds chips of its own: slivers it may have made count as Watch.
+    """
+    level, why = 0, ""
+    for kind, n in look.found().items():
+        own = debris_types()[kind].level
+        if kind == "slivers" and look.tool == "saw":
+            own = 1
+        if kind in FLAKES:
+            own = _flakes(look, earlier, kind, n)
+        if own > level:
+            level, why = own, kind
+    return level, why
+
+
+def _flakes(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str, n: int) -> int:
+    size = look.largest([kind])
+    if size >= DEBRIS_SIZES.index("over 3"):
+        return 3
+    if size >= DEBRIS_SIZES.index("1-3"):
+        return 3 if any(x.largest(FLAKES) >= DEBRIS_SIZES.index("1-3") for x in earlier) else 2
+    whole, low, _ = on_the_whole(n, look.share)
+    before = [
+        on_the_whole(x.found().get(kind, 0), x.share)[2] for x in earlier if x.place == look.place
+    ]
+    if before and low > float(np.median(before)):
+        return 2  # more than this engine's usual, beyond chance
+    return 1 if whole >= MANY_FLAKES and not (before and whole <= float(np.median(before))) else 0

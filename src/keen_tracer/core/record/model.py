@@ -1,0 +1,186 @@
+"""The facts the judgement reads: engines, their log, their samples, the oils. Frozen, no database
+ids."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from datetime import date, time
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .. import tables
+from ..errors import UnknownName
+from .debris import DebrisLook
+
+CLASSES = (
+    "heavy_diesel",
+    "light_diesel",
+    "petrol",
+    "small_air_cooled",
+    "gas",
+    "gearbox_shared",
+    "other",
+)
+FUELS = (
+    "diesel",
+    "biodiesel_blend",
+    "petrol",
+    "petrol_leaded",
+    "petrol_ethanol",
+    "natural_gas",
+    "biogas",
+)
+METER_UNITS = ("h", "km", "mi", "outing")
+# evaporating_oil: what is lost of the oil evaporates and leaves its metal behind (phi 0 of DOMAIN
+# 3.5).
+FEATURES = ("particulate_filter", "direct_injection", "silver_bearings", "evaporating_oil")
+EVENT_KINDS = (
+    "oil_change",
+    "top_up",
+    "filter_change",
+    "meter_reading",
+    "meter_replaced",
+    "repair",
+    "rebuild",
+    "coolant_top_up",
+    "coolant_change",
+    "overheating",
+    "storage_start",
+    "storage_end",
+    "symptom",
+    "failure",
+    "field_check",
+)
+PURPOSES = ("routine", "resample", "post_repair", "reference")
+DEFAULT_CARRY_OVER = 0.10  # our choice (DOMAIN 3.4), editable per engine
+
+
+def nominal_drain(engine_class: str, meter_unit: str) -> float:
+    """The oil's nominal drain interval for a class, in the engine's meter unit.
+
+    Source: `tables/nominal_drain.csv`, common practice from memory. A pair the table does not hold
+    takes 250 h, 10 000 km, 6 000 mi or 50 outings (our choice).
+
+    >>> nominal_drain("heavy_diesel", "h")
+    250.0
+    """
+    for row in tables.read("nominal_drain"):
+        if row["class"] == engine_class and row.get(meter_unit):
+            return float(row[meter_unit])
+    if meter_unit not in METER_UNITS:
+        raise UnknownName("meter unit", meter_unit, list(METER_UNITS))
+    return {"h": 250.0, "km": 10000.0, "mi": 6000.0, "outing": 50.0}[meter_unit]
+
+
+def oil_words(key: str | None) -> str:
+    """An oil key "oil|grade|batch" in words.
+
+    >>> oil_words("Heavy||7")
+    'Heavy 7'
+    """
+    return " ".join(part for part in (key or "").split("|") if part)
+
+
+@dataclass(frozen=True, slots=True)
+class Engine:
+    """What the judgement must know of an engine. Volumes in litres, drain and interval in
+    `meter_unit`."""
+
+    code: str
+    engine_class: str
+    meter_unit: str = "h"
+    oil_total_l: float | None = None
+    sump_l: float | None = None
+    carry_over: float = DEFAULT_CARRY_OVER
+    allowed_grades: tuple[str, ...] = ()
+    fuel: str = ""
+    features: frozenset[str] = frozenset()
+    nominal_drain: float = 250.0
+    interval_meter: float | None = None
+    interval_days: int | None = None
+    in_service_on: date | None = None
+    model: str = ""
+    bearing_type: str = ""
+    coolant: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LogRow:
+    """One dated thing that happened to an engine; `dial` is what the meter showed, in the meter
+    unit."""
+
+    id: str
+    on: date
+    kind: str
+    dial: float | None = None
+    at: time | None = None
+    seq: int = 0
+    dial_new: float | None = None
+    litres_in: float | None = None
+    litres_drained: float | None = None
+    oil: str | None = None
+    part: str = ""
+    note: str = ""
+    sample: "Sample | None" = None
+    details: Mapping[str, str] = field(default_factory=dict, hash=False)
+    look: DebrisLook | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """A drawn sample. `row` is its place in the arrays of the Fleet."""
+
+    code: str
+    row: int
+    purpose: str = "routine"
+    resample_of: str | None = None
+    drained_after: bool | None = None
+    method: str = ""
+    laboratory: str = ""
+    test_method: str = ""
+    glycol_method: str = ""
+    oil: str | None = None
+    oil_change_dial: float | None = None
+    top_up_l: float | None = None
+    appearance: str = ""
+    smell: str = ""
+    level_on_stick: float | None = None
+    analysed_on: date | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class History:
+    """One engine with everything in its log, in any order."""
+
+    engine: Engine
+    log: tuple[LogRow, ...]
+    confirmed: tuple[date, ...] = ()  # days on which an inspection confirmed a fault
+
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True, slots=True)
+class Coolant:
+    """What a coolant brings along [mg/kg]; None where it is not known."""
+
+    na: float | None
+    k: float | None
+
+
+@dataclass(frozen=True)
+class Fleet:
+    """One engine or many, with the readings of all their samples as arrays.
+
+    value  : (samples, analytes) readings in each analyte's unit; NaN where not measured or without
+        a number
+    censor : (samples, analytes) values of `Censor`; -1 where not measured
+    fresh  : oil key "oil|grade|batch" → (analytes,) fresh-oil reference, NaN where not known
+    coolants : name → what it brings along
+    """
+
+    histories: tuple[History, ...]
+    value: Floats
+    censor: NDArray[np.int8]
+    fresh: dict[str, Floats] = field(default_factory=dict)
+    coolants: Mapping[str, Coolant] = field(default_factory=dict)

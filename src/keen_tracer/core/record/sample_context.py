@@ -1,0 +1,256 @@
+"""Where each sample stands: its charge, its hours on the oil, what came before it, what else was
+seen."""
+
+from dataclasses import dataclass, field
+from functools import cache
+
+import numpy as np
+
+from .. import tables
+from ..errors import UnknownName
+from .debris import DebrisLook, look_says
+from .field_checks import check_result
+from .model import Engine, Fleet, Floats, History, LogRow, Sample
+from .timeline import Charge, Moment, TimeLine, build_time_line
+
+RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
+SMOKE = ("blow_by", "smoke")
+_CLEARING = {"repair", "rebuild"}
+
+
+@dataclass(slots=True)
+class SampleContext:
+    """One sample in its engine's time line. Meter figures in the engine's unit."""
+
+    engine: Engine
+    moment: Moment
+    charge: Charge
+    time_line: TimeLine
+    hours_on_oil: float = float("nan")
+    hours_origin: str = "unknown"
+    top_ups: list[tuple[float, float]] = field(default_factory=list)
+    drained_at: float = float("nan")
+    oil: str | None = None
+    run_in: bool = False
+    run_in_charges: int = 0
+    before: int = -1  # row of the sample before, in the same life
+    before_here: bool = False  # whether that sample is of the same charge
+    ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
+    facts: list[LogRow] = field(default_factory=list)
+    smoke: bool = False  # blow-by or smoke was reported during this charge
+    faulty: bool = (
+        False  # a fault was confirmed later, in this charge or the next: no habit of the engine
+    )
+    looked: bool = False  # somebody looked for debris between the sample before and the next
+    words: dict[str, "Word"] = field(
+        default_factory=dict
+    )  # what each of `facts` says, by its row's id
+
+    @property
+    def row(self) -> int:
+        return self.sample.row
+
+    @property
+    def fill(self) -> tuple[int, float | None]:
+        """Which fill of oil this is: the recorded charge, or the change reported with the sample
+        where none is."""
+        reported = self.hours_origin == "as reported with the sample"
+        return self.charge.number, self.sample.oil_change_dial if reported else None
+
+    @property
+    def sample(self) -> Sample:
+        """The sample itself."""
+        assert self.moment.row.sample is not None
+        return self.moment.row.sample
+
+
+@dataclass(frozen=True, slots=True)
+class Word:
+    """What something seen, heard or checked at the engine says by itself."""
+
+    code: str
+    channel: str
+    level: int
+    numbers: dict[str, str] = field(default_factory=dict, hash=False)
+
+
+@cache
+def _words(where: str) -> dict[str, Word]:
+    return {
+        r["word"]: Word(r["code"], r["channel"], int(r["level"]))
+        for r in tables.read("seen_and_heard")
+        if r["where"] == where
+    }
+
+
+def telling_look(sample: Sample) -> list[Word]:
+    """What the look and the smell of a sample say (`tables/seen_and_heard.csv`); one word a
+    channel, the worst."""
+    found = [
+        w
+        for where, word in (("appearance", sample.appearance), ("smell", sample.smell))
+        if (w := _words(where).get(word))
+    ]
+    return [w for n, w in enumerate(found) if all(w.channel != x.channel for x in found[:n])]
+
+
+def telling(row: LogRow) -> Word | None:
+    """What a symptom, a failure or a field check says by itself, if anything."""
+    if row.kind == "field_check":
+        try:
+            one = check_result(row.part, row.details.get("result", ""))
+        except UnknownName:
+            return None  # a word of another version: kept on record, says nothing here
+        numbers = {"check": one.check, "result": one.code}
+        return Word("field_check", one.channel, one.level, numbers) if one.level else None
+    known = _words(row.kind) if row.kind in ("symptom", "failure") else {}
+    return known.get(row.part) or known.get("*")
+
+
+def _newest_checks(found: list[LogRow]) -> list[LogRow]:
+    """Of several checks of one kind only the last one speaks."""
+    last = {r.part: n for n, r in enumerate(found) if r.kind == "field_check"}
+    return [r for n, r in enumerate(found) if r.kind != "field_check" or last[r.part] == n]
+
+
+def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
+    """Meter units on the oil at a sample, and where the figure comes from.
+
+    The recorded change comes first; a reported change meter serves where none is on record.
+    """
+    sample = moment.row.sample
+    if moment.total is not None and charge.start is not None:
+        return moment.total - charge.start, "recorded change"
+    if sample and sample.oil_change_dial is not None and moment.row.dial is not None:
+        return moment.row.dial - sample.oil_change_dial, "as reported with the sample"
+    return float("nan"), "unknown"
+
+
+def _oil(reported: str | None, registered: str | None) -> str | None:
+    """The oil key to read a sample against: the registered fill, unless the sample names another
+    oil."""
+    if reported and registered and reported.split("|")[0] != registered.split("|")[0]:
+        return reported
+    return registered or reported
+
+
+def _top_ups(charge: Charge, t: float, reported: float | None) -> list[tuple[float, float]]:
+    """Top-ups since the change as (meter units after the change, litres).
+
+    Top-ups without a meter, and litres only reported with the sample, are taken half-way (our
+    choice).
+    """
+    out = [(at - charge.start, litres) for at, litres in charge.top_ups if charge.start is not None]
+    out = [(at, litres) for at, litres in out if 0 < at <= t]
+    loose = charge.untimed_top_up_l
+    if reported is not None:
+        loose = max(loose, reported - sum(litres for _, litres in out))
+    if loose > 0 and t > 0:
+        out.append((t / 2, loose))
+    return sorted(out)
+
+
+def _looks(line: TimeLine) -> dict[str, Word]:
+    """What every look says, knowing the looks since the last repair before it."""
+    out: dict[str, Word] = {}
+    earlier: list[DebrisLook] = []
+    for m in line.moments:
+        if m.row.kind in _CLEARING:
+            earlier = []
+        if m.row.look is None:
+            continue
+        level, kind = look_says(m.row.look, earlier)
+        earlier.append(m.row.look)
+        if level:
+            numbers = {
+                "place": m.row.look.place,
+                "type": kind,
+                "count": str(m.row.look.found()[kind]),
+                "seen": f"{m.row.look.share:.3g}",
+            }
+            out[m.row.id] = Word("look", "debris", level, numbers)
+    return out
+
+
+def sample_contexts(history: History) -> list[SampleContext]:
+    """Every sample of one engine in order, each in its place."""
+    line = build_time_line(history)
+    out: list[SampleContext] = []
+    last_of_charge: dict[int, SampleContext] = {}
+    words = {
+        m.row.id: word for m in line.moments if m.row.look is None and (word := telling(m.row))
+    } | _looks(line)
+    facts = [
+        (n, m)
+        for n, m in enumerate(line.moments)
+        if m.row.kind == "field_check" or m.row.id in words
+    ]
+    looks = [n for n, m in enumerate(line.moments) if m.row.look is not None]
+    smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
+    cleared = [n for n, m in enumerate(line.moments) if m.row.kind in _CLEARING]
+    confirmed = [
+        (day, max((m.charge for m in line.moments if m.row.on <= day), default=0))
+        for day in history.confirmed
+    ]
+    numbers = [n for n, m in enumerate(line.moments) if m.row.sample is not None]
+    for k, n in enumerate(numbers):
+        moment = line.moments[n]
+        charge = line.charges[moment.charge]
+        here = SampleContext(history.engine, moment, charge, line)
+        sample = here.sample
+        here.hours_on_oil, here.hours_origin = hours_on_oil(moment, charge)
+        here.oil = _oil(sample.oil, charge.oil)
+        here.top_ups = _top_ups(charge, here.hours_on_oil, sample.top_up_l)
+        if charge.end is not None and charge.start is not None:
+            here.drained_at = charge.end - charge.start
+        if moment.total is not None and moment.life_start is not None:
+            here.run_in = (
+                moment.total - moment.life_start <= RUN_IN_DRAINS * history.engine.nominal_drain
+            )
+        if out and out[-1].moment.life == moment.life:
+            here.before, here.before_here = out[-1].row, out[-1].fill == here.fill
+        previous = last_of_charge.get(charge.number - 1)
+        if previous and previous.moment.life == moment.life:
+            here.ended = previous.row
+            here.run_in_charges = previous.run_in_charges + 1
+        here.smoke = moment.charge in smoky
+        first = numbers[k - 1] if k else -1
+        until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
+        here.looked, here.words = any(first < at < until for at in looks), words
+        if facts:
+            here.facts = [
+                r
+                for r in _newest_checks(
+                    [
+                        m.row
+                        for at, m in facts
+                        if first < at < until and not any(at < c < n for c in cleared)
+                    ]
+                )
+                if r.id in words
+            ]
+        here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
+        last_of_charge[charge.number] = here
+        out.append(here)
+    return out
+
+
+def all_contexts(fleet: Fleet) -> list[SampleContext]:
+    """Every sample of the fleet, at its row: `all_contexts(f)[i].row == i`."""
+    out: list[SampleContext | None] = [None] * len(fleet.value)
+    for history in fleet.histories:
+        for context in sample_contexts(history):
+            out[context.row] = context
+    if any(p is None for p in out):
+        raise ValueError("every row of the readings must belong to a sample of some history")
+    return [p for p in out if p is not None]
+
+
+def padded(lists: list[list[tuple[float, float]]]) -> tuple[Floats, Floats]:
+    """Top-ups of many samples as two NaN-padded arrays, meters and litres."""
+    width = max((len(x) for x in lists), default=0)
+    at, litres = np.full((len(lists), width), np.nan), np.full((len(lists), width), np.nan)
+    for i, ups in enumerate(lists):
+        for k, (a, q) in enumerate(ups):
+            at[i, k], litres[i, k] = a, q
+    return at, litres

@@ -1,0 +1,368 @@
+"""Records that do not fit (DOMAIN 3.10): each becomes a query to a person, never a silent
+correction.
+
+A query names the two values that disagree. Its key changes when they do, so that an answer speaks
+for what was asked.
+"""
+
+import hashlib
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from datetime import date
+from itertools import pairwise
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, idx, standard_deviation
+from ..limits import BATCH, SAME_OIL, Evaluation
+from ..oil import by_oil, mixture, viscosity_indices
+from ..record import Floats, Moment, SampleContext, TimeLine
+
+# of the nominal drain: reported and recorded hours on the oil may differ by that; our choice
+HOURS_APART = 0.05
+OLD_AT_ANALYSIS = 30  # days, DOMAIN 3.10
+ADDITIVE_OFF = 0.15  # calcium or zinc against the reference, DOMAIN 3.10
+EARLY_IN_CHARGE = (
+    0.05  # of the nominal drain: so soon after a change the oil should be nearly fresh; our choice
+)
+LIKE_OLD_OIL = (
+    0.7  # of the iron before the change: a "new" oil with as much was drawn before it; our choice
+)
+# readings that must agree to the last digit before two samples are called the same; our choice
+SAME_AT_LEAST = 8
+FACTORS = tuple(
+    f for s in (10.0, 100.0, 10_000.0) for f in (s, 1 / s)
+)  # slips and % against ppm, DOMAIN 3.10
+SLIP_WIDTH = 0.30  # how near a slip's ratio must lie; our choice
+BN, CA, ZN, KV40, KV100 = (idx(s) for s in ("BN", "Ca", "Zn", "KV40", "KV100"))
+METALS = [idx(s) for s in ("Fe", "Cr", "Pb", "Cu", "Al", "Sn")]
+# What the fresh oil fixes: a power of ten off it is a slip, not wear.
+ANCHORED = [idx(s) for s in ("Ca", "Zn", "P", "Mg", "KV40", "KV100", "BN")]
+SHARES = [idx(s) for s in ("Fuel", "Soot", "Water")]
+HALF = 50.0  # % of fuel, soot or water in an oil that still came as a sample
+VI_LOW, VI_HIGH = 80.0, 220.0  # DOMAIN 3.10
+
+
+@dataclass(frozen=True, slots=True)
+class Query:
+    """One thing that does not fit.
+
+    log : the row of the time line it is about · sample : its bottle, if it is one · numbers : the
+        two values and more
+    """
+
+    code: str
+    log: str
+    sample: str
+    on: date
+    numbers: dict[str, Any] = field(default_factory=dict)
+
+    @property
+    def key(self) -> str:
+        """Names the query; other values give another key."""
+        said = "|".join(f"{k}={self.numbers[k]}" for k in sorted(self.numbers))
+        mark = hashlib.blake2b(said.encode(), digest_size=4).hexdigest()
+        return f"{self.code}:{self.sample or self.log}:{mark}"
+
+
+def _n(x: float) -> float:
+    return float(f"{float(x):.4g}")
+
+
+def _of(code: str, p: SampleContext, **numbers: Any) -> Query:
+    return Query(code, p.moment.row.id, p.sample.code, p.moment.row.on, numbers)
+
+
+def of_meter(line: TimeLine, unit: str) -> Iterator[Query]:
+    """A dial that falls without a replaced meter, and more than 24 h in a day."""
+    for wrong in line.backwards:
+        row = wrong.row
+        yield Query(
+            "meter_falls",
+            row.id,
+            row.sample.code if row.sample else "",
+            row.on,
+            {
+                "dial": row.dial,
+                "before": wrong.before.dial,
+                "before_on": wrong.before.on.isoformat(),
+            },
+        )
+    known: list[Moment] = [m for m in line.moments if m.total is not None]
+    for a, b in pairwise(known) if unit == "h" else ():
+        days = (b.row.on - a.row.on).days + 1  # both days may have been worked in full
+        gone = (b.total or 0) - (a.total or 0)
+        if gone > 24 * days:
+            yield Query(
+                "over_24_h",
+                b.row.id,
+                b.row.sample.code if b.row.sample else "",
+                b.row.on,
+                {
+                    "gone": _n(gone),
+                    "days": days,
+                    "dial": b.row.dial,
+                    "before": a.row.dial,
+                    "before_on": a.row.on.isoformat(),
+                },
+            )
+
+
+def of_draw(p: SampleContext) -> Iterator[Query]:
+    """The facts written down with a bottle, against the record."""
+    s, row = p.sample, p.moment.row
+    if (
+        s.oil_change_dial is not None
+        and row.dial is not None
+        and p.hours_origin == "recorded change"
+    ):
+        said = row.dial - s.oil_change_dial
+        if abs(said - p.hours_on_oil) > HOURS_APART * p.engine.nominal_drain:
+            yield _of("hours_differ", p, reported=_n(said), recorded=_n(p.hours_on_oil))
+    if s.oil and p.charge.oil and s.oil.split("|")[0] != p.charge.oil.split("|")[0]:
+        yield _of("other_oil", p, reported=s.oil.split("|")[0], recorded=p.charge.oil.split("|")[0])
+    if s.analysed_on is not None and (s.analysed_on - row.on).days > OLD_AT_ANALYSIS:
+        yield _of(
+            "old_at_analysis",
+            p,
+            days=(s.analysed_on - row.on).days,
+            analysed_on=s.analysed_on.isoformat(),
+        )
+    if s.drained_after and p.charge.end_on is not None and p.charge.end_on < row.on:
+        yield _of(
+            "dated_after_drain",
+            p,
+            drained_on=p.charge.end_on.isoformat(),
+            drawn_on=row.on.isoformat(),
+        )
+
+
+def of_method(contexts: list[SampleContext]) -> Iterator[Query]:
+    """A way of drawing unlike the three before it: drain-stream and dipstick samples make no one
+    baseline."""
+    for n, p in enumerate(contexts):
+        before = [q.sample.method for q in contexts[max(n - 3, 0) : n]]
+        if (
+            p.sample.method
+            and len(before) == 3
+            and len(set(before)) == 1
+            and before[0] not in ("", p.sample.method)
+        ):
+            yield _of("other_method", p, method=p.sample.method, before=before[0])
+
+
+@dataclass(frozen=True, slots=True)
+class Noise:
+    """What the queries of figures share, and which samples they are worth asking of: worked out for
+    all at once.
+
+    exact : readings with a plain value · apart : how far two results of each may lie apart by
+        chance
+    known : readings that a fresh-oil reference of the batch or the oil stands beside
+    fell, odd, many : samples where a metal fell within a charge; where a figure fits no oil; with
+        enough readings
+    oils : the catalogue's fingerprints, one an oil
+    """
+
+    exact: NDArray[np.bool_]
+    apart: Floats
+    known: NDArray[np.bool_]
+    fell: NDArray[np.bool_]
+    odd: NDArray[np.bool_]
+    many: NDArray[np.bool_]
+    oils: dict[str, Floats]
+
+    @classmethod
+    def of(cls, e: Evaluation) -> "Noise":
+        exact, apart = e.fleet.censor == EXACT, LIMIT_FACTOR * standard_deviation(e.middle)
+        known = np.isin(e.fresh_source, (BATCH, SAME_OIL)) & (e.fresh > 0) & exact
+        before = np.array([p.before if p.before_here else -1 for p in e.contexts])
+        with np.errstate(invalid="ignore"):
+            lower = e.middle[before][:, METALS] - e.middle[:, METALS] > np.maximum(
+                apart[before][:, METALS], apart[:, METALS]
+            )
+        both = exact[before][:, METALS] & exact[:, METALS]
+        return cls(
+            exact,
+            apart,
+            known,
+            (before >= 0) & (lower & both).any(axis=1),
+            _odd(e, exact, apart, known),
+            exact.sum(axis=1) >= SAME_AT_LEAST,
+            by_oil(e.fleet.fresh),
+        )
+
+
+def _odd(
+    e: Evaluation, exact: NDArray[np.bool_], apart: Floats, known: NDArray[np.bool_]
+) -> NDArray[np.bool_]:
+    """Samples some query of `of_reference` will be asked of."""
+    v = e.fleet.value
+    with np.errstate(invalid="ignore", divide="ignore"):
+        ratio, over = v / e.fresh, v - e.fresh
+        slipped = np.zeros(len(v), dtype=np.bool_)
+        for factor in FACTORS:
+            slipped |= (known & (np.abs(ratio / factor - 1) < SLIP_WIDTH))[:, ANCHORED].any(axis=1)
+        off = (known & (np.abs(ratio - 1) > ADDITIVE_OFF) & (np.abs(over) > apart))[
+            :, [CA, ZN]
+        ].any(axis=1)
+        above = known[:, BN] & (over[:, BN] > apart[:, BN])
+        much = (exact & (v > HALF))[:, SHARES].any(axis=1)
+    index = viscosity_indices(v[:, KV40], v[:, KV100])
+    thick = exact[:, KV40] & exact[:, KV100] & ~((index >= VI_LOW) & (index <= VI_HIGH))
+    out: NDArray[np.bool_] = slipped | off | above | much | thick
+    return out
+
+
+def of_change(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+    """Within one charge wear only rises and the reserve only falls; else the oil was changed, or
+    much was topped up."""
+    if not noise.fell[p.row]:
+        return
+    now, was = e.middle[p.row], e.middle[p.before]
+    known = noise.exact[p.row] & noise.exact[p.before]
+    step = np.maximum(noise.apart[p.row], noise.apart[p.before])
+    fell = [a for a in METALS if known[a] and was[a] - now[a] > step[a]]
+    fresher = known[BN] and now[BN] - was[BN] > step[BN]
+    if (len(fell) >= 2 and (fresher or not known[BN])) or (fell and fresher):
+        most = max(fell, key=lambda a: (was[a] - now[a]) / step[a])
+        yield _of(
+            "oil_changed",
+            p,
+            analyte=ANALYTES[most].column,
+            now=_n(now[most]),
+            before=_n(was[most]),
+            hours=_n(p.hours_on_oil) if np.isfinite(p.hours_on_oil) else None,
+            bn=_n(now[BN]) if fresher else None,
+            bn_before=_n(was[BN]) if fresher else None,
+        )
+
+
+def of_drain(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+    """Just after a change, yet as full of iron as the oil before it: drawn before the drain, dated
+    after it."""
+    fe = idx("Fe")
+    if p.ended < 0 or not (0 <= p.hours_on_oil < EARLY_IN_CHARGE * p.engine.nominal_drain):
+        return
+    now, was = e.middle[p.row, fe], e.middle[p.ended, fe]
+    if now > LIKE_OLD_OIL * was and was - e.fresh[p.row, fe] > noise.apart[p.ended, fe]:
+        yield _of("like_the_old_oil", p, now=_n(now), before=_n(was), hours=_n(p.hours_on_oil))
+
+
+def of_reference(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+    """Additives and reserve against the fresh oil, powers of ten, and viscosities that fit no
+    oil."""
+    if not noise.odd[p.row]:
+        return
+    v, fresh, exact, known = (
+        e.fleet.value[p.row],
+        e.fresh[p.row],
+        noise.exact[p.row],
+        noise.known[p.row],
+    )
+    slipped = set()
+    for a in ANCHORED:
+        ratio = v[a] / fresh[a] if known[a] and v[a] > 0 else 1.0
+        factor = next((f for f in FACTORS if abs(ratio / f - 1) < SLIP_WIDTH), None)
+        if factor:
+            slipped.add(a)
+            yield _of(
+                "slip",
+                p,
+                analyte=ANALYTES[a].column,
+                now=_n(v[a]),
+                fresh=_n(fresh[a]),
+                factor=factor,
+            )
+    for a in SHARES:
+        if exact[a] and v[a] > HALF:
+            yield _of("slip", p, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=None, factor=1e4)
+    for a in (CA, ZN):
+        if (
+            known[a]
+            and a not in slipped
+            and abs(v[a] / fresh[a] - 1) > ADDITIVE_OFF
+            and (abs(v[a] - fresh[a]) > noise.apart[p.row, a])
+        ):
+            yield _oil_query(p, np.where(exact, v, np.nan), a, float(fresh[a]), noise)
+            break
+    if known[BN] and BN not in slipped and v[BN] - fresh[BN] > noise.apart[p.row, BN]:
+        yield _of("bn_above_fresh", p, now=_n(v[BN]), fresh=_n(fresh[BN]))
+    kv40, kv100 = v[KV40], v[KV100]
+    if exact[KV40] and exact[KV100] and not slipped & {KV40, KV100}:
+        index = float(viscosity_indices(v[[KV40]], v[[KV100]])[0])
+        if not VI_LOW <= index <= VI_HIGH:
+            yield _of(
+                "viscosity_index",
+                p,
+                kv40=_n(kv40),
+                kv100=_n(kv100),
+                vi=None if np.isnan(index) else round(index),
+            )
+
+
+def _oil_query(p: SampleContext, figures: Floats, a: int, fresh: float, noise: Noise) -> Query:
+    """An additive off its reference: with the oil or the mixture that fits, where the catalogue has
+    one."""
+    registered = (p.oil or "").split("|")[0]
+    found = mixture(figures, registered, noise.oils)
+    said = found.says(registered) if found else "unknown"
+    numbers = {"analyte": ANALYTES[a].column, "now": _n(figures[a]), "fresh": _n(fresh)}
+    if found is None or said not in ("mixed", "other"):
+        return _of("additive_off", p, **numbers)
+    other, share = next((o, s) for o, s in found.shares if o != registered)
+    return _of(
+        "other_oil_in_it" if said == "mixed" else "wrong_oil",
+        p,
+        **numbers,
+        oil=other,
+        share=round(share, 2),
+        registered=registered,
+    )
+
+
+def of_twins(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iterator[Query]:
+    """The same figures to the last digit on two samples of one engine."""
+    seen: dict[bytes, SampleContext] = {}
+    for p in contexts:
+        if not noise.many[p.row]:
+            continue
+        figures = e.fleet.value[p.row].tobytes() + e.fleet.censor[p.row].tobytes()
+        if figures in seen:
+            yield _of(
+                "same_figures",
+                p,
+                other=seen[figures].sample.code,
+                other_on=seen[figures].moment.row.on.isoformat(),
+                readings=int(noise.exact[p.row].sum()),
+            )
+        seen.setdefault(figures, p)
+
+
+def record_queries(e: Evaluation) -> dict[str, list[Query]]:
+    """Every query of the evaluated fleet by engine code, in order of the time line within each
+    kind."""
+    noise, out = Noise.of(e), dict[str, list[Query]]()
+    by_engine: dict[str, list[SampleContext]] = {}
+    for p in e.contexts:
+        by_engine.setdefault(p.engine.code, []).append(p)
+    for code, unordered in by_engine.items():
+        line = unordered[0].time_line
+        at = {p.row: p for p in unordered}
+        contexts = [at[s.row] for _, s in line.samples()]
+        found = [
+            *of_meter(line, contexts[0].engine.meter_unit),
+            *of_method(contexts),
+            *of_twins(e, noise, contexts),
+        ]
+        for p in contexts:
+            found += [
+                *of_draw(p),
+                *of_change(e, noise, p),
+                *of_drain(e, noise, p),
+                *of_reference(e, noise, p),
+            ]
+        out[code] = found
+    return out

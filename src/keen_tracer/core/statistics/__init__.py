@@ -1,0 +1,18 @@
+"""Textbook statistics without a word of the trade: lines, trends, control charts."""
+
+from .control_charts import cusum, ewma
+from .regression import FEWEST, Crossing, Line, crossing, fit_line
+from .trend import SURE, Trend, trend
+
+__all__ = [
+    "FEWEST",
+    "SURE",
+    "Crossing",
+    "Line",
+    "Trend",
+    "crossing",
+    "cusum",
+    "ewma",
+    "fit_line",
+    "trend",
+]

@@ -1,0 +1,106 @@
+"""Sentences of the expectation: what was read, what was expected, and whose history that is."""
+
+from typing import Any
+
+from ..laboratory import BY_COLUMN, BY_SYMBOL, number_text
+
+PATTERN_WORDS = {
+    "bearing": "Bearing metals together",
+    "bearing_lead_free": "Aluminium bearing metals together",
+    "ring": "Ring and liner metals together",
+    "piston": "Piston metals together",
+    "bronze": "Copper and tin together, as of bushes and linings",
+    "dirt": "Silicon with the metals it wears",
+    "coolant": "Coolant's sodium and potassium together",
+}
+_FIRST = {"dirt": "Si"}  # the element a pattern is about, told first however loud the others are
+_HOW = {
+    "again": "The sample before said it too.",
+    "together": "The last samples together are far above expectation.",
+    "at_once": "Far above anything this engine's history or its peers explain; resample before "
+    "anything is opened.",
+    "sealant": "No aluminium and no wear comes with it: sealant, antifoam or siloxane rather "
+    "than dust.",
+    "run_in": "Run-in: it has to fall from charge to charge, and is at Watch as long as it does.",
+    "cause": "Named because metal is at Act at the same time.",
+}
+_HELD = {
+    "Cu": "Copper without tin or lead may come from a cooler: it stays at Watch until bearing "
+    "metal comes along.",
+    "Si": "Silicon without aluminium, iron or chromium may be sealant or antifoam: it stays at "
+    "Watch until "
+    "metal comes along.",
+}
+
+
+def _short(x: float | None) -> str:
+    return "0" if x is None else number_text(float(f"{x:.2g}"))
+
+
+def share_words(n: dict[str, Any]) -> str:
+    """Whose history an expectation is.
+
+    >>> share_words({"own_share": 0.7, "own_n": 9, "peers": 12})
+    '70 % its own history (9 samples), 30 % its peers (12)'
+    """
+    own = round(100 * (n["own_share"] or 0))
+    mine = f"{own} % its own history ({n['own_n']} sample{'s' if n['own_n'] != 1 else ''})"
+    rest = f"{100 - own} % " + (
+        f"its peers ({n['peers']})" if n["peers"] else "what its class's limits suggest"
+    )
+    return mine if own == 100 else rest if own == 0 else f"{mine}, {rest}"
+
+
+def _element(symbol: str, n: dict[str, Any]) -> str:
+    value = ("under " if n["censor"] == 1 else "") + _short(n["value"])
+    return (
+        f"{symbol} {value} where {_short(n['expected'])} ({_short(n['low'])} to "
+        f"{_short(n['high'])}) was expected"
+    )
+
+
+def _ending(n: dict[str, Any], lead: str) -> str:
+    if n["held"]:
+        return " " + _HELD["Si" if lead in ("Si", "dirt") else "Cu"]
+    if n["look"] == "rise" and n["why"] in ("", "again"):
+        return " The rise since the sample before, in the same oil, shows it most."
+    return f" {_HOW[n['why']]}" if n["why"] else ""
+
+
+def above_expected(f: dict[str, Any]) -> str:
+    """The sentence of one element above expectation."""
+    n, a = f["numbers"], BY_COLUMN[f["analyte"]]
+    return f"{_element(a.symbol, n)}: {share_words(n)}.{_ending(n, a.symbol)}"
+
+
+def pattern(f: dict[str, Any]) -> str:
+    """The sentence of a pattern: its elements, worst first, those that stand out."""
+    n = f["numbers"]
+    first = _FIRST.get(n["pattern"])
+    worst = sorted(n["elements"].items(), key=lambda x: (x[0] != first, -(x[1]["z"] or 0)))
+    told = [_element(s, e) for s, e in worst if (e["z"] or 0) >= 1][:3] or [_element(*worst[0])]
+    others = [BY_SYMBOL[s].name.lower() for s, e in worst if (e["z"] or 0) < 1]
+    quiet = f"; {' and '.join(others)} as usual" if others else ""
+    return (
+        f"{PATTERN_WORDS[n['pattern']]}: {', '.join(told)}{quiet}: "
+        f"{share_words(worst[0][1])}.{_ending(n, n['pattern'])}"
+    )
+
+
+def by_school(f: dict[str, Any]) -> str:
+    """The sentence of a reading above its peers or its own history alone."""
+    n, a = f["numbers"], BY_COLUMN[f["analyte"]]
+    whose = f"{n['n']} of its own samples" if f["code"] == "above_own" else f"{n['n']} peers"
+    return (
+        f"{a.symbol} {_short(n['value'])} where {_short(n['expected'])} ({_short(n['low'])} to "
+        f"{_short(n['high'])}) "
+        f"was expected by {whose}."
+    )
+
+
+WORDS = {
+    "above_expected": above_expected,
+    "pattern": pattern,
+    "above_own": by_school,
+    "above_peers": by_school,
+}

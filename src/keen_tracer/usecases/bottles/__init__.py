@@ -1,0 +1,1 @@
+"""Bottles on their way: steps, labels, orders, figures typed from paper."""

@@ -1,0 +1,123 @@
+"""Figures typed in from paper. They go through the import, as a file of one report, so the same
+rules hold."""
+
+import csv
+import tempfile
+from collections.abc import Mapping
+from datetime import date
+from pathlib import Path
+
+from ...core.laboratory import ANALYTES, BY_COLUMN
+from ...storage.db import Connection
+from ...storage.records import row, rows
+from ..errors import CannotRecord
+from ..importing.files import run_import
+from ..judging.judging import judge_one
+from ..recording.log_rows import check_day
+
+FEW = (
+    "Fe_ppm",
+    "Cr_ppm",
+    "Pb_ppm",
+    "Cu_ppm",
+    "Sn_ppm",
+    "Al_ppm",
+    "Ni_ppm",
+    "Si_ppm",
+    "Na_ppm",
+    "K_ppm",
+    "Ca_ppm",
+    "Zn_ppm",
+    "KV100_mm2_s",
+    "BN_mgKOH_g",
+    "fuel_pct",
+    "soot_pct",
+    "water_pct",
+)
+
+
+def sheet(c: Connection, sample: str) -> dict[str, object]:
+    """An empty sheet for a bottle's figures: the analytes its laboratory reported last, else the
+    usual few."""
+    place = row(c, "draw_of_sample", code=sample)
+    held = rows(c, "bottles_by_code", codes=[sample])
+    if not held or not (place or held[0]["reference"]):
+        raise CannotRecord("unknown_sample", f"bottle {sample} is not registered")
+    last = rows(c, "last_reported", engine=place["engine_id"]) if place else []
+    wanted = {r["analyte"] for r in last}
+    shown = [a for a in ANALYTES if a.code in wanted] or [BY_COLUMN[x] for x in FEW]
+    return {
+        "sample": sample,
+        "engine": place["engine"] if place else None,
+        "drawn_on": place["on_date"] if place else None,
+        "laboratory": last[0]["laboratory"] if last else "",
+        "laboratories": [r["laboratory"] for r in rows(c, "laboratories")],
+        "analytes": [
+            {
+                "column": a.column,
+                "symbol": a.symbol,
+                "name": a.name,
+                "unit": a.unit,
+                "usual": a in shown,
+            }
+            for a in ANALYTES
+        ],
+    }
+
+
+def type_in(
+    c: Connection,
+    sample: str,
+    laboratory: str,
+    report: str,
+    analysed_on: date | None,
+    cells: Mapping[str, str],
+    who: str,
+) -> bool:
+    """Store figures as a person read them from paper. True when they wait as an amendment of a
+    known report.
+
+    Every problem is named by its analyte; nothing is written then.
+    """
+    if analysed_on:
+        check_day(analysed_on)
+    held = rows(c, "bottles_by_code", codes=[sample])
+    if not held or not (held[0]["registered"] or held[0]["reference"]):
+        raise CannotRecord("unknown_sample", f"bottle {sample} is not registered")
+    filled = [(column, cell.strip()) for column, cell in cells.items() if cell.strip()]
+    if not filled:
+        raise CannotRecord("no_figures", "type at least one figure")
+    with tempfile.TemporaryDirectory(prefix="keen-typed-") as folder:
+        file = Path(folder) / "readings.csv"
+        with file.open("w", newline="", encoding="utf-8") as out:
+            writer = csv.writer(out)
+            writer.writerow(["laboratory", "report", "sample", "analyte", "reading", "analysed_on"])
+            writer.writerows(
+                [
+                    laboratory.strip(),
+                    report.strip() or sample,
+                    sample,
+                    column,
+                    cell,
+                    analysed_on.isoformat() if analysed_on else "",
+                ]
+                for column, cell in filled
+            )
+        found = run_import(c, [("readings typed by hand", file)], who)
+    if not found.written:
+        fields = {
+            filled[p.row - 2][0] if p.row and p.row - 2 < len(filled) else "": f"{p.what}: {p.fix}"
+            for p in found.problems
+        }
+        raise CannotRecord(
+            "bad_figures",
+            "; ".join(
+                f"{BY_COLUMN[k].symbol if k in BY_COLUMN else 'report'}: {v}"
+                for k, v in fields.items()
+            ),
+            fields,
+        )
+    place = row(c, "draw_of_sample", code=sample)
+    if place:
+        judge_one(c, place["engine_id"])
+    return bool(found.amendments)

@@ -1,0 +1,82 @@
+"""Numbers handed out on printed labels, and photographs of what is in the log."""
+
+import hashlib
+from pathlib import Path
+from typing import Any
+from uuid import UUID
+
+from ...exchange.labels import Label, font_file, label_sheet
+from ...exchange.pictures import BadPicture, reencoded
+from ...storage.db import Connection
+from ...storage.records import number, row, rows, run
+from ..errors import CannotRecord
+
+MOST = 500
+
+
+def print_run(c: Connection, engines: list[str], spare: int, who: str) -> dict[str, int]:
+    """Hand out numbers: one for each engine in their order, and some spare ones. They are never
+    handed out again."""
+    pieces = len(engines) + spare
+    if not 0 < pieces <= MOST:
+        raise CannotRecord("no_labels", f"a sheet takes 1 to {MOST} labels")
+    first = number(c, "last_label") + 1
+    made = row(c, "label_run_put", first=first, pieces=pieces, engines=engines, by=who)
+    assert made is not None
+    return {"id": made["id"], "first": first, "last": first + pieces - 1}
+
+
+def sheet(c: Connection, run_id: int, pages: Path) -> bytes | None:
+    """A run's labels as PDF; None when there is no such run. Printing it again gives the same
+    numbers."""
+    found = row(c, "label_run", id=run_id)
+    if found is None:
+        return None
+    names = [
+        f"{code} {name}".strip()
+        for code, name in zip(found["engines"], found["names"], strict=True)
+    ]
+    names += [""] * (found["pieces"] - len(names))
+    return label_sheet(
+        [Label(str(found["first"] + n), name) for n, name in enumerate(names)], font_file(pages)
+    )
+
+
+def label_for(c: Connection, engine: str) -> int:
+    """The label to offer for an engine: the one printed for it, else a spare printed one, else the
+    next number."""
+    unused = rows(c, "labels_unused")
+    for wanted in (engine, ""):
+        found = next((r["code"] for r in unused if r["engine"] == wanted), None)
+        if found:
+            return int(found)
+    return number(c, "last_label") + 1
+
+
+def add_photo(c: Connection, key: UUID, log: UUID, data: bytes, caption: str, who: str) -> str:
+    """Keep a photograph with a log row; sent twice it is kept once. Returns its hash."""
+    if row(c, "log_row", id=log) is None:
+        raise CannotRecord("unknown_record", "there is no such record; send the bottle first")
+    try:
+        kept = reencoded(data)
+    except BadPicture as bad:
+        raise CannotRecord("bad_picture", str(bad)) from bad
+    digest = hashlib.sha256(kept.content).hexdigest()
+    run(
+        c,
+        "attachment_put",
+        sha256=digest,
+        media=kept.media,
+        width=kept.width,
+        height=kept.height,
+        content=kept.content,
+    )
+    run(c, "photo_put", id=key, log=log, sha256=digest, caption=caption.strip()[:200], by=who)
+    return digest
+
+
+def photos(c: Connection, engine: int) -> list[dict[str, Any]]:
+    """An engine's photographs, oldest first; spots of the blotter stand beside earlier ones."""
+    return sorted(
+        rows(c, "photos_of_engine", engine=engine), key=lambda p: (p["on_date"], p["sha256"])
+    )

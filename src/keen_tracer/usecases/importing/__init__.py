@@ -1,0 +1,1 @@
+"""Open files into the database: validated, all or nothing."""

@@ -1,0 +1,172 @@
+"""Debris looks and outcomes in. A look is a row of the time line with its counts; the same look
+twice adds nothing."""
+
+from typing import Any
+
+from ...core.errors import CoreError
+from ...core.record import DebrisCount, DebrisLook
+from ...exchange.csvfile import Row
+from ...storage.bulk import copy_rows
+from ...storage.records import row, rows, run
+from .events import row_identity
+from .task import Task
+
+_SAME = ("engine", "on", "meter", "place")
+
+
+def debris(task: Task, part: list[Row]) -> None:
+    """Rows of debris.csv, collected by look until the file ends: its counts may stand far apart."""
+    for r in part:
+        task.looks.setdefault(r.cells["look"], []).append(r)
+
+
+def _counts(task: Task, given: list[Row]) -> list[tuple[Row, str, str, int]] | None:
+    """The counts of one look; None when they make no sense."""
+    out, seen = [], dict[tuple[str, str], int]()
+    for r in given:
+        c = r.cells
+        if not c["count"] and not c.get("type"):
+            continue
+        if not c.get("type"):
+            task.problem(
+                r.number, "type", "there is a count but no type of debris", "say what was found"
+            )
+            return None
+        key = (c["type"], c.get("size_class") or "")
+        if key in seen:
+            task.problem(
+                r.number,
+                "type",
+                f"{key[0]} {key[1]} stands twice in look {c['look']!r}",
+                f"row {seen[key]} has it too; add the two",
+            )
+            return None
+        seen[key] = r.number
+        out.append((r, *key, c["count"]))
+    return out
+
+
+def _one(task: Task, name: str, given: list[Row]) -> None:
+    head = given[0]
+    c = head.cells
+    engine = task.engine(c["engine"], head.number)
+    for r in given[1:]:
+        differing = next((k for k in _SAME if r.cells.get(k) != c.get(k)), None)
+        if differing:
+            task.problem(
+                r.number,
+                differing,
+                f"look {name!r} has another {differing} in row {head.number}",
+                "give every look a name of its own",
+            )
+            return
+    counts = _counts(task, given)
+    if engine is None or counts is None:
+        return
+    seen, whole = c.get("area_cm2"), c.get("area_total_cm2")
+    try:
+        DebrisLook(
+            c["place"],
+            c.get("tool") or "",
+            min(seen / whole, 1.0) if seen and whole else 1.0,
+            tuple(DebrisCount(t, s, n) for _, t, s, n in counts),
+        )
+    except CoreError as error:
+        task.problem(head.number, "place", str(error), "correct it")
+        return
+    known = rows(task.c, "looks_known", names=[name])
+    if known:
+        have = {
+            (x["type"], x["size_class"], x["count"])
+            for x in rows(task.c, "counts_known", names=[name])
+        }
+        same = (
+            known[0]["engine"] == c["engine"]
+            and known[0]["on_date"] == c["on"]
+            and have == {x[1:] for x in counts}
+        )
+        if same:
+            task.file.known += len(given)
+        else:
+            task.problem(
+                head.number,
+                "look",
+                f"look {name!r} is on record with other facts",
+                "an import never overwrites; give the look another name",
+            )
+        return
+    key = row_identity("look", name, c["engine"], c["on"])
+    copy_rows(
+        task.c,
+        "log",
+        ("id", "engine_id", "on_date", "dial", "kind", "recorded_by", "source_id", "source_row"),
+        [(key, engine, c["on"], c.get("meter"), "look", task.who, task.source, head.number)],
+    )
+    copy_rows(
+        task.c,
+        "look",
+        ("log_id", "name", "place", "tool", "area_cm2", "area_total_cm2", "pleats", "note"),
+        [
+            (
+                key,
+                name,
+                c["place"],
+                c.get("tool") or "",
+                seen,
+                whole,
+                c.get("pleats"),
+                c.get("note") or "",
+            )
+        ],
+    )
+    copy_rows(
+        task.c,
+        "look_count",
+        ("log_id", "type", "size_class", "count", "mass_mg", "magnetic"),
+        [(key, t, s, n, r.cells.get("mass_mg"), r.cells.get("magnetic")) for r, t, s, n in counts],
+    )
+    task.file.added += len(given)
+    task.touched.add(engine)
+
+
+def finish_debris(task: Task) -> None:
+    """Write the looks of a file."""
+    for name, given in task.looks.items():
+        _one(task, name, given)
+    task.looks = {}
+
+
+def outcomes(task: Task, part: list[Row]) -> None:
+    """Rows of outcomes.csv: what an inspection found, each once."""
+    for r in part:
+        c: dict[str, Any] = r.cells
+        engine = task.engine(c["engine"], r.number)
+        if engine is None:
+            continue
+        sample = row(task.c, "sample_id", code=c["sample"]) if c.get("sample") else None
+        if c.get("sample") and sample is None:
+            task.problem(
+                r.number,
+                "sample",
+                f"sample {c['sample']!r} is not known",
+                "import samples.csv with it first",
+            )
+            continue
+        added = run(
+            task.c,
+            "outcome_put",
+            id=c["outcome"],
+            engine=engine,
+            sample=sample["id"] if sample else None,
+            on=c["on"],
+            found=c["found"],
+            confirmed=c["confirmed"],
+            hours_down=c.get("hours_down"),
+            cost=c.get("cost"),
+            saved=c.get("saved"),
+            note=c.get("note") or "",
+            by=c["by"],
+            at=c.get("at"),
+        )
+        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
+        task.touched.add(engine)

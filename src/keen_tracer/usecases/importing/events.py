@@ -1,0 +1,302 @@
+"""Events and drawn samples: rows of the time line. The same row twice adds nothing; a correction is
+never undone."""
+
+import hashlib
+from typing import Any
+from uuid import UUID
+
+from ...core.errors import CoreError
+from ...core.record import check_event
+from ...exchange.cells import written
+from ...exchange.csvfile import Row
+from ...storage.bulk import copy_rows, new_ids
+from ...storage.records import rows
+from . import reports
+from .task import Task
+
+_EVENT = (
+    "meter_new",
+    "litres_in",
+    "litres_drained",
+    "oil",
+    "grade",
+    "batch",
+    "part",
+    "note",
+    "details",
+)
+_DRAW = (
+    "purpose",
+    "resample_of",
+    "oil_change_meter",
+    "oil",
+    "method",
+    "oil_changed_after",
+    "top_up_l",
+    "laboratory",
+    "instrument",
+    "analysed_on",
+    "received_on",
+    "appearance",
+    "note",
+    "level_on_stick",
+    "smell",
+)
+_LOG_COLUMNS = (
+    "id",
+    "engine_id",
+    "on_date",
+    "at_time",
+    "seq",
+    "dial",
+    "kind",
+    "recorded_by",
+    "source_id",
+    "source_row",
+)
+_EVENT_COLUMNS = ("log_id", "dial_new", *_EVENT[1:])
+_DRAW_COLUMNS = ("log_id", "sample_id", "purpose", "resample_of", "oil_change_dial", *_DRAW[3:])
+_TEXT = {
+    "oil",
+    "grade",
+    "batch",
+    "part",
+    "note",
+    "resample_of",
+    "method",
+    "laboratory",
+    "instrument",
+    "appearance",
+    "smell",
+}
+
+
+def row_identity(*parts: object) -> UUID:
+    """The identity of a log row that came from a file: made from what it says, so that a file read
+    twice is known."""
+    line = "\x1f".join(written(p) for p in parts)
+    return UUID(bytes=hashlib.blake2b(line.encode(), digest_size=16).digest())
+
+
+def _fields(cells: dict[str, Any], names: tuple[str, ...]) -> list[Any]:
+    return [
+        ("" if cells.get(n) is None else cells[n]) if n in _TEXT else cells.get(n) for n in names
+    ]
+
+
+def events(task: Task, part: list[Row]) -> None:
+    """Rows of events.csv."""
+    built = []
+    seen: dict[UUID, int] = {}
+    for r in part:
+        c = r.cells
+        engine = task.engine(c["engine"], r.number)
+        if engine is None or not _event_makes_sense(task, r):
+            continue
+        fields = _fields(c, _EVENT[:-1])
+        details = c.get("details") or {}
+        # An event without details is the same event it was before files had that column.
+        key = row_identity(
+            c["engine"],
+            c["on"],
+            c.get("at"),
+            c.get("seq") or 0,
+            c.get("meter"),
+            c["kind"],
+            *fields,
+            *([details] if details else []),
+        )
+        fields.append(details)
+        if key in seen:
+            task.problem(
+                r.number,
+                None,
+                f"this event stands twice, also in row {seen[key]}",
+                "remove one; if both happened give them another seq",
+            )
+            continue
+        seen[key] = r.number
+        built.append((key, engine, r, fields))
+    have = {r["id"]: r for r in rows(task.c, "logs_known", ids=[str(k) for k, *_ in built])}
+    fresh = []
+    for key, engine, r, fields in built:
+        before = have.get(str(key))
+        if before and before["source_id"] == task.source:
+            task.problem(
+                r.number,
+                None,
+                f"this event stands twice, also in row {before['source_row']}",
+                "remove one; if both happened give them another seq",
+            )
+        elif before:
+            task.file.known += 1
+        else:
+            fresh.append((key, engine, r, fields))
+    task.file.added += len(fresh)
+    task.touched.update(engine for _, engine, _, _ in fresh)
+    copy_rows(
+        task.c,
+        "log",
+        _LOG_COLUMNS,
+        [
+            (
+                k,
+                e,
+                r.cells["on"],
+                r.cells.get("at"),
+                r.cells.get("seq") or 0,
+                r.cells.get("meter"),
+                r.cells["kind"],
+                task.who,
+                task.source,
+                r.number,
+            )
+            for k, e, r, _ in fresh
+        ],
+    )
+    copy_rows(task.c, "event", _EVENT_COLUMNS, [(k, *fields) for k, _, _, fields in fresh])
+
+
+def _event_makes_sense(task: Task, r: Row) -> bool:
+    c = r.cells
+    if c["kind"] == "meter_replaced" and (c.get("meter") is None or c.get("meter_new") is None):
+        task.problem(
+            r.number,
+            "meter_new",
+            "a replaced meter needs both figures",
+            "give the old dial under meter and the new one under meter_new",
+        )
+        return False
+    if c["kind"] == "top_up" and not c.get("litres_in"):
+        task.problem(r.number, "litres_in", "a top-up needs its litres", "give the litres put in")
+        return False
+    try:
+        check_event(c["kind"], c.get("part") or "", c.get("details") or {})
+    except CoreError as error:
+        task.problem(r.number, "details", str(error), "correct the fact, or leave it out")
+        return False
+    return True
+
+
+def samples(task: Task, part: list[Row]) -> None:
+    """Rows of samples.csv, with the report in their analyte columns where there is one."""
+    built, seen = [], dict[str, int]()
+    for r in part:
+        c = r.cells
+        engine = task.engine(c["engine"], r.number)
+        if engine is None:
+            continue
+        if c["sample"] in seen:
+            task.problem(
+                r.number,
+                "sample",
+                f"sample {c['sample']!r} stands twice",
+                f"row {seen[c['sample']]} has it too; keep one",
+            )
+            continue
+        seen[c["sample"]] = r.number
+        if c.get("meter") is None:
+            task.problem(r.number, "meter", "the cell is empty", "meter must be given")
+            continue
+        c["purpose"] = c.get("purpose") or "routine"
+        fields = _fields(c, _DRAW)
+        key = row_identity(
+            "sample",
+            c["sample"],
+            c["engine"],
+            c["drawn_on"],
+            c.get("drawn_at"),
+            c["meter"],
+            *fields,
+        )
+        built.append((key, engine, r, fields))
+    record: dict[str, list[dict[str, Any]]] = {}
+    for k in rows(task.c, "samples_known", codes=list(seen)):
+        record.setdefault(k["code"], []).append(k)
+    fresh, ids = [], dict[str, int]()
+    for key, engine, r, fields in built:
+        before = record.get(r.cells["sample"])
+        if (
+            before is None or before[0]["log_id"] is None
+        ):  # a label nobody registered until now may have figures
+            fresh.append((key, engine, r, fields))
+            if before:
+                ids[r.cells["sample"]] = before[0]["id"]
+            continue
+        ids[r.cells["sample"]] = before[0]["id"]
+        _known_sample(task, r, key, before)
+    new = [r.cells["sample"] for _, _, r, _ in fresh if r.cells["sample"] not in ids]
+    ids |= dict(zip(new, new_ids(task.c, "sample", len(new)), strict=True))
+    task.file.added += len(fresh)
+    task.touched.update(engine for _, engine, _, _ in fresh)
+    copy_rows(
+        task.c,
+        "log",
+        _LOG_COLUMNS,
+        [
+            (
+                k,
+                e,
+                r.cells["drawn_on"],
+                r.cells.get("drawn_at"),
+                0,
+                r.cells["meter"],
+                "sample",
+                task.who,
+                task.source,
+                r.number,
+            )
+            for k, e, r, _ in fresh
+        ],
+    )
+    copy_rows(task.c, "sample", ("id", "code"), [(ids[n], n) for n in new])
+    copy_rows(
+        task.c,
+        "draw",
+        _DRAW_COLUMNS,
+        [(k, ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh],
+    )
+    reports.write_reports(
+        task,
+        [
+            reports.Incoming(
+                r.cells.get("laboratory") or "",
+                r.cells["sample"],
+                1,
+                ids[r.cells["sample"]],
+                None,
+                r.cells.get("analysed_on"),
+                r.readings,
+                r.number,
+                f"sample {r.cells['sample']}",
+                engine,
+            )
+            for _, engine, r, _ in built
+            if r.readings
+        ],
+    )
+
+
+def _known_sample(task: Task, r: Row, key: UUID, before: list[dict[str, Any]]) -> None:
+    """A sample that is on record: the same row is known, another one is refused, a correction
+    stays."""
+    if any(b["source_id"] == task.source and b["source_row"] != r.number for b in before):
+        task.problem(
+            r.number,
+            "sample",
+            f"sample {r.cells['sample']!r} stands twice",
+            f"row {before[-1]['source_row']} has it too; keep one",
+        )
+    elif any(str(key) == b["log_id"] for b in before):
+        task.file.known += 1
+    else:
+        now = before[-1]
+        task.problem(
+            r.number,
+            "sample",
+            f"sample {r.cells['sample']!r} is on record with other facts: {now['engine']}, "
+            f"{now['on_date']}, "
+            f"meter {written(now['dial'])}",
+            "leave the record as it is in the file, or correct it in the program; an import never "
+            "overwrites",
+        )

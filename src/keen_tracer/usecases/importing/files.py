@@ -1,0 +1,178 @@
+"""Bring open files in: all or nothing, with every problem by file, row and column before anything
+is written.
+
+A preview is the same import, rolled back. So what the preview shows is what the import does.
+"""
+
+import hashlib
+from collections.abc import Callable, Iterator
+from itertools import islice
+from pathlib import Path
+from typing import BinaryIO
+
+from ...core.record import build_time_line
+from ...exchange.archive import members
+from ...exchange.csvfile import OpenFile, Row
+from ...storage import fleet
+from ...storage.db import Connection, single
+from ...storage.records import row, rows, run
+from . import debris, decisions, events, master_data, peers, reports, weights
+from .task import FileReport, ImportReport, Task
+
+CHUNK = 4000
+
+
+Handler = Callable[[Task, list[Row]], None]
+HANDLERS: dict[str, Handler] = {
+    "depots": master_data.depots,
+    "models": master_data.models,
+    "engines": master_data.engines,
+    "plans": master_data.plans,
+    "limits": master_data.limits,
+    "oils": reports.oils,
+    "events": events.events,
+    "samples": events.samples,
+    "readings": reports.readings,
+    "decisions": decisions.decisions,
+    "coolants": master_data.coolants,
+    "bottles": decisions.bottles,
+    "answers": decisions.answers,
+    "peers": peers.peers,
+    "policies": peers.policies,
+    "debris": debris.debris,
+    "outcomes": debris.outcomes,
+    "weights": weights.weights,
+}
+# What is known only when a file has ended.
+FINISHERS: dict[str, Callable[[Task], None]] = {
+    "limits": master_data.finish_limits,
+    "readings": reports.finish_readings,
+    "peers": peers.finish_peers,
+    "debris": debris.finish_debris,
+    "weights": weights.finish_weights,
+}
+
+
+def chunks(rows_in: Iterator[Row]) -> Iterator[list[Row]]:
+    while part := list(islice(rows_in, CHUNK)):
+        yield part
+
+
+def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
+    assert opened.table is not None
+    task.file = FileReport(opened.name, opened.table.name, ignored=opened.ignored)
+    task.report.files.append(task.file)
+    if opened.table.export_only:
+        task.file.note = "verdicts are not read: they are computed again from the figures"
+        return
+    found = row(
+        task.c,
+        "source_put",
+        sha256=digest,
+        kind=opened.table.name,
+        name=opened.name,
+        bytes=size,
+        by=task.who,
+    )
+    assert found is not None
+    task.source = found["id"]
+    handler = HANDLERS[opened.table.name]
+    for part in chunks(opened.rows()):
+        task.file.rows += len(part)
+        if task.most_rows is not None and task.file.rows > task.most_rows:
+            task.problem(
+                None,
+                None,
+                f"the file has over {task.most_rows} rows",
+                "import it with ./keen import",
+            )
+            return
+        handler(task, part)
+    if opened.table.name in FINISHERS:
+        FINISHERS[opened.table.name](task)
+
+
+def _dials(task: Task) -> None:
+    """Refuse dials that run backwards, naming the row; the time line alone says what backwards
+    means."""
+    suspects = [r["engine_id"] for r in rows(task.c, "falling_dials", engines=sorted(task.touched))]
+    if not suspects:
+        return
+    for history in fleet.load(task.c, suspects, {}).fleet.histories:
+        unit = history.engine.meter_unit
+        for wrong in build_time_line(history).backwards:
+            origin = rows(task.c, "source_rows", ids=[wrong.row.id])
+            name, at = (origin[0]["name"], origin[0]["source_row"]) if origin else (None, None)
+            task.problems.add(
+                name or "on record",
+                at,
+                "meter",
+                f"engine {history.engine.code}: {wrong.row.dial:g} {unit} on {wrong.row.on} "
+                "is below "
+                f"{wrong.before.dial:g} {unit} on {wrong.before.on}",
+                "correct the figure, or add an event meter_replaced where the dial was changed",
+            )
+
+
+def _digest(stream: BinaryIO) -> tuple[str, int]:
+    total, size = hashlib.sha256(), 0
+    while part := stream.read(1 << 20):
+        total.update(part)
+        size += len(part)
+    stream.seek(0)
+    return total.hexdigest(), size
+
+
+def run_import(
+    c: Connection,
+    paths: list[tuple[str, Path]],
+    who: str,
+    accept: bool = False,
+    most_rows: int | None = None,
+) -> ImportReport:
+    """Import files inside the caller's transaction, which must be rolled back when `written` is
+    False.
+
+    `paths` are (name as the person knows it, where it lies). `accept` takes changes to depots,
+    models and engines; amended reports always wait for a person's decision of their own.
+    """
+    task = Task(c, who, accept, most_rows)
+    with members(paths, task.problems) as found:
+        marks = [_digest(stream) for _, stream in found]
+        opened = [
+            (OpenFile(name, stream, task.problems), *mark)
+            for (name, stream), mark in zip(found, marks, strict=True)
+        ]
+        for one, digest, size in sorted(
+            opened, key=lambda x: (x[0].table.order if x[0].table else 0, x[0].name)
+        ):
+            if one.table is not None:
+                _one_file(task, one, digest, size)
+    if task.touched:
+        _dials(task)
+    report = task.report
+    report.problems, report.problem_count = task.problems.shown, task.problems.total
+    report.engines = len(task.touched)
+    if report.problem_count == 0:
+        report.written = True
+        if task.all_touched:
+            run(c, "mark_all_stale")
+        run(c, "mark_stale", ids=sorted(task.touched))
+    return report
+
+
+def import_files(
+    url: str,
+    paths: list[tuple[str, Path]],
+    who: str,
+    accept: bool = False,
+    preview: bool = False,
+    most_rows: int | None = None,
+) -> ImportReport:
+    """Import in one transaction of its own; a preview, or any problem, rolls everything back."""
+    with single(url) as c:
+        report = run_import(c, paths, who, accept, most_rows)
+        if preview or not report.written:
+            c.rollback()
+            report.written = False
+        return report

@@ -1,0 +1,100 @@
+"""One import under way, and what it came to. Shared by the modules that each read some of the
+tables."""
+
+from dataclasses import dataclass, field
+
+from ...core.baseline import PeerRow
+from ...core.causes import WeightRow
+from ...core.limits import LimitRow
+from ...exchange.csvfile import Problem, Problems, Row
+from ...storage.db import Connection
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """Something already on record that a file says otherwise: shown old → new, taken only if
+    accepted."""
+
+    file: str
+    row: int
+    what: str
+    old: str
+    new: str
+
+
+@dataclass
+class FileReport:
+    """What one file came to."""
+
+    name: str
+    table: str
+    rows: int = 0
+    added: int = 0
+    known: int = 0
+    ignored: list[str] = field(default_factory=list)
+    note: str = ""
+
+
+@dataclass
+class ImportReport:
+    """What an import (or its preview) came to. Written only when there is no problem."""
+
+    files: list[FileReport] = field(default_factory=list)
+    problems: list[Problem] = field(default_factory=list)
+    problem_count: int = 0
+    changes: list[Change] = field(default_factory=list)
+    change_count: int = 0
+    amendments: list[Change] = field(default_factory=list)
+    unmatched: list[str] = field(default_factory=list)
+    written: bool = False
+    engines: int = 0
+
+    @property
+    def added(self) -> int:
+        return sum(f.added for f in self.files)
+
+
+@dataclass
+class Task:
+    """One import under way: the transaction, what was found so far, and who does it."""
+
+    c: Connection
+    who: str
+    accept: bool
+    most_rows: int | None = None
+    problems: Problems = field(default_factory=Problems)
+    report: ImportReport = field(default_factory=ImportReport)
+    touched: set[int] = field(default_factory=set)
+    all_touched: bool = False
+    engines: dict[str, int] = field(default_factory=dict)
+    file: FileReport = field(default_factory=lambda: FileReport("", ""))
+    source: int = 0
+    limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(
+        default_factory=dict
+    )
+    peers: dict[str, list[PeerRow]] = field(default_factory=dict)
+    weights: dict[str, dict[tuple[str, str], WeightRow]] = field(default_factory=dict)
+    looks: dict[str, list[Row]] = field(default_factory=dict)
+    waiting_rows: dict[tuple[str, str, int], list[Row]] = field(default_factory=dict)
+
+    def problem(self, at: int | None, column: str | None, what: str, fix: str) -> None:
+        self.problems.add(self.file.name, at, column, what, fix)
+
+    def change(self, at: int, what: str, old: str, new: str) -> None:
+        self.report.change_count += 1
+        if len(self.report.changes) < 1000:
+            self.report.changes.append(Change(self.file.name, at, what, old, new))
+
+    def engine(self, code: str, at: int) -> int | None:
+        """The id of an engine; a problem when it is not known."""
+        if not self.engines:
+            self.engines = dict(self.c.execute("select code, id from engine").fetchall())
+        found = self.engines.get(code)
+        if found is None:
+            self.problem(
+                at,
+                "engine",
+                f"engine {code!r} is not known",
+                "import engines.csv with it first (or in the same call), or correct the name",
+            )
+        return found

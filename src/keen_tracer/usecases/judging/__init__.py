@@ -1,0 +1,1 @@
+"""Judging, publishing what is judged by, and what people decide."""

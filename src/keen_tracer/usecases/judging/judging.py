@@ -1,0 +1,226 @@
+"""Judge the engines whose figures changed, write the verdicts that changed, refresh their row of
+the Wall."""
+
+import json
+import logging
+import os
+import threading
+from collections.abc import Callable
+from concurrent.futures import ProcessPoolExecutor
+from dataclasses import dataclass
+from multiprocessing import get_context
+
+from ...core.judge import verdicts
+from ...core.record import Floats
+from ...core.review import Query, record_queries
+from ...core.verdict import RULES_VERSION, Verdict
+from ...storage import fleet as storage
+from ...storage.bulk import copy_rows
+from ...storage.db import Connection, Database, single
+from ...storage.errors import Unavailable
+from ...storage.records import number, rows, run, set_setting, setting
+from ...storage.sql import query
+from ..errors import NoLimits
+from .standards import Standards, standards
+from .wall_row import wall_rows
+
+BATCH_ENGINES = 200
+MANY = 1000  # engines that wait, from which on starting helpers pays; our choice
+log = logging.getLogger("keen_tracer")
+
+
+@dataclass(frozen=True, slots=True)
+class Judged:
+    """What one run did."""
+
+    engines: int = 0
+    samples: int = 0
+    written: int = 0
+
+    def __add__(self, other: "Judged") -> "Judged":
+        return Judged(
+            self.engines + other.engines, self.samples + other.samples, self.written + other.written
+        )
+
+
+def judge_engines(
+    c: Connection, engine_ids: list[int], held: Standards, fresh: dict[str, Floats] | None = None
+) -> Judged:
+    """Judge these engines inside the caller's transaction."""
+    loaded = storage.load(c, engine_ids, fresh)
+    found: list[Verdict] = []
+    doubts: dict[str, list[Query]] = {}
+    if loaded.sample_ids:
+        assessment = held.assess(c, loaded.fleet)
+        found, doubts = verdicts(assessment), record_queries(assessment.e)
+    _ask(c, loaded, doubts)
+    written = _write(c, loaded.sample_ids, found, held)
+    wall_rows(c, loaded, found)
+    return Judged(len(loaded.engines), len(found), written)
+
+
+def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> None:
+    """Keep what does not fit and is not answered."""
+    ids = {e["code"]: e["id"] for e in loaded.engines}
+    run(c, "queries_clear", ids=list(ids.values()))
+    answered = {
+        (r["engine_id"], r["query"]) for r in rows(c, "answers_of_engines", ids=list(ids.values()))
+    }
+    copy_rows(
+        c,
+        "query",
+        ("engine_id", "key", "code", "sample", "log", "on_date", "numbers"),
+        [
+            (ids[engine], q.key, q.code, q.sample, q.log, q.on, q.numbers)
+            for engine, found in doubts.items()
+            for q in {q.key: q for q in found}.values()
+            if (ids[engine], q.key) not in answered
+        ],
+    )
+
+
+def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Standards) -> int:
+    """Append the verdicts whose inputs changed."""
+    had = {r["sample_id"]: r["input_hash"] for r in rows(c, "current_hashes", samples=sample_ids)}
+    new = [(i, v) for i, v in zip(sample_ids, found, strict=True) if had.get(i) != v.input_hash]
+    if not new:
+        return 0
+    with c.cursor() as cursor, cursor.copy(query("copy_verdicts")) as copy:
+        for i, v in new:
+            copy.write_row(
+                (
+                    i,
+                    held.limits_id,
+                    held.peers_id,
+                    v.rules,
+                    v.policy,
+                    v.input_hash,
+                    v.level,
+                    list(v.channels),
+                    json.dumps([f.as_dict() for f in v.findings]),
+                    json.dumps(
+                        [
+                            {"code": a.code, "due_dial": a.due_dial, "within": a.within}
+                            for a in v.actions
+                        ]
+                    ),
+                    v.may_run,
+                    v.may_run_until,
+                    v.lead,
+                )
+            )
+    return len(new)
+
+
+def _drain(url: str, tell: Callable[[Judged], None] = lambda j: None) -> Judged:
+    """Judge, a few hundred engines a transaction, until nobody waits that nobody else has taken."""
+    total = Judged()
+    with single(url) as c:
+        while True:
+            done = judge_some(c, BATCH_ENGINES)
+            c.commit()
+            if done is None:
+                return total
+            total += done
+            tell(total)
+
+
+def judge_stale(
+    url: str,
+    every: bool = False,
+    tell: Callable[[Judged, int], None] = lambda j, n: None,
+    processes: int | None = None,
+) -> Judged:
+    """Judge what waits (or `every` engine); `tell` hears of progress. Where many wait, every core
+    helps.
+
+    Can be stopped at any time: what is left stays marked. `processes` 1 keeps it in this one.
+    """
+    with single(url) as c:
+        if every:
+            run(c, "mark_all_stale")
+            c.commit()
+        left = number(c, "stale_count")
+    wanted = processes or (os.cpu_count() or 1 if left >= MANY else 1)
+    if wanted == 1:
+        return _drain(url, lambda j: tell(j, left))
+    with ProcessPoolExecutor(wanted - 1, get_context("spawn")) as helpers:
+        parts = [helpers.submit(_drain, url) for _ in range(wanted - 1)]
+        total = _drain(url, lambda j: tell(j, left))
+        for part in parts:
+            total += part.result()
+    return total
+
+
+def judge_some(c: Connection, limit: int) -> Judged | None:
+    """Judge up to `limit` waiting engines; None when none waits."""
+    waiting = [r["engine_id"] for r in rows(c, "stale_engines", limit=limit)]
+    taken = sorted(r["engine_id"] for r in rows(c, "take_stale", ids=waiting)) if waiting else []
+    if not taken:
+        return None
+    held = standards(c)
+    if held is None:
+        raise NoLimits(
+            "no version of limits is published; import limits.csv or start the program once"
+        )
+    fresh = storage.fresh_references(c)
+    done = Judged()
+    for part in storage.batches(c, taken):
+        done += judge_engines(c, part, held, fresh)
+    return done
+
+
+class Worker(threading.Thread):
+    """Judges in the background while the program serves: woken by `wake`, and every few seconds.
+
+    `first` is what else has to happen now and then, before judging: the simulated laboratory's
+    answers.
+    """
+
+    def __init__(
+        self, database: Database, first: Callable[[], None] = lambda: None, pause_s: float = 5.0
+    ):
+        super().__init__(name="judge", daemon=True)
+        self._database, self._first, self._pause = database, first, pause_s
+        self._wake, self._stop = threading.Event(), threading.Event()
+
+    def wake(self) -> None:
+        self._wake.set()
+
+    def stop(self) -> None:
+        self._stop.set()
+        self._wake.set()
+        self.join(timeout=10)
+
+    def run(self) -> None:
+        while not self._stop.is_set():
+            try:
+                self._first()
+                with self._database.transaction() as c:
+                    more = judge_some(c, 20) is not None
+            except Unavailable:
+                more = False  # the database is away; the pages say so, and we try again
+            except Exception:
+                # One engine that cannot be judged must not end judging for good; it stays marked,
+                # and is told.
+                log.exception("judging in the background failed; it is tried again")
+                more = False
+            if not more:
+                self._wake.wait(self._pause)
+                self._wake.clear()
+
+
+def follow_rules(c: Connection) -> bool:
+    """Mark every engine where this program's rules are not those the database was last judged by;
+    whether it did."""
+    if setting(c, "rules") == RULES_VERSION:
+        return False
+    run(c, "mark_all_stale")
+    set_setting(c, "rules", RULES_VERSION)
+    return True
+
+
+def judge_one(c: Connection, engine: int) -> Judged:
+    """Judge one engine now, inside the caller's transaction (after a decision or a correction)."""
+    held = standards(c)
+    return judge_engines(c, [engine], held) if held else Judged()

@@ -1,0 +1,162 @@
+"""Limits as they hold, edited as a draft, tried on every verdict before they are published as a new
+version."""
+
+from collections.abc import Sequence
+from dataclasses import asdict, replace
+from typing import Any
+
+import numpy as np
+
+from ...core.errors import CoreError
+from ...core.laboratory import BY_COLUMN
+from ...core.limits import DEFAULT, POLICIES, POLICY_WORDS, LimitRow, LimitSet, overlay, scope_names
+from ...exchange.cells import written
+from ...storage import fleet
+from ...storage.db import Connection
+from ...storage.peers import choose_policy, policies_in_force
+from ...storage.records import limits_in_force, publish_limits, row, rows, run, set_setting, setting
+from ..errors import CannotRecord, NoLimits
+from . import publishing
+from .publishing import TRIED, changed_levels
+from .standards import standards
+
+
+def _in_force(c: Connection) -> LimitSet:
+    found = limits_in_force(c)
+    if found is None:
+        raise NoLimits("no version of limits is published")
+    return found[1]
+
+
+def limits(c: Connection) -> dict[str, Any]:
+    """The version in force with its rows, and the versions before it."""
+    held = _in_force(c)
+    chosen = policies_in_force(c)
+    return {
+        "version": held.name,
+        "versions": rows(c, "limits_versions"),
+        "peers": rows(c, "peers_versions"),
+        "policies": {"class": dict(chosen.classes), "engine": dict(chosen.engines)},
+        "longest_drain": float(setting(c, "longest_drain") or 1.0),
+        "policy_words": POLICY_WORDS,
+        "default_policy": DEFAULT,
+        "rows": [
+            {**asdict(r), "symbol": BY_COLUMN[r.analyte].symbol, "name": BY_COLUMN[r.analyte].name}
+            for r in held.rows
+        ],
+        "scopes": {
+            "class": scope_names(),
+            "model": [r["code"] for r in rows(c, "model_codes")],
+            "engine": [r["code"] for r in rows(c, "engine_codes")],
+        },
+        "analytes": [
+            {"column": a.column, "name": a.name, "unit": a.unit} for a in BY_COLUMN.values()
+        ],
+    }
+
+
+def _draft(c: Connection, given: Sequence[LimitRow]) -> LimitSet:
+    """The limits in force with a draft over them; every row is checked."""
+    if not given:
+        raise CannotRecord("nothing_changed", "change a limit first")
+    for r in given:
+        if r.scope == "class" and r.scope_name not in scope_names():
+            raise CannotRecord("unknown_scope", f"there is no class {r.scope_name}")
+        if r.scope != "class" and row(c, f"{r.scope}_code_there", code=r.scope_name) is None:
+            raise CannotRecord("unknown_scope", f"there is no {r.scope} {r.scope_name} on record")
+        if not r.origin.strip():
+            raise CannotRecord("origin_required", f"{r.analyte}: say where the figure comes from")
+    try:
+        return LimitSet("draft", overlay(_in_force(c).rows, given))
+    except CoreError as error:
+        raise CannotRecord("bad_limit", str(error)) from error
+
+
+def _touched(c: Connection, draft: LimitSet) -> list[int]:
+    """Engines for which the draft holds other limits than those in force; no reading is looked
+    at."""
+    held = _in_force(c)
+    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
+    return [
+        key
+        for key, engine in fleet.engines(c, ids)
+        if not np.array_equal(
+            held.for_engine(engine).at, draft.for_engine(engine).at, equal_nan=True
+        )
+    ]
+
+
+def try_out(c: Connection, given: Sequence[LimitRow]) -> dict[str, Any]:
+    """Which verdicts a draft would change, from what to what. Nothing is written."""
+    draft = _draft(c, given)
+    touched, held = _touched(c, draft), standards(c)
+    assert held is not None
+    return {
+        "engines": len(touched),
+        **changed_levels(c, touched[:TRIED], replace(held, limits=draft)),
+    }
+
+
+def publish(c: Connection, name: str, given: Sequence[LimitRow], who: str) -> int:
+    """Publish a draft as a new version; the engines it bears on are judged again. Returns how
+    many."""
+    if not name.strip():
+        raise CannotRecord("name_required", "give the new version a name")
+    if row(c, "limits_named", name=name.strip()) is not None:
+        raise CannotRecord(
+            "name_taken", f"a version {name.strip()!r} is published already; versions never change"
+        )
+    draft = _draft(c, given)
+    touched = _touched(c, draft)
+    publish_limits(c, name.strip(), who, draft.rows)
+    run(c, "mark_stale", ids=touched)
+    return len(touched)
+
+
+def choose(c: Connection, scope: str, name: str, policy: str, who: str) -> int:
+    """Choose which schools decide for a class or an engine; those engines are judged again. Returns
+    how many."""
+    if policy not in POLICIES:
+        raise CannotRecord("unknown_policy", f"there is no policy {policy}")
+    if scope == "class":
+        if name not in scope_names():
+            raise CannotRecord("unknown_scope", f"there is no class {name}")
+        touched = [r["id"] for r in rows(c, "engines_of_class", name=name)]
+    else:
+        found = row(c, "engine_by_code", code=name)
+        if found is None:
+            raise CannotRecord("unknown_scope", f"there is no engine {name} on record")
+        touched = [found["id"]]
+    choose_policy(c, scope, name, policy, who)
+    run(c, "mark_stale", ids=touched)
+    return len(touched)
+
+
+def set_longest_drain(c: Connection, times: float, who: str) -> None:
+    """The site's policy: how many nominal drains an oil may stay in at most where its figures allow
+    it."""
+    if not 1 <= times <= 5:
+        raise CannotRecord(
+            "out_of_range", "give 1 to 5 nominal drains; 1 keeps to the maker's interval"
+        )
+    before = float(setting(c, "longest_drain") or 1.0)
+    set_setting(c, "longest_drain", times)
+    run(
+        c,
+        "record_change_put",
+        place="library",
+        code="longest_drain",
+        field="times",
+        old=written(before),
+        new=written(times),
+        by=who,
+    )
+
+
+def publish_peers(c: Connection, who: str, preview: bool) -> dict[str, Any]:
+    """Publish peers anew, or only list what that would change."""
+    found = publishing.publish(c, who, preview)
+    if found is None:
+        raise CannotRecord("nothing_to_learn", "no engine has a steady history yet")
+    name, changes = found
+    return {"name": name, "engines": changes["tried"], **changes}

@@ -1,0 +1,122 @@
+"""Peers, offsets between laboratories and seasons: worked out from the fleet, and published as a
+new version.
+
+An import never publishes. `./keen judge --publish-peers` does, the program while it serves does
+once a week, and the first version comes by itself once there are samples enough to learn from.
+"""
+
+from collections.abc import Iterable, Iterator
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from ...core.baseline import Member, PeerSet, members, peer_set, peers_of_rows, rows_of
+from ...core.judge import verdicts
+from ...core.limits import evaluate
+from ...storage import fleet
+from ...storage.db import Connection, Database
+from ...storage.peers import publish_peers
+from ...storage.records import number, row, rows, run
+from .standards import Standards, standards, with_peers
+
+EVERY = timedelta(days=7)
+ENOUGH_SAMPLES = 200  # for a first version; our choice (JUDGEMENT calibrates from 200 on)
+TRIED = 2000  # engines a new version is tried on before it is published; our choice
+SHOWN = 300
+
+
+def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> dict[str, Any]:
+    """Which current verdicts other standards would change, from what to what. Nothing is
+    written."""
+    changes: list[dict[str, Any]] = []
+    samples = tried = 0
+    for part in fleet.batches(c, list(engines)):
+        loaded = fleet.load(c, part)
+        tried += len(part)
+        if not loaded.sample_ids:
+            continue
+        a = held.assess(c, loaded.fleet)
+        now = {r["sample_id"]: r for r in rows(c, "levels_of_samples", samples=loaded.sample_ids)}
+        samples += len(loaded.sample_ids)
+        for key, context, verdict in zip(loaded.sample_ids, a.e.contexts, verdicts(a), strict=True):
+            was = now.get(key)
+            if was is not None and was["level"] != verdict.level:
+                changes.append(
+                    {
+                        "sample": verdict.sample,
+                        "engine": context.engine.code,
+                        "on": context.moment.row.on,
+                        "was": was["level"],
+                        "now": verdict.level,
+                        "signed": was["signed"],
+                    }
+                )
+    changes.sort(key=lambda x: (-(x["now"] or 0), -x["on"].toordinal(), x["sample"]))
+    return {
+        "tried": tried,
+        "samples": samples,
+        "raised": sum((x["now"] or 0) > (x["was"] or 0) for x in changes),
+        "lowered": sum((x["now"] or 0) < (x["was"] or 0) for x in changes),
+        "changes": changes[:SHOWN],
+    }
+
+
+def _members(c: Connection, ids: list[int], held: Standards) -> Iterator[Member]:
+    fresh = fleet.fresh_references(c)
+    for part in fleet.batches(c, ids):
+        loaded = fleet.load(c, part, fresh)
+        if loaded.sample_ids:
+            yield from members(evaluate(loaded.fleet, held.limits))
+
+
+def propose(c: Connection, held: Standards, name: str) -> PeerSet:
+    """The version the fleet's steady samples make today, with the digits it would be published
+    with."""
+    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
+    return peers_of_rows(name, rows_of(peer_set(name, _members(c, ids, held))))
+
+
+def _next_name(c: Connection, now: datetime) -> str:
+    name, n = f"peers {now:%Y-%m-%d}", 1
+    while row(c, "peers_named", name=name) is not None:
+        n += 1
+        name = f"peers {now:%Y-%m-%d} ({n})"
+    return name
+
+
+def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, dict[str, Any]] | None:
+    """Work out the peers of today, list the levels they would change, publish them and mark every
+    engine.
+
+    Returns the version's name and the list; None where no engine has a steady history. A preview
+    only lists.
+    """
+    held = standards(c)
+    if held is None:
+        return None
+    name = _next_name(c, datetime.now(UTC))
+    peers = propose(c, held, name)
+    if not peers.classes:
+        return None
+    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
+    changes = changed_levels(c, ids[:TRIED], with_peers(held, peers))
+    changes["changes"] = [{**x, "on": x["on"].isoformat()} for x in changes["changes"]]
+    if not preview:
+        publish_peers(c, name, who, rows_of(peers), changes)
+        run(c, "mark_all_stale")
+    return name, changes
+
+
+def publish_weekly(database: Database) -> None:
+    """What the program does while it serves: the first version, then one a week."""
+    with database.transaction() as c:
+        if is_due(c, weekly=True):
+            publish(c, "Keen Tracer")
+
+
+def is_due(c: Connection, weekly: bool) -> bool:
+    """Whether a version should be published now: the first one, or where `weekly` holds the
+    next."""
+    last = row(c, "peers_latest")
+    if last is None:
+        return number(c, "count_samples") >= ENOUGH_SAMPLES and number(c, "stale_count") == 0
+    return weekly and datetime.now(UTC) - last["published_at"] >= EVERY

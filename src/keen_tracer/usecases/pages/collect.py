@@ -1,0 +1,163 @@
+"""The round: which engines of a depot are due on a day, in walking order, with method, cautions and
+kit. Reads only."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import asdict
+from datetime import date, datetime, timedelta
+from typing import Any
+from zoneinfo import ZoneInfo
+
+from ...core.planning import METHODS, Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
+from ...core.record import History, TimeLine, build_time_line, oil_words
+from ...core.words import due_words
+from ...storage import fleet
+from ...storage.db import Connection
+from ...storage.records import Row, number, rows
+from ..bottles.labels import label_for
+from ..bottles.steps import new_oil
+from ..judging.wall_row import due_out
+from .wall import wall
+
+SOON = timedelta(days=3)  # due within these days is taken along; our choice
+DEFAULT_METHOD = "vacuum"
+WHY = {
+    "resample": "again in a new bottle, before any strip-down",
+    "post_repair": "first sample after the repair",
+    "first_sample": "never sampled yet",
+}
+PURPOSES = ("resample", "post_repair")
+
+
+def today_in(zone: str, now: datetime) -> date:
+    """The day it is at a depot: `now` is a moment with a time zone."""
+    day: date = now.astimezone(ZoneInfo(zone)).date()
+    return day
+
+
+def _expected(line: TimeLine, on: date) -> dict[str, float | None]:
+    """What the dial should read on `on`, with its 80 % range, on the dial that is fitted now."""
+    use = usage(line)
+    newest = next(
+        (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
+    )
+    if use is None or newest is None or newest.total is None or newest.row.dial is None:
+        return {"expected": None, "low": None, "high": None}
+    middle, low, high = (x - newest.total + newest.row.dial for x in use.meter_on(on))
+    return {"expected": middle, "low": low, "high": high}
+
+
+def stop(
+    shown: dict[str, Any],
+    e: Row,
+    history: History,
+    plans: Iterable[Plan],
+    on: date,
+    tightened: Mapping[int, float],
+) -> dict[str, Any]:
+    """One engine as the technician meets it."""
+    line = build_time_line(history)
+    due = next_due(history.engine, line, on, plans, shown["level"], tightened)
+    charge = line.charges[-1]
+    dials = [m for m in line.moments if m.total is not None]
+    method = (due.method if due else "") or e["sampling_method"] or DEFAULT_METHOD
+    method = method if method in METHODS else DEFAULT_METHOD
+    mm = e["dipstick_to_low_mm"]
+    last = line.samples()
+    return {
+        "code": e["code"],
+        "name": e["name"],
+        "depot": e["depot"],
+        "unit": e["meter_unit"],
+        "level": shown["level"],
+        "signed": shown["signed"],
+        "may_run": shown["may_run"],
+        "next": shown["next"],
+        "purpose": shown["next_code"] if shown["next_code"] in PURPOSES else "routine",
+        "resample_of": shown["sample"] or "" if shown["next_code"] == "resample" else "",
+        "due": due_out(due, e["meter_unit"]) if due else None,
+        "why": WHY.get(shown["next_code"])
+        or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),
+        "dial": dials[-1].row.dial if dials else None,
+        **_expected(line, on),
+        "charge_start": charge.start,
+        "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
+        "last_sample_dial": last[-1][0].row.dial if last else None,
+        "oil": oil_words(charge.oil),
+        "method": method,
+        "tube_mm": tube_length_mm(mm) if mm and method == "vacuum" else None,
+        "dipstick_to_low_mm": mm,
+        "steps": [{"text": s.text, "caution": s.caution} for s in checklist(method)],
+    }
+
+
+def _wanted(shown: dict[str, Any], on: date) -> bool:
+    """Due by the day or soon after it, or to be sampled again because it is raised."""
+    if shown["stored"] or any(m["kind"] == "bottle" for m in shown["trace"][-1:]):
+        return False
+    due = shown["due"]
+    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next_code"] in WHY)
+
+
+def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
+    """The round of a depot (or of all) on a day: stops within its capacity, what waits, kit, the
+    next free label."""
+    depots = rows(c, "depots")
+    shown = [r for r in wall(c, depot, None, "need", 0, 10_000)["rows"] if _wanted(r, on)]
+    capacity = next((d["daily_capacity"] for d in depots if d["code"] == depot), None) or len(shown)
+    # Who is raised or longest over comes first; the walk is then in the order of the place.
+    taken = sorted(
+        shown,
+        key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]),
+    )
+    ids = {r["code"]: number(c, "engine_by_code", code=r["code"]) for r in taken[:capacity]}
+    loaded = fleet.load(c, list(ids.values()), {})
+    by_code = {r["code"]: r for r in taken}
+    stops = [
+        stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on, loaded.tightened)
+        for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True)
+    ]
+    walk = [d["code"] for d in depots]
+    stops.sort(
+        key=lambda s: (walk.index(s["depot"]) if s["depot"] in walk else len(walk), s["code"])
+    )
+    return {
+        "on": on,
+        "depot": depot,
+        "depots": [{"code": d["code"], "name": d["name"]} for d in depots],
+        "capacity": capacity,
+        "stops": stops,
+        "waiting": [r["code"] for r in taken[capacity:]],
+        "kit": sampling_kit((s["method"], s["dipstick_to_low_mm"]) for s in stops).words(),
+        "next_label": label_for(c, ""),
+        "new_oil": new_oil(c, on),
+    }
+
+
+def day_at(c: Connection, depot: str | None, now: datetime) -> date:
+    """The day it is at a depot; at none, the day it is in UTC."""
+    return today_in(
+        next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC"), now
+    )
+
+
+def one_stop(c: Connection, code: str, on: date | datetime) -> dict[str, Any] | None:
+    """Any engine as a stop, due or not; None when there is no such engine. A moment means the day
+    it is at its depot."""
+    engine = number(c, "engine_by_code", code=code)
+    if not engine:
+        return None
+    loaded = fleet.load(c, [engine], {})
+    shown = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
+    day = day_at(c, loaded.engines[0]["depot"], on) if isinstance(on, datetime) else on
+    return {
+        **stop(
+            shown,
+            loaded.engines[0],
+            loaded.fleet.histories[0],
+            loaded.plans.get(engine, ()),
+            day,
+            loaded.tightened,
+        ),
+        "next_label": label_for(c, code),
+        "on": day,
+    }

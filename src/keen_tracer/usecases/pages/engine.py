@@ -1,0 +1,236 @@
+"""Everything the Engine page shows: facts, aligned lanes, events, outlook. Reads only."""
+
+from collections.abc import Mapping
+from datetime import date
+from typing import Any
+
+import numpy as np
+
+from ...core.errors import CoreError
+from ...core.laboratory import ANALYTES, Censor, reading_text
+from ...core.limits import ACT, CONC, WATCH, Evaluation
+from ...core.oil import allowed_range
+from ...core.record import TimeLine, build_time_line, check_result, oil_words
+from ...storage.db import Connection
+from ...storage.records import row, rows, setting
+from ..errors import NotThere
+from ..recording.answering import open_queries
+from .judge import assessed, run_of
+from .outlook import control_of, oil_life_words, outlook_of
+from .wall import wall
+
+EVENT_WORDS = {
+    "top_up": "top-up",
+    "filter_change": "filter changed",
+    "meter_replaced": "meter replaced",
+    "coolant_top_up": "coolant topped up",
+    "coolant_change": "coolant changed",
+    "storage_start": "into storage",
+    "storage_end": "out of storage",
+    "oil_change": "oil changed",
+    "field_check": "field check",
+    "bottle_lost": "bottle lost",
+    "bottle_broken": "bottle broken",
+}
+
+
+# What may be written beside an event, in words.
+DETAIL_WORDS = {
+    "drained_c": "drained at {} °C",
+    "heard": "heard {}",
+    "pressure_hot_bar": "{} bar hot",
+    "smoke": "{}",
+    "pressure_cold_bar": "{} bar cold",
+    "coolant_l": "{} L of coolant",
+    "filter": "filter {}",
+}
+
+
+def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
+    """Something that happened, in one line."""
+    said = [part.replace("_", " ")]
+    if kind == "field_check":
+        try:
+            found = check_result(part, details.get("result", ""))
+            said = [f"{found.check_words}: {found.words}"]
+        except CoreError:
+            said.append(details.get("result", ""))
+    else:
+        said += [
+            DETAIL_WORDS.get(k, k.replace("_", " ") + " {}").format(v)
+            for k, v in sorted(details.items())
+        ]
+    return " · ".join(x for x in (EVENT_WORDS.get(kind, kind.replace("_", " ")), *said, note) if x)
+
+
+def engine(c: Connection, code: str) -> dict[str, Any]:
+    """Everything the Engine page shows: facts, aligned lanes, history."""
+    known = row(c, "engine_by_code", code=code)
+    if known is None:
+        raise NotThere(f"there is no engine {code}")
+    loaded, a = assessed(c, known["id"])
+    e = a.e if a else None
+    facts, history = loaded.engines[0], loaded.fleet.histories[0]
+    line = build_time_line(history)
+    head = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
+    standing, run = run_of(c, known["id"])
+    verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
+    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    held = allowed_range(history.engine.allowed_grades)
+    totals = [m for m in line.moments if m.total is not None]
+    samples = []
+    for m, s in line.samples():
+        v, d = verdicts.get(s.code), signed.get(s.code)
+        is_signed = bool(d and d["kind"] == "sign_off")
+        samples.append(
+            {
+                "sample": s.code,
+                "on": m.row.on,
+                "total": m.total,
+                "dial": m.row.dial,
+                "charge": m.charge,
+                "level": d["level"] if d and is_signed else v["level"] if v else None,
+                "signed": is_signed,
+                "arrived": bool(v and v["level"] is not None),
+            }
+        )
+    return {
+        **{
+            k: facts[k]
+            for k in (
+                "code",
+                "name",
+                "depot",
+                "model",
+                "engine_class",
+                "oil",
+                "oil_total_l",
+                "sump_l",
+                "allowed_grades",
+                "bearing_type",
+                "layout",
+                "interval_meter",
+                "interval_days",
+            )
+        },
+        "unit": facts["meter_unit"],
+        "materials": facts["part_materials"],
+        "nominal_drain": history.engine.nominal_drain,
+        "grade_low": held[0] if held else None,
+        "grade_high": held[1] if held and np.isfinite(held[1]) else None,
+        "today": date.today(),
+        "now_total": totals[-1].total if totals else None,
+        "dial": totals[-1].row.dial if totals else None,
+        "run": run,
+        "run_decision": standing["id"] if standing else None,
+        "may_run": head["may_run"],
+        "reason": head["reason"],
+        "comb": head["comb"],
+        "due": head["due"],
+        "samples": samples,
+        "charges": [
+            {
+                "number": q.number,
+                "oil": oil_words(q.oil),
+                "litres": q.litres_in,
+                "start": q.start,
+                "end": q.end,
+                "start_on": q.start_on,
+                "end_on": q.end_on,
+                "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups],
+            }
+            for q in line.charges
+            if q.start is not None
+        ],
+        "lanes": _lanes(e) if e else [],
+        "events": [
+            {
+                "on": m.row.on,
+                "total": m.total,
+                "dial": m.row.dial,
+                "kind": m.row.kind,
+                "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details),
+            }
+            for m in line.moments
+            if m.row.sample is None and m.row.kind != "meter_reading"
+        ],
+        **(
+            _outlook(e, line, facts["meter_unit"], longest_drain(c))
+            if e
+            else {"outlook": [], "oil_life": None}
+        ),
+        "control": control_of(a, [s.row for _, s in line.samples()]) if a else [],
+        "queries": open_queries(c, code),
+        "trail": rows(c, "decision_trail", engine=known["id"]),
+    }
+
+
+def _outlook(e: Evaluation, line: TimeLine, unit: str, longest: float) -> dict[str, Any]:
+    """Where the engine and its oil are heading, its places in the time line's order."""
+    at = {p.row: p for p in e.contexts}
+    newest = next(
+        (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
+    )
+    offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
+    contexts = [at[s.row] for _, s in line.samples()]
+    return {
+        "outlook": outlook_of(e, contexts, offset, unit),
+        "oil_life": oil_life_words(e, contexts, offset, unit, longest),
+    }
+
+
+def longest_drain(c: Connection) -> float:
+    """How many nominal drains the site's policy allows; 1 keeps to the maker's interval."""
+    return float(setting(c, "longest_drain") or 1.0)
+
+
+def _finite(x: float) -> float | None:
+    return float(x) if np.isfinite(x) else None
+
+
+def _lanes(e: Evaluation) -> list[dict[str, Any]]:
+    """One lane per analyte that was ever measured, its points in order."""
+    order = [q.row for _, q in e.contexts[0].time_line.samples()]
+    out = []
+    for a in ANALYTES:
+        if not (e.fleet.censor[:, a.index] >= 0).any() or not a.channel:
+            continue
+        points = []
+        for i in order:
+            censor = int(e.fleet.censor[i, a.index])
+            if censor < 0:
+                continue
+            context, held = e.contexts[i], e.limits[i].at[CONC, :, a.index]
+            value = _finite(e.fleet.value[i, a.index])
+            withheld = e.rate_withheld[i, a.index] or censor != Censor.EXACT
+            rates = 100 * (held - e.fresh[i, a.index]) / context.engine.nominal_drain
+            points.append(
+                {
+                    "sample": context.sample.code,
+                    "on": context.moment.row.on,
+                    "total": context.moment.total,
+                    "value": value,
+                    "text": reading_text(value, censor),
+                    "censor": censor,
+                    "rate": None if withheld else _finite(100 * e.rate[i, a.index]),
+                    "start": _finite(e.start[i, a.index]),
+                    "watch": _finite(e.upper[WATCH, i, a.index]),
+                    "act": _finite(e.upper[ACT, i, a.index]),
+                    "watch_low": _finite(e.lower[WATCH, i, a.index]),
+                    "act_low": _finite(e.lower[ACT, i, a.index]),
+                    "watch_rate": _finite(rates[WATCH]) if a.kind == "wear" else None,
+                    "act_rate": _finite(rates[ACT]) if a.kind == "wear" else None,
+                    "level": int(e.level[i, a.index]) if e.level[i, a.index] >= 0 else None,
+                }
+            )
+        out.append(
+            {
+                "column": a.column,
+                "symbol": a.symbol,
+                "name": a.name,
+                "unit": a.unit,
+                "channel": a.channel,
+                "points": points,
+            }
+        )
+    return out

@@ -1,0 +1,354 @@
+"""Everything the analyst's desk shows of one sample, and how its figures were reached. Reads
+only."""
+
+from dataclasses import asdict
+from typing import Any
+
+import numpy as np
+
+from ...core.baseline import Assessment
+from ...core.causes import Check, Hypothesis, evidence_table
+from ...core.comparison import Ladder, how_reached, ladders
+from ...core.diagnosis import parts_and_checks
+from ...core.laboratory import BY_COLUMN
+from ...core.limits import POLICY_WORDS, Evaluation
+from ...core.planning import in_storage, usage
+from ...core.record import SampleContext, TimeLine, debris_types, oil_words
+from ...core.status import may_run_words
+from ...core.words import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
+from ...storage.db import Connection
+from ...storage.fleet import Loaded, load
+from ...storage.records import Row, row
+from ..errors import NotThere
+from ..judging.standards import standards
+from ..judging.wall_row import repaired_after
+from ..recording.answering import open_queries
+from .wall import short_day
+
+PARTS_SHOWN, CHECKS_SHOWN = 4, 3
+
+
+def assessed(c: Connection, engine: int) -> tuple[Loaded, Assessment | None]:
+    """One engine with everything computed of it; None in place of that when it has no sample
+    yet."""
+    loaded, held = load(c, [engine]), standards(c)
+    return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
+
+
+def run_of(c: Connection, engine: int) -> tuple[Row | None, dict[str, Any] | None]:
+    """The newest run decision of an engine, and what it allows."""
+    standing = row(c, "decision_of_engine", engine=engine)
+    if standing is None or standing["kind"] != "run":
+        return standing, None
+    return standing, {
+        "state": standing["run_state"],
+        "until": standing["until_dial"],
+        "by": standing["decided_by"],
+        "on": standing["decided_at"].date(),
+        "reason": standing["reason"],
+    }
+
+
+def _change_words(one: Ladder) -> str:
+    """The change since the last reading in plain words, or why there is none to state."""
+    change, same = one.change, one.same_laboratory
+    if one.previous is None:
+        return "first reading"
+    if not one.comparable:
+        return "another test method, not comparable"
+    if not one.same_charge:
+        return f"new oil, was {one.previous:.3g}"
+    if change is None:
+        return "no figure to compare"
+    sign = "+" if change.absolute > 0 else "−"
+    size = f"{abs(change.absolute):.3g}"
+    lab = "" if same else ", other laboratory"
+    if not change.distinguishable:
+        return f"not distinguishable{lab}"
+    if change.relative_pct is None:
+        return f"{sign}{size} since last{lab}"
+    return (
+        f"{sign}{size} since last, {change.relative_pct:+.0f} % ± "
+        f"{change.relative_half_width_pct:.0f}{lab}"
+    )
+
+
+def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
+    a = BY_COLUMN[one.column]
+    life = e.contexts[i].moment.life
+    trace = [
+        p.row
+        for p in e.contexts
+        if p.moment.life == life and p.moment.row.on <= e.contexts[i].moment.row.on
+    ]
+    ordered = [q.row for _, q in e.contexts[i].time_line.samples() if q.row in set(trace)][-12:]
+    change = one.change
+    return {
+        **{
+            k: getattr(one, k)
+            for k in (
+                "column",
+                "text",
+                "value",
+                "censor",
+                "low",
+                "high",
+                "fresh",
+                "fresh_from",
+                "previous",
+                "same_laboratory",
+                "comparable",
+                "rate_per_100",
+                "rate_withheld",
+                "watch",
+                "act",
+                "watch_low",
+                "act_low",
+                "limit",
+                "level",
+                "at_limit",
+                "axis_end",
+            )
+        },
+        "schools": [asdict(x) for x in one.schools],
+        "expected": asdict(one.expected) if one.expected else None,
+        "symbol": a.symbol,
+        "name": a.name,
+        "unit": a.unit,
+        "channel": a.channel,
+        "change": {
+            "absolute": change.absolute if change else 0.0,
+            "relative_pct": change.relative_pct if change else None,
+            "half_width_pct": change.relative_half_width_pct if change else None,
+            "words": _change_words(one),
+        },
+        "trace": [float(x) if np.isfinite(x := e.middle[r, a.index]) else None for r in ordered],
+    }
+
+
+def _chip(f: dict[str, Any]) -> str:
+    """A finding in three or four words, for the evidence chips."""
+    name = BY_COLUMN[f["analyte"]].symbol if f["analyte"] else CHANNEL_WORDS[f["channel"]]
+    level = LEVEL_WORDS[f["level"]]
+    word = {
+        "out_of_grade": f"{name} out of grade",
+        "large_iron": "large iron",
+        "bn_below_an": "BN below AN",
+        "unproven": f"{name} not cleared",
+    }.get(f["code"])
+    if word:
+        return word
+    if f["code"] == "look":
+        return debris_types()[f["numbers"]["type"]].words
+    if f["code"] == "pattern":
+        return (
+            f"{f['numbers']['pattern'].replace('_', ' ')} "
+            f"{'metals' if f['channel'] == 'wear' else 'pattern'}"
+        )
+    if f["code"] in ("above_expected", "above_own", "above_peers"):
+        return f"{name} above {f['code'].removeprefix('above_')}"
+    if f["code"].startswith("run_in_"):
+        return f"{name} in run-in"
+    if f["code"] == "field_check":
+        return f"{f['numbers']['check']}: {f['numbers']['result'].replace('_', ' ')}"
+    if f["level"] == 3 or not f["analyte"]:
+        return str(f["code"]).replace("_", " ")
+    return f"{name} {'at' if f['code'].endswith('at_limit') else 'past'} {level}"
+
+
+def verdict_out(v: Row) -> dict[str, Any]:
+    """A stored verdict as sentences."""
+    said = [
+        {
+            "code": f["code"],
+            "channel": f["channel"],
+            "level": f["level"],
+            "analyte": f["analyte"],
+            "sentence": sentence(f),
+            "chip": _chip(f) if f["level"] else "",
+            "origin": f["origin"],
+        }
+        for f in v["findings"]
+    ]
+    return {
+        "level": v["level"],
+        "channels": dict(zip(CHANNEL_WORDS, v["channels"], strict=True)),
+        "summary": summary(v["findings"], v["channels"]),
+        "said": said,
+        "actions": [
+            {
+                "code": a["code"],
+                "words": ACTION_WORDS[a["code"]],
+                "due_dial": a["due_dial"],
+                "due_on": None,
+                "became": "",
+            }
+            for a in v["actions"]
+        ],
+        "may_run": v["may_run"],
+        "would_change": would_change(v["level"], v["findings"]),
+        "policy": POLICY_WORDS.get(v["policy"], v["policy"]),
+        "peers": v["peers_version"],
+        "rules": v["rules"],
+        "limits": v["limits_version"],
+        "basis": v["input_hash"],
+    }
+
+
+def sample(c: Connection, code: str) -> dict[str, Any]:
+    """Everything the desk shows of one sample."""
+    owner = row(c, "engine_of_sample", code=code)
+    if owner is None:
+        raise NotThere(f"there is no sample {code}")
+    loaded, a = assessed(c, owner["engine_id"])
+    engine = loaded.engines[0]
+    assert a is not None
+    e = a.e
+    i = next(p.row for p in e.contexts if p.sample.code == code)
+    context = e.contexts[i]
+    verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
+    standing = row(c, "decision_of_sample", sample=owner["sample_id"])
+    _, run = run_of(c, owner["engine_id"])
+    found = ladders(a, i)
+    out = verdict_out(verdict) if verdict else None
+    if out:
+        _note_resample(out["actions"], context)
+        _date_actions(out["actions"], context)
+    changed = None
+    signed = bool(verdict and standing and standing["kind"] == "sign_off")
+    # Peers published anew move every basis a little; what matters is whether the program would say
+    # otherwise.
+    if (
+        verdict
+        and standing
+        and signed
+        and standing["basis"] != verdict["input_hash"]
+        and (standing["proposed"] != verdict["level"])
+    ):
+        changed = (
+            "What it rests on (figures, limits or peers) changed after the sign-off; the program "
+            "would now say "
+            f"{LEVEL_WORDS[verdict['level'] or 0]}."
+        )
+    return {
+        "sample": code,
+        "engine": engine["code"],
+        "engine_name": engine["name"],
+        "depot": engine["depot"],
+        "unit": engine["meter_unit"],
+        "drawn_on": context.moment.row.on,
+        "dial": context.moment.row.dial,
+        "hours_on_oil": None if np.isnan(context.hours_on_oil) else context.hours_on_oil,
+        "hours_origin": context.hours_origin,
+        "topped_l": sum(q for _, q in context.top_ups),
+        "oil": oil_words(context.oil),
+        "laboratory": context.sample.laboratory,
+        "same_laboratory": bool(found and found[0].same_laboratory),
+        "purpose": context.sample.purpose,
+        "appearance": context.sample.appearance,
+        "ladders": [_ladder(x, e, i) for x in found],
+        "verdict": out,
+        **_pointed_to(a, i, bool(verdict and verdict["level"])),
+        "decision": standing,
+        "basis_changed": changed,
+        "run": run,
+        "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
+        "may_run": may_run_words(
+            run["state"] if run else None,
+            run["until"] if run else None,
+            verdict["may_run"] if verdict else "unknown",
+            verdict["may_run_until"] if verdict else None,
+            engine["meter_unit"],
+            False,
+            bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
+            _dial_now(context.time_line),
+        ),
+    }
+
+
+def _weighed(found: tuple[tuple[str, float], ...]) -> list[dict[str, Any]]:
+    return [{"words": evidence_table()[code].words, "weight": weight} for code, weight in found]
+
+
+def _pointed_to(a: Assessment, i: int, raised: bool) -> dict[str, Any]:
+    """Which part a raised sample points to, with what speaks for and against it, and what to check
+    next."""
+    parts, checks = parts_and_checks(a, i) if raised else ([], [])
+    return {
+        "parts": _parts(parts[:PARTS_SHOWN]),
+        "checks": [_check(x) for x in checks[:CHECKS_SHOWN]],
+    }
+
+
+def _parts(found: list[Hypothesis]) -> list[dict[str, Any]]:
+    return [
+        {
+            "mode": h.mode.code,
+            "words": h.mode.words,
+            "channel": h.mode.channel,
+            "score": h.score,
+            "prior": h.mode.prior,
+            "speaks_for": _weighed(h.for_),
+            "against": _weighed(h.against),
+        }
+        for h in found
+    ]
+
+
+def _check(one: Check) -> dict[str, Any]:
+    return {
+        "words": one.check,
+        "hours": one.hours,
+        "pulls": one.pulls,
+        "finds": [evidence_table()[code].words for code in one.evidence],
+    }
+
+
+def _note_resample(actions: list[dict[str, Any]], context: SampleContext) -> None:
+    """Say beside the resample what became of it: drawn, or pointless since a repair."""
+    again = [
+        (s.code, m.row.on)
+        for m, s in context.time_line.samples()
+        if s.resample_of == context.sample.code
+    ]
+    repaired = repaired_after(context.time_line, context.moment)
+    for a in actions:
+        if a["code"] == "resample" and again:
+            a["became"] = f"drawn {short_day(again[-1][1])}, bottle {again[-1][0]}"
+        elif a["code"] in ("resample", "sample_sooner") and repaired:
+            a["became"] = f"withdrawn: {repaired.row.kind} on {short_day(repaired.row.on)}"
+
+
+def _date_actions(actions: list[dict[str, Any]], context: SampleContext) -> None:
+    """The day the due meter is reached at the engine's usage of late; none where nothing moves."""
+    line, total, dial = context.time_line, context.moment.total, context.moment.row.dial
+    late = None if in_storage(line) else usage(line)
+    for a in actions:
+        day = None
+        if (
+            late is not None
+            and total is not None
+            and dial is not None
+            and a["due_dial"] is not None
+        ):
+            day = late.day_of(total + a["due_dial"] - dial)
+        a["due_on"] = day[0] if day else None
+
+
+def _dial_now(line: TimeLine) -> float | None:
+    return next((m.row.dial for m in reversed(line.moments) if m.row.dial is not None), None)
+
+
+def how(c: Connection, code: str, column: str) -> dict[str, Any]:
+    """How one figure was reached."""
+    owner = row(c, "engine_of_sample", code=code)
+    if owner is None or column not in BY_COLUMN:
+        raise NotThere(f"there is no {column} of a sample {code}")
+    _, a = assessed(c, owner["engine_id"])
+    assert a is not None
+    i = next(p.row for p in a.e.contexts if p.sample.code == code)
+    return {
+        "analyte": column,
+        "name": BY_COLUMN[column].name,
+        "steps": [asdict(s) for s in how_reached(a, i, column)],
+    }

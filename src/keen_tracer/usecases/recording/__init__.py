@@ -1,0 +1,1 @@
+"""What people write down: log rows, corrections, answers, the fleet record."""

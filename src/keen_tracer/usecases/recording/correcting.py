@@ -1,0 +1,171 @@
+"""Putting right what went wrong at the engine. A correction is a new row that stands in place of
+the old one."""
+
+from dataclasses import dataclass, field
+from typing import Any
+from uuid import UUID, uuid4
+
+from ...core.planning import METHODS
+from ...core.record import PURPOSES
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.records import Row, json, row
+from ..errors import CannotRecord
+from ..judging.judging import judge_one
+from .log_rows import check_day, check_dial, engine_id, known_row, void
+
+# What may be corrected of a row of the log, and of what it says.
+LOG_FIELDS = ("on_date", "at_time", "dial")
+DRAW_FIELDS = (
+    "purpose",
+    "resample_of",
+    "oil_change_dial",
+    "oil",
+    "method",
+    "oil_changed_after",
+    "top_up_l",
+    "appearance",
+    "smell",
+    "level_on_stick",
+    "note",
+)
+EVENT_FIELDS = ("dial_new", "litres_in", "litres_drained", "oil", "grade", "batch", "part", "note")
+
+
+@dataclass(frozen=True, slots=True)
+class Correction:
+    """What a row of the log should say instead. `id` is made by the client; only `changes` differ
+    from the old row."""
+
+    id: UUID
+    log: UUID
+    reason: str
+    engine: str | None = None
+    changes: dict[str, Any] = field(default_factory=dict)
+
+
+def _old(c: Connection, key: UUID) -> tuple[Row, str]:
+    """The row to be corrected with everything it says, and the table it says it in."""
+    head = row(c, "log_whole", id=key)
+    if head is None:
+        raise CannotRecord("unknown_record", "there is no such record")
+    if head["replaced"] or head["voided"]:
+        raise CannotRecord(
+            "corrected_already", "somebody corrected this record already; look again"
+        )
+    return head, "draw" if head["kind"] == "sample" else "event"
+
+
+def _check_changes(table: str, changes: dict[str, Any]) -> None:
+    allowed = LOG_FIELDS + (DRAW_FIELDS if table == "draw" else EVENT_FIELDS)
+    for name in changes:
+        if name not in allowed:
+            raise CannotRecord("unknown_field", f"{name!r} cannot be corrected here")
+    if (
+        changes.get("purpose", "routine") not in PURPOSES
+        or (changes.get("method") or "vacuum") not in METHODS
+    ):
+        raise CannotRecord("unknown_word", "purpose or method is not known")
+    if changes.get("on_date"):
+        check_day(changes["on_date"])
+
+
+def _replace(c: Connection, fix: Correction, who: str) -> tuple[int, int]:
+    """Write the row that stands in place of the old one; the engines it left and came to."""
+    if not fix.reason.strip():
+        raise CannotRecord(
+            "reason_required", "say why, in a few words; the old record stays readable beside it"
+        )
+    old, table = _old(c, fix.log)
+    _check_changes(table, fix.changes)
+    engine = engine_id(c, fix.engine) if fix.engine else old["engine_id"]
+    head = {k: fix.changes.get(k, old[k]) for k in LOG_FIELDS}
+    insert(
+        c,
+        "log",
+        {
+            "id": fix.id,
+            "engine_id": engine,
+            **head,
+            "seq": old["seq"],
+            "kind": old["kind"],
+            "replaces": fix.log,
+            "recorded_by": who,
+            "reason": fix.reason.strip(),
+        },
+    )
+    said = row(c, f"{table}_said", id=fix.log)
+    assert said is not None
+    said |= {k: v for k, v in fix.changes.items() if k not in LOG_FIELDS}
+    insert(
+        c,
+        table,
+        {k: json(v) if k == "details" else v for k, v in said.items()} | {"log_id": fix.id},
+    )
+    return old["engine_id"], engine
+
+
+def _judge(c: Connection, engines: set[int]) -> None:
+    for engine in sorted(engines):
+        judge_one(c, engine)
+
+
+def correct(c: Connection, fix: Correction, who: str) -> str:
+    """Correct one row: its facts, or the engine it belongs to. Both engines are judged again; sent
+    twice it is known."""
+    if known_row(c, fix.id) is not None:
+        return str(fix.id)
+    left, came = _replace(c, fix, who)
+    check_dial(c, came, fix.id)
+    _judge(c, {left, came})
+    return str(fix.id)
+
+
+def swap(c: Connection, one: str, other: str, reason: str, who: str) -> None:
+    """Two bottles carried each other's label: each takes the other's place on the time line,
+    figures go with labels."""
+    first, second = (row(c, "draw_of_sample", code=code) for code in (one, other))
+    if first is None or second is None:
+        raise CannotRecord(
+            "unknown_sample", f"bottle {one if first is None else other} is not registered"
+        )
+    if one == other:
+        raise CannotRecord("same_bottle", "a bottle cannot be swapped with itself")
+    if not reason.strip():
+        raise CannotRecord(
+            "reason_required", "say why, in a few words; the old record stays readable beside it"
+        )
+    engines = set()
+    for place, label in ((first, second), (second, first)):
+        key = uuid4()
+        insert(
+            c,
+            "log",
+            {
+                "id": key,
+                "engine_id": place["engine_id"],
+                "on_date": place["on_date"],
+                "at_time": place["at_time"],
+                "seq": place["seq"],
+                "dial": place["dial"],
+                "kind": "sample",
+                "replaces": place["log_id"],
+                "recorded_by": who,
+                "reason": reason.strip(),
+            },
+        )
+        said = row(c, "draw_said", id=place["log_id"])
+        assert said is not None
+        insert(c, "draw", {**said, "log_id": key, "sample_id": label["sample_id"]})
+        engines.add(place["engine_id"])
+    _judge(c, engines)
+
+
+def withdraw(c: Connection, key: UUID, reason: str, who: str) -> None:
+    """Take a row out of the log for good, with a reason: registered twice, never happened."""
+    if not reason.strip():
+        raise CannotRecord(
+            "reason_required", "say why, in a few words; the record stays readable in the trail"
+        )
+    old, _ = _old(c, key)
+    void(c, old, who, reason.strip())

@@ -1,0 +1,268 @@
+"""The fleet record: depots, models, engines, coolants, oils, plans. Cells are read as in the open
+files.
+
+An edit says which version it was made on; somebody else's edit in between is shown, never
+overwritten.
+"""
+
+import csv
+import tempfile
+from collections.abc import Mapping
+from pathlib import Path
+from typing import Any
+
+from ...core.errors import CoreError
+from ...core.planning import METHODS, PLAN_KINDS, TIGHTENED, Plan, check_tightened
+from ...core.record import CLASSES, FEATURES, FUELS, METER_UNITS
+from ...exchange.cells import BadCell, written
+from ...exchange.tables import TABLES
+from ...storage.bulk import insert, known, update
+from ...storage.db import Connection
+from ...storage.errors import Conflict
+from ...storage.records import rows, run, set_setting, setting
+from ..errors import CannotRecord
+from ..importing.files import run_import
+from ..importing.master_data import column_of, table_values
+from ..judging.judging import judge_one
+from .log_rows import engine_id
+
+PLACES = {"depots": "depot", "models": "model", "engines": "engine", "coolants": "coolant"}
+_CHOICES: dict[str, tuple[str, ...]] = {
+    "class": CLASSES,
+    "fuel": FUELS,
+    "meter_unit": METER_UNITS,
+    "sampling_method": METHODS,
+    "features": FEATURES,
+}
+
+
+def _table(place: str) -> tuple[str, str]:
+    if place not in PLACES:
+        raise CannotRecord("unknown_place", f"there is no {place!r} in the fleet record")
+    return PLACES[place], next(iter(TABLES[place].columns))
+
+
+def entries(c: Connection, place: str) -> dict[str, Any]:
+    """Every entry of one part of the record, as cells, and what its fields may hold."""
+    table, key = _table(place)
+    columns = list(TABLES[place].columns)
+    found = known(
+        c,
+        table,
+        "code",
+        [*[column_of(table, n) for n in columns], "row_version"],
+        [r["code"] for r in rows(c, f"{table}_codes")],
+    )
+    choices = {n: list(_CHOICES[n]) for n in columns if n in _CHOICES}
+    choices |= {
+        n: [r["code"] for r in rows(c, f"{n}_codes")]
+        for n in ("depot", "model", "coolant")
+        if n in columns and n != key
+    }
+    return {
+        "place": place,
+        "key": key,
+        "fields": [
+            {"name": n, "required": n in TABLES[place].required, "choices": choices.get(n)}
+            for n in columns
+        ],
+        "entries": [
+            {
+                "code": code,
+                "version": values[-1],
+                "cells": {n: written(v) for n, v in zip(columns, values, strict=False)},
+            }
+            for code, values in sorted(found.items())
+        ],
+    }
+
+
+def _parsed(place: str, cells: Mapping[str, str]) -> dict[str, Any]:
+    """Cells as values; every one that cannot be read is named with what to write instead."""
+    table, values, wrong = TABLES[place], dict[str, Any](), dict[str, str]()
+    for name, cell in cells.items():
+        if name not in table.columns:
+            wrong[name] = "this field is not known"
+        elif cell.strip():
+            try:
+                values[name] = table.columns[name](cell.strip())
+            except BadCell as bad:
+                wrong[name] = f"{bad.what}: {bad.fix}"
+        elif name in table.required:
+            wrong[name] = "must be given"
+        else:
+            values[name] = None
+    if wrong:
+        raise CannotRecord(
+            "bad_cells", "; ".join(f"{k.replace('_', ' ')}: {v}" for k, v in wrong.items()), wrong
+        )
+    return values
+
+
+def save(
+    c: Connection, place: str, cells: Mapping[str, str], version: int | None, who: str
+) -> list[str]:
+    """Add an entry (`version` None), or change one as it was at `version`. Returns the fields that
+    changed.
+
+    Raises Conflict when somebody changed it meanwhile. Engines it bears on are judged again.
+    """
+    table, key = _table(place)
+    values = table_values(table, _parsed(place, cells))
+    code = values.get("code")
+    if not code:
+        raise CannotRecord("bad_cells", f"{key} must be given", {key: "must be given"})
+    _check_names(c, table, values)
+    columns = list(values)
+    before = known(c, table, "code", [*columns, "row_version"], [code]).get(code)
+    if version is None:
+        if before is not None:
+            raise CannotRecord(
+                "known_already",
+                f"{table} {code} is on record; open it to change it",
+                {key: "is on record already"},
+            )
+        insert(c, table, values)
+        changed = {k: ("", v) for k, v in values.items() if v not in (None, "", [])}
+    else:
+        if before is None:
+            raise CannotRecord("unknown_entry", f"there is no {table} {code}")
+        if before[-1] != version:
+            raise Conflict("row_version")
+        changed = {
+            k: (old, values[k]) for k, old in zip(columns, before, strict=False) if old != values[k]
+        }
+        if changed:
+            update(c, table, "code", code, {k: new for k, (_, new) in changed.items()})
+    for field, (old, new) in changed.items():
+        run(
+            c,
+            "record_change_put",
+            place=place,
+            code=code,
+            field=field,
+            old=written(old),
+            new=written(new),
+            by=who,
+        )
+    if table == "engine":
+        judge_one(c, engine_id(c, code))
+    elif changed and version is not None:
+        run(c, "mark_all_stale")
+    return list(changed)
+
+
+def _check_names(c: Connection, table: str, values: Mapping[str, Any]) -> None:
+    if table != "engine":
+        return
+    for name in ("depot", "model"):
+        if values.get(name) and not known(c, name, "code", ["code"], [values[name]]):
+            raise CannotRecord(
+                "bad_cells", f"{name} {values[name]} is not on record", {name: "is not on record"}
+            )
+
+
+def changes(c: Connection, place: str, code: str) -> list[dict[str, Any]]:
+    """Who changed what in one entry, newest first."""
+    _table(place)
+    return rows(c, "record_changes", place=place, code=code)
+
+
+def oils(c: Connection) -> list[dict[str, Any]]:
+    """Batches of oil, and whether the fresh figures of each are known."""
+    return rows(c, "oils_known")
+
+
+def save_oil(
+    c: Connection,
+    oil: str,
+    grade: str,
+    batch: str,
+    reference_on: str,
+    cells: Mapping[str, str],
+    who: str,
+) -> bool:
+    """A batch of oil with its fresh figures, through the same import as oils.csv; True when they
+    wait as an amendment."""
+    filled = {k: v.strip() for k, v in cells.items() if v.strip()}
+    head = {"oil": oil, "grade": grade, "batch": batch, "reference_on": reference_on}
+    with tempfile.TemporaryDirectory(prefix="keen-typed-") as folder:
+        file = Path(folder) / "oils.csv"
+        with file.open("w", newline="", encoding="utf-8") as out:
+            csv.writer(out).writerows([[*head, *filled], [*head.values(), *filled.values()]])
+        found = run_import(c, [("oils typed by hand", file)], who)
+    if not found.written:
+        fields = {p.column or "oil": f"{p.what}: {p.fix}" for p in found.problems}
+        raise CannotRecord("bad_cells", "; ".join(f"{k}: {v}" for k, v in fields.items()), fields)
+    return bool(found.amendments)
+
+
+def plans(c: Connection, code: str) -> list[dict[str, Any]]:
+    """An engine's own sampling plans."""
+    return [
+        {"kind": p["kind"], "every": p["every"], "method": p["method"]}
+        for p in rows(c, "plans_of_engines", ids=[engine_id(c, code)])
+    ]
+
+
+def save_plans(c: Connection, code: str, wanted: list[Plan], who: str) -> None:
+    """All plans of an engine in place of those before; none means its two intervals are its
+    plans."""
+    engine = engine_id(c, code)
+    kinds = [p.kind for p in wanted]
+    twice = next((k for k in kinds if kinds.count(k) > 1), None)
+    if twice:
+        raise CannotRecord("plan_twice", f"the plan {twice!r} stands twice; keep one")
+    before = "; ".join(f"{p['kind']} {written(p['every'])}".strip() for p in plans(c, code))
+    run(c, "plan_drop", engine=engine)
+    for p in sorted(wanted, key=lambda p: PLAN_KINDS.index(p.kind)):
+        run(c, "plan_put", engine=engine, kind=p.kind, every=p.every, method=p.method)
+    after = "; ".join(f"{p['kind']} {written(p['every'])}".strip() for p in plans(c, code))
+    if before != after:
+        run(
+            c,
+            "record_change_put",
+            place="engines",
+            code=code,
+            field="plans",
+            old=before,
+            new=after,
+            by=who,
+        )
+    judge_one(c, engine)
+
+
+def tightened(c: Connection) -> dict[str, Any]:
+    """The rule that tightens plans while an engine is raised: share of the interval at Watch and at
+    Act, and its origin."""
+    kept = setting(c, "tightened")
+    return (
+        {"watch": kept["watch"], "act": kept["act"], "origin": kept["origin"]}
+        if kept
+        else {"watch": TIGHTENED[1], "act": TIGHTENED[2], "origin": "our choice"}
+    )
+
+
+def save_tightened(c: Connection, watch: float, act: float, origin: str, who: str) -> None:
+    """Change the rule; it may never lengthen an interval."""
+    try:
+        check_tightened({0: 1.0, 1: watch, 2: act, 3: act})
+    except CoreError as error:
+        raise CannotRecord("cannot_lengthen", str(error)) from error
+    before = tightened(c)
+    set_setting(
+        c, "tightened", {"watch": watch, "act": act, "origin": origin.strip() or f"set by {who}"}
+    )
+    for k, v in (("watch", watch), ("act", act)):
+        if before[k] != v:
+            run(
+                c,
+                "record_change_put",
+                place="plans",
+                code="tightened",
+                field=k,
+                old=written(before[k]),
+                new=written(v),
+                by=who,
+            )
+    run(c, "mark_all_stale")

@@ -1,0 +1,269 @@
+"""Sign-offs and run decisions: signed, superseding, never overwritten; two people cannot decide at
+once."""
+
+import threading
+from pathlib import Path
+
+import pytest
+
+from keen_tracer.storage.db import single
+from keen_tracer.storage.errors import Conflict
+from keen_tracer.storage.records import number, row, rows
+from keen_tracer.usecases.errors import CannotDecide
+from keen_tracer.usecases.importing.files import import_files
+from keen_tracer.usecases.judging.deciding import answer_amendment, decide_run, sign, undo_sign
+from keen_tracer.usecases.judging.judging import judge_stale
+from keen_tracer.usecases.pages import queue
+from keen_tracer.usecases.pages.run import runs
+from keen_tracer.usecases.pages.wall import wall
+from tests.helpers import write_csv
+
+FILES = {
+    "engines.csv": "engine,class,meter_unit,interval_meter\nE-1,heavy_diesel,h,125\n",
+    "oils.csv": "oil,grade,batch,Fe_ppm,K_ppm,Na_ppm,Si_ppm\nT,15W-40,1,1,1,4,4\n",
+    "events.csv": "engine,on,meter,kind,oil,grade,batch\n"
+    "E-1,2026-01-05,1000,oil_change,T,15W-40,1\n",
+    "samples.csv": "sample,engine,drawn_on,meter,laboratory,Fe_ppm,K_ppm\n"
+    "S-1,E-1,2026-02-10,1125,Lab,20,45\n",
+}
+
+
+@pytest.fixture
+def judged(url: str, tmp_path: Path) -> str:
+    """One engine with one sample whose potassium is past Act, judged."""
+    bring(url, tmp_path, **FILES)
+    return url
+
+
+def bring(url: str, folder: Path, **files: str) -> None:
+    paths = [write_csv(folder, name, text) for name, text in files.items()]
+    report = import_files(url, [(p.name, p) for p in paths], "t")
+    assert report.written, report.problems
+    judge_stale(url)
+
+
+def waiting(url: str) -> list[dict]:
+    with single(url) as c:
+        return queue.waiting(c)
+
+
+def test_accepting_takes_a_sample_off_the_queue(judged: str) -> None:
+    w = waiting(judged)[0]
+    assert w["level"] == 2
+    with single(judged) as c:
+        sign(c, "S-1", 2, w["input_hash"], None, "", "looked at it", "A")
+    assert waiting(judged) == []
+    with single(judged) as c:
+        kept = row(c, "decision_of_sample", sample=w["sample_id"])
+    assert kept is not None
+    assert (kept["proposed"], kept["level"], kept["decided_by"], kept["note"]) == (
+        2,
+        2,
+        "A",
+        "looked at it",
+    )
+
+
+def test_another_level_needs_a_reason(judged: str) -> None:
+    w = waiting(judged)[0]
+    with single(judged) as c, pytest.raises(CannotDecide, match="reason"):
+        sign(c, "S-1", 0, w["input_hash"], None, "  ", "", "A")
+    with single(judged) as c:
+        sign(c, "S-1", 0, w["input_hash"], None, "potassium is this additive", "", "A")
+        assert wall(c, None, None, "need", 0, 10)["rows"][0]["level"] == 0
+
+
+def test_undo_brings_it_back_and_keeps_both_records(judged: str) -> None:
+    w = waiting(judged)[0]
+    with single(judged) as c:
+        key = sign(c, "S-1", 2, w["input_hash"], None, "", "", "A")
+    with single(judged) as c:
+        undo_sign(c, "S-1", key, "A")
+    assert [x["sample"] for x in waiting(judged)] == ["S-1"]
+    with single(judged) as c:
+        trail = rows(c, "decision_trail", engine=1)
+    assert [t["kind"] for t in trail] == ["withdraw", "sign_off"]
+
+
+def test_only_the_signer_undoes(judged: str) -> None:
+    w = waiting(judged)[0]
+    with single(judged) as c:
+        key = sign(c, "S-1", 2, w["input_hash"], None, "", "", "A")
+    with single(judged) as c, pytest.raises(CannotDecide, match="A signed this"):
+        undo_sign(c, "S-1", key, "B")
+    with single(judged) as c, pytest.raises(Conflict):
+        undo_sign(c, "S-1", "00000000-0000-0000-0000-000000000000", "A")
+
+
+def test_signing_on_figures_that_changed_is_refused(judged: str) -> None:
+    with single(judged) as c, pytest.raises(Conflict) as caught:
+        sign(c, "S-1", 2, "0" * 32, None, "", "", "A")
+    assert caught.value.constraint == "verdict_basis"
+
+
+def test_two_people_cannot_sign_at_once(judged: str) -> None:
+    """Both saw the same verdict; the database lets one through, whoever commits first."""
+    w = waiting(judged)[0]
+    outcomes: list[str] = []
+    barrier = threading.Barrier(2)
+
+    def person(name: str) -> None:
+        try:
+            with single(judged) as c:
+                barrier.wait(timeout=60)
+                sign(c, "S-1", 2, w["input_hash"], None, "", "", name)
+            outcomes.append("signed")
+        except Conflict:
+            outcomes.append("refused")
+
+    both = [threading.Thread(target=person, args=(n,)) for n in ("A", "B")]
+    for t in both:
+        t.start()
+    for t in both:
+        t.join()
+    assert sorted(outcomes) == ["refused", "signed"]
+
+
+def test_a_signed_verdict_is_never_altered_and_comes_back_only_when_higher(
+    judged: str, tmp_path: Path
+) -> None:
+    w = waiting(judged)[0]
+    with single(judged) as c:
+        sign(c, "S-1", 2, w["input_hash"], None, "", "", "A")
+    header = "scope,scope_name,analyte,basis,watch,act,unit,origin,version\n"
+    bring(
+        judged,
+        tmp_path,
+        **{"limits.csv": header + "class,heavy_diesel,K_ppm,rise,100,200,ppm,x,looser\n"},
+    )
+    assert waiting(judged) == []
+    with single(judged) as c:
+        verdict = row(c, "verdict_of_sample", sample=w["sample_id"])
+        kept = row(c, "decision_of_sample", sample=w["sample_id"])
+    assert verdict is not None
+    assert kept is not None
+    assert (verdict["level"], kept["level"], kept["basis"]) == (0, 2, w["input_hash"])
+    bring(
+        judged,
+        tmp_path,
+        **{"events.csv": "engine,on,meter,kind,part\nE-1,2026-02-12,1130,symptom,knock\n"},
+    )
+    again = waiting(judged)
+    assert [(x["sample"], x["level"], x["signed_level"]) for x in again] == [("S-1", 3, 2)]
+
+
+def test_anyone_may_hold_and_only_a_releaser_releases(judged: str) -> None:
+    with single(judged) as c:
+        hold = decide_run(c, "E-1", "hold", None, "smells of coolant", None, "T", "technician")
+    with single(judged) as c, pytest.raises(CannotDecide, match="releaser"):
+        decide_run(c, "E-1", "release", None, "looks fine", hold, "T", "technician")
+    with single(judged) as c:
+        decide_run(c, "E-1", "release", None, "pressure test passed", hold, "R", "releaser")
+        assert runs(c)[0]["may_run"] == "Runs"
+
+
+def test_no_recompute_lifts_a_hold(judged: str, tmp_path: Path) -> None:
+    with single(judged) as c:
+        decide_run(c, "E-1", "hold", None, "smells of coolant", None, "T", "technician")
+    clean = "sample,engine,drawn_on,meter,Fe_ppm,K_ppm\nS-2,E-1,2026-02-20,1150,12,1\n"
+    bring(judged, tmp_path, **{"samples.csv": clean})
+    with single(judged) as c:
+        line = runs(c)[0]
+    assert (line["may_run"], line["run"]["state"]) == ("Do not run", "hold")
+
+
+def test_signing_a_stop_does_not_close_it(judged: str, tmp_path: Path) -> None:
+    bring(
+        judged,
+        tmp_path,
+        **{"events.csv": "engine,on,meter,kind,part\nE-1,2026-02-12,1130,symptom,knock\n"},
+    )
+    w = waiting(judged)[0]
+    with single(judged) as c:
+        assert runs(c)[0]["may_run"] == "Do not run, undecided"
+        assert [s["code"] for s in rows(c, "open_stops")] == ["E-1"]
+        sign(c, "S-1", 3, w["input_hash"], None, "", "", "A")
+    with single(judged) as c:
+        assert [s["code"] for s in rows(c, "open_stops")] == ["E-1"]
+        decide_run(c, "E-1", "hold", None, "knock", None, "T", "technician")
+        assert rows(c, "open_stops") == []
+
+
+def test_a_restriction_needs_a_meter_and_ends_at_it(judged: str, tmp_path: Path) -> None:
+    with single(judged) as c, pytest.raises(CannotDecide, match="until"):
+        decide_run(c, "E-1", "restrict", None, "careful", None, "R", "releaser")
+    with single(judged) as c:
+        decide_run(c, "E-1", "restrict", 1140.0, "to the end of the shift", None, "R", "releaser")
+        assert runs(c)[0]["may_run"] == "Runs until 1\u202f140 h"
+    bring(
+        judged,
+        tmp_path,
+        **{"events.csv": "engine,on,meter,kind\nE-1,2026-02-12,1145,meter_reading\n"},
+    )
+    with single(judged) as c:
+        found = wall(c, None, None, "need", 0, 10)
+        assert found["rows"][0]["may_run"] == "Do not run, past 1\u202f140 h"
+        assert found["groups"][0]["key"] == "do_not_run"
+
+
+def test_a_run_decision_on_what_somebody_else_decided_is_refused(judged: str) -> None:
+    with single(judged) as c:
+        decide_run(c, "E-1", "hold", None, "x", None, "T", "technician")
+    with single(judged) as c, pytest.raises(Conflict):
+        decide_run(c, "E-1", "hold", None, "y", None, "U", "technician")
+
+
+@pytest.mark.parametrize(
+    ("call", "code"),
+    [
+        (lambda c: sign(c, "S-9", 2, "x", None, "", "", "A"), "unknown_sample"),
+        (lambda c: decide_run(c, "E-9", "hold", None, "x", None, "A", "analyst"), "unknown_engine"),
+    ],
+)
+def test_what_is_not_there_cannot_be_decided_on(judged: str, call, code: str) -> None:
+    with single(judged) as c, pytest.raises(CannotDecide) as caught:
+        call(c)
+    assert caught.value.code == code
+
+
+def test_a_bottle_that_is_out_cannot_be_signed(judged: str, tmp_path: Path) -> None:
+    out = "sample,engine,drawn_on,meter\nS-3,E-1,2026-02-22,1160\n"
+    bring(judged, tmp_path, **{"samples.csv": out})
+    with single(judged) as c, pytest.raises(CannotDecide, match="figures are not in"):
+        sign(c, "S-3", 0, "x", None, "", "", "A")
+
+
+def test_accepted_amendments_count_and_refused_ones_do_not(judged: str, tmp_path: Path) -> None:
+    for value, accept, want in (("1", False, 2), ("2", True, 0)):
+        amended = FILES["samples.csv"].replace(",45", f",{value}")
+        bring(judged, tmp_path, **{"samples.csv": amended})
+        with single(judged) as c:
+            pending = rows(c, "pending_amendments")
+            assert len(pending) == 1
+            answer_amendment(c, pending[0]["id"], accept, "", "A")
+        with single(judged) as c:
+            verdict = row(c, "verdict_of_sample", sample=1)
+            assert verdict is not None
+            assert verdict["level"] == want
+            assert rows(c, "pending_amendments") == []
+
+
+def test_one_new_sample_touches_one_engine(demo_copy: str, tmp_path: Path) -> None:
+    with single(demo_copy) as c:
+        before = number(c, "count_verdicts")
+    file = write_csv(
+        tmp_path,
+        "samples.csv",
+        "sample,engine,drawn_on,meter,Fe_ppm\nNEW,G-08,2026-11-24,99999,5\n",
+    )
+    assert import_files(demo_copy, [(file.name, file)], "t").engines == 1
+    done = judge_stale(demo_copy)
+    assert done.engines == 1
+    assert done.written == 1
+    with single(demo_copy) as c:
+        assert number(c, "count_verdicts") == before + 1
+
+
+def test_judging_again_writes_nothing(demo_copy: str) -> None:
+    done = judge_stale(demo_copy, every=True)
+    assert (done.engines, done.written) == (26, 0)
