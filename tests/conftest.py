@@ -8,15 +8,18 @@ import sys
 import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from datetime import date
 from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
 from uuid import uuid4
 
 import httpx
+import psycopg
 import pytest
 from hypothesis import settings
 
 from keen_tracer.core.limits import default_limits
+from keen_tracer.demo.load import load
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import copy_database, drop_database, ensure_database, migrate
 from keen_tracer.storage.records import publish_limits, run, set_setting
@@ -35,9 +38,26 @@ PEOPLE = [
 ]
 
 
+def pytest_configure_node(node) -> None:  # type: ignore[no-untyped-def]
+    """Several workers share one server: the process that leads them starts it for the first."""
+    if not hasattr(node.config, "keen_cluster"):
+        node.config.keen_cluster = Cluster.temporary()
+        node.config.keen_cluster.start()
+    node.workerinput["cluster"] = node.config.keen_cluster.url("postgres")
+
+
+def pytest_unconfigure(config: pytest.Config) -> None:
+    if hasattr(config, "keen_cluster"):
+        config.keen_cluster.stop()
+
+
 @pytest.fixture(scope="session")
-def cluster() -> Iterator[str]:
-    """The address of the maintenance database of a throwaway server."""
+def cluster(request: pytest.FixtureRequest) -> Iterator[str]:
+    """The address of the maintenance database of a throwaway server, shared by all workers."""
+    shared = getattr(request.config, "workerinput", {}).get("cluster")
+    if shared:
+        yield shared
+        return
     made = Cluster.temporary()
     try:
         made.start()
@@ -50,10 +70,17 @@ def at(url: str, name: str) -> str:
     return urlunsplit(urlsplit(url)._replace(path=f"/{name}"))
 
 
-@pytest.fixture(scope="session")
-def template(cluster: str) -> str:
-    """A migrated database with the default limits and three persons, to copy from."""
-    url = at(cluster, "template_keen")
+def once(cluster: str, name: str, make: Callable[[str], None]) -> str:
+    """A database that the first worker to want it makes, and that nobody connects to afterwards."""
+    url = at(cluster, name)
+    with psycopg.connect(cluster, autocommit=True) as c:
+        c.execute("select pg_advisory_lock(hashtext('keen tests'))")
+        if not c.execute("select 1 from pg_database where datname = %s", [name]).fetchone():
+            make(url)
+    return url
+
+
+def _empty(url: str) -> None:
     ensure_database(url)
     migrate(url)
     with single(url) as c:
@@ -62,7 +89,17 @@ def template(cluster: str) -> str:
         follow_rules(c)
         for name, role in PEOPLE:
             run(c, "person_put", name=name, role=role)
-    return url
+
+
+@pytest.fixture(scope="session")
+def template(cluster: str) -> str:
+    """A migrated database with the default limits and three persons, to copy from."""
+    return once(cluster, "template_keen", _empty)
+
+
+def copy_of(template: str, what: str) -> str:
+    """A copy under a name no other test or worker uses."""
+    return copy_database(template, f"keen_test_{what}_{uuid4().hex[:12]}")
 
 
 @pytest.fixture(scope="session")
@@ -71,7 +108,7 @@ def new_database(template: str) -> Iterator[Callable[[], str]]:
     made: list[str] = []
 
     def make() -> str:
-        made.append(copy_database(template, f"keen_test_{len(made)}"))
+        made.append(copy_of(template, "empty"))
         return made[-1]
 
     yield make
@@ -163,23 +200,29 @@ def serve(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[str], 
 
 
 @pytest.fixture(scope="session")
-def demo_url(cluster: str, template: str) -> Iterator[str]:
-    """The demo as of a fixed day, loaded once: read it, or copy it with `demo_copy`."""
-    from datetime import date
+def demo_template(cluster: str, template: str) -> str:
+    """The demo as of a fixed day, to copy from."""
 
-    from keen_tracer.demo.load import load
+    def make(url: str) -> None:
+        copy_database(template, url.rsplit("/", 1)[1])
+        load(url, date(2026, 11, 24), lambda _: None)
+        with single(url) as c:
+            set_setting(c, "demo_loaded", "2026-11-24")
 
-    made = copy_database(template, "keen_test_demo")
-    load(made, date(2026, 11, 24), lambda _: None)
-    with single(made) as c:
-        set_setting(c, "demo_loaded", "2026-11-24")
+    return once(cluster, "template_demo", make)
+
+
+@pytest.fixture(scope="session")
+def demo_url(demo_template: str) -> Iterator[str]:
+    """The demo as of a fixed day: read it, or copy it with `demo_copy`."""
+    made = copy_of(demo_template, "demo")
     yield made
     drop_database(made)
 
 
 @pytest.fixture
-def demo_copy(demo_url: str) -> Iterator[str]:
+def demo_copy(demo_template: str) -> Iterator[str]:
     """A copy of the demo that a test may change."""
-    made = copy_database(demo_url, f"keen_test_demo_{uuid4().hex[:12]}")
+    made = copy_of(demo_template, "changing")
     yield made
     drop_database(made)

@@ -6,8 +6,8 @@ from collections.abc import Callable, Iterator
 import pytest
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
-from keen_tracer.storage.migrate import copy_database, drop_database
-from tests.conftest import Server
+from keen_tracer.storage.migrate import drop_database
+from tests.conftest import Server, copy_of
 
 FLAGS = [
     f"--{flag}"
@@ -36,9 +36,9 @@ def browser() -> Iterator[Browser]:
 
 
 @pytest.fixture(scope="module")
-def still(demo_url: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
+def still(demo_template: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Server]:
     """A server on a demo that the tests of a module leave as it is."""
-    mine = copy_database(demo_url, "keen_test_still")
+    mine = copy_of(demo_template, "still")
     folder = tmp_path_factory.mktemp("still")
     running = Server(mine, folder / "address", folder / "log")
     yield running

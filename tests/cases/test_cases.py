@@ -12,7 +12,6 @@ from typing import Any
 
 import numpy as np
 import pytest
-from tests.core.test_expectation import HABIT
 
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.judge import judge
@@ -21,6 +20,7 @@ from keen_tracer.core.limits import default_limits
 from keen_tracer.core.record import DebrisCount, DebrisLook, LogRow
 from keen_tracer.core.verdict import Verdict
 from keen_tracer.core.words import LEVEL_WORDS, sentence, summary
+from tests.core.baseline.test_expectation import HABIT
 from tests.helpers import DAY, FRESH, OIL, Story, figures, usual
 
 CASES: list[dict[str, Any]] = [

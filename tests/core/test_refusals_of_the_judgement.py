@@ -5,7 +5,6 @@ import math
 
 import numpy as np
 import pytest
-from tests.core.test_expectation import history
 
 from keen_tracer.core.causes import WeightRow, with_weights
 from keen_tracer.core.errors import CoreError
@@ -16,6 +15,7 @@ from keen_tracer.core.planning import oil_life
 from keen_tracer.core.record import DebrisCount, DebrisLook
 from keen_tracer.core.record.debris import on_the_whole, per_100, poisson_interval
 from keen_tracer.core.review.before_after import welch
+from tests.core.baseline.test_expectation import history
 from tests.helpers import Story, usual
 
 NAN = math.nan

@@ -3,7 +3,7 @@ by hand."""
 
 import numpy as np
 import pytest
-from hypothesis import given
+from hypothesis import assume, given
 from hypothesis import strategies as st
 from scipy import stats
 
@@ -105,6 +105,7 @@ POINTS = st.lists(
 @given(POINTS)
 def test_slope_and_its_error_are_those_of_scipy(points) -> None:
     x, y = [float(a) for a, _ in points], [b for _, b in points]
+    assume(np.std(y) > 0)  # the reference divides by it
     line, ref = fit_line(x, y), stats.linregress(x, y)
     assert line is not None
     assert line.slope == pytest.approx(ref.slope, abs=1e-9)

@@ -8,18 +8,20 @@ from collections.abc import Callable
 from datetime import date
 from io import BytesIO
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 
 from keen_tracer.storage.backup import CannotRestore, backup, hashes, restore
 from keen_tracer.storage.db import single
-from keen_tracer.storage.migrate import copy_database, ensure_database
+from keen_tracer.storage.migrate import drop_database, ensure_database
 from keen_tracer.storage.records import number, rows
 from keen_tracer.usecases.exporting import export_folder, export_zip
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging import deciding
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import queue
+from tests.conftest import at
 
 
 def bytes_of(folder: Path) -> dict[str, bytes]:
@@ -146,19 +148,13 @@ def test_work_goes_on_after_a_restore(demo_url, new_database, tmp_path) -> None:
 
 
 def test_a_backup_never_overwrites_and_a_restore_only_fills_what_is_empty(
-    demo_url, new_database, tmp_path
+    demo_url, demo_copy, tmp_path
 ) -> None:
     backup(demo_url, tmp_path / "b.keen")
     with pytest.raises(CannotRestore, match="exists"):
         backup(demo_url, tmp_path / "b.keen")
-    full = copy_database(demo_url, "keen_test_full")
-    try:
-        with pytest.raises(CannotRestore, match="not empty"):
-            restore(full, tmp_path / "b.keen")
-    finally:
-        from keen_tracer.storage.migrate import drop_database
-
-        drop_database(full)
+    with pytest.raises(CannotRestore, match="not empty"):
+        restore(demo_copy, tmp_path / "b.keen")
 
 
 def test_a_damaged_backup_is_refused_and_nothing_is_kept(demo_url, new_database, tmp_path) -> None:
@@ -188,11 +184,8 @@ def test_what_is_no_backup_is_refused(
 
 
 def test_a_restore_makes_the_database_it_needs(demo_url, cluster, tmp_path) -> None:
-    from keen_tracer.storage.migrate import drop_database
-    from tests.conftest import at
-
     backup(demo_url, tmp_path / "b.keen")
-    url = at(cluster, "keen_test_restored")
+    url = at(cluster, f"keen_test_restored_{uuid4().hex[:12]}")
     ensure_database(url)
     try:
         assert restore(url, tmp_path / "b.keen")["engine"] == 26

@@ -9,9 +9,6 @@ from html import escape
 from pathlib import Path
 
 import segno
-from weasyprint import HTML
-from weasyprint.text.fonts import FontConfiguration
-from weasyprint.urls import URLFetcher, URLFetcherResponse
 
 COLUMNS, ROWS = 3, 8  # 70 x 37 mm, a common sheet of labels; our choice
 FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
@@ -38,23 +35,6 @@ class Label:
 
     code: str
     engine: str = ""
-
-
-class NothingFetched(Exception):
-    """A label asked for something outside the application."""
-
-
-class OnlyTheFont(URLFetcher):  # type: ignore[misc]  # the package carries no types
-    """Hands out the one font file, and refuses everything else."""
-
-    def __init__(self, font: Path | None):
-        super().__init__(fail_on_errors=True)
-        self._font = font
-
-    def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
-        if self._font is None or url != self._font.as_uri():
-            raise NothingFetched(url)
-        return URLFetcherResponse(url, self._font.read_bytes(), {"Content-Type": "font/woff2"})
 
 
 def font_file(pages: Path) -> Path | None:
@@ -84,9 +64,9 @@ def label_sheet(labels: Sequence[Label], font: Path | None = None) -> bytes:
     )
     face = f"@font-face {{ font-family: 'Labels'; src: url('{font.as_uri()}') }}" if font else ""
 
-    document = HTML(
-        string="<meta charset=utf-8><title>Bottle "
-        f"labels</title><style>{face}{_STYLE}</style>{sheets}",
-        url_fetcher=OnlyTheFont(font),
+    from .pdf import pdf_of  # what draws PDF takes a second to load, and not every day needs it
+
+    return pdf_of(
+        f"<meta charset=utf-8><title>Bottle labels</title><style>{face}{_STYLE}</style>{sheets}",
+        font,
     )
-    return bytes(document.write_pdf(font_config=FontConfiguration()))

@@ -4,7 +4,6 @@ import dataclasses
 
 import numpy as np
 import pytest
-from tests.core.test_expectation import HABIT
 
 from keen_tracer.core.baseline import (
     NOTHING_PUBLISHED,
@@ -20,6 +19,7 @@ from keen_tracer.core.baseline.expectation import expectation
 from keen_tracer.core.baseline.model_inputs import DUTY_RANGE, duty, given_of, rise_in_charge, sigma
 from keen_tracer.core.baseline.peers import E
 from keen_tracer.core.limits import default_limits, evaluate
+from tests.core.baseline.test_expectation import HABIT
 from tests.helpers import Story, fleet, usual
 
 LIMITS = default_limits()

@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from tests.core.test_expectation import history
 
 from keen_tracer.core.baseline import SYMBOLS, assess, bearing_kind, element_place, lenses
 from keen_tracer.core.baseline.assessment import ENOUGH_OWN
@@ -20,6 +19,7 @@ from keen_tracer.core.limits import (
 )
 from keen_tracer.core.record import Engine
 from keen_tracer.core.words import sentence
+from tests.core.baseline.test_expectation import history
 
 LEADED = np.array(["leaded"] * 9)
 

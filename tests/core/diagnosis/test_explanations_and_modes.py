@@ -2,7 +2,6 @@
 
 import numpy as np
 import pytest
-from tests.core.test_expectation import history
 
 from keen_tracer.core.causes import evidence_table, failure_modes, hypotheses, next_checks
 from keen_tracer.core.causes.failure_modes import possible
@@ -23,6 +22,7 @@ from keen_tracer.core.record import (
 )
 from keen_tracer.core.record.debris import look_says
 from keen_tracer.core.words.explain_words import WORDS, explanation
+from tests.core.baseline.test_expectation import history
 
 DEFAULT = "expectation_and_fixed"
 

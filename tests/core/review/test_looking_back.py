@@ -4,7 +4,6 @@ from datetime import date
 
 import numpy as np
 import pytest
-from tests.core.test_expectation import HABIT, history
 
 from keen_tracer.core.baseline import assess
 from keen_tracer.core.limits import POLICIES, default_limits, evaluate
@@ -16,6 +15,7 @@ from keen_tracer.core.review import (
     compare_periods,
     tally,
 )
+from tests.core.baseline.test_expectation import HABIT, history
 from tests.helpers import Story, fleet, usual
 
 LIMITS = default_limits()

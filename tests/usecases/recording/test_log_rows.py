@@ -40,7 +40,8 @@ def fleet_url(url: str, tmp_path: Path) -> str:
         "depots.csv": "depot,time_zone,walking_order,daily_capacity\n"
         "mid,Europe/Oslo,2,4\n"
         "low,Europe/Oslo,1,4\n",
-        "engines.csv": "engine,class,depot,interval_meter,interval_days,dipstick_to_low_mm,sampling_method\n"
+        "engines.csv": "engine,class,depot,interval_meter,interval_days,dipstick_to_low_mm,"
+        "sampling_method\n"
         "E-1,heavy_diesel,mid,125,400,640,vacuum\nE-2,heavy_diesel,low,2000,300,,valve\n"
         "E-3,petrol,low,,60,,\n",
         "events.csv": "engine,on,meter,kind\n" + events + f"E-3,{ago(10)},500,storage_start\n",

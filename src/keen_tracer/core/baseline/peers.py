@@ -45,7 +45,7 @@ FACTOR_RANGE = (
 def element_place(symbol: str) -> int:
     """Place of an element in the arrays of peers and expectations.
 
-    >>> SYMBOLS[place("Pb")]
+    >>> SYMBOLS[element_place("Pb")]
     'Pb'
     """
     return SYMBOLS.index(symbol)

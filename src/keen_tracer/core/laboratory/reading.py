@@ -68,8 +68,7 @@ def parse_reading(text: str) -> Reading | None:
     >>> parse_reading("1,250")  # doctest: +ELLIPSIS
     Traceback (most recent call last):
     ...
-    keen_tracer.core.errors.Unreadable: '1,250' cannot be read: a comma can mean thousands ... 1250
-    or 1.250
+    keen_tracer.core.errors.Unreadable: '1,250' cannot be read: a comma can mean ... or 1.250
     """
     cell = text.strip()
     if not cell:

@@ -28,9 +28,9 @@ def significant_change(new: float, old: float, s: float, detection: float = 0.0)
     is not distinguishable, or when the old value is not above zero and its own detection limit; its
     half width is the 95 % interval of the quotient to first order.
 
-    >>> change(88, 61, 2.9).relative_pct
+    >>> significant_change(88, 61, 2.9).relative_pct
     44.26
-    >>> change(3, 2, 1.1).why
+    >>> significant_change(3, 2, 1.1).why
     'not distinguishable'
     """
     if not s > 0:

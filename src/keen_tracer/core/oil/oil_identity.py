@@ -5,7 +5,6 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.optimize import nnls
 
 from ..laboratory import idx, standard_deviation
 from ..record import Floats
@@ -85,6 +84,8 @@ def mixture(figures: Floats, registered: str, catalogue: Mapping[str, Floats]) -
     columns = np.stack([catalogue[o][use] / s for o in oils], axis=1)
     target = mine[use] / s
     heavy = 1e3 * max(1.0, float(np.abs(target).max()))
+    from scipy.optimize import nnls  # half the start of the program, and seldom asked
+
     shares, _ = nnls(np.vstack([columns, np.full(len(oils), heavy)]), np.append(target, heavy))
     shares = shares / shares.sum()
     n = int(use.sum())

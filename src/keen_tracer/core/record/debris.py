@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
-from scipy.stats import chi2
+from scipy.special import gammaincinv
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
@@ -99,8 +99,8 @@ def poisson_interval(n: int) -> tuple[float, float]:
     """
     if not n >= 0:
         raise OutOfRange("count", n, 0, float("inf"), "")
-    low = float(chi2.ppf(0.025, 2 * n) / 2) if n else 0.0
-    return low, float(chi2.ppf(0.975, 2 * n + 2) / 2) if n else 3.0
+    low = float(gammaincinv(n, 0.025)) if n else 0.0
+    return low, float(gammaincinv(n + 1, 0.975)) if n else 3.0
 
 
 def on_the_whole(n: int, share: float) -> tuple[float, float, float]:

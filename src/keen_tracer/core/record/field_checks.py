@@ -48,7 +48,7 @@ def field_cautions() -> dict[str, str]:
 def check_result(check: str, code: str) -> Result:
     """What a result says. Raises UnknownName for a check or a result that is not in the table.
 
-    >>> result("crackle", "audible").level
+    >>> check_result("crackle", "audible").level
     2
     """
     known = field_checks().get(check)

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-from scipy.stats import t as student
+from scipy.special import stdtr, stdtrit
 
 from ..baseline import ELEMENTS, SYMBOLS, rises, scaled, walk_order
 from ..laboratory import Censor, idx
@@ -80,8 +80,8 @@ def welch(x: Floats, y: Floats) -> tuple[float, float, float, float]:
     se = float(np.sqrt(vx + vy))
     df = float((vx + vy) ** 2 / (vx**2 / (len(x) - 1) + vy**2 / (len(y) - 1)))
     d = float(y.mean() - x.mean())
-    half = float(student.ppf(0.975, df)) * se
-    return d, d - half, d + half, float(2 * student.sf(abs(d) / se, df))
+    half = float(stdtrit(df, 0.975)) * se
+    return d, d - half, d + half, float(2 * stdtr(df, -abs(d) / se))
 
 
 def _charge_means(e: Evaluation, y: Floats, rows: Sequence[int]) -> Floats:

@@ -46,7 +46,7 @@ def fit_line(x: Sequence[float], y: Sequence[float]) -> Line | None:
     Raises ValueError for lengths that differ or values that are no numbers. Source: ordinary least
     squares.
 
-    >>> round(fit([0, 1, 2, 3], [1.0, 2.1, 2.9, 4.0]).slope, 2)
+    >>> round(fit_line([0, 1, 2, 3], [1.0, 2.1, 2.9, 4.0]).slope, 2)
     0.98
     """
     if len(x) != len(y):
@@ -113,7 +113,7 @@ def crossing(line: Line | None, limit: float, x_now: float, rising: bool = True)
 
     rising : the limit lies above (True) or below (False)
 
-    >>> crossing(fit([0, 100, 200, 300], [10, 20.5, 29.5, 40]), 60, 300).word
+    >>> crossing(fit_line([0, 100, 200, 300], [10, 20.5, 29.5, 40]), 60, 300).word
     'crosses'
     """
     if line is None:

@@ -61,7 +61,7 @@ def missing_analytes(there: Collection[int], usual: Iterable[int]) -> list[int]:
     """Analytes a report should have had, in order. Empty: the report is whole as far as can be
     known.
 
-    >>> missing({1}, frozenset({1, 2}))
+    >>> missing_analytes({1}, frozenset({1, 2}))
     [2]
     """
     return sorted(set(usual) - set(there))
