@@ -10,11 +10,12 @@ import sys
 from collections.abc import Iterator
 from pathlib import Path
 
-from . import machine
+from . import machine, workshop
 from .checks import run_all_checks
 from .cluster import Cluster
-from .paths import BUILD, HOME, PYTHON, ROOT, data_folder
+from .paths import HOME, PYTHON, data_folder
 from .say import Stop, line, problem, step
+from .workshop import environment
 
 HELP = """Keen Tracer: engines watched through their oil.
 
@@ -33,7 +34,10 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen bench [scale|detection]     speed and memory, as ratios measured in one run; scale: a large
   fleet;
                                      detection: invented faults caught, against two comparison rules
-  ./keen test                        every check; what CI runs
+  ./keen test [WORD...]              every check, or those whose name holds a word; what CI runs
+  ./keen dev                         for builders: pages and server, reloaded as they are written
+  ./keen types                       for builders: what the pages know of the server, made anew
+  ./keen pictures [NAME...]          for builders: the kept screenshots, made anew from the demo
   ./keen help                        this
 
 Commands beside demo and serve work on the data of the program that runs, or else on the data used
@@ -42,22 +46,11 @@ last; --demo or --own chooses. DATABASE_URL=postgresql://... uses another Postgr
 DATABASES = {"demo": "keen_demo", "own": "keen"}
 
 
-def _environment(url: str) -> dict[str, str]:
-    return {
-        **os.environ,
-        "DATABASE_URL": url,
-        "KEEN_PAGES": str(BUILD),
-        "KEEN_HOME": str(HOME),
-        "PYTHONPATH": str(ROOT / "src"),
-        "PYTHONDONTWRITEBYTECODE": "1",
-    }
-
-
 def _program(url: str, *arguments: str) -> int:
     """Run the program in its own environment. The address goes by environment: ps shows
     arguments."""
     child = subprocess.Popen(
-        [str(PYTHON), "-m", "keen_tracer.cli", *arguments], env=_environment(url)
+        [str(PYTHON), "-m", "keen_tracer.cli", *arguments], env=environment(url)
     )
 
     def pass_on(number: int, _frame: object) -> None:
@@ -168,6 +161,15 @@ def main() -> int:
             "--date", help="the day the demo's history ends, YYYY-MM-DD (default: today)"
         )
         return _serve("demo" if command == "demo" else "own", parser.parse_args(rest))
+    if command == "types":
+        return workshop.types()
+    if command == "pictures":
+        return workshop.pictures(rest)
+    if command == "dev":
+        machine.prepare(for_tests=True)
+        which = (HOME / "current").read_text() if (HOME / "current").exists() else "demo"
+        with _database(which) as url:
+            return workshop.dev(url)
     if command == "test":
         machine.prepare(for_tests=True, own_server=True)
         return run_all_checks(rest)

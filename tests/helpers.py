@@ -14,6 +14,7 @@ from keen_tracer.core.judge import judge
 from keen_tracer.core.laboratory import BY_SYMBOL, N, parse_reading
 from keen_tracer.core.limits import LimitSet, Policies, default_limits
 from keen_tracer.core.record import Engine, Fleet, History, LogRow, Sample
+from keen_tracer.core.terms import CHANNELS, rank
 from keen_tracer.core.verdict import Verdict
 
 DAY = date(2026, 1, 5)
@@ -176,9 +177,8 @@ def codes(v: Verdict) -> list[str]:
 
 
 def channel(v: Verdict, name: str) -> int | None:
-    from keen_tracer.core.laboratory import CHANNELS
 
-    return v.channels[CHANNELS.index(name)]
+    return v.channels[rank(CHANNELS, name)]
 
 
 def write_csv(folder: Path, name: str, text_or_rows: str | Iterable[Mapping[str, object]]) -> Path:

@@ -1,12 +1,23 @@
 import { sveltekit } from '@sveltejs/kit/vite';
 import tailwindcss from '@tailwindcss/vite';
+import { loadEnv } from 'vite';
 import { defineConfig } from 'vitest/config';
 
 export default defineConfig(({ mode }) => ({
   plugins: [tailwindcss(), sveltekit()],
   // Under test the components run as in a browser, not as on a server.
   resolve: mode === 'test' ? { conditions: ['browser'] } : {},
-  server: { proxy: { '/api': 'http://127.0.0.1:8000' } },
+  // ./keen dev names the server; the address of the page stays the one the server is asked under.
+  server: {
+    // The table that both number formatters are held against.
+    fs: { allow: ['.', '../src/keen_tracer/core/tables'] },
+    proxy: {
+      '/api': {
+        target: loadEnv(mode, '.', 'KEEN_')['KEEN_SERVER'] ?? 'http://127.0.0.1:8000',
+        changeOrigin: false,
+      },
+    },
+  },
   test: {
     environment: 'jsdom',
     css: true,

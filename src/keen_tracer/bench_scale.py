@@ -33,9 +33,8 @@ with single(sys.argv[1]) as c:
     publish_peers(c, "bench", "bench", rows_of(peers), {})
 """
 ONE_MORE = 15  # engines that get one more sample
-PANDAS_SHARE = (
-    10  # the pandas version is given a tenth of the engines, and its time is said per sample
-)
+# the pandas version is given a tenth of the engines, and its time is said per sample
+PANDAS_SHARE = 10
 FRESH = {
     k: 0.5 if k.startswith(("Fe", "Cr", "Pb", "Cu", "Sn", "Al", "Ni")) else v
     for k, v in READINGS.items()

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS, default_limits
-from .core.words import LEVEL_WORDS
+from .core.terms import LEVELS
 from .storage.backup import backup, restore
 from .storage.db import single
 from .storage.errors import StorageError
@@ -153,7 +153,7 @@ def _publish(url: str, who: str, preview: bool) -> None:
 
 
 def _level(level: int | None) -> str:
-    return "not judged" if level is None else LEVEL_WORDS[level]
+    return "not judged" if level is None else LEVELS[level]
 
 
 def judge(url: str, o: argparse.Namespace) -> int:
@@ -176,7 +176,7 @@ def backup_(url: str, o: argparse.Namespace) -> int:
     prepare(url)
     counts = backup(url, Path(o.file))
     with single(url) as c:
-        run(c, "happened_put", what="backup")
+        run(c, "milestone_put", what="backup")
     say(f"{o.file}: {sum(counts.values())} rows in {len(counts)} tables, each with its hash")
     return 0
 

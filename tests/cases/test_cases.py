@@ -15,11 +15,11 @@ import pytest
 
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.judge import judge
-from keen_tracer.core.laboratory import CHANNELS
 from keen_tracer.core.limits import default_limits
 from keen_tracer.core.record import DebrisCount, DebrisLook, LogRow
+from keen_tracer.core.terms import CHANNELS, LEVELS, rank
 from keen_tracer.core.verdict import Verdict
-from keen_tracer.core.words import LEVEL_WORDS, sentence, summary
+from keen_tracer.core.words import sentence, summary
 from tests.core.baseline.test_expectation import HABIT
 from tests.helpers import DAY, FRESH, OIL, Story, figures, usual
 
@@ -82,11 +82,11 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
 
 def told(case: dict[str, Any], v: Verdict) -> str:
     """The analyst's word beside the program's."""
-    level = "not judged" if v.level is None else LEVEL_WORDS[v.level]
+    level = "not judged" if v.level is None else LEVELS[v.level]
     said = "\n".join(f"      {sentence(f.as_dict())}" for f in v.findings)
     head = summary([f.as_dict() for f in v.findings], list(v.channels))
     return (
-        f"\n  {case['name']}: {LEVEL_WORDS[case['level']]}. {case['why']}\n    program: "
+        f"\n  {case['name']}: {LEVELS[case['level']]}. {case['why']}\n    program: "
         f"{level}. {head} {v.lead}\n{said}"
     )
 
@@ -98,9 +98,9 @@ def test_the_program_says_what_a_careful_analyst_would(case: dict[str, Any]) -> 
     print(text)
     assert v.level == case["level"], text
     for name, level in case.get("channels", {}).items():
-        assert v.channels[CHANNELS.index(name)] == level, text
+        assert v.channels[rank(CHANNELS, name)] == level, text
     for name in case.get("quiet", []):
-        assert v.channels[CHANNELS.index(name)] == 0, text
+        assert v.channels[rank(CHANNELS, name)] == 0, text
     assert set(case.get("codes", [])) <= {f.code for f in v.findings}, text
     if "lead" in case:
         assert v.lead == case["lead"], text

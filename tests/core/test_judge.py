@@ -8,9 +8,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from keen_tracer.core.judge import judge
-from keen_tracer.core.laboratory import ANALYTES, CHANNELS, idx
+from keen_tracer.core.laboratory import ANALYTES, idx
 from keen_tracer.core.limits import LimitRow, LimitSet, default_limits, evaluate
 from keen_tracer.core.record import Fleet
+from keen_tracer.core.terms import CHANNELS
 from keen_tracer.core.verdict import Level
 from tests.helpers import FRESH, OIL, QUIET, Story, channel, codes, fleet, ordinary, usual
 

@@ -11,13 +11,8 @@ from keen_tracer.core.laboratory.analytes import analyte
 from keen_tracer.core.laboratory.units import UnitMismatch
 from keen_tracer.core.oil import allowed_range, grade_range, grades_of
 from keen_tracer.core.oil.viscosity import viscosity_at
-from keen_tracer.core.record import (
-    METER_UNITS,
-    all_contexts,
-    nominal_drain,
-    padded,
-    sample_contexts,
-)
+from keen_tracer.core.record import all_contexts, nominal_drain, padded, sample_contexts
+from keen_tracer.core.terms import METER_UNITS
 from tests.helpers import Story, fleet, ordinary
 
 

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 
 from keen_tracer.core.baseline import members
-from keen_tracer.core.laboratory import CHANNELS
 from keen_tracer.core.limits import default_limits, evaluate
+from keen_tracer.core.terms import CHANNELS, rank
 from keen_tracer.detection.measure import (
     RULES,
     Case,
@@ -119,7 +119,7 @@ def test_counting_by_hand() -> None:
         out = np.zeros((n, len(CHANNELS)), dtype=np.int8)
         out[0, 0] = 2  # false: before the onset
         out[1, 1] = 1
-        out[after:, CHANNELS.index("dirt")] = 2
+        out[after:, rank(CHANNELS, "dirt")] = 2
         return out
 
     case = cases(f, truths, rule)[0]

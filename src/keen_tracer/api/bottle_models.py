@@ -6,25 +6,10 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.terms import BottleStep
 from .collect_models import BottleCode, NewOilBatch
 
 Word = Annotated[str, Field(max_length=60)]
-
-
-class CheckResult(BaseModel):
-    code: str
-    words: str
-    level: int
-    meaning: str
-
-
-class FieldCheck(BaseModel):
-    """A check at the engine, its caution, its results mildest first."""
-
-    check: str
-    words: str
-    caution: str
-    results: list[CheckResult]
 
 
 class BottleOut(BaseModel):
@@ -114,7 +99,7 @@ class NewSteps(BaseModel):
     """The same step of some bottles; each id is made by the client."""
 
     bottles: list[StepOf] = Field(min_length=1, max_length=500)
-    step: Literal["sent", "received", "lost", "broken", "found"]
+    step: BottleStep
     on: date
     laboratory: Word = ""
     note: str = Field(default="", max_length=500)

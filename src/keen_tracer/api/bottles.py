@@ -10,7 +10,6 @@ from fastapi import APIRouter, Query, Request, Response
 from fastapi.responses import Response as RawResponse
 from starlette.concurrency import run_in_threadpool
 
-from ..core.record import field_cautions, field_checks
 from ..standins.laboratory import NAME
 from ..storage.records import row
 from ..usecases.bottles import figures, labels, orders, steps
@@ -25,22 +24,6 @@ from .record_models import Amended, Done
 
 router = APIRouter(prefix="/api")
 PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
-
-
-@router.get("/field-checks", response_model=list[m.FieldCheck])
-def get_field_checks() -> list[dict[str, Any]]:
-    return [
-        {
-            "check": name,
-            "words": found[0].check_words,
-            "caution": field_cautions()[name],
-            "results": [
-                {"code": r.code, "words": r.words, "level": r.level, "meaning": r.meaning}
-                for r in found
-            ],
-        }
-        for name, found in field_checks().items()
-    ]
 
 
 @router.get("/inbox", response_model=m.Inbox)

@@ -1,11 +1,12 @@
 """What goes over the wire for Collect."""
 
 from datetime import date, time
-from typing import Annotated, Literal
+from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.terms import DrawPurpose, MaybeMethod
 from .models import Due, LevelNumber, QueryOut
 
 BottleCode = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")]
@@ -27,7 +28,7 @@ class Stop(BaseModel):
     signed: bool
     may_run: str
     next: str
-    purpose: Literal["routine", "resample", "post_repair"]
+    purpose: DrawPurpose
     resample_of: str
     due: Due | None
     why: str
@@ -87,8 +88,8 @@ class NewBottle(BaseModel):
     on: date
     at: time | None = None
     dial: float = Field(ge=0, lt=1e9, allow_inf_nan=False)
-    purpose: Literal["routine", "resample", "post_repair"] = "routine"
-    method: Literal["", "valve", "vacuum", "drain_stream"] = ""
+    purpose: DrawPurpose = "routine"
+    method: MaybeMethod = ""
     top_up_l: float | None = Field(default=None, ge=0, lt=1e4, allow_inf_nan=False)
     oil_changed_after: bool | None = None
     appearance: str = Field(default="", max_length=40)

@@ -6,6 +6,9 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core import terms
+from ..core.terms import PlanKind, Role
+
 LevelNumber = Literal[0, 1, 2, 3]
 
 
@@ -17,7 +20,7 @@ class Person(BaseModel):
 
 class NewPerson(BaseModel):
     name: str = Field(min_length=1, max_length=60)
-    role: Literal["technician", "analyst", "releaser", "admin"]
+    role: Role
 
 
 class ChosenPerson(BaseModel):
@@ -70,7 +73,7 @@ class Due(BaseModel):
     on: date
     earliest: date
     latest: date
-    by: Literal["meter", "days", "drain", "half_drain", "outing", "after_repair"]
+    by: PlanKind
     at_dial: float | None
     per_week: float | None
     overdue: int
@@ -82,7 +85,7 @@ class Due(BaseModel):
 class RunState(BaseModel):
     """What a person allowed; it never follows from the figures."""
 
-    state: Literal["hold", "restrict", "release"]
+    state: terms.RunState
     until: float | None
     by: str
     on: date
@@ -345,7 +348,7 @@ class Undo(BaseModel):
 
 
 class RunDecision(BaseModel):
-    state: Literal["hold", "restrict", "release"]
+    state: terms.RunState
     until: float | None = Field(default=None, ge=0)
     reason: str = Field(min_length=1, max_length=2000)
     supersedes: str | None = None

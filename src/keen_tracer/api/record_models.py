@@ -2,11 +2,12 @@
 plans."""
 
 from datetime import date, datetime, time
-from typing import Any, Literal
+from typing import Any
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.terms import Answer, DrawPurpose, MaybeMethod, PlanKind
 from .collect_models import Litres, NewEvent
 from .models import QueryOut
 
@@ -21,8 +22,8 @@ class Changes(BaseModel):
     at_time: time | None = None
     dial: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
     dial_new: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
-    purpose: Literal["routine", "resample", "post_repair"] | None = None
-    method: Literal["", "valve", "vacuum", "drain_stream"] | None = None
+    purpose: DrawPurpose | None = None
+    method: MaybeMethod | None = None
     oil_change_dial: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
     oil_changed_after: bool | None = None
     top_up_l: float | None = Litres
@@ -59,7 +60,7 @@ class NewAnswer(BaseModel):
 
     id: UUID
     key: str = Field(max_length=200)
-    said: Literal["stands", "corrected", "asked"]
+    said: Answer
     reason: str = Reason
     log: UUID | None = None
     fix: NewCorrection | None = None
@@ -234,9 +235,9 @@ class Amended(BaseModel):
 
 
 class PlanBody(BaseModel):
-    kind: Literal["meter", "days", "drain", "half_drain", "outing", "after_repair"]
+    kind: PlanKind
     every: float | None = Field(default=None, gt=0, lt=1e7, allow_inf_nan=False)
-    method: Literal["", "valve", "vacuum", "drain_stream"] = ""
+    method: MaybeMethod = ""
 
 
 class PlansBody(BaseModel):

@@ -12,6 +12,7 @@ from ..usecases.exporting import export_zip
 from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
+from ..usecases.pages.terms import Terms, vocabulary
 from . import exchange_models as x
 from . import models as m
 from .context import Here, Key, MaybeWho, Who, once
@@ -28,7 +29,7 @@ def healthz(here: Here) -> dict[str, Any]:
             "database": "up",
             "migration": max(n for n, _, _ in available()),
             "stale": number(c, "stale_count"),
-            "last_backup": (row(c, "happened_get", what="backup") or {}).get("at"),
+            "last_backup": (row(c, "milestone_get", what="backup") or {}).get("at"),
         }
 
 
@@ -36,6 +37,11 @@ def healthz(here: Here) -> dict[str, Any]:
 def get_state(here: Here, who: MaybeWho) -> dict[str, Any]:
     with here.database.transaction() as c:
         return state.state(c, who)
+
+
+@router.get("/terms", response_model=Terms)
+def get_terms() -> Terms:
+    return vocabulary()
 
 
 @router.get("/people", response_model=list[m.Person])

@@ -22,9 +22,10 @@ from .diagnosis import (
     thickness,
     worth_explaining,
 )
-from .laboratory import ANALYTES, BY_COLUMN, CHANNELS
+from .laboratory import ANALYTES, BY_COLUMN
 from .limits import NOTHING_CHOSEN, Evaluation, LimitSet, Policies
 from .record import Fleet, Floats, SampleContext
+from .terms import CHANNELS, rank
 from .verdict import RULES_VERSION, Action, Finding, Level, Verdict
 
 _CHANNEL_COLUMNS = np.array(
@@ -216,7 +217,7 @@ def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     for i in range(len(e.contexts)) if rows is None else rows:
         findings = findings_of(a, i, known_marks, bool(explain[i]))
         if e.contexts[i].looked:
-            measured[i, CHANNELS.index("debris")] = True
+            measured[i, rank(CHANNELS, "debris")] = True
         channels = channel_levels(measured[i], findings)
         known = [c for c in channels if c is not None]
         level = max(known) if known else None

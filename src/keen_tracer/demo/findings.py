@@ -59,7 +59,7 @@ def debris(end: date) -> list[dict[str, Any]]:
             "engine": engine,
             "on": on,
             "place": place,
-            "tool": "roller cutter",
+            "tool": "roller_cutter",
             "area_cm2": round(1600 * share),
             "area_total_cm2": 1600,
         }

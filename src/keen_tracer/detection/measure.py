@@ -9,9 +9,10 @@ from numpy.typing import NDArray
 
 from ..core.baseline import NOTHING_PUBLISHED, assess, lens_levels, members, peer_set
 from ..core.judge import judge, verdicts
-from ..core.laboratory import ANALYTES, CHANNELS
+from ..core.laboratory import ANALYTES
 from ..core.limits import Policies, default_limits, evaluate
 from ..core.record import Fleet, Floats, History
+from ..core.terms import CHANNELS, rank
 from ..core.verdict import Level
 from .simulate import CLASSES, Scenario, Truth, fleet, grid
 
@@ -69,8 +70,8 @@ def concentration_rule(f: Fleet) -> NDArray[np.int8]:
                 )  # conc, else rise taken as it stands
                 value = f.value[row, a.index]
                 level = 2 if value >= act else 1 if value >= watch else 0
-                out[row, CHANNELS.index(a.channel)] = max(
-                    out[row, CHANNELS.index(a.channel)], level
+                out[row, rank(CHANNELS, a.channel)] = max(
+                    out[row, rank(CHANNELS, a.channel)], level
                 )
             row += 1
     return out
@@ -89,7 +90,7 @@ def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
                 if len(x) < 6:
                     continue
                 s = (f.value[rows[k], a.index] - x.mean()) / max(x.std(ddof=1), 1e-9)
-                c = CHANNELS.index(a.channel)
+                c = rank(CHANNELS, a.channel)
                 out[rows[k], c] = max(out[rows[k], c], 2 if s >= 3 else 1 if s >= 2 else 0)
     return out
 
@@ -148,7 +149,7 @@ def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
         hits = [n for n in np.flatnonzero(~healthy) if top[n] >= 2]
         right, left = False, float("nan")
         if hits:
-            right = bool(level[rows[hits[0]], CHANNELS.index(truth.channel)] >= 2)
+            right = bool(level[rows[hits[0]], rank(CHANNELS, truth.channel)] >= 2)
             left = (truth.failure - at[hits[0]]) / (truth.failure - truth.onset)
         out.append(
             Case(

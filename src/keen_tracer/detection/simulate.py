@@ -150,9 +150,8 @@ class _Run:
     value: list[Floats] = field(default_factory=list)
     censor: list[NDArray[np.int8]] = field(default_factory=list)
     excess: float = 0.0  # the largest signal of the fault in units of the test's noise
-    put_in: Floats = field(
-        default_factory=lambda: np.zeros(len(METALS))
-    )  # by the fault, in the present oil
+    # by the fault, in the present oil
+    put_in: Floats = field(default_factory=lambda: np.zeros(len(METALS)))
 
     def day(self, meter: float) -> date:
         return date(2020, 1, 6) + timedelta(days=7 * meter / self.s.usage)

@@ -8,17 +8,24 @@ from datetime import UTC, datetime
 from ..core.causes import failure_modes
 from ..core.laboratory import ANALYTES
 from ..core.limits import BASES, POLICIES, SCOPES
-from ..core.planning import METHODS, PLAN_KINDS
-from ..core.record import (
+from ..core.record import debris_types
+from ..core.terms import (
+    ANSWERS,
+    BOTTLE_STEPS,
+    CHANNELS,
     CLASSES,
+    CONFIRMED,
     DEBRIS_PLACES,
     DEBRIS_SIZES,
     EVENT_KINDS,
     FEATURES,
     FUELS,
     METER_UNITS,
+    METHODS,
+    PLAN_KINDS,
     PURPOSES,
-    debris_types,
+    RUN_STATES,
+    TOOLS,
 )
 from . import cells
 from .cells import BadCell, Parser
@@ -246,7 +253,7 @@ _TABLES = (
             "on": cells.day,
             "meter": N,
             "place": cells.one_of(*DEBRIS_PLACES),
-            "tool": T,
+            "tool": cells.one_of(*TOOLS),
             "area_cm2": cells.above_zero,
             "area_total_cm2": cells.above_zero,
             "pleats": W,
@@ -268,7 +275,7 @@ _TABLES = (
             "sample": T,
             "on": cells.day,
             "found": cells.one_of("nothing", *(m.code for m in failure_modes())),
-            "confirmed": cells.one_of("yes", "no", "unclear"),
+            "confirmed": cells.one_of(*CONFIRMED),
             "hours_down": N,
             "cost": N,
             "saved": N,
@@ -300,7 +307,7 @@ _TABLES = (
         {
             "step": cells.identity,
             "sample": T,
-            "what": cells.one_of("sent", "received", "lost", "broken", "found"),
+            "what": cells.one_of(*BOTTLE_STEPS),
             "on": cells.day,
             "laboratory": T,
             "note": T,
@@ -317,7 +324,7 @@ _TABLES = (
             "engine": T,
             "query": T,
             "code": T,
-            "said": cells.one_of("stands", "corrected", "asked"),
+            "said": cells.one_of(*ANSWERS),
             "values": cells.facts,
             "reason": T,
             "by": T,
@@ -340,7 +347,7 @@ _TABLES = (
             "proposed": W,
             "level": W,
             "basis": T,
-            "run_state": cells.one_of("hold", "restrict", "release"),
+            "run_state": cells.one_of(*RUN_STATES),
             "until_meter": N,
             "accepted": cells.yes_no,
             "reason": T,
@@ -396,13 +403,7 @@ _TABLES = (
                 "signed",
                 "signed_by",
                 "signed_on",
-                "wear",
-                "dirt",
-                "coolant",
-                "fuel",
-                "thickness",
-                "oil_life",
-                "debris",
+                *CHANNELS,
                 "policy",
                 "rules_version",
                 "limits_version",

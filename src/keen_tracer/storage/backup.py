@@ -36,7 +36,8 @@ TABLES = (
     "policy",
     "verdict",
     "decision",
-    "stale",
+    "stale",  # the name of the next one before migration 9
+    "judging_queue",
     "wall",
     "setting",
     "coolant",
@@ -56,7 +57,7 @@ TABLES = (
     "weights_version",
     "weight_row",
 )
-LEFT_OUT = ("session", "idempotency", "happened", "schema_migration")
+LEFT_OUT = ("session", "idempotency", "happened", "milestone", "schema_migration")
 
 
 class CannotRestore(StorageError):

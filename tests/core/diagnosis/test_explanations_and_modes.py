@@ -7,20 +7,10 @@ from keen_tracer.core.causes import evidence_table, failure_modes, hypotheses, n
 from keen_tracer.core.causes.failure_modes import possible
 from keen_tracer.core.errors import OutOfRange, UnknownName
 from keen_tracer.core.judge import judge
-from keen_tracer.core.laboratory import CHANNELS
 from keen_tracer.core.limits import default_limits
-from keen_tracer.core.record import (
-    CLASSES,
-    FEATURES,
-    FUELS,
-    Coolant,
-    DebrisCount,
-    DebrisLook,
-    Engine,
-    Fleet,
-    debris_types,
-)
+from keen_tracer.core.record import Coolant, DebrisCount, DebrisLook, Engine, Fleet, debris_types
 from keen_tracer.core.record.debris import look_says
+from keen_tracer.core.terms import CHANNELS, CLASSES, FEATURES, FUELS
 from keen_tracer.core.words.explain_words import WORDS, explanation
 from tests.core.baseline.test_expectation import history
 

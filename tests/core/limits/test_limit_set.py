@@ -19,7 +19,8 @@ from keen_tracer.core.limits import (
     default_limits,
 )
 from keen_tracer.core.limits.limit_set import BadLimit
-from keen_tracer.core.record import CLASSES, Engine
+from keen_tracer.core.record import Engine
+from keen_tracer.core.terms import CLASSES
 
 # The whole table of default limits as the job's reference page gives it (common practice, from
 # memory): Watch / Act by class, in the order heavy diesel, light diesel, petrol, small air-cooled,

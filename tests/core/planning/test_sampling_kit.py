@@ -3,7 +3,8 @@
 import pytest
 
 from keen_tracer.core.errors import OutOfRange, UnknownName
-from keen_tracer.core.planning import METHODS, checklist, sampling_kit, tube_length_mm
+from keen_tracer.core.planning import checklist, sampling_kit, tube_length_mm
+from keen_tracer.core.terms import METHODS
 
 
 def test_a_tube_is_measured_against_the_dipstick() -> None:

@@ -7,10 +7,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from keen_tracer.core.errors import OutOfRange, UnknownName
-from keen_tracer.core.planning import PLAN_KINDS, Plan, next_due, usage
+from keen_tracer.core.planning import Plan, next_due, usage
 from keen_tracer.core.planning.meter_forecast import Usage
 from keen_tracer.core.planning.sampling_plan import dues, plans_of
 from keen_tracer.core.record import build_time_line
+from keen_tracer.core.terms import PLAN_KINDS
 from tests.helpers import DAY, Story
 
 

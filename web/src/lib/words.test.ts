@@ -1,19 +1,23 @@
+import csv from '../../../src/keen_tracer/core/tables/figures_as_read.csv?raw';
 import { describe, expect, it } from 'vitest';
-import { day, dayYear, figure, levelWord, meter } from './words';
+import { computed, day, dayYear, figure, levelWord, meter } from './words';
 
-describe('figures as people read them', () => {
-  it.each([
-    [null, ''],
-    [0, '0'],
-    [0.123, '0.12'],
-    [4.46, '4.5'],
-    [31.44, '31.4'],
-    [444.4, '444'],
-    [1234.5, '1\u202f235'],
-    [-1.26, '-1.3'],
-  ])('%s is written %s', (value, text) => {
-    expect(figure(value)).toBe(text);
+const TABLE = csv
+  .trim()
+  .split('\n')
+  .slice(2)
+  .map((line): [string, string, string] => {
+    const [value = '', read = '', made = ''] = line.split(',');
+    return [value, read, made];
   });
+
+describe('figures as people read them, as the server writes them', () => {
+  it.each(TABLE)('%s is read %s, computed %s', (value, read, made) => {
+    expect(figure(Number(value))).toBe(read);
+    expect(computed(Number(value))).toBe(made);
+  });
+
+  it('leave a gap where there is none', () => expect(figure(null)).toBe(''));
 
   it('gives a meter its unit, and says when it is not known', () => {
     expect(meter(3119.6, 'h')).toBe('3\u202f120 h');

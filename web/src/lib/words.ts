@@ -1,19 +1,13 @@
 import type { Level } from './api/client';
+import { TERMS } from './terms';
 
-export const LEVELS = ['Steady', 'Watch', 'Act', 'Stop'] as const;
+export const LEVELS = TERMS.levels;
+/** The names of the levels' colours in tokens.css. */
 export const LEVEL_KEYS = ['steady', 'watch', 'act', 'stop'] as const;
 
-export const CHANNELS = {
-  wear: { letter: 'W', word: 'Wear' },
-  dirt: { letter: 'D', word: 'Dirt' },
-  coolant: { letter: 'C', word: 'Coolant' },
-  fuel: { letter: 'F', word: 'Fuel' },
-  thickness: { letter: 'T', word: 'Thickness' },
-  oil_life: { letter: 'L', word: 'Oil life' },
-  debris: { letter: 'B', word: 'Debris' },
-} as const;
-
-export type Channel = keyof typeof CHANNELS;
+type Known = (typeof TERMS.channels)[number];
+export type Channel = Known['code'];
+export const CHANNELS = Object.fromEntries(TERMS.channels.map((c) => [c.code, c])) as Record<Channel, Known>;
 
 export function levelWord(level: Level | null | undefined): string {
   return level === null || level === undefined ? 'not measured' : LEVELS[level];
@@ -37,17 +31,29 @@ export function dayYear(iso: string): string {
   return DAY_YEAR.format(new Date(iso));
 }
 
-/** A figure as people read it: up to four digits, thin gap in thousands. */
-export function figure(value: number | null | undefined): string {
-  if (value === null || value === undefined) return '';
-  const rounded = Number(value.toPrecision(Math.abs(value) < 10 ? 2 : 3));
-  return Math.abs(value) >= 1000
-    ? Math.round(value).toLocaleString('en-GB').replaceAll(',', '\u202f')
-    : `${rounded}`;
+const GAP = '\u202f';
+
+/** Whole, halves to the even neighbour, with thin gaps: as core/words/figures.py writes it. */
+function thousands(x: number): string {
+  const low = Math.floor(x);
+  const whole = x - low === 0.5 ? low + (Math.abs(low) % 2) : Math.round(x);
+  return whole.toLocaleString('en-GB').replaceAll(',', GAP);
 }
+
+function digits(x: number | null | undefined, n: number): string {
+  if (x === null || x === undefined) return '';
+  const rounded = Number(x.toPrecision(n));
+  return Math.abs(rounded) >= 1000 ? thousands(x) : `${rounded}`;
+}
+
+/** A reading, a limit, a meter: four significant digits, whole and with a thin gap from 1000. */
+export const figure = (x: number | null | undefined): string => digits(x, 4);
+
+/** A computed number: three figures say all that its inputs do. */
+export const computed = (x: number | null | undefined): string => digits(x, 3);
 
 /** A meter figure with its unit. */
 export function meter(value: number | null | undefined, unit: string): string {
   if (value === null || value === undefined) return 'meter not known';
-  return `${Math.round(value).toLocaleString('en-GB').replaceAll(',', '\u202f')} ${unit}`;
+  return `${thousands(Math.round(value))} ${unit}`;
 }

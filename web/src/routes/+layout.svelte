@@ -4,8 +4,8 @@
   import type { Snippet } from 'svelte';
   import '../app.css';
   import Frame from '$lib/frame/Frame.svelte';
-  import { onKeydown, useKeys } from '$lib/keys';
-  import { startMode } from '$lib/mode';
+  import { onKeydown, useKeys } from '$lib/frame/keys';
+  import { startMode } from '$lib/frame/mode';
 
   interface Props {
     children: Snippet;

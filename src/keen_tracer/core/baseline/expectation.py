@@ -21,9 +21,8 @@ from .peers import SPREAD, SYMBOLS, E, PeerSet, Prior, prior, started_log
 
 WINDOW = 3  # samples weighed together at most; our choice
 SAME_CHARGE = 0.5  # correlation of two samples of one charge; our choice (n_eff of JUDGEMENT)
-PRIOR_SAMPLES = (
-    10.0  # how many samples of its own an engine needs to know its spread better than its class
-)
+# how many samples of its own an engine needs to know its spread better than its class
+PRIOR_SAMPLES = 10.0
 CLIP = 2.0  # a reading teaches the baseline no more than this many standard deviations (JUDGEMENT)
 # what that leaves of the variance of normal data: 1 - P - 4 φ(2) + 4 P with P = 0.0455 beyond 2 sd
 CLIPPED = 0.92

@@ -18,9 +18,8 @@ from .expectation import Expectation
 from .peers import SYMBOLS, element_place
 
 CLIP_LOW, CLIP_HIGH = -1.5, 5.0  # what one element can add to a pattern (JUDGEMENT)
-CORRELATION = (
-    0.15  # between elements: half of 0.3, R = ½ corr + ½ I of JUDGEMENT; 0.3 is our choice
-)
+# between elements: half of 0.3, R = ½ corr + ½ I of JUDGEMENT; 0.3 is our choice
+CORRELATION = 0.15
 NEVER = -9.0
 
 
@@ -45,12 +44,10 @@ AT_ONCE = Threshold(
     4.4, 3.15
 )  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
 STILL = 1.2  # the newest sample must itself lie this far up, whatever came before it; our choice
-COMPANION = (
-    1.6  # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
-)
-TAKEN_ALONG = (
-    1.0  # silicon alone may be sealant: aluminium, iron or chromium must come along; our choice
-)
+# copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
+COMPANION = 1.6
+# silicon alone may be sealant: aluminium, iron or chromium must come along; our choice
+TAKEN_ALONG = 1.0
 # where metal is at Act, dirt or coolant this far up is named as a cause beside it; our choice
 CAUSE = 1.5
 

@@ -23,12 +23,10 @@ ELEMENTS = np.array(
 )
 E = len(ELEMENTS)
 SYMBOLS = tuple(ANALYTES[i].symbol for i in ELEMENTS)
-SPREAD = (
-    0.35  # sd of one engine's y around its mean where nothing is published; our choice (JUDGEMENT)
-)
-EMPTY_SHARE = (
-    0.33  # of the Watch rise: what an engine is expected to show when it has no peers; our choice
-)
+# sd of one engine's y around its mean where nothing is published; our choice (JUDGEMENT)
+SPREAD = 0.35
+# of the Watch rise: what an engine is expected to show when it has no peers; our choice
+EMPTY_SHARE = 0.33
 EMPTY_SPREAD = 0.6  # sd of that guess; our choice
 LEAST_BETWEEN = 0.02  # variance between engines is never taken as less; our choice (JUDGEMENT)
 # degrees of freedom that "half of the class's variance" counts for inside a model; our choice
@@ -79,19 +77,15 @@ class PeerSet:
     name: str
     models: Mapping[str, Group] = field(default_factory=dict)
     classes: Mapping[str, Group] = field(default_factory=dict)
-    means: Mapping[str, Floats] = field(
-        default_factory=dict
-    )  # engine → mean of y, NaN where it has none
+    # engine → mean of y, NaN where it has none
+    means: Mapping[str, Floats] = field(default_factory=dict)
     offsets: Mapping[tuple[str, str], tuple[Floats, Floats, Floats]] = field(default_factory=dict)
-    seasons: Mapping[str, Floats] = field(
-        default_factory=dict
-    )  # class → (4 quarters, elements) shift of y
-    duties: Mapping[str, Floats] = field(
-        default_factory=dict
-    )  # class → shift of y where worked e times as hard
-    rises: Mapping[str, Floats] = field(
-        default_factory=dict
-    )  # class → factor on the spread of rises within a charge
+    # class → (4 quarters, elements) shift of y
+    seasons: Mapping[str, Floats] = field(default_factory=dict)
+    # class → shift of y where worked e times as hard
+    duties: Mapping[str, Floats] = field(default_factory=dict)
+    # class → factor on the spread of rises within a charge
+    rises: Mapping[str, Floats] = field(default_factory=dict)
 
 
 NOTHING_PUBLISHED = PeerSet("none")

@@ -7,61 +7,14 @@ import numpy as np
 from ..baseline import Assessment, bearing_kind
 from ..causes import Check, Hypothesis, best, hypotheses, next_checks
 from ..laboratory import EXACT, idx
-from ..record import DEBRIS_SIZES, FLAKES, LogRow
+from ..oil import by_oil, other_oil
+from ..record import FLAKES, debris_evidence, evidence_of_look, evidence_of_row
+from ..terms import DEBRIS_SIZES, rank
 from ..verdict import Level
 from .explanations import THICKER, THINNER, Seen, dirt_ratio
 from .findings import PQ
 
 METALS = ("Pb", "Sn", "Cu", "Fe", "Cr", "Al", "Ni", "Si", "Na", "K")
-# What the technician reports → the evidence it is.
-SYMPTOMS = {
-    "knock": "knock",
-    "low_oil_pressure_hot": "low_pressure",
-    "oil_lamp_hot_idle": "low_pressure",
-    "blow_by": "blow_by",
-    "smoke": "blow_by",
-    "level_rising": "level_rising",
-    "level_rising_coolant": "level_rising",
-    "coolant_use": "white_smoke",
-    "power_down": "power_down",
-    "noise": "noise_cold",
-    "filter_collapsed": "filter_collapsed",
-    "bearing_flakes": "bright_flakes",
-    "chunks": "chunk",
-    "part_fragment": "fragment",
-}
-CHECKS = {
-    ("magnet", "slivers"): "slivers",
-    ("magnet", "chunk"): "chunk",
-    ("look", "grit"): "friction",
-    ("look", "mud"): "sludge",
-    ("look", "milky"): "water",
-    ("smell", "fuel"): "fuel",
-    ("blotter", "pale"): "fuel",
-    ("crackle", "audible"): "water",
-    ("crackle", "bubbles"): "water",
-}
-# Debris types of a look (DOMAIN 3.14) → the evidence they are.
-DEBRIS = {
-    "bright_flakes": "bright_flakes",
-    "copper_flakes": "copper_flakes",
-    "slivers": "slivers",
-    "chunk": "chunk",
-    "part_fragment": "fragment",
-    "friction": "friction",
-    "plastic": "plastic",
-    "sealant": "sealant",
-    "fibre": "fibre",
-    "sludge": "sludge",
-    "sand": "sand",
-}
-APPEARANCE = {
-    "chunks": "chunk",
-    "specks": "bright_flakes",
-    "grit": "friction",
-    "mud": "sludge",
-    "emulsion": "water",
-}
 LATE = 1.3  # nominal drains on the oil: long past it; our choice
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 WORK = ("repair", "rebuild")
@@ -99,6 +52,17 @@ def _laboratory(s: Seen) -> Iterator[tuple[str, bool]]:
         yield "acid", s.acid()
     if s.e.fleet.censor[s.i, PQ] == EXACT:
         yield "large_iron", bool(s.exact("PQ") > s.exact("Fe"))
+    if s.up("K"):
+        yield "flux_ratio", s.brazing_flux()
+    yield from _other_oil(s)
+
+
+def _other_oil(s: Seen) -> Iterator[tuple[str, bool]]:
+    """Whether the additives are those of another oil than the registered one; only said when so."""
+    figures = np.where(s.e.fleet.censor[s.i] == EXACT, s.e.fleet.value[s.i], np.nan)
+    registered = (s.context.oil or "").split("|")[0]
+    if other_oil(figures, s.e.fresh[s.i], registered, by_oil(s.e.fleet.fresh)):
+        yield "other_oil", True
 
 
 def _again(s: Seen) -> Iterator[tuple[str, bool]]:
@@ -108,15 +72,6 @@ def _again(s: Seen) -> Iterator[tuple[str, bool]]:
         now, then = s.a.raised[s.i], s.a.raised[before]
         limits = (s.e.level[s.i] > 0) & (s.e.level[before] > 0)
         yield "again", bool((now & then).any() or limits.any())
-
-
-def _row(row: LogRow) -> Iterator[str]:
-    if row.kind in ("symptom", "failure") and row.part in SYMPTOMS:
-        yield SYMPTOMS[row.part]
-    elif row.kind == "overheating":
-        yield "overheated"
-    elif row.kind == "field_check" and (row.part, row.details.get("result", "")) in CHECKS:
-        yield CHECKS[row.part, row.details["result"]]
 
 
 def _history(s: Seen) -> Iterator[tuple[str, bool]]:
@@ -130,17 +85,13 @@ def _history(s: Seen) -> Iterator[tuple[str, bool]]:
     )
     last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
     for m in moments[last_work + 1 : later]:
-        for code in _row(m.row):
-            yield code, True
+        yield from evidence_of_row(m.row)
         if m.row.look is not None:
-            looked = {DEBRIS[t] for t in m.row.look.found() if t in DEBRIS}
-            for code in DEBRIS.values():
-                yield code, code in looked
-            if m.row.look.largest(FLAKES) >= DEBRIS_SIZES.index("1-3"):
+            yield from debris_evidence(m.row.look).items()
+            if m.row.look.largest(FLAKES) >= rank(DEBRIS_SIZES, "1-3"):
                 yield "large_flakes", True
     drain = context.engine.nominal_drain
-    if context.sample.appearance in APPEARANCE:
-        yield APPEARANCE[context.sample.appearance], True
+    yield from evidence_of_look(context.sample)
     yield "new_engine", context.run_in
     work = moments[last_work] if last_work >= 0 else None
     since = (

@@ -100,6 +100,18 @@ class Seen:
         n = idx(symbol)
         return bool(self.e.fleet.censor[self.i, n] == POSITIVE or self.exact(symbol) > 0)
 
+    def brazing_flux(self) -> bool:
+        """Potassium with aluminium as in the flux of a new cooler, without sodium, during run-in
+        (docs/the-trade.md 3.9)."""
+        aluminium = self.rise("Al")
+        return bool(
+            self.up("K")
+            and not self.up("Na")
+            and self.context.run_in
+            and aluminium > 0
+            and FLUX[0] <= self.rise("K") / aluminium <= FLUX[1]
+        )
+
 
 def dirt_ratio(a: Assessment, i: int) -> DustRatio | None:
     """The dust ratio of a sample; None without silicon and aluminium."""
@@ -147,17 +159,9 @@ def _coolant(s: Seen) -> Iterator[Finding]:
     silicon = max(s.rise("Si"), 0.0) if np.isfinite(s.rise("Si")) else 0.0
     rise_k = max(s.rise("K") - with_dust(silicon, "K")[1], 0.0)
     rise_na = max(s.rise("Na") - with_dust(silicon, "Na")[1], 0.0)
-    aluminium = s.rise("Al")
-    if (
-        k
-        and not na
-        and s.context.run_in
-        and aluminium > 0
-        and FLUX[0] <= s.rise("K") / aluminium <= FLUX[1]
-    ):
-        yield _said(
-            "brazing_flux", "coolant", analyte="K_ppm", ratio=n_digits(s.rise("K") / aluminium, 2)
-        )
+    if s.brazing_flux():
+        ratio = s.rise("K") / s.rise("Al")
+        yield _said("brazing_flux", "coolant", analyte="K_ppm", ratio=n_digits(ratio, 2))
         return
     if na and not k and s.usual("K") and not s.found("Water") and not s.found("Glycol"):
         yield _said("sodium_alone", "coolant", analyte="Na_ppm", rise=n_digits(s.rise("Na"), 3))

@@ -1,7 +1,7 @@
 """What a laboratory reports: analytes, units, readings, how precise they are, what counts as a
 change."""
 
-from .analytes import ANALYTES, BY_CODE, BY_COLUMN, BY_SYMBOL, CHANNELS, N, idx
+from .analytes import ANALYTES, BY_CODE, BY_COLUMN, BY_SYMBOL, N, idx
 from .precision import LIMIT_FACTOR, limits_of_difference, precision_laws, standard_deviation
 from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
 from .significant_change import Change, significant_change
@@ -14,7 +14,6 @@ __all__ = [
     "BY_CODE",
     "BY_COLUMN",
     "BY_SYMBOL",
-    "CHANNELS",
     "EXACT",
     "LIMIT_FACTOR",
     "POSITIVE",

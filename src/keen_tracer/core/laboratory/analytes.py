@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from .. import tables
 from ..errors import UnknownName
 
-CHANNELS = ("wear", "dirt", "coolant", "fuel", "thickness", "oil_life", "debris")
-
 
 @dataclass(frozen=True, slots=True)
 class Analyte:

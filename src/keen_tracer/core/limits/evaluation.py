@@ -14,9 +14,8 @@ from ..oil import Mixing, mixing, start_of_charge
 from ..record import Fleet, Floats, SampleContext, all_contexts, padded
 from .limit_set import ACT, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH, EngineLimits, LimitSet
 
-PASSED = (
-    0.59  # share of R by which a reading must clear a limit to have passed it, after ASTM D3244
-)
+# share of R by which a reading must clear a limit to have passed it, after ASTM D3244
+PASSED = 0.59
 EARLY = 0.25  # of the nominal drain: "early in a charge"; our choice
 SHORTEST_RATE = 0.10  # of the nominal drain, DOMAIN 3.5
 NOISIEST_RATE = 0.3  # of the Watch rate, DOMAIN 3.5

@@ -10,7 +10,8 @@ from numpy.typing import NDArray
 from .. import tables
 from ..errors import CoreError, UnknownName
 from ..laboratory import BY_COLUMN, N
-from ..record import CLASSES, FEATURES, Engine
+from ..record import Engine
+from ..terms import CLASSES, FEATURES
 
 BASES = ("conc", "rise", "rate", "pct_fresh")
 SCOPES = ("class", "model", "engine")

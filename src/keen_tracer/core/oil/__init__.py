@@ -12,10 +12,11 @@ from .contamination import (
     with_dust,
 )
 from .mass_balance import Mixing, mixing, start_of_charge
-from .oil_identity import by_oil, mixture
+from .oil_identity import ADDITIVE_OFF, by_oil, mixture, other_oil
 from .viscosity import allowed_range, grade_range, grades_of, viscosity_indices
 
 __all__ = [
+    "ADDITIVE_OFF",
     "SHEAR",
     "DustRatio",
     "Mixing",
@@ -30,6 +31,7 @@ __all__ = [
     "iso_4406",
     "mixing",
     "mixture",
+    "other_oil",
     "start_of_charge",
     "viscosity_indices",
     "with_dust",

@@ -14,6 +14,8 @@ ADDITIVE_COLUMNS = [idx(s) for s in ADDITIVES]
 # How far an additive may drift in service and from batch to batch, beside the test's noise; our
 # choice. Boron falls.
 DRIFT = np.array([0.06, 0.08, 0.08, 0.10, 0.12, 0.40])
+# Calcium or zinc off its reference by more: another oil is thought of (docs/the-trade.md 3.10).
+ADDITIVE_OFF = 0.15
 FLOOR_PPM = 3.0  # below that an element says nothing of the oil; our choice
 FEWEST = 4  # elements that must be known on both sides; our choice
 # mean squared distance up to which an oil or a mixture fits: chance gives 1 with a spread of 0.6;
@@ -96,3 +98,16 @@ def mixture(figures: Floats, registered: str, catalogue: Mapping[str, Floats]) -
         key=lambda p: (-p[1], p[0]),
     )
     return Mixture(tuple(found), alone, off, n)
+
+
+def other_oil(figures: Floats, fresh: Floats, registered: str, oils: Mapping[str, Floats]) -> bool:
+    """Whether a sample's additives are rather those of another oil of the catalogue, or a mixture.
+
+    figures, fresh : (analytes,) readings and the registered oil's reference, NaN where not known
+    oils : oil → (additives,) fingerprint, as `by_oil` makes them
+    """
+    ratio = [figures[idx(s)] / fresh[idx(s)] for s in ("Ca", "Zn") if fresh[idx(s)] > 0]
+    if not any(abs(r - 1) > ADDITIVE_OFF for r in ratio):
+        return False  # the usual case, for a fraction of what telling oils apart costs
+    found = mixture(figures, registered, oils)
+    return found is not None and found.says(registered) in ("mixed", "other")

@@ -4,12 +4,10 @@ from .meter_forecast import in_storage, usage
 from .oil_balance import above_full_l, oil_balance
 from .oil_life import Ageing, oil_life
 from .outlook import Outlook, outlooks
-from .sampling_kit import METHODS, checklist, sampling_kit, tube_length_mm
-from .sampling_plan import PLAN_KINDS, TIGHTENED, Due, Plan, check_tightened, next_due
+from .sampling_kit import checklist, sampling_kit, tube_length_mm
+from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, next_due
 
 __all__ = [
-    "METHODS",
-    "PLAN_KINDS",
     "TIGHTENED",
     "Ageing",
     "Due",

@@ -10,9 +10,8 @@ from ..statistics import Trend, trend
 PER_DEGREE = 0.00075  # hot oil expands by 0.075 % a degree, DOMAIN 3.16
 REFERENCE_C = 20.0  # volumes are compared at this temperature
 STAYS = (0.03, 0.10)  # share that stays in filter and cooler at a drain, DOMAIN 3.16
-FILL_SLACK = (
-    0.05  # of the recommended fill, before a fill is called too much or too little; our choice
-)
+# of the recommended fill, before a fill is called too much or too little; our choice
+FILL_SLACK = 0.05
 MEASURED = 0.02  # of the fill: a drained pan is not read closer than that; our choice
 LONG_ENOUGH = 0.25  # of the nominal drain, before oil use of a charge means anything; our choice
 

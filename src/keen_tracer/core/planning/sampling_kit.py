@@ -6,10 +6,10 @@ from dataclasses import dataclass
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
+from ..terms import METHODS
 
 BELOW_LOW_MARK_MM = 13.0  # half an inch below the low mark, common practice
 TO_THE_PUMP_MM = 300.0  # from the top of the dipstick tube to the pump; our choice
-METHODS = ("valve", "vacuum", "drain_stream")
 
 
 def tube_length_mm(dipstick_to_low_mm: float) -> float:

@@ -6,9 +6,9 @@ from datetime import date, timedelta
 
 from ..errors import OutOfRange, UnknownName
 from ..record import Engine, Moment, TimeLine
+from ..terms import PLAN_KINDS, rank
 from .meter_forecast import Usage, in_storage, out_of_storage, usage
 
-PLAN_KINDS = ("meter", "days", "drain", "half_drain", "outing", "after_repair")
 NEEDS_N = ("meter", "days", "after_repair")
 # At Watch half the interval, at Act a quarter; our choice. Tightening never lengthens.
 TIGHTENED = {0: 1.0, 1: 0.5, 2: 0.25, 3: 0.25}
@@ -222,7 +222,7 @@ def dues(
         one = {"days": _by_days, "outing": _after_outing}.get(plan.kind, _by_meter)(plan, now)
         if one is not None:
             found.append(one)
-    return sorted(found, key=lambda d: (d.on, PLAN_KINDS.index(d.by)))
+    return sorted(found, key=lambda d: (d.on, rank(PLAN_KINDS, d.by)))
 
 
 def next_due(

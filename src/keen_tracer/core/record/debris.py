@@ -10,9 +10,8 @@ from scipy.special import gammaincinv
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
+from ..terms import DEBRIS_PLACES, DEBRIS_SIZES, rank
 
-DEBRIS_PLACES = ("filter", "plug", "pan", "strainer", "cooler")
-DEBRIS_SIZES = ("under 0.1", "0.1-0.5", "0.5-1", "1-3", "over 3")  # mm; our choice
 FLAKES = ("bright_flakes", "copper_flakes")
 MANY_FLAKES = 20.0  # flakes on the whole element: Watch; our choice
 
@@ -58,7 +57,7 @@ class DebrisLook:
         """Place in SIZES of the largest piece of some types; -1 where none has a size."""
         return max(
             (
-                DEBRIS_SIZES.index(c.size_class)
+                rank(DEBRIS_SIZES, c.size_class)
                 for c in self.counts
                 if c.count and c.type in kinds and c.size_class
             ),
@@ -74,6 +73,7 @@ class DebrisType:
     magnetic: bool | None
     level: int
     meaning: str
+    evidence: str
 
 
 @cache
@@ -82,9 +82,26 @@ def debris_types() -> dict[str, DebrisType]:
     magnetic = {"yes": True, "no": False}
     return {
         r["type"]: DebrisType(
-            r["words"], magnetic.get(r["magnetic"]), int(r["level"]), r["meaning"]
+            r["words"],
+            magnetic.get(r["magnetic"]),
+            int(r["level"]),
+            r["meaning"],
+            r["evidence"],
         )
         for r in tables.read("debris_types")
+    }
+
+
+def debris_evidence(look: DebrisLook) -> dict[str, bool]:
+    """Evidence in a look: seen, or known to be absent because the place was looked at."""
+    found = look.found()
+    return {
+        kind.evidence: any(
+            other.evidence == kind.evidence and code in found
+            for code, other in debris_types().items()
+        )
+        for kind in debris_types().values()
+        if kind.evidence
     }
 
 
@@ -148,10 +165,10 @@ def look_says(look: DebrisLook, earlier: Sequence[DebrisLook]) -> tuple[int, str
 
 def _flakes(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str, n: int) -> int:
     size = look.largest([kind])
-    if size >= DEBRIS_SIZES.index("over 3"):
+    if size >= rank(DEBRIS_SIZES, "over 3"):
         return 3
-    if size >= DEBRIS_SIZES.index("1-3"):
-        return 3 if any(x.largest(FLAKES) >= DEBRIS_SIZES.index("1-3") for x in earlier) else 2
+    if size >= rank(DEBRIS_SIZES, "1-3"):
+        return 3 if any(x.largest(FLAKES) >= rank(DEBRIS_SIZES, "1-3") for x in earlier) else 2
     whole, low, _ = on_the_whole(n, look.share)
     before = [
         on_the_whole(x.found().get(kind, 0), x.share)[2] for x in earlier if x.place == look.place

@@ -4,17 +4,10 @@ mean nothing."""
 import re
 from collections.abc import Mapping
 
-from ..errors import OutOfRange
+from ..errors import OutOfRange, UnknownName
+from ..terms import DETAIL, DETAILS, SYMPTOMS
 from .field_checks import check_result
 
-# Name → lowest, highest, unit. Wide bounds: they catch a slip or another unit (°F, psi), not a bad
-# engine; our choice.
-NUMBERS: dict[str, tuple[float, float, str]] = {
-    "drained_c": (-40, 200, "°C"),
-    "pressure_hot_bar": (0, 20, "bar"),
-    "pressure_cold_bar": (0, 20, "bar"),
-    "coolant_l": (0, 1000, "L"),
-}
 _NUMBER = re.compile(r"^-?\d+(\.\d+)?$")
 
 
@@ -28,7 +21,8 @@ def detail_number(details: Mapping[str, str], name: str) -> float | None:
     text = details.get(name, "").strip()
     if not text:
         return None
-    low, high, unit = NUMBERS[name]
+    detail = DETAIL[name]
+    low, high, unit = detail.low, detail.high, detail.unit
     value = float(text) if _NUMBER.match(text) else float("nan")
     if not low <= value <= high:
         raise OutOfRange(f"{name.replace('_', ' ')} {text!r}", value, low, high, unit)
@@ -36,9 +30,12 @@ def detail_number(details: Mapping[str, str], name: str) -> float | None:
 
 
 def check_event(kind: str, part: str, details: Mapping[str, str]) -> None:
-    """Refuse facts that cannot be meant: OutOfRange for a number, UnknownName for a field check or
-    its result."""
-    for name in NUMBERS:
-        detail_number(details, name)
+    """Refuse facts that cannot be meant: OutOfRange for a number, UnknownName for a symptom, a
+    field check or its result. A misspelt knock would be a Stop that nobody hears of."""
+    for detail in DETAILS:
+        if detail.choices is None:
+            detail_number(details, detail.name)
+    if kind == "symptom" and part and part not in SYMPTOMS:
+        raise UnknownName("symptom", part, list(SYMPTOMS))
     if kind == "field_check":
         check_result(part, details.get("result", ""))

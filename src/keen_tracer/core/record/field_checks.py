@@ -10,7 +10,10 @@ from ..errors import UnknownName
 
 @dataclass(frozen=True, slots=True)
 class Result:
-    """One result of a check. `level` 0 says nothing; `channel` is empty then."""
+    """One result of a check. `level` 0 says nothing; `channel` is empty then.
+
+    evidence : the piece of evidence it shows; clears : the one it shows to be absent; "" for none
+    """
 
     check: str
     check_words: str
@@ -19,6 +22,8 @@ class Result:
     channel: str
     level: int
     meaning: str
+    evidence: str = ""
+    clears: str = ""
 
 
 @cache
@@ -34,6 +39,8 @@ def field_checks() -> dict[str, tuple[Result, ...]]:
             r["channel"],
             int(r["level"]),
             r["meaning"],
+            r["evidence"],
+            r["clears"],
         )
         out[r["check"]] = (*out.get(r["check"], ()), one)
     return out

@@ -10,48 +10,9 @@ from numpy.typing import NDArray
 
 from .. import tables
 from ..errors import UnknownName
+from ..terms import METER_UNITS
 from .debris import DebrisLook
 
-CLASSES = (
-    "heavy_diesel",
-    "light_diesel",
-    "petrol",
-    "small_air_cooled",
-    "gas",
-    "gearbox_shared",
-    "other",
-)
-FUELS = (
-    "diesel",
-    "biodiesel_blend",
-    "petrol",
-    "petrol_leaded",
-    "petrol_ethanol",
-    "natural_gas",
-    "biogas",
-)
-METER_UNITS = ("h", "km", "mi", "outing")
-# evaporating_oil: what is lost of the oil evaporates and leaves its metal behind (phi 0 of DOMAIN
-# 3.5).
-FEATURES = ("particulate_filter", "direct_injection", "silver_bearings", "evaporating_oil")
-EVENT_KINDS = (
-    "oil_change",
-    "top_up",
-    "filter_change",
-    "meter_reading",
-    "meter_replaced",
-    "repair",
-    "rebuild",
-    "coolant_top_up",
-    "coolant_change",
-    "overheating",
-    "storage_start",
-    "storage_end",
-    "symptom",
-    "failure",
-    "field_check",
-)
-PURPOSES = ("routine", "resample", "post_repair", "reference")
 DEFAULT_CARRY_OVER = 0.10  # our choice (DOMAIN 3.4), editable per engine
 
 

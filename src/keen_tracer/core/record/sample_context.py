@@ -2,15 +2,12 @@
 seen."""
 
 from dataclasses import dataclass, field
-from functools import cache
 
 import numpy as np
 
-from .. import tables
-from ..errors import UnknownName
 from .debris import DebrisLook, look_says
-from .field_checks import check_result
 from .model import Engine, Fleet, Floats, History, LogRow, Sample
+from .seen_and_heard import Word, telling
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
 RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
@@ -38,13 +35,11 @@ class SampleContext:
     ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
     facts: list[LogRow] = field(default_factory=list)
     smoke: bool = False  # blow-by or smoke was reported during this charge
-    faulty: bool = (
-        False  # a fault was confirmed later, in this charge or the next: no habit of the engine
-    )
+    # a fault was confirmed later, in this charge or the next: no habit of the engine
+    faulty: bool = False
     looked: bool = False  # somebody looked for debris between the sample before and the next
-    words: dict[str, "Word"] = field(
-        default_factory=dict
-    )  # what each of `facts` says, by its row's id
+    # what each of `facts` says, by its row's id
+    words: dict[str, Word] = field(default_factory=dict)
 
     @property
     def row(self) -> int:
@@ -62,49 +57,6 @@ class SampleContext:
         """The sample itself."""
         assert self.moment.row.sample is not None
         return self.moment.row.sample
-
-
-@dataclass(frozen=True, slots=True)
-class Word:
-    """What something seen, heard or checked at the engine says by itself."""
-
-    code: str
-    channel: str
-    level: int
-    numbers: dict[str, str] = field(default_factory=dict, hash=False)
-
-
-@cache
-def _words(where: str) -> dict[str, Word]:
-    return {
-        r["word"]: Word(r["code"], r["channel"], int(r["level"]))
-        for r in tables.read("seen_and_heard")
-        if r["where"] == where
-    }
-
-
-def telling_look(sample: Sample) -> list[Word]:
-    """What the look and the smell of a sample say (`tables/seen_and_heard.csv`); one word a
-    channel, the worst."""
-    found = [
-        w
-        for where, word in (("appearance", sample.appearance), ("smell", sample.smell))
-        if (w := _words(where).get(word))
-    ]
-    return [w for n, w in enumerate(found) if all(w.channel != x.channel for x in found[:n])]
-
-
-def telling(row: LogRow) -> Word | None:
-    """What a symptom, a failure or a field check says by itself, if anything."""
-    if row.kind == "field_check":
-        try:
-            one = check_result(row.part, row.details.get("result", ""))
-        except UnknownName:
-            return None  # a word of another version: kept on record, says nothing here
-        numbers = {"check": one.check, "result": one.code}
-        return Word("field_check", one.channel, one.level, numbers) if one.level else None
-    known = _words(row.kind) if row.kind in ("symptom", "failure") else {}
-    return known.get(row.part) or known.get("*")
 
 
 def _newest_checks(found: list[LogRow]) -> list[LogRow]:

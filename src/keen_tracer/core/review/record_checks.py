@@ -17,19 +17,16 @@ from numpy.typing import NDArray
 
 from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, idx, standard_deviation
 from ..limits import BATCH, SAME_OIL, Evaluation
-from ..oil import by_oil, mixture, viscosity_indices
+from ..oil import ADDITIVE_OFF, by_oil, mixture, viscosity_indices
 from ..record import Floats, Moment, SampleContext, TimeLine
 
 # of the nominal drain: reported and recorded hours on the oil may differ by that; our choice
 HOURS_APART = 0.05
 OLD_AT_ANALYSIS = 30  # days, DOMAIN 3.10
-ADDITIVE_OFF = 0.15  # calcium or zinc against the reference, DOMAIN 3.10
-EARLY_IN_CHARGE = (
-    0.05  # of the nominal drain: so soon after a change the oil should be nearly fresh; our choice
-)
-LIKE_OLD_OIL = (
-    0.7  # of the iron before the change: a "new" oil with as much was drawn before it; our choice
-)
+# of the nominal drain: so soon after a change the oil should be nearly fresh; our choice
+EARLY_IN_CHARGE = 0.05
+# of the iron before the change: a "new" oil with as much was drawn before it; our choice
+LIKE_OLD_OIL = 0.7
 # readings that must agree to the last digit before two samples are called the same; our choice
 SAME_AT_LEAST = 8
 FACTORS = tuple(

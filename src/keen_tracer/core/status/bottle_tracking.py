@@ -10,12 +10,10 @@ LATE_FACTOR, LATE_DAYS = (
     1.5,
     2.0,
 )  # late past 1.5 x the laboratory's usual days and two more; our choice
-KEPT_AT_HOME_DAYS = (
-    5  # a drawn bottle should be under way by then: additives settle, water parts; our choice
-)
-OFTEN = (
-    0.8  # an analyte is usual for a laboratory when four of five of its reports have it; our choice
-)
+# a drawn bottle should be under way by then: additives settle, water parts; our choice
+KEPT_AT_HOME_DAYS = 5
+# an analyte is usual for a laboratory when four of five of its reports have it; our choice
+OFTEN = 0.8
 FEW_REPORTS = 5  # with fewer, nothing is usual yet; our choice
 
 

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from ..laboratory import CHANNELS
 from ..record import Engine, Moment
+from ..terms import CHANNELS
 from ..verdict import Level, Verdict
 
 STALE_AFTER = 1.5  # intervals, DESIGN

@@ -1,13 +1,11 @@
 """All prose, written from codes and numbers when it is read."""
 
+from .event_words import event_words
+from .figures import computed, day, figure, listed, short_day
 from .query_words import query_words
 from .sentences import (
     ACTION_SHORT,
     ACTION_WORDS,
-    CHANNEL_WORDS,
-    LEVEL_WORDS,
-    computed,
-    day,
     due_words,
     sentence,
     summary,
@@ -17,13 +15,15 @@ from .sentences import (
 __all__ = [
     "ACTION_SHORT",
     "ACTION_WORDS",
-    "CHANNEL_WORDS",
-    "LEVEL_WORDS",
     "computed",
     "day",
     "due_words",
+    "event_words",
+    "figure",
+    "listed",
     "query_words",
     "sentence",
+    "short_day",
     "summary",
     "would_change",
 ]

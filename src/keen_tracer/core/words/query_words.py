@@ -3,14 +3,9 @@
 from typing import Any
 
 from ..laboratory import BY_COLUMN
-from .sentences import day
-from .sentences import figure as _f
-
-METHOD_WORDS = {
-    "valve": "at the valve",
-    "vacuum": "by vacuum",
-    "drain_stream": "from the drain stream",
-}
+from ..terms import METHODS_DRAWN
+from .figures import day
+from .figures import figure as _f
 
 
 def _reading(n: dict[str, Any], key: str) -> str:
@@ -66,8 +61,8 @@ def query_words(code: str, n: dict[str, Any], unit: str) -> tuple[str, str]:
             )
         case "other_method":
             return (
-                f"It was drawn {METHOD_WORDS.get(n['method'], n['method'])}, the three before it "
-                f"{METHOD_WORDS.get(n['before'], n['before'])}: not one baseline.",
+                f"It was drawn {METHODS_DRAWN.get(n['method'], n['method'])}, the three before it "
+                f"{METHODS_DRAWN.get(n['before'], n['before'])}: not one baseline.",
                 "Ask how it was drawn; if so, draw the next one the old way.",
             )
         case "oil_changed":

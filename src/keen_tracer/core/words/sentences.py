@@ -1,35 +1,15 @@
 """Sentences, written from finding codes and numbers when a verdict is read. The only place with
 prose."""
 
-from datetime import date
 from typing import Any
 
-from ..laboratory import BY_COLUMN, BY_SYMBOL, number_text
+from ..laboratory import BY_COLUMN, BY_SYMBOL
 from ..record import check_result, debris_types
+from ..terms import CHANNELS, CLASSES, LEVELS
 from .expected_words import WORDS as EXPECTED_WORDS
 from .explain_words import WORDS as EXPLAINED
 from .explain_words import explanation
-
-LEVEL_WORDS = ("Steady", "Watch", "Act", "Stop")
-CHANNEL_WORDS = {
-    "wear": "Wear",
-    "dirt": "Dirt",
-    "coolant": "Coolant",
-    "fuel": "Fuel",
-    "thickness": "Thickness",
-    "oil_life": "Oil life",
-    "debris": "Debris",
-}
-SCOPE_WORDS = {
-    "heavy_diesel": "heavy diesel",
-    "light_diesel": "light diesel",
-    "petrol": "petrol",
-    "small_air_cooled": "small air-cooled",
-    "gas": "gas",
-    "gearbox_shared": "shared-oil gearbox",
-    "all": "all engines",
-    "other": "other engines",
-}
+from .figures import computed, day, figure, listed, short_day
 
 # What the technician reports → the words of the sentence. {on} is the day.
 _FACTS = {
@@ -64,44 +44,17 @@ _REMARKS = {
 }
 
 
-def figure(x: float) -> str:
-    """A number as people read it: three or four figures, no exponent, thin gap in thousands."""
-    text = number_text(float(f"{x:.4g}"))
-    if abs(x) >= 10_000:
-        text = f"{x:,.0f}".replace(",", " ")
-    return text
-
-
-def computed(x: float) -> str:
-    """A computed number: three figures say all that its inputs do.
-
-    >>> computed(5.508), computed(14.09), computed(1234.4)
-    ('5.51', '14.1', '1234')
-    """
-    return number_text(float(f"{x:.3g}")) if abs(x) < 1000 else figure(round(x))
-
-
-def day(iso: str) -> str:
-    """A date in words: 2026-11-04 → 4 Nov 2026.
-
-    >>> day("2026-11-04")
-    '4 Nov 2026'
-    """
-    d = date.fromisoformat(iso)
-    return f"{d.day} {d:%b %Y}"
-
-
 def _scope(numbers: dict[str, Any]) -> str:
     name = str(numbers.get("scope", ""))
     base, _, mark = name.partition("+")
-    words = SCOPE_WORDS.get(base, base)
+    words = CLASSES.get(base, "all engines" if base == "all" else base)
     return f"{words}, {mark.replace('_', ' ')}" if mark else words
 
 
 def _limit(f: dict[str, Any]) -> str:
     """Sentence for a reading against a limit: value, what it passed, where that comes from."""
     n, a = f["numbers"], BY_COLUMN[f["analyte"]]
-    mark = LEVEL_WORDS[f["level"]]
+    mark = LEVELS[f["level"]]
     value = ("under " if n["censor"] == 1 else "over " if n["censor"] == 2 else "") + figure(
         n["value"]
     )
@@ -292,6 +245,7 @@ _PLAN_WORDS = {
 def due_words(d: dict[str, Any], unit: str) -> str:
     """Why a sample is due, and how the date was reached; `d` is a Due as a dictionary.
 
+    >>> from datetime import date
     >>> due = {"by": "days", "every": 60, "tightened": True, "per_week": None}
     >>> due_words({**due, **dict.fromkeys(("on", "earliest", "latest"), date(2026, 12, 3))}, "h")
     '60 days since the last sample, tightened while it is raised'
@@ -303,18 +257,14 @@ def due_words(d: dict[str, Any], unit: str) -> str:
         span = (
             ""
             if d["earliest"] == d["latest"]
-            else f" ({_short(d['earliest'])} to {_short(d['latest'])})"
+            else f" ({short_day(d['earliest'])} to {short_day(d['latest'])})"
         )
         said += (
-            f", reached about {_short(d['on'])}{span} at {computed(d['per_week'])} {unit} a week"
+            f", reached about {short_day(d['on'])}{span} at {computed(d['per_week'])} {unit} a week"
         )
     if d.get("overdue") and d.get("share") and d["share"] > 1:
         said += f", {100 * (d['share'] - 1):.0f} % over the interval"
     return said
-
-
-def _short(d: date) -> str:
-    return f"{d.day} {d:%b}"
 
 
 ACTION_WORDS = {
@@ -351,34 +301,29 @@ ACTION_SHORT = {
 
 def summary(findings: list[dict[str, Any]], channels: list[int | None]) -> str:
     """The first line of a verdict: what is raised and what is quiet, by channel."""
-    raised = [c for c, v in zip(CHANNEL_WORDS, channels, strict=True) if v]
-    quiet = [c for c, v in zip(CHANNEL_WORDS, channels, strict=True) if v == 0]
-    missing = [c for c, v in zip(CHANNEL_WORDS, channels, strict=True) if v is None]
+    raised = [c for c, v in zip(CHANNELS, channels, strict=True) if v]
+    quiet = [c for c, v in zip(CHANNELS, channels, strict=True) if v == 0]
+    missing = [c for c, v in zip(CHANNELS, channels, strict=True) if v is None]
     said = []
     if raised:
         said.append(
-            _listed(
+            listed(
                 [
-                    f"{CHANNEL_WORDS[c]} at "
-                    f"{LEVEL_WORDS[channels[list(CHANNEL_WORDS).index(c)] or 0]}"
+                    f"{CHANNELS[c]} at {LEVELS[channels[list(CHANNELS).index(c)] or 0]}"
                     for c in raised
                 ]
             )
         )
     if quiet:
-        said.append(f"{_listed([CHANNEL_WORDS[c] for c in quiet])} steady")
+        said.append(f"{listed([CHANNELS[c] for c in quiet])} steady")
     if missing:
-        said.append(f"{_listed([CHANNEL_WORDS[c] for c in missing])} not measured")
+        said.append(f"{listed([CHANNELS[c] for c in missing])} not measured")
     text = "; ".join(said)
     return (
         f"{text[:1].upper()}{text[1:]}."
         if text
         else "Nothing was measured that a limit could be held against."
     )
-
-
-def _listed(words: list[str]) -> str:
-    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
 
 
 def _named(f: dict[str, Any]) -> list[str]:
@@ -405,7 +350,7 @@ def would_change(level: int | None, findings: list[dict[str, Any]]) -> str:
     if raised:
         names = list(dict.fromkeys(name for f in raised for name in _named(f)))[:3]
         return (
-            f"A resample with {_listed(names)} back where expected, or another finding that "
+            f"A resample with {listed(names)} back where expected, or another finding that "
             "explains the rise."
         )
     if level is None:

@@ -7,5 +7,5 @@ grant insert on log, event, sample, draw, report, reading, limits_version, limit
     oil_batch, bottle_step, reference_bottle, parked, label_run, attachment, photo, answer, record_change, peers_version,
     look, look_count, outcome, weights_version, weight_row,
     peer_row, policy to keen_app;
-grant insert, update on depot, person, model, engine, coolant, setting, happened, lab_order to keen_app;
-grant insert, update, delete on stale, wall, session, idempotency, plan, query to keen_app;
+grant insert, update on depot, person, model, engine, coolant, setting, milestone, lab_order to keen_app;
+grant insert, update, delete on judging_queue, wall, session, idempotency, plan, query to keen_app;

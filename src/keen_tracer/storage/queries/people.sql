@@ -33,13 +33,13 @@ select value from setting where key = %(key)s;
 insert into setting (key, value) values (%(key)s, %(value)s)
 on conflict (key) do update set value = excluded.value;
 
--- name: happened_put
+-- name: milestone_put
 -- Something happened just now.
-insert into happened (what) values (%(what)s) on conflict (what) do update set at = now();
+insert into milestone (what) values (%(what)s) on conflict (what) do update set at = now();
 
--- name: happened_get
+-- name: milestone_get
 -- When something last happened.
-select at from happened where what = %(what)s;
+select at from milestone where what = %(what)s;
 
 -- name: limits_latest
 -- The version of limits in force.

@@ -38,23 +38,23 @@ join log_now l on l.id = d.log_id where l.engine_id = %(engine)s order by v.samp
 
 -- name: stale_engines
 -- Engines whose figures changed since they were judged, held so that two who judge at once share the work.
-select engine_id from stale order by since, engine_id limit %(limit)s for update skip locked;
+select engine_id from judging_queue order by since, engine_id limit %(limit)s for update skip locked;
 
 -- name: stale_count
 -- How many engines wait to be judged.
-select count(*) from stale;
+select count(*) from judging_queue;
 
 -- name: mark_stale
 -- Engines to judge again.
-insert into stale (engine_id) select unnest(%(ids)s::int[]) on conflict (engine_id) do nothing;
+insert into judging_queue (engine_id) select unnest(%(ids)s::int[]) on conflict (engine_id) do nothing;
 
 -- name: mark_all_stale
 -- Every engine, after new limits or new fresh-oil figures.
-insert into stale (engine_id) select id from engine on conflict (engine_id) do nothing;
+insert into judging_queue (engine_id) select id from engine on conflict (engine_id) do nothing;
 
 -- name: take_stale
 -- Take engines off the list; the row lock makes an import that comes meanwhile mark them again.
-delete from stale where engine_id = any(%(ids)s) returning engine_id;
+delete from judging_queue where engine_id = any(%(ids)s) returning engine_id;
 
 -- name: wall_put
 -- The Wall's row of one engine.

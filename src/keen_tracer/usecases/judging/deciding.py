@@ -3,13 +3,12 @@ overwritten."""
 
 from uuid import uuid4
 
+from ...core.terms import MAY_RELEASE
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, run
 from ..errors import CannotDecide
 from .judging import judge_one
-
-MAY_RELEASE = ("releaser", "admin")
 
 
 def put_decision(c: Connection, **values: object) -> str:

@@ -7,8 +7,9 @@ from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from ...core.planning import METHODS, Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
+from ...core.planning import Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
 from ...core.record import History, TimeLine, build_time_line, oil_words
+from ...core.terms import METHODS
 from ...core.words import due_words
 from ...storage import fleet
 from ...storage.db import Connection

@@ -1,16 +1,15 @@
 """Everything the Engine page shows: facts, aligned lanes, events, outlook. Reads only."""
 
-from collections.abc import Mapping
 from datetime import date
 from typing import Any
 
 import numpy as np
 
-from ...core.errors import CoreError
 from ...core.laboratory import ANALYTES, Censor, reading_text
 from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
-from ...core.record import TimeLine, build_time_line, check_result, oil_words
+from ...core.record import TimeLine, build_time_line, oil_words
+from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import row, rows, setting
 from ..errors import NotThere
@@ -18,49 +17,6 @@ from ..recording.answering import open_queries
 from .judge import assessed, run_of
 from .outlook import control_of, oil_life_words, outlook_of
 from .wall import wall
-
-EVENT_WORDS = {
-    "top_up": "top-up",
-    "filter_change": "filter changed",
-    "meter_replaced": "meter replaced",
-    "coolant_top_up": "coolant topped up",
-    "coolant_change": "coolant changed",
-    "storage_start": "into storage",
-    "storage_end": "out of storage",
-    "oil_change": "oil changed",
-    "field_check": "field check",
-    "bottle_lost": "bottle lost",
-    "bottle_broken": "bottle broken",
-}
-
-
-# What may be written beside an event, in words.
-DETAIL_WORDS = {
-    "drained_c": "drained at {} °C",
-    "heard": "heard {}",
-    "pressure_hot_bar": "{} bar hot",
-    "smoke": "{}",
-    "pressure_cold_bar": "{} bar cold",
-    "coolant_l": "{} L of coolant",
-    "filter": "filter {}",
-}
-
-
-def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
-    """Something that happened, in one line."""
-    said = [part.replace("_", " ")]
-    if kind == "field_check":
-        try:
-            found = check_result(part, details.get("result", ""))
-            said = [f"{found.check_words}: {found.words}"]
-        except CoreError:
-            said.append(details.get("result", ""))
-    else:
-        said += [
-            DETAIL_WORDS.get(k, k.replace("_", " ") + " {}").format(v)
-            for k, v in sorted(details.items())
-        ]
-    return " · ".join(x for x in (EVENT_WORDS.get(kind, kind.replace("_", " ")), *said, note) if x)
 
 
 def engine(c: Connection, code: str) -> dict[str, Any]:

@@ -15,7 +15,8 @@ from ...core.limits import POLICY_WORDS, Evaluation
 from ...core.planning import in_storage, usage
 from ...core.record import SampleContext, TimeLine, debris_types, oil_words
 from ...core.status import may_run_words
-from ...core.words import ACTION_WORDS, CHANNEL_WORDS, LEVEL_WORDS, sentence, summary, would_change
+from ...core.terms import CHANNELS, LEVELS
+from ...core.words import ACTION_WORDS, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.fleet import Loaded, load
 from ...storage.records import Row, row
@@ -23,7 +24,6 @@ from ..errors import NotThere
 from ..judging.standards import standards
 from ..judging.wall_row import repaired_after
 from ..recording.answering import open_queries
-from .wall import short_day
 
 PARTS_SHOWN, CHECKS_SHOWN = 4, 3
 
@@ -128,8 +128,8 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
 
 def _chip(f: dict[str, Any]) -> str:
     """A finding in three or four words, for the evidence chips."""
-    name = BY_COLUMN[f["analyte"]].symbol if f["analyte"] else CHANNEL_WORDS[f["channel"]]
-    level = LEVEL_WORDS[f["level"]]
+    name = BY_COLUMN[f["analyte"]].symbol if f["analyte"] else CHANNELS[f["channel"]]
+    level = LEVELS[f["level"]]
     word = {
         "out_of_grade": f"{name} out of grade",
         "large_iron": "large iron",
@@ -172,7 +172,7 @@ def verdict_out(v: Row) -> dict[str, Any]:
     ]
     return {
         "level": v["level"],
-        "channels": dict(zip(CHANNEL_WORDS, v["channels"], strict=True)),
+        "channels": dict(zip(CHANNELS, v["channels"], strict=True)),
         "summary": summary(v["findings"], v["channels"]),
         "said": said,
         "actions": [
@@ -228,7 +228,7 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         changed = (
             "What it rests on (figures, limits or peers) changed after the sign-off; the program "
             "would now say "
-            f"{LEVEL_WORDS[verdict['level'] or 0]}."
+            f"{LEVELS[verdict['level'] or 0]}."
         )
     return {
         "sample": code,

@@ -7,14 +7,13 @@ from typing import Any
 
 from ...core.planning import above_full_l, oil_balance
 from ...core.record import TimeLine, build_time_line
-from ...core.words import day
+from ...core.words import day, event_words
 from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.records import row, rows
 from ..bottles.labels import photos
 from ..errors import NotThere
 from ..recording.answering import answers, open_queries
-from .engine import event_words
 
 SHOWN = 400  # rows of the log; older ones are in the export
 

@@ -12,12 +12,13 @@ from ...core.planning import Ageing, Outlook, oil_life, outlooks
 from ...core.record import SampleContext
 from ...core.statistics import cusum, ewma
 from ...core.status import meter_words
-from ...core.words import LEVEL_WORDS, computed
+from ...core.terms import LEVELS
+from ...core.words import computed
 
 
 def _crossing(o: Outlook, offset: float, unit: str) -> str:
     """The line of this charge against its limit. Meters are on the dial that is fitted now."""
-    mark = LEVEL_WORDS[o.level]
+    mark = LEVELS[o.level]
     c = o.crosses
     match c.word:
         case "too few":

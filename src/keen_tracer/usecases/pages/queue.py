@@ -4,7 +4,7 @@ from datetime import date
 from typing import Any
 
 from ...core.status import waits
-from ...core.words import CHANNEL_WORDS
+from ...core.terms import CHANNELS
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 
@@ -42,7 +42,7 @@ def queue(c: Connection) -> list[dict[str, Any]]:
             "standing": r["standing"],
             "not_measured": [
                 w
-                for w, level in zip(CHANNEL_WORDS.values(), r["channels"], strict=True)
+                for w, level in zip(CHANNELS.values(), r["channels"], strict=True)
                 if level is None
             ],
         }

@@ -4,16 +4,11 @@ from datetime import date, timedelta
 from typing import Any
 
 from ...core.status import Tooth, group_of, may_run_words
+from ...core.terms import GROUPS
+from ...core.words import short_day
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 
-GROUPS = {
-    "do_not_run": "Do not run",
-    "act": "Act",
-    "watch": "Watch",
-    "overdue": "Overdue",
-    "quiet": "Quiet",
-}
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks, DESIGN
 
 
@@ -149,7 +144,3 @@ def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool) -> str:
         if due["overdue"]
         else f"Sample {short_day(date.fromisoformat(due['on']))}"
     )
-
-
-def short_day(d: date) -> str:
-    return f"{d.day} {d:%b}"

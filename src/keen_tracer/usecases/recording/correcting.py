@@ -5,8 +5,7 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID, uuid4
 
-from ...core.planning import METHODS
-from ...core.record import PURPOSES
+from ...core.terms import METHODS, PURPOSES
 from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.records import Row, json, row

@@ -7,13 +7,13 @@ overwritten.
 
 import csv
 import tempfile
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from pathlib import Path
 from typing import Any
 
 from ...core.errors import CoreError
-from ...core.planning import METHODS, PLAN_KINDS, TIGHTENED, Plan, check_tightened
-from ...core.record import CLASSES, FEATURES, FUELS, METER_UNITS
+from ...core.planning import TIGHTENED, Plan, check_tightened
+from ...core.terms import CLASSES, FEATURES, FUELS, METER_UNITS, METHODS, PLAN_KINDS, rank
 from ...exchange.cells import BadCell, written
 from ...exchange.tables import TABLES
 from ...storage.bulk import insert, known, update
@@ -27,7 +27,7 @@ from ..judging.judging import judge_one
 from .log_rows import engine_id
 
 PLACES = {"depots": "depot", "models": "model", "engines": "engine", "coolants": "coolant"}
-_CHOICES: dict[str, tuple[str, ...]] = {
+_CHOICES: dict[str, Iterable[str]] = {
     "class": CLASSES,
     "fuel": FUELS,
     "meter_unit": METER_UNITS,
@@ -215,7 +215,7 @@ def save_plans(c: Connection, code: str, wanted: list[Plan], who: str) -> None:
         raise CannotRecord("plan_twice", f"the plan {twice!r} stands twice; keep one")
     before = "; ".join(f"{p['kind']} {written(p['every'])}".strip() for p in plans(c, code))
     run(c, "plan_drop", engine=engine)
-    for p in sorted(wanted, key=lambda p: PLAN_KINDS.index(p.kind)):
+    for p in sorted(wanted, key=lambda p: rank(PLAN_KINDS, p.kind)):
         run(c, "plan_put", engine=engine, kind=p.kind, every=p.every, method=p.method)
     after = "; ".join(f"{p['kind']} {written(p['every'])}".strip() for p in plans(c, code))
     if before != after:

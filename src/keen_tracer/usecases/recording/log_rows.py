@@ -6,8 +6,8 @@ from datetime import date, time, timedelta
 from uuid import UUID, uuid4
 
 from ...core.errors import CoreError
-from ...core.planning import METHODS
-from ...core.record import EVENT_KINDS, PURPOSES, build_time_line, check_event
+from ...core.record import build_time_line, check_event
+from ...core.terms import EVENT_KINDS, METHODS, PURPOSES
 from ...storage import fleet
 from ...storage.bulk import insert
 from ...storage.db import Connection

@@ -143,14 +143,6 @@ export const useSheet = (sample: () => string) =>
     queryFn: () => body(api.GET('/api/bottles/{sample}/figures', { params: { path: { sample: sample() } } })),
   }));
 
-export const useFieldChecks = () =>
-  createQuery<Schemas['FieldCheck'][], ApiError>(() => ({
-    retry,
-    staleTime: Infinity,
-    queryKey: ['field-checks'],
-    queryFn: () => body(api.GET('/api/field-checks')),
-  }));
-
 export const useEntries = (place: () => string) =>
   createQuery<Schemas['Entries'], ApiError>(() => ({
     retry,

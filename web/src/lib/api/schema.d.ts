@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Terms */
+        get: operations["get_terms_api_terms_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/people": {
         parameters: {
             query?: never;
@@ -305,7 +322,8 @@ export interface paths {
         put?: never;
         /**
          * Post File
-         * @description Take one file as the raw body. Counted while it streams, so that nothing oversized is ever kept.
+         * @description Take one file as the raw body. Counted while it streams, so that nothing oversized is ever
+         *     kept.
          */
         post: operations["post_file_api_exchange_files_post"];
         delete?: never;
@@ -444,23 +462,6 @@ export interface paths {
         put?: never;
         /** Post Undo */
         post: operations["post_undo_api_log__key__undo_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/field-checks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Get Field Checks */
-        get: operations["get_field_checks_api_field_checks_get"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1018,6 +1019,17 @@ export interface components {
             /** Readings */
             readings: components["schemas"]["AmendedReading"][];
         };
+        /** AnalyteChoice */
+        AnalyteChoice: {
+            /** Column */
+            column: string;
+            /** Symbol */
+            symbol: string;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** Answer */
         Answer: {
             /** Accept */
@@ -1164,6 +1176,15 @@ export interface components {
             /** Note */
             note?: string | null;
         };
+        /** Channel */
+        Channel: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Letter */
+            letter: string;
+        };
         /** ChargeOut */
         ChargeOut: {
             /** Number */
@@ -1183,6 +1204,30 @@ export interface components {
             /** Top Ups */
             top_ups: components["schemas"]["TopUp"][];
         };
+        /** CheckChoice */
+        CheckChoice: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Level */
+            level: number;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /**
+             * Smell
+             * @default
+             */
+            smell: string;
+            /**
+             * Meaning
+             * @default
+             */
+            meaning: string;
+        };
         /**
          * CheckOut
          * @description What to find out next: how far it would pull the leading modes apart, and what it costs.
@@ -1197,23 +1242,22 @@ export interface components {
             /** Finds */
             finds: string[];
         };
-        /** CheckResult */
-        CheckResult: {
-            /** Code */
-            code: string;
-            /** Words */
-            words: string;
-            /** Level */
-            level: number;
-            /** Meaning */
-            meaning: string;
-        };
         /** CheckStep */
         CheckStep: {
             /** Text */
             text: string;
             /** Caution */
             caution: boolean;
+        };
+        /**
+         * Choice
+         * @description A code with its words.
+         */
+        Choice: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
         };
         /** ChosenPerson */
         ChosenPerson: {
@@ -1222,7 +1266,8 @@ export interface components {
         };
         /**
          * ControlOut
-         * @description An element's distance from expectation in sd, with its EWMA and upper CUSUM; drawn, never an alarm.
+         * @description An element's distance from expectation in sd, with its EWMA and upper CUSUM; drawn, never an
+         *     alarm.
          */
         ControlOut: {
             /** Symbol */
@@ -1505,18 +1550,37 @@ export interface components {
             sd: number | null;
         };
         /**
-         * FieldCheck
-         * @description A check at the engine, its caution, its results mildest first.
+         * Fact
+         * @description A named fact beside an event; a number from `low` to `high` where there are no choices.
          */
+        Fact: {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Kind */
+            kind: string;
+            /** Parts */
+            parts: string[];
+            /** Choices */
+            choices: components["schemas"]["Choice"][] | null;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Unit */
+            unit: string;
+        };
+        /** FieldCheck */
         FieldCheck: {
-            /** Check */
-            check: string;
+            /** Code */
+            code: string;
             /** Words */
             words: string;
             /** Caution */
             caution: string;
             /** Results */
-            results: components["schemas"]["CheckResult"][];
+            results: components["schemas"]["CheckChoice"][];
         };
         /** FieldOut */
         FieldOut: {
@@ -2103,7 +2167,8 @@ export interface components {
         };
         /**
          * NewEntry
-         * @description An entry of the fleet record as cells; `version` is the one it was read at, none for a new entry.
+         * @description An entry of the fleet record as cells; `version` is the one it was read at, none for a new
+         *     entry.
          */
         NewEntry: {
             /** Cells */
@@ -3135,6 +3200,13 @@ export interface components {
             /** Sample */
             sample: string;
         };
+        /** StickLevel */
+        StickLevel: {
+            /** At */
+            at: number;
+            /** Words */
+            words: string;
+        };
         /**
          * Stop
          * @description One engine of a round. Meter figures are on the dial that is fitted now.
@@ -3249,6 +3321,58 @@ export interface components {
              * Format: date
              */
             on: string;
+        };
+        /**
+         * Telling
+         * @description A choice that may say something by itself: `level` 0 says nothing.
+         */
+        Telling: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Level */
+            level: number;
+            /**
+             * Hint
+             * @default
+             */
+            hint: string;
+            /**
+             * Smell
+             * @default
+             */
+            smell: string;
+        };
+        /**
+         * Terms
+         * @description Everything a page may offer to choose from.
+         */
+        Terms: {
+            /** Lists */
+            lists: {
+                [key: string]: components["schemas"]["Choice"][];
+            };
+            /** Levels */
+            levels: string[];
+            /** Channels */
+            channels: components["schemas"]["Channel"][];
+            /** Events */
+            events: components["schemas"]["Choice"][];
+            /** Symptoms */
+            symptoms: components["schemas"]["Telling"][];
+            /** Appearances */
+            appearances: components["schemas"]["Telling"][];
+            /** Stick Levels */
+            stick_levels: components["schemas"]["StickLevel"][];
+            /** Details */
+            details: components["schemas"]["Fact"][];
+            /** Field Checks */
+            field_checks: components["schemas"]["FieldCheck"][];
+            /** Debris Types */
+            debris_types: components["schemas"]["Telling"][];
+            /** Analytes */
+            analytes: components["schemas"]["AnalyteChoice"][];
         };
         /**
          * TightenedBody
@@ -3559,6 +3683,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["State"];
+                };
+            };
+        };
+    };
+    get_terms_api_terms_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Terms"];
                 };
             };
         };
@@ -4312,26 +4456,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HTTPValidationError"];
-                };
-            };
-        };
-    };
-    get_field_checks_api_field_checks_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["FieldCheck"][];
                 };
             };
         };

@@ -1,20 +1,18 @@
 import type { Schemas } from '../api/client';
+import { choices, wordsOf } from '../terms';
 
 type Bottle = Schemas['BottleOut'];
 
-export const STATES = ['drawn', 'sent', 'received', 'lost', 'broken'] as const;
-export const STATE_WORDS: Record<string, string> = {
-  drawn: 'drawn, still here',
-  sent: 'sent',
-  received: 'at the laboratory',
-  lost: 'lost',
-  broken: 'broken',
-};
+const STEPS = choices('bottle_steps').filter((s) => s.code !== 'found');
+export const STATES: readonly string[] = ['drawn', ...STEPS.map((s) => s.code)];
+/** A bottle's last step in words; one without any is still here. */
+export const stateWords = (state: string): string =>
+  state === 'drawn' ? 'drawn, still here' : wordsOf(STEPS, state);
 
 /** Where a bottle is, in words, with what is late about it. */
 export function whereabouts(b: Bottle): string {
   const lab = b.laboratory && (b.state === 'sent' || b.state === 'received') ? ` ${b.laboratory}` : '';
-  const where = b.state === 'sent' && lab ? `sent to${lab}` : `${STATE_WORDS[b.state] ?? b.state}${lab}`;
+  const where = b.state === 'sent' && lab ? `sent to${lab}` : `${stateWords(b.state)}${lab}`;
   if (b.late_days > 0) {
     return b.state === 'drawn'
       ? `${where}, ${b.late_days} d longer than it should be`

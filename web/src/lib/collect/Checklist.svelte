@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
-  import { METHOD_WORDS } from './register';
+  import { choices, wordsOf } from '../terms';
 
   interface Props {
     stop: Schemas['Stop'];
@@ -15,7 +15,7 @@
 </div>
 <details>
   <summary>
-    How to draw it: {METHOD_WORDS[stop.method] ?? stop.method}{stop.tube_mm
+    How to draw it: {wordsOf(choices('methods'), stop.method)}{stop.tube_mm
       ? `, tube ${(Math.ceil(stop.tube_mm / 10) / 100).toFixed(2)} m`
       : ''}
   </summary>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useLogbook } from '../api/queries';
-  import Photos from '../record/Photos.svelte';
+  import Photos from '../log/Photos.svelte';
 
   interface Props {
     engine: string;

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { useFieldChecks } from '../api/queries';
+  import { TERMS } from '../terms';
   import { LEVELS } from '../words';
 
   interface Props {
@@ -8,19 +8,18 @@
   }
   let { check = $bindable(), result = $bindable() }: Props = $props();
 
-  const checks = useFieldChecks();
-  const chosen = $derived(checks.data?.find((c) => c.check === check));
+  const chosen = $derived(TERMS.field_checks.find((c) => c.code === check));
   const said = $derived(chosen?.results.find((r) => r.code === result));
 </script>
 
 <div class="chips" role="group" aria-label="Which check">
-  {#each checks.data ?? [] as c (c.check)}
+  {#each TERMS.field_checks as c (c.code)}
     <button
       type="button"
       class="press"
-      aria-pressed={check === c.check}
+      aria-pressed={check === c.code}
       onclick={() => {
-        check = c.check;
+        check = c.code;
         result = '';
       }}>{c.words}</button
     >
@@ -38,7 +37,7 @@
   {#if said}
     <p aria-live="polite">
       {said.meaning}
-      {#if said.level}<b>This raises the engine to {LEVELS[said.level as 1 | 2 | 3]} by itself.</b>{/if}
+      {#if said.level}<b>This raises the engine to {LEVELS[said.level]} by itself.</b>{/if}
     </p>
   {/if}
 {/if}

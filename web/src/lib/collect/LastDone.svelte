@@ -2,7 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body } from '../api/client';
   import { refresh } from '../api/queries';
-  import QueryCard from '../record/QueryCard.svelte';
+  import QueryCard from '../queries/QueryCard.svelte';
   import { last } from './last.svelte';
 
   const client = useQueryClient();

@@ -7,7 +7,7 @@
   import Earlier from './Earlier.svelte';
   import FieldCheck from './FieldCheck.svelte';
   import { remember } from './last.svelte';
-  import { EVENTS, SYMPTOMS } from './register';
+  import { capital, TERMS, wordsOf } from '../terms';
 
   interface Props {
     stop: Schemas['Stop'];
@@ -36,7 +36,7 @@
   let busy = $state(false);
   let wrong = $state('');
   const wanted = $derived(detailsOf(kind ?? '', form.part));
-  const word = $derived(EVENTS.find((e) => e.kind === kind)?.word ?? '');
+  const word = $derived(kind ? wordsOf(TERMS.events, kind) : '');
 
   function pick(what: string) {
     kind = kind === what ? null : what;
@@ -65,7 +65,7 @@
         }),
       );
       if (photo) await sendPhoto(form.id, photo, '');
-      remember(`${word} of ${stop.code} logged.`, recorded);
+      remember(`${capital(word)} of ${stop.code} logged.`, recorded);
       kind = null;
       await refresh(client);
     } catch (error) {
@@ -80,9 +80,9 @@
 <section aria-label="Log something else">
   <h2>Something else happened</h2>
   <div class="chips">
-    {#each EVENTS as e (e.kind)}
-      <button type="button" class="press" aria-pressed={kind === e.kind} onclick={() => pick(e.kind)}
-        >{e.word}</button
+    {#each TERMS.events as e (e.code)}
+      <button type="button" class="press" aria-pressed={kind === e.code} onclick={() => pick(e.code)}
+        >{capital(e.words)}</button
       >
     {/each}
   </div>
@@ -160,7 +160,7 @@
           >What
           <select class="field" bind:value={form.part} required>
             <option value="" disabled>choose</option>
-            {#each SYMPTOMS as s (s.part)}<option value={s.part}>{s.word}</option>{/each}
+            {#each TERMS.symptoms as s (s.code)}<option value={s.code}>{s.words}</option>{/each}
           </select>
         </label>
       {:else if kind === 'field_check'}
@@ -186,11 +186,11 @@
       {/if}
       {#each wanted as d (d.name)}
         <label
-          >{d.word}
+          >{d.words}{d.unit ? `, ${d.unit}` : ''}
           {#if d.choices}
             <select class="field" bind:value={form.details[d.name]}>
               <option value="">not said</option>
-              {#each d.choices as c (c)}<option value={c}>{c}</option>{/each}
+              {#each d.choices as c (c.code)}<option value={c.code}>{c.words}</option>{/each}
             </select>
           {:else}
             <input class="field" inputmode="decimal" maxlength="60" bind:value={form.details[d.name]} />
@@ -199,7 +199,7 @@
       {/each}
       <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
       <button class="press first" disabled={busy || (kind === 'field_check' && !form.details['result'])}
-        >Log {word.toLowerCase()}</button
+        >Log {word}</button
       >
       {#if wrong}<p role="alert" class="caution">{wrong}</p>{/if}
     </form>

@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { LOOKS, type Look } from './register';
+  import { capital, TERMS } from '../terms';
+  import type { Look } from './register';
 
   interface Props {
     chosen: Look | null;
@@ -16,6 +17,7 @@
     specks: '#46351f',
     grit: '#26221e',
     coolant_visible: '#4a3a26',
+    mud: '#5a4a36',
     chunks: '#3a2d1e',
   };
   // The same scatter each time, so that the picture is learnt.
@@ -23,7 +25,7 @@
 </script>
 
 <div class="looks" role="group" aria-label="How does it look?">
-  {#each LOOKS as look (look.code)}
+  {#each TERMS.appearances as look (look.code)}
     <button type="button" aria-pressed={chosen?.code === look.code} onclick={() => onpick(look)}>
       <svg viewBox="0 0 100 54" preserveAspectRatio="none" aria-hidden="true">
         <rect width="100" height="54" fill={OIL[look.code]} />
@@ -37,7 +39,7 @@
           <path d="M20 30l9-5 6 8-8 6zM58 18l10 3-2 9-9-2zM74 38l7-4 5 6-6 5z" fill="#c9c3b4" />
         {/if}
       </svg>
-      <span><b>{look.word}</b><br /><span class="muted">{look.hint}</span></span>
+      <span><b>{capital(look.words)}</b><br /><span class="muted">{look.hint}</span></span>
     </button>
   {/each}
 </div>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { detailsOf, filled } from './details';
-import { bottleCode } from './scan';
+import { bottleCode } from '../controls/scan';
 
 describe('details of an event', () => {
   it('asks when a noise is heard', () => expect(detailsOf('symptom', 'noise')[0]?.name).toBe('heard'));

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { dueWord, LOOKS, meterSaid, onOil, press } from './register';
+import { dueWord, meterSaid, onOil, press } from './register';
 
 const stop = (more: Partial<Schemas['Stop']> = {}) =>
   ({
@@ -84,12 +84,5 @@ describe('when it is due', () => {
   it('says resample where the verdict asked for one', () => {
     expect(dueWord(stop({ purpose: 'resample' }), '2026-11-25')).toBe('resample');
     expect(dueWord(stop(), '2026-11-25')).toBe('');
-  });
-});
-
-describe('looks', () => {
-  it('each have a code of their own, the usual one first', () => {
-    expect(new Set(LOOKS.map((l) => l.code)).size).toBe(LOOKS.length);
-    expect(LOOKS[0]?.code).toBe('dark');
   });
 });

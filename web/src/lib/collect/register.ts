@@ -1,40 +1,11 @@
 import type { Schemas } from '../api/client';
+import type { TERMS } from '../terms';
 import { meter } from '../words';
 
 type Stop = Schemas['Stop'];
 
 /** How oil looks in the bottle; the code goes on record, and some of them raise the engine by themselves. */
-export interface Look {
-  code: string;
-  word: string;
-  hint: string;
-  smell: string;
-}
-
-export const LOOKS: Look[] = [
-  { code: 'dark', word: 'Even, dark', hint: 'usual', smell: '' },
-  { code: 'amber', word: 'Amber, clear', hint: 'fresh', smell: '' },
-  { code: 'grey', word: 'Grey, fuel smell', hint: 'fuel?', smell: 'fuel' },
-  { code: 'emulsion', word: 'Creamy, milky', hint: 'water or coolant', smell: '' },
-  { code: 'specks', word: 'Shiny specks', hint: 'metal?', smell: '' },
-  { code: 'grit', word: 'Dull black grit', hint: 'lining or carbon?', smell: '' },
-  { code: 'coolant_visible', word: 'Coolant below', hint: 'layer at the bottom', smell: '' },
-  { code: 'chunks', word: 'Pieces in it', hint: 'keep them', smell: '' },
-];
-
-export const SMELLS = [
-  { code: '', word: 'as usual' },
-  { code: 'fuel', word: 'fuel' },
-  { code: 'sweet', word: 'sweet' },
-  { code: 'burnt', word: 'burnt' },
-] as const;
-
-export const LEVELS_ON_STICK = [
-  { at: -0.2, word: 'below low' },
-  { at: 0.5, word: 'between' },
-  { at: 1, word: 'full' },
-  { at: 1.3, word: 'above full' },
-] as const;
+export type Look = (typeof TERMS.appearances)[number];
 
 /** A key of the pad pressed after what stands there: digits, one point, a step back. */
 export function press(typed: string, key: string): string {
@@ -94,43 +65,3 @@ export function dueWord(stop: Stop, on: string): string {
   if (days < 0) return days === -1 ? '1 day over' : `${-days} days over`;
   return days === 0 ? 'today' : days === 1 ? 'tomorrow' : `in ${days} days`;
 }
-
-export const METHOD_WORDS: Record<string, string> = {
-  valve: 'valve, engine running',
-  vacuum: 'vacuum, through the dipstick',
-  drain_stream: 'drain stream',
-};
-
-export const EVENTS = [
-  { kind: 'oil_change', word: 'Oil change' },
-  { kind: 'top_up', word: 'Top-up' },
-  { kind: 'filter_change', word: 'Filter' },
-  { kind: 'meter_reading', word: 'Meter' },
-  { kind: 'meter_replaced', word: 'Meter replaced' },
-  { kind: 'repair', word: 'Repair' },
-  { kind: 'symptom', word: 'Symptom' },
-  { kind: 'field_check', word: 'Field check' },
-  { kind: 'coolant_top_up', word: 'Coolant' },
-  { kind: 'rebuild', word: 'Rebuild' },
-  { kind: 'storage_start', word: 'Into storage' },
-  { kind: 'storage_end', word: 'Out of storage' },
-] as const;
-
-/** Symptoms by the words of the register; those that stop the engine by themselves come first. */
-export const SYMPTOMS = [
-  { part: 'knock', word: 'knock' },
-  { part: 'low_oil_pressure_hot', word: 'low oil pressure, hot, by gauge' },
-  { part: 'oil_lamp_hot_idle', word: 'oil lamp at hot idle' },
-  { part: 'coolant_in_sump', word: 'coolant in the sump' },
-  { part: 'level_rising', word: 'level above full and rising' },
-  { part: 'bearing_flakes', word: 'bearing flakes in filter or pan' },
-  { part: 'chunks', word: 'chunk in filter or pan' },
-  { part: 'filter_collapsed', word: 'filter collapsed' },
-  { part: 'noise', word: 'noise' },
-  { part: 'oil_pressure', word: 'oil pressure, cold and hot' },
-  { part: 'smoke', word: 'smoke' },
-  { part: 'blow_by', word: 'blow-by' },
-  { part: 'power', word: 'less power' },
-  { part: 'coolant_use', word: 'uses coolant' },
-  { part: 'level_falling', word: 'level falling' },
-] as const;

@@ -13,7 +13,7 @@
     teeth
       .map((t) => {
         const state = t.state === 'stale' ? `${levelWord(t.level)}, too old` : levelWord(t.level);
-        return `${CHANNELS[t.channel as Channel].word} ${state}`;
+        return `${CHANNELS[t.channel as Channel].words} ${state}`;
       })
       .join('; '),
   );

@@ -2,7 +2,7 @@
   import { scaleLinear } from 'd3-scale';
   import type { Schemas } from '../api/client';
   import StickMark from '../draw/StickMark.svelte';
-  import { figure, LEVELS } from '../words';
+  import { LEVELS, computed, figure } from '../words';
   import {
     along,
     curves,
@@ -358,7 +358,7 @@
               >{/if}
           {/if}
         {:else}
-          <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{figure(laneTop(lane, how))}</text>
+          <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{computed(laneTop(lane, how))}</text>
           <text x={LEFT - 4} y={y + h} class="small" text-anchor="end">0</text>
         {/if}
       {/each}

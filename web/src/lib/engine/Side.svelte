@@ -3,7 +3,7 @@
   import Stick from '../draw/Stick.svelte';
   import Control from './Control.svelte';
   import Outlook from './Outlook.svelte';
-  import { day, dayYear, figure, levelWord, LEVELS, meter } from '../words';
+  import { LEVELS, computed, day, dayYear, figure, levelWord, meter } from '../words';
 
   interface Props {
     engine: Schemas['EngineOut'];
@@ -69,7 +69,7 @@
             <td>{lane.symbol}</td>
             <td class="num">{p.text}</td>
             <td class="unit">{lane.unit}</td>
-            <td class="num">{p.rate !== null && lane.channel === 'wear' ? `${figure(p.rate)}/100` : ''}</td>
+            <td class="num">{p.rate !== null && lane.channel === 'wear' ? `${computed(p.rate)}/100` : ''}</td>
           </tr>
         {/each}
       </tbody>

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { api, body, type Schemas } from '../api/client';
-  import { useKeys } from '../keys';
+  import { useKeys } from './keys';
 
   let text = $state('');
   let found = $state<Schemas['Found'][]>([]);

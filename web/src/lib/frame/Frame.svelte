@@ -2,8 +2,8 @@
   import { page } from '$app/state';
   import type { Snippet } from 'svelte';
   import { useState } from '../api/queries';
-  import { useKeys } from '../keys';
-  import { toggleMode } from '../mode';
+  import { useKeys } from './keys';
+  import { toggleMode } from './mode';
   import Stick from '../draw/Stick.svelte';
   import Finder from './Finder.svelte';
   import KeysDialog from './KeysDialog.svelte';

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
-  import { keysHelp, setSingleKeysOff, singleKeysOff } from '../keys';
+  import { keysHelp, setSingleKeysOff, singleKeysOff } from './keys';
 
   interface Props {
     shown: boolean;

@@ -2,6 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, type Schemas } from '../api/client';
   import { refresh, usePeople } from '../api/queries';
+  import { choices } from '../terms';
 
   interface Props {
     person: Schemas['Person'] | null;
@@ -14,7 +15,7 @@
   let open = $state(false);
   let wrong = $state('');
   let name = $state('');
-  let role = $state<'technician' | 'analyst' | 'releaser' | 'admin'>('analyst');
+  let role = $state<Schemas['NewPerson']['role']>('analyst');
   const shown = $derived(open || (known && person === null));
 
   async function be(id: number) {
@@ -56,9 +57,9 @@
         <label
           >Role
           <select class="field" bind:value={role}>
-            <option value="technician">technician</option>
-            <option value="analyst">analyst</option>
-            <option value="releaser">releaser</option>
+            {#each choices('roles').filter((r) => r.code !== 'admin') as r (r.code)}
+              <option value={r.code}>{r.words}</option>
+            {/each}
           </select>
         </label>
         <button class="press">Add and continue</button>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
-  import { figure, LEVELS } from '../words';
+  import { LEVELS, computed, figure } from '../words';
   import { beyondEnd, isNonDetect, place, printed, rounded, schoolZones, spark, zones } from './ladder';
 
   interface Props {
@@ -22,7 +22,7 @@
   });
   const interval = $derived(
     one.low !== null
-      ? `${figure(one.low)} to ${figure(one.high)}${one.same_laboratory || one.previous === null ? '' : ', other laboratory'}`
+      ? `${computed(one.low)} to ${computed(one.high)}${one.same_laboratory || one.previous === null ? '' : ', other laboratory'}`
       : one.censor === 1
         ? 'non-detect'
         : '',
@@ -39,11 +39,11 @@
   );
   const words = $derived(
     `${one.name} ${one.text} ${one.unit}` +
-      (one.watch === null ? '' : `, Watch from ${figure(one.watch)}`) +
-      (one.act === null ? '' : `, Act from ${figure(one.act)}`) +
-      (one.watch_low === null ? '' : `, Watch below ${figure(one.watch_low)}`) +
+      (one.watch === null ? '' : `, Watch from ${computed(one.watch)}`) +
+      (one.act === null ? '' : `, Act from ${computed(one.act)}`) +
+      (one.watch_low === null ? '' : `, Watch below ${computed(one.watch_low)}`) +
       (expected === '' ? '' : `; ${expected}`) +
-      (one.low === null ? '' : `; own interval ${figure(one.low)} to ${figure(one.high)}`),
+      (one.low === null ? '' : `; own interval ${computed(one.low)} to ${computed(one.high)}`),
   );
 </script>
 
@@ -155,7 +155,7 @@
           font-size="10"
           text-anchor={p.x < 6 ? 'start' : 'middle'}
           fill="var(--{p.level === 2 ? 'act' : p.level === 1 ? 'watch' : 'muted'})"
-          >{figure(p.value) || '0'}</text
+          >{computed(p.value) || '0'}</text
         >
       {/each}
     </g>
@@ -171,7 +171,7 @@
     {/each}
   </span>
   <span class="rate figure">
-    {#if one.rate_per_100 !== null && !one.rate_withheld}{figure(
+    {#if one.rate_per_100 !== null && !one.rate_withheld}{computed(
         one.rate_per_100,
       )}{:else if one.rate_withheld}<span class="muted" title="{one.rate_withheld} {unit}">–</span>{/if}
   </span>

@@ -24,7 +24,7 @@
   function toggle(channel: string) {
     if (!opened.delete(channel)) opened.add(channel);
   }
-  const word = (channel: string) => (channel ? CHANNELS[channel as Channel].word : 'Additives');
+  const word = (channel: string) => (channel ? CHANNELS[channel as Channel].words : 'Additives');
   const per = $derived(sample.unit === 'outing' ? 'per outing' : `per 100 ${sample.unit}`);
 </script>
 

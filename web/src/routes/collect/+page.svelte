@@ -7,7 +7,8 @@
   import LastDone from '$lib/collect/LastDone.svelte';
   import Parked from '$lib/collect/Parked.svelte';
   import Tabs from '$lib/collect/Tabs.svelte';
-  import { dueWord, METHOD_WORDS } from '$lib/collect/register';
+  import { dueWord } from '$lib/collect/register';
+  import { choices, wordsOf } from '$lib/terms';
   import Stick from '$lib/draw/Stick.svelte';
   import { day, meter } from '$lib/words';
 
@@ -79,10 +80,9 @@
             {s.name} <span class="muted">{depot ? '' : (s.depot ?? '')}</span>
             <span class="why muted">{s.may_run.startsWith('Do not run') ? `${s.may_run}. ` : ''}{s.why}</span>
             <span class="why"
-              >{METHOD_WORDS[s.method] ?? s.method}{s.tube_mm ? `, tube ${length(s.tube_mm)}` : ''}{s.dial ===
-              null
-                ? ''
-                : ` · last ${meter(s.dial, s.unit)}`}</span
+              >{wordsOf(choices('methods'), s.method)}{s.tube_mm
+                ? `, tube ${length(s.tube_mm)}`
+                : ''}{s.dial === null ? '' : ` · last ${meter(s.dial, s.unit)}`}</span
             >
           </span>
           <b class="due" class:late={(s.due?.overdue ?? 0) > 0}>{dueWord(s, r?.on ?? '')}</b>

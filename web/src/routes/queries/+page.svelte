@@ -1,7 +1,7 @@
 <script lang="ts">
   import { useQueries } from '$lib/api/queries';
   import Tabs from '$lib/collect/Tabs.svelte';
-  import QueryCard from '$lib/record/QueryCard.svelte';
+  import QueryCard from '$lib/queries/QueryCard.svelte';
 
   const queries = useQueries();
   const found = $derived(queries.data ?? []);

@@ -3,7 +3,7 @@
   import { page } from '$app/state';
   import { useRuns, useState } from '$lib/api/queries';
   import Stick from '$lib/draw/Stick.svelte';
-  import { useKeys } from '$lib/keys';
+  import { useKeys } from '$lib/frame/keys';
   import DecideForm from '$lib/run/DecideForm.svelte';
   import { day, meter } from '$lib/words';
 

@@ -8,9 +8,9 @@
   import Legend from '$lib/draw/Legend.svelte';
   import Trace from '$lib/draw/Trace.svelte';
   import { months, traceScale } from '$lib/draw/trace';
-  import { useKeys } from '$lib/keys';
+  import { useKeys } from '$lib/frame/keys';
   import { day } from '$lib/words';
-  import { layout, pageOf, visible, type Line } from './window';
+  import { layout, pageOf, visible, type Line } from '$lib/wall/window';
 
   const LEFT = 372;
   const RIGHT = 168;

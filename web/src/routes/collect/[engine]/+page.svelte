@@ -9,9 +9,10 @@
   import LastDone from '$lib/collect/LastDone.svelte';
   import LogForm from '$lib/collect/LogForm.svelte';
   import Looks from '$lib/collect/Looks.svelte';
-  import Scan from '$lib/collect/Scan.svelte';
-  import Pad from '$lib/collect/Pad.svelte';
-  import { LEVELS_ON_STICK, SMELLS, meterSaid, METHOD_WORDS, onOil, type Look } from '$lib/collect/register';
+  import Scan from '$lib/controls/Scan.svelte';
+  import Pad from '$lib/controls/Pad.svelte';
+  import { meterSaid, onOil, type Look } from '$lib/collect/register';
+  import { choices, TERMS, wordsOf } from '$lib/terms';
   import { figure, meter } from '$lib/words';
 
   const code = $derived(page.params.engine ?? '');
@@ -110,7 +111,7 @@
       <h1>{s.code} {s.name}</h1>
       <Scan onfound={(found) => (bottle.label = found)} />
       <span class="muted"
-        >{METHOD_WORDS[s.method] ?? s.method} ·
+        >{wordsOf(choices('methods'), s.method)} ·
         <a href="/engine/{encodeURIComponent(s.code)}">history</a></span
       >
     </div>
@@ -167,12 +168,12 @@
       <div role="group" aria-label="Smell">
         <span class="muted">Smell, from a hand's breadth</span>
         <div class="chips">
-          {#each SMELLS as m (m.code)}
+          {#each choices('smells') as m (m.code)}
             <button
               type="button"
               class="press"
               aria-pressed={(bottle.smell || bottle.look?.smell || '') === m.code}
-              onclick={() => (bottle.smell = m.code)}>{m.word}</button
+              onclick={() => (bottle.smell = m.code)}>{m.words}</button
             >
           {/each}
         </div>
@@ -180,12 +181,12 @@
       <div role="group" aria-label="Level on the stick">
         <span class="muted">Level on the stick</span>
         <div class="chips">
-          {#each LEVELS_ON_STICK as l (l.at)}
+          {#each TERMS.stick_levels as l (l.at)}
             <button
               type="button"
               class="press"
               aria-pressed={bottle.level === l.at}
-              onclick={() => (bottle.level = l.at)}>{l.word}</button
+              onclick={() => (bottle.level = l.at)}>{l.words}</button
             >
           {/each}
         </div>

@@ -6,8 +6,8 @@
   import Lanes from '$lib/engine/Lanes.svelte';
   import type { AxisBy, MetalsAs } from '$lib/engine/lanes';
   import Side from '$lib/engine/Side.svelte';
-  import { useKeys } from '$lib/keys';
-  import QueryCard from '$lib/record/QueryCard.svelte';
+  import { useKeys } from '$lib/frame/keys';
+  import QueryCard from '$lib/queries/QueryCard.svelte';
   import { day, meter } from '$lib/words';
 
   const code = $derived(page.params.code ?? '');

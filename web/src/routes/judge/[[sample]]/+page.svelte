@@ -10,7 +10,7 @@
   import QuietPass from '$lib/judge/QuietPass.svelte';
   import SignBox from '$lib/judge/SignBox.svelte';
   import VerdictPanel from '$lib/judge/VerdictPanel.svelte';
-  import { useKeys } from '$lib/keys';
+  import { useKeys } from '$lib/frame/keys';
   import { day, meter } from '$lib/words';
 
   const client = useQueryClient();

@@ -1,11 +1,11 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { useLogbook } from '$lib/api/queries';
-  import Balance from '$lib/record/Balance.svelte';
-  import CorrectForm from '$lib/record/CorrectForm.svelte';
-  import Photos from '$lib/record/Photos.svelte';
-  import Plans from '$lib/record/Plans.svelte';
-  import QueryCard from '$lib/record/QueryCard.svelte';
+  import Balance from '$lib/log/Balance.svelte';
+  import CorrectForm from '$lib/log/CorrectForm.svelte';
+  import Photos from '$lib/log/Photos.svelte';
+  import Plans from '$lib/log/Plans.svelte';
+  import QueryCard from '$lib/queries/QueryCard.svelte';
   import { dayYear, meter } from '$lib/words';
 
   const code = $derived(page.params.code ?? '');

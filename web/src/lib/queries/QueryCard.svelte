@@ -2,7 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
-  import { METHOD_WORDS } from '../collect/register';
+  import { choices } from '../terms';
   import { day } from '../words';
 
   interface Props {
@@ -116,7 +116,7 @@
             >{LABEL[field]}
             <select class="field" bind:value required
               ><option value="" disabled>choose</option>
-              {#each Object.entries(METHOD_WORDS) as [k, w] (k)}<option value={k}>{w}</option>{/each}</select
+              {#each choices('methods') as m (m.code)}<option value={m.code}>{m.words}</option>{/each}</select
             ></label
           >
         {:else}

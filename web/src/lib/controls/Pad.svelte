@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { press } from './register';
+  import { press } from '../collect/register';
 
   interface Props {
     typed: string;

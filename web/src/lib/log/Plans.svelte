@@ -3,7 +3,7 @@
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
   import { usePlans, useTightened } from '../api/queries';
-  import { METHOD_WORDS } from '../collect/register';
+  import { choices, wordsOf } from '../terms';
 
   interface Props {
     engine: string;
@@ -17,15 +17,9 @@
   type Plan = Schemas['PlanBody'];
   let edited = $state<Plan[] | null>(null);
   const shown = $derived(edited ?? plans.data?.plans ?? []);
-  const KINDS = [
-    { kind: 'meter', word: 'every so much of the meter', unit: true },
-    { kind: 'days', word: 'every so many days', unit: true },
-    { kind: 'drain', word: 'before every oil change', unit: false },
-    { kind: 'half_drain', word: 'halfway to the oil change', unit: false },
-    { kind: 'outing', word: 'after every outing', unit: false },
-    { kind: 'after_repair', word: 'some time after a repair', unit: true },
-  ] as const;
-  const left = $derived(KINDS.filter((k) => !shown.some((p) => p.kind === k.kind)));
+  const KINDS = choices('plan_kinds');
+  const WITH_FIGURE: string[] = ['meter', 'days', 'after_repair'];
+  const left = $derived(KINDS.filter((k) => !shown.some((p) => p.kind === k.code)));
 
   const edit = (does: (p: Plan[]) => Plan[]) => (edited = does(shown.map((p) => ({ ...p }))));
   async function save() {
@@ -55,12 +49,12 @@
 <section aria-label="Sampling plans">
   <h2>Sampling plans</h2>
   {#each shown as p, n (p.kind)}
-    {@const kind = KINDS.find((k) => k.kind === p.kind)}
+    {@const word = wordsOf(KINDS, p.kind)}
     <div class="row">
-      <span class="what">{kind?.word}</span>
-      {#if kind?.unit}
+      <span class="what">{word}</span>
+      {#if WITH_FIGURE.includes(p.kind)}
         <label
-          ><span class="sr-only">{kind.word}</span>
+          ><span class="sr-only">{word}</span>
           <input
             class="field short"
             type="number"
@@ -79,7 +73,7 @@
       {/if}
       <select
         class="field"
-        aria-label="How, {kind?.word}"
+        aria-label="How, {word}"
         value={p.method ?? ''}
         onchange={(e) =>
           edit((all) => {
@@ -89,21 +83,19 @@
           })}
       >
         <option value="">the engine's usual way</option>
-        {#each Object.entries(METHOD_WORDS) as [k, w] (k)}<option value={k}>{w}</option>{/each}
+        {#each choices('methods') as m (m.code)}<option value={m.code}>{m.words}</option>{/each}
       </select>
-      <button
-        class="press"
-        aria-label="Remove {kind?.word}"
-        onclick={() => edit((all) => all.toSpliced(n, 1))}>Remove</button
+      <button class="press" aria-label="Remove {word}" onclick={() => edit((all) => all.toSpliced(n, 1))}
+        >Remove</button
       >
     </div>
   {:else}
     <p class="muted">None of its own: the two intervals of the fleet record are its plans.</p>
   {/each}
   <div class="row">
-    {#each left as k (k.kind)}<button
+    {#each left as k (k.code)}<button
         class="press"
-        onclick={() => edit((all) => [...all, { kind: k.kind, every: null, method: '' }])}>+ {k.word}</button
+        onclick={() => edit((all) => [...all, { kind: k.code, every: null, method: '' }])}>+ {k.words}</button
       >{/each}
   </div>
   {#if edited}<div class="row">

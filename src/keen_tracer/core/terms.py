@@ -1,0 +1,310 @@
+"""The vocabulary of the trade: every list of choices there is, each code with its words.
+
+One fact, one place. The core reads these codes, files are checked by them, the API serves them, and
+the pages draw what it serves (`web/src/lib/api/terms.ts` is made from them by `./keen types`).
+A test fails when a second list appears. What the words *do* to a verdict stands in `tables/`:
+`seen_and_heard.csv` for symptoms and looks, `debris_types.csv`, `field_checks.csv`.
+
+Codes are stored: a code may be added, never renamed without a migration.
+"""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+# code → words, in the order they are offered
+Vocabulary = Mapping[str, str]
+
+LEVELS: tuple[str, ...] = ("Steady", "Watch", "Act", "Stop")
+CHANNELS: Vocabulary = {
+    "wear": "Wear",
+    "dirt": "Dirt",
+    "coolant": "Coolant",
+    "fuel": "Fuel",
+    "thickness": "Thickness",
+    "oil_life": "Oil life",
+    "debris": "Debris",
+}
+CHANNEL_LETTERS: Vocabulary = dict(zip(CHANNELS, "WDCFTLB", strict=True))
+
+CLASSES: Vocabulary = {
+    "heavy_diesel": "heavy diesel",
+    "light_diesel": "light diesel",
+    "petrol": "petrol",
+    "small_air_cooled": "small air-cooled",
+    "gas": "gas",
+    "gearbox_shared": "shared-oil gearbox",
+    "other": "other engines",
+}
+FUELS: Vocabulary = {
+    "diesel": "diesel",
+    "biodiesel_blend": "diesel with biodiesel",
+    "petrol": "petrol",
+    "petrol_leaded": "leaded petrol",
+    "petrol_ethanol": "petrol with ethanol",
+    "natural_gas": "natural gas",
+    "biogas": "biogas",
+}
+METER_UNITS: Vocabulary = {"h": "hours", "km": "kilometres", "mi": "miles", "outing": "outings"}
+FEATURES: Vocabulary = {
+    "particulate_filter": "particulate filter",
+    "direct_injection": "direct injection",
+    "silver_bearings": "silver-bearing parts",
+    # What is lost of the oil evaporates and leaves its metal behind: φ 0 of docs/the-trade.md 3.5.
+    "evaporating_oil": "oil is lost by evaporation",
+}
+
+EVENT_KINDS: Vocabulary = {
+    "oil_change": "oil change",
+    "top_up": "top-up",
+    "filter_change": "filter change",
+    "meter_reading": "meter reading",
+    "meter_replaced": "meter replaced",
+    "repair": "repair",
+    "symptom": "symptom",
+    "field_check": "field check",
+    "coolant_top_up": "coolant top-up",
+    "coolant_change": "coolant change",
+    "overheating": "overheating",
+    "rebuild": "rebuild",
+    "storage_start": "into storage",
+    "storage_end": "out of storage",
+    "failure": "failure",
+}
+# What happens to a bottle is drawn on the engine's trace too, but logged with the bottle.
+BOTTLE_EVENTS: Vocabulary = {"bottle_lost": "bottle lost", "bottle_broken": "bottle broken"}
+
+# Those that stop the engine by themselves come first.
+SYMPTOMS: Vocabulary = {
+    "knock": "knock",
+    "low_oil_pressure_hot": "low oil pressure, hot, by gauge",
+    "oil_lamp_hot_idle": "oil lamp at hot idle",
+    "coolant_in_sump": "coolant in the sump",
+    "level_rising": "level above full and rising",
+    "level_rising_coolant": "level rising while coolant is lost",
+    "bearing_flakes": "bearing flakes in filter or pan",
+    "chunks": "chunk in filter or pan",
+    "part_fragment": "part fragment in filter or pan",
+    "filter_collapsed": "filter collapsed",
+    "pickup_blocked": "oil pick-up blocked",
+    "noise": "noise",
+    "oil_pressure": "oil pressure, cold and hot",
+    "smoke": "smoke",
+    "blow_by": "blow-by",
+    "power_down": "less power",
+    "coolant_use": "uses coolant",
+    "level_falling": "level falling",
+    "other": "something else, see the note",
+}
+SMOKES: Vocabulary = {"black": "black", "blue": "blue", "white": "white"}
+HEARD: Vocabulary = {
+    word: word
+    for word in (
+        "cold start, gone in seconds",
+        "cold",
+        "hot idle",
+        "under load",
+        "on the overrun",
+        "always",
+    )
+}
+FILTER_AT_CHANGE: Vocabulary = {"changed too": "changed too", "left in": "left in"}
+
+APPEARANCES: Vocabulary = {
+    "dark": "even, dark",
+    "amber": "amber, clear",
+    "grey": "grey, fuel smell",
+    "emulsion": "creamy, milky",
+    "specks": "shiny specks",
+    "grit": "dull black grit",
+    "coolant_visible": "coolant below",
+    "mud": "thick like mud",
+    "chunks": "pieces in it",
+}
+# What a look hints at, and the smell that comes with it.
+APPEARANCE_HINTS: Vocabulary = {
+    "dark": "usual",
+    "amber": "fresh",
+    "grey": "fuel?",
+    "emulsion": "water or coolant",
+    "specks": "metal?",
+    "grit": "lining or carbon?",
+    "coolant_visible": "layer at the bottom",
+    "mud": "with free coolant",
+    "chunks": "keep them",
+}
+APPEARANCE_SMELLS: Vocabulary = {"grey": "fuel"}
+SMELLS: Vocabulary = {"": "as usual", "fuel": "fuel", "sweet": "sweet", "burnt": "burnt"}
+# Share of the way from the low mark (0) to the full mark (1) → words; our choice of places.
+STICK_LEVELS: Mapping[float, str] = {
+    -0.2: "below low",
+    0.5: "between",
+    1.0: "full",
+    1.3: "above full",
+}
+
+DrawPurpose = Literal["routine", "resample", "post_repair"]
+PURPOSES: Vocabulary = {
+    "routine": "routine",
+    "resample": "resample",
+    "post_repair": "after repair",
+    "reference": "fresh-oil reference",
+}
+Method = Literal["valve", "vacuum", "drain_stream"]
+MaybeMethod = Literal["", "valve", "vacuum", "drain_stream"]
+METHODS: Vocabulary = {
+    "valve": "valve, engine running",
+    "vacuum": "vacuum, through the dipstick",
+    "drain_stream": "drain stream",
+}
+# The same inside a sentence: "It was drawn …".
+METHODS_DRAWN: Vocabulary = {
+    "valve": "at the valve",
+    "vacuum": "by vacuum",
+    "drain_stream": "from the drain stream",
+}
+
+DEBRIS_PLACES: Vocabulary = {
+    "filter": "filter",
+    "plug": "magnetic plug",
+    "pan": "pan",
+    "strainer": "strainer",
+    "cooler": "cooler",
+}
+DEBRIS_SIZES: Vocabulary = {  # mm; our choice of classes
+    "under 0.1": "under 0.1 mm",
+    "0.1-0.5": "0.1 to 0.5 mm",
+    "0.5-1": "0.5 to 1 mm",
+    "1-3": "1 to 3 mm",
+    "over 3": "over 3 mm",
+}
+TOOLS: Vocabulary = {
+    "roller_cutter": "roller cutter",
+    "snips": "snips",
+    "saw": "saw, which adds its own chips",
+    "wipe": "cloth",
+}
+
+PlanKind = Literal["meter", "days", "drain", "half_drain", "outing", "after_repair"]
+PLAN_KINDS: Vocabulary = {
+    "meter": "every so much of the meter",
+    "days": "every so many days",
+    "drain": "before every oil change",
+    "half_drain": "halfway to the oil change",
+    "outing": "after every outing",
+    "after_repair": "some time after a repair",
+}
+
+Role = Literal["technician", "analyst", "releaser", "admin"]
+ROLES: Vocabulary = {
+    "technician": "technician",
+    "analyst": "analyst",
+    "releaser": "releaser",
+    "admin": "administrator",
+}
+MAY_RELEASE: tuple[str, ...] = ("releaser", "admin")  # roles that lift a hold; our choice
+
+RunState = Literal["hold", "restrict", "release"]
+RUN_STATES: Vocabulary = {
+    "hold": "do not run",
+    "restrict": "runs until a meter",
+    "release": "released",
+}
+BottleStep = Literal["sent", "received", "lost", "broken", "found"]
+BOTTLE_STEPS: Vocabulary = {
+    "sent": "sent",
+    "received": "at the laboratory",
+    "lost": "lost",
+    "broken": "broken",
+    "found": "found again",
+}
+Answer = Literal["stands", "corrected", "asked"]
+ANSWERS: Vocabulary = {
+    "stands": "it stands as it is",
+    "corrected": "put right",
+    "asked": "somebody is asked",
+}
+CONFIRMED: Vocabulary = {"yes": "the alarm was right", "no": "wrong alarm", "unclear": "unclear"}
+
+# Groups of the Wall, worst first.
+GROUPS: Vocabulary = {
+    "do_not_run": "Do not run",
+    "act": "Act",
+    "watch": "Watch",
+    "overdue": "Overdue",
+    "quiet": "Quiet",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class Detail:
+    """A named fact that may be written beside an event: of one kind, and of some of its parts.
+
+    choices : codes with words, or None for a number from `low` to `high` in `unit`. The bounds are
+        wide: they catch a slip or another unit (°F, psi), not a bad engine; our choice.
+    said : how it reads in one line of the log
+    """
+
+    name: str
+    words: str
+    kind: str
+    parts: tuple[str, ...]
+    said: str
+    choices: Vocabulary | None = None
+    low: float = 0.0
+    high: float = 0.0
+    unit: str = ""
+
+
+DETAILS: tuple[Detail, ...] = (
+    Detail("heard", "When it is heard", "symptom", ("noise", "knock"), "heard {}", HEARD),
+    Detail(
+        "pressure_cold_bar",
+        "Oil pressure cold",
+        "symptom",
+        ("oil_pressure", "low_oil_pressure_hot"),
+        "{} bar cold",
+        high=20,
+        unit="bar",
+    ),
+    Detail(
+        "pressure_hot_bar",
+        "Oil pressure hot",
+        "symptom",
+        ("oil_pressure", "low_oil_pressure_hot"),
+        "{} bar hot",
+        high=20,
+        unit="bar",
+    ),
+    Detail("smoke", "Which smoke", "symptom", ("smoke",), "{}", SMOKES),
+    Detail(
+        "coolant_l",
+        "Coolant used",
+        "symptom",
+        ("coolant_use",),
+        "{} L of coolant",
+        high=1000,
+        unit="L",
+    ),
+    Detail("filter", "Filter", "oil_change", (), "filter {}", FILTER_AT_CHANGE),
+    Detail(
+        "drained_c",
+        "Temperature of the drained oil",
+        "oil_change",
+        (),
+        "drained at {} °C",
+        low=-40,
+        high=200,
+        unit="°C",
+    ),
+)
+DETAIL: Mapping[str, Detail] = {d.name: d for d in DETAILS}
+
+
+def rank(vocabulary: Vocabulary, code: str) -> int:
+    """Place of a code in its vocabulary, from 0: sizes by size, channels in their order.
+
+    >>> rank(DEBRIS_SIZES, "1-3")
+    3
+    """
+    return list(vocabulary).index(code)

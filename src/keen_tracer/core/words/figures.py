@@ -1,0 +1,61 @@
+"""Numbers and days as people read them. The only formatter; the pages have its twin in
+`web/src/lib/words.ts`, held against the same table (`tables/figures_as_read.csv`)."""
+
+from datetime import date
+
+from ..laboratory import number_text
+
+THIN_GAP = "\u202f"
+
+
+def _thousands(x: float) -> str:
+    """Whole, with thin gaps; halves go to the even neighbour, as Python and the pages both do."""
+    return f"{round(x):,}".replace(",", THIN_GAP)
+
+
+def figure(x: float) -> str:
+    """A reading, a limit, a meter: four significant digits, whole and with a thin gap from 1000.
+
+    >>> figure(12.345), figure(0.1)
+    ('12.35', '0.1')
+    """
+    rounded = float(f"{x:.4g}")
+    return _thousands(x) if abs(rounded) >= 1000 else number_text(rounded)
+
+
+def computed(x: float) -> str:
+    """A computed number: three figures say all that its inputs do.
+
+    >>> computed(5.508), computed(14.09), computed(999.6)
+    ('5.51', '14.1', '1\u202f000')
+    """
+    rounded = float(f"{x:.3g}")
+    return _thousands(x) if abs(rounded) >= 1000 else number_text(rounded)
+
+
+def day(iso: str) -> str:
+    """A date in words: 2026-11-04 → 4 Nov 2026.
+
+    >>> day("2026-11-04")
+    '4 Nov 2026'
+    """
+    d = date.fromisoformat(iso)
+    return f"{d.day} {d:%b %Y}"
+
+
+def short_day(d: date) -> str:
+    """A date near to now, without its year.
+
+    >>> short_day(date(2026, 11, 4))
+    '4 Nov'
+    """
+    return f"{d.day} {d:%b}"
+
+
+def listed(words: list[str]) -> str:
+    """Words in a row.
+
+    >>> listed(["iron", "lead", "tin"])
+    'iron, lead and tin'
+    """
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"

@@ -1,0 +1,200 @@
+"""The vocabulary as the pages draw it: every list of choices, served and never written twice."""
+
+from collections.abc import Iterable
+from dataclasses import asdict, dataclass
+from typing import Any
+
+from ...core import terms
+from ...core.laboratory import ANALYTES
+from ...core.limits import POLICY_WORDS
+from ...core.record import debris_types, field_cautions, field_checks, meanings
+
+# Vocabularies served as (code, words) under these names.
+SERVED: dict[str, terms.Vocabulary] = {
+    "classes": terms.CLASSES,
+    "fuels": terms.FUELS,
+    "meter_units": terms.METER_UNITS,
+    "features": terms.FEATURES,
+    "smells": terms.SMELLS,
+    "purposes": terms.PURPOSES,
+    "methods": terms.METHODS,
+    "debris_places": terms.DEBRIS_PLACES,
+    "debris_sizes": terms.DEBRIS_SIZES,
+    "tools": terms.TOOLS,
+    "plan_kinds": terms.PLAN_KINDS,
+    "roles": terms.ROLES,
+    "run_states": terms.RUN_STATES,
+    "bottle_steps": terms.BOTTLE_STEPS,
+    "answers": terms.ANSWERS,
+    "confirmed": terms.CONFIRMED,
+    "groups": terms.GROUPS,
+    "policies": POLICY_WORDS,
+}
+# What can be logged at the engine, in the order people need it; a failure and an overheating come
+# with the record of a repair or by file.
+LOGGED = (
+    "oil_change",
+    "top_up",
+    "filter_change",
+    "meter_reading",
+    "meter_replaced",
+    "repair",
+    "symptom",
+    "field_check",
+    "overheating",
+    "coolant_top_up",
+    "coolant_change",
+    "rebuild",
+    "storage_start",
+    "storage_end",
+    "failure",
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """A code with its words."""
+
+    code: str
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Telling(Choice):
+    """A choice that may say something by itself: `level` 0 says nothing."""
+
+    level: int
+    hint: str = ""
+    smell: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Channel(Choice):
+    letter: str
+
+
+@dataclass(frozen=True, slots=True)
+class Fact:
+    """A named fact beside an event; a number from `low` to `high` where there are no choices."""
+
+    name: str
+    words: str
+    kind: str
+    parts: list[str]
+    choices: list[Choice] | None
+    low: float
+    high: float
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class StickLevel:
+    at: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class CheckChoice(Telling):
+    meaning: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class FieldCheck(Choice):
+    caution: str
+    results: list[CheckChoice]
+
+
+@dataclass(frozen=True, slots=True)
+class AnalyteChoice:
+    column: str
+    symbol: str
+    name: str
+    unit: str
+
+
+@dataclass(frozen=True, slots=True)
+class Terms:
+    """Everything a page may offer to choose from."""
+
+    lists: dict[str, list[Choice]]
+    levels: list[str]
+    channels: list[Channel]
+    events: list[Choice]
+    symptoms: list[Telling]
+    appearances: list[Telling]
+    stick_levels: list[StickLevel]
+    details: list[Fact]
+    field_checks: list[FieldCheck]
+    debris_types: list[Telling]
+    analytes: list[AnalyteChoice]
+
+
+def choices(vocabulary: terms.Vocabulary, codes: Iterable[str] | None = None) -> list[Choice]:
+    """A vocabulary, or some of its codes in the order given, as choices."""
+    return [Choice(c, vocabulary[c]) for c in (vocabulary if codes is None else codes)]
+
+
+def _level(where: str, said: str) -> int:
+    meaning = meanings(where).get(said)
+    return meaning.word.level if meaning and meaning.word else 0
+
+
+def _facts() -> list[Fact]:
+    return [
+        Fact(
+            d.name,
+            d.words,
+            d.kind,
+            list(d.parts),
+            None if d.choices is None else choices(d.choices),
+            d.low,
+            d.high,
+            d.unit,
+        )
+        for d in terms.DETAILS
+    ]
+
+
+def _field_checks() -> list[FieldCheck]:
+    return [
+        FieldCheck(
+            check,
+            results[0].check_words,
+            field_cautions()[check],
+            [CheckChoice(r.code, r.words, r.level, meaning=r.meaning) for r in results],
+        )
+        for check, results in field_checks().items()
+    ]
+
+
+def vocabulary() -> Terms:
+    """Every choice there is. The same for everybody until the program changes."""
+    return Terms(
+        lists={name: choices(v) for name, v in SERVED.items()},
+        levels=list(terms.LEVELS),
+        channels=[Channel(c, w, terms.CHANNEL_LETTERS[c]) for c, w in terms.CHANNELS.items()],
+        events=choices(terms.EVENT_KINDS, LOGGED),
+        symptoms=[Telling(c, w, _level("symptom", c)) for c, w in terms.SYMPTOMS.items()],
+        appearances=[
+            Telling(
+                c,
+                w,
+                _level("appearance", c),
+                terms.APPEARANCE_HINTS[c],
+                terms.APPEARANCE_SMELLS.get(c, ""),
+            )
+            for c, w in terms.APPEARANCES.items()
+        ],
+        stick_levels=[StickLevel(at, w) for at, w in terms.STICK_LEVELS.items()],
+        details=_facts(),
+        field_checks=_field_checks(),
+        debris_types=[
+            Telling(c, t.words, t.level, hint=t.meaning) for c, t in debris_types().items()
+        ],
+        analytes=[AnalyteChoice(a.column, a.symbol, a.name, a.unit) for a in ANALYTES],
+    )
+
+
+def plain() -> dict[str, Any]:
+    """The same as plain data."""
+    return asdict(vocabulary())
