@@ -36,7 +36,6 @@ TABLES = (
     "policy",
     "verdict",
     "decision",
-    "stale",  # the name of the next one before migration 9
     "judging_queue",
     "wall",
     "setting",
@@ -57,7 +56,8 @@ TABLES = (
     "weights_version",
     "weight_row",
 )
-LEFT_OUT = ("session", "idempotency", "happened", "milestone", "schema_migration")
+LEFT_OUT = ("session", "idempotency", "milestone", "schema_migration")
+OLD_NAMES = ("stale",)  # of tables, in databases before migration 9
 
 
 class CannotRestore(StorageError):
@@ -96,7 +96,7 @@ def _dump_order(c: psycopg.Connection, table: str) -> sql.Composable:
 def present(c: psycopg.Connection) -> list[str]:
     """The tables that are there: a database before a migration has fewer."""
     there = {r[0] for r in c.execute("select tablename from pg_tables where schemaname = 'public'")}
-    return [t for t in TABLES if t in there]
+    return [t for t in (*TABLES, *OLD_NAMES) if t in there]
 
 
 def hashes(

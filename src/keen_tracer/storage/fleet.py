@@ -9,7 +9,7 @@ import numpy as np
 import psycopg
 from psycopg.rows import dict_row
 
-from ..core.laboratory import BY_CODE, N
+from ..core.laboratory import ANALYTES, BY_CODE, N
 from ..core.planning import TIGHTENED, Plan
 from ..core.record import (
     DEFAULT_CARRY_OVER,
@@ -29,6 +29,7 @@ from .sql import query
 _CODE_INDEX = np.full(max(BY_CODE) + 1, -1, dtype=np.intp)
 for _code, _analyte in BY_CODE.items():
     _CODE_INDEX[_code] = _analyte.index
+_WEAR = [a.code for a in ANALYTES if a.kind == "wear"]
 _GLYCOL = next(a.code for a in BY_CODE.values() if a.column == "glycol_pct")
 
 # array_send: 12 bytes of head, 8 per dimension, then length and value of each element (PostgreSQL,
@@ -151,7 +152,9 @@ def load(
     sample_ids = [int(r[15]) for r in rows if r[15] is not None]
     reports = {
         r[0]: r
-        for r in c.execute(query("sample_reports"), {"samples": sample_ids, "glycol": _GLYCOL})
+        for r in c.execute(
+            query("sample_reports"), {"samples": sample_ids, "glycol": _GLYCOL, "wear": _WEAR}
+        )
     }
     logs: dict[int, list[LogRow]] = {e["id"]: [] for e in engines}
     n = 0

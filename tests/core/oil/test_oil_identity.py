@@ -83,7 +83,7 @@ def test_shares_are_shares_whatever_the_noise(share: float, seed: int) -> None:
 
 def test_batches_of_an_oil_are_averaged_and_gaps_stay_gaps() -> None:
     made = by_oil({"A||1": figures({"Ca": 1000})[0], "A||2": figures({"Ca": 2000})[0]})
-    assert made["A"][0] == 1500
+    assert np.nanmax(made["A"]) == 1500
     assert np.isnan(made["A"][1])
 
 

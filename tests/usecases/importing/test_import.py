@@ -49,7 +49,7 @@ def counts(url: str) -> dict[str, int]:
                 "source",
                 "oil_batch",
                 "decision",
-                "stale",
+                "judging_queue",
             )
         }
 

@@ -96,7 +96,7 @@ def test_the_wrong_oil_is_put_right_and_the_old_word_kept(two: str) -> None:
         )
         book = log.logbook(c, "E-1")
         assert next(r for r in book["rows"] if r["kind"] == "oil_change")["words"].startswith(
-            "oil changed · New 7"
+            "oil change · New 7"
         )
         assert "oil Old → New" in book["corrections"][0]["words"]
         assert judge.sample(c, "B-1")["oil"] == "New 7"

@@ -14,10 +14,11 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..laboratory import ANALYTES
 from ..limits import Evaluation
 from ..record import Floats, SampleContext
 from .model_inputs import Given, given_of, laboratory_doubt, rise_in_charge, sigma, walk_order
-from .peers import SPREAD, SYMBOLS, E, PeerSet, Prior, prior, started_log
+from .peers import ELEMENTS, SPREAD, E, PeerSet, Prior, prior, started_log
 
 WINDOW = 3  # samples weighed together at most; our choice
 SAME_CHARGE = 0.5  # correlation of two samples of one charge; our choice (n_eff of JUDGEMENT)
@@ -27,14 +28,11 @@ CLIP = 2.0  # a reading teaches the baseline no more than this many standard dev
 # what that leaves of the variance of normal data: 1 - P - 4 φ(2) + 4 P with P = 0.0455 beyond 2 sd
 CLIPPED = 0.92
 FIRST = 4.0  # independent samples that make the first reference of a life; our choice
-SUSPECT, SUSPECT_SAYS = (
-    2.5,
-    0.25,
-)  # sd from which on samples teach less, and how much of a usual one; our choice
+# sd from which on samples teach less, and how much of a usual one; our choice
+SUSPECT, SUSPECT_SAYS = 2.5, 0.25
 OUTLIER = 3.5  # what one sample can add to several weighed together; our choice
-OIL_BRAND = np.array(
-    [0.5 if s in ("Cu", "Si", "Na") else 0.0 for s in SYMBOLS]
-)  # sd of a change of brand; our choice
+# sd of y at a change of oil brand
+OIL_BRAND = np.array([ANALYTES[i].brand_sd for i in ELEMENTS])
 SAMPLING_METHOD = 0.3  # sd of a change of sampling method; our choice
 
 

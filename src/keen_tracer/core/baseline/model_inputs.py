@@ -10,16 +10,14 @@ from itertools import pairwise
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import LIMIT_FACTOR, Censor, precision_laws
+from ..laboratory import ANALYTES, LIMIT_FACTOR, Censor, precision_laws
 from ..limits import SHORTEST_RATE, Evaluation
 from ..record import Floats, Moment, SampleContext
-from .peers import ELEMENTS, SPREAD, SYMBOLS, PeerSet, element_place, started_log
+from .peers import ELEMENTS, SPREAD, PeerSet, element_place, started_log
 
 # Run-in: the rate of a new life is 1 + RUN_IN·exp(-drains / RUN_IN_FADES) times the later one; our
 # choice.
-RUN_IN = np.array(
-    [1.6 if s in ("Fe", "Cu", "Si", "Al") else 0.3 if s in ("Cr", "Ni") else 0.0 for s in SYMBOLS]
-)
+RUN_IN = np.array([ANALYTES[i].run_in for i in ELEMENTS])
 RUN_IN_FADES, RUN_IN_DOUBT = 0.8, 0.5
 DUTY_DAYS, DUTY_RANGE = (
     3,

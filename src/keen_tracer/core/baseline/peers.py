@@ -18,9 +18,7 @@ from ..record import Engine, Floats
 
 # Expected values are made for what accumulates in oil: wear metals and the elements of dirt and
 # coolant.
-ELEMENTS = np.array(
-    [a.index for a in ANALYTES if a.kind == "wear" or a.symbol in ("Si", "Na", "K")]
-)
+ELEMENTS = np.array([a.index for a in ANALYTES if a.expected])
 E = len(ELEMENTS)
 SYMBOLS = tuple(ANALYTES[i].symbol for i in ELEMENTS)
 # sd of one engine's y around its mean where nothing is published; our choice (JUDGEMENT)

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..baseline import Assessment, bearing_kind
 from ..causes import Check, Hypothesis, best, hypotheses, next_checks
-from ..laboratory import EXACT, idx
+from ..laboratory import EXACT, idx, with_role
 from ..oil import by_oil, other_oil
 from ..record import FLAKES, debris_evidence, evidence_of_look, evidence_of_row
 from ..terms import DEBRIS_SIZES, rank
@@ -14,14 +14,13 @@ from ..verdict import Level
 from .explanations import THICKER, THINNER, Seen, dirt_ratio
 from .findings import PQ
 
-METALS = ("Pb", "Sn", "Cu", "Fe", "Cr", "Al", "Ni", "Si", "Na", "K")
 LATE = 1.3  # nominal drains on the oil: long past it; our choice
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 WORK = ("repair", "rebuild")
 
 
 def _laboratory(s: Seen) -> Iterator[tuple[str, bool]]:
-    for m in METALS:
+    for m in (a.symbol for a in with_role("evidence")):
         if s.up(m):
             yield m, True
         elif s.usual(m):

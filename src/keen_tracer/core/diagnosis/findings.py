@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import ABOVE, ANALYTES, BELOW, EXACT, POSITIVE, idx
+from ..laboratory import ABOVE, ANALYTES, BELOW, EXACT, POSITIVE, columns, idx
 from ..limits import (
     ACT,
     BASIS_NAMES,
@@ -31,8 +31,8 @@ from ..verdict import Finding, Level
 REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
 BN, AN, PQ, FE, GLYCOL, WATER = (idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water"))
 PARTICLES = [idx(s) for s in ("4 µm", "6 µm", "14 µm")]
-RUN_IN_METALS = {idx(s) for s in ("Fe", "Cu", "Si", "Al")}
-BEARING_METALS = [idx(s) for s in ("Pb", "Sn", "Cu")]
+RUN_IN_METALS = set(columns("run_in_excused"))
+BEARING_METALS = columns("bearing_metal")
 SOURCES = {
     BATCH: "batch",
     SAME_OIL: "same_oil",

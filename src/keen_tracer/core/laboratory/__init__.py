@@ -1,7 +1,7 @@
 """What a laboratory reports: analytes, units, readings, how precise they are, what counts as a
 change."""
 
-from .analytes import ANALYTES, BY_CODE, BY_COLUMN, BY_SYMBOL, N, idx
+from .analytes import ANALYTES, BY_CODE, BY_COLUMN, BY_SYMBOL, Analyte, N, columns, idx, with_role
 from .precision import LIMIT_FACTOR, limits_of_difference, precision_laws, standard_deviation
 from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
 from .significant_change import Change, significant_change
@@ -17,9 +17,11 @@ __all__ = [
     "EXACT",
     "LIMIT_FACTOR",
     "POSITIVE",
+    "Analyte",
     "Censor",
     "Change",
     "N",
+    "columns",
     "convert",
     "idx",
     "limits_of_difference",
@@ -29,4 +31,5 @@ __all__ = [
     "reading_text",
     "significant_change",
     "standard_deviation",
+    "with_role",
 ]

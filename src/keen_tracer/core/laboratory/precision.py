@@ -18,7 +18,7 @@ Floats = NDArray[np.float64]
 LIMIT_FACTOR = 2.77  # 1.96 * sqrt(2): a 95 % limit for the difference of two results
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PowerLaw:
     """r = r_factor * X**r_power and R likewise, for X between scope_low and scope_high."""
 
@@ -26,41 +26,34 @@ class PowerLaw:
     r_power: float
     R_factor: float
     R_power: float
-    scope_low: float = 0.0
-    scope_high: float = float("inf")
-    origin: str = "our choice: 10 % of the result"
+    scope_low: float
+    scope_high: float
+    origin: str
 
 
-TEN_PERCENT = PowerLaw(0.10, 1.0, 0.10, 1.0)
-OTHERS = {
-    "kv100": PowerLaw(
-        0.001005, 1.4633, 0.003361, 1.4633, origin="ASTM D445 for used oil, from memory"
-    ),
-    "kv40": PowerLaw(
-        0.000233, 1.722, 0.000594, 1.722, origin="ASTM D445 for used oil, from memory"
-    ),
-    "bn": PowerLaw(0.03, 1.0, 0.07, 1.0, origin="ASTM D2896, from memory"),
-}
+def _law(row: dict[str, str], origin: str) -> PowerLaw:
+    return PowerLaw(
+        r_factor=float(row["r_factor"]),
+        r_power=float(row["r_power"]),
+        R_factor=float(row["R_factor"]),
+        R_power=float(row["R_power"]),
+        scope_low=float(row["scope_low"] or 0),
+        scope_high=float(row["scope_high"] or "inf"),
+        origin=origin,
+    )
 
 
 @cache
 def precision_laws() -> tuple[PowerLaw, ...]:
-    """The precision of each analyte, in the order of ANALYTES."""
-    icp = {}
-    for row in tables.read("astm_d5185_precision_recalled"):
-        scope = (float(row["scope_low"] or 0), float(row["scope_high"] or "inf"))
-        icp[row["symbol"]] = PowerLaw(
-            float(row["r_factor"]),
-            float(row["r_power"]),
-            float(row["R_factor"]),
-            float(row["R_power"]),
-            *scope,
-            origin="ASTM D5185, from memory",
-        )
+    """The precision of each analyte, in the order of ANALYTES; a metal without a law of its own
+    takes 10 %."""
+    laws = {r["law"]: _law(r, r["origin"]) for r in tables.read("precision_laws")}
+    icp = {
+        r["symbol"]: _law(r, "ASTM D5185, from memory")
+        for r in tables.read("astm_d5185_precision_recalled")
+    }
     return tuple(
-        icp.get(a.symbol, TEN_PERCENT)
-        if a.precision == "icp"
-        else OTHERS.get(a.precision, TEN_PERCENT)
+        icp.get(a.symbol, laws["ten_percent"]) if a.precision == "icp" else laws[a.precision]
         for a in ANALYTES
     )
 

@@ -22,16 +22,10 @@ NOISIEST_RATE = 0.3  # of the Watch rate, DOMAIN 3.5
 WEAR = np.array([a.kind == "wear" for a in ANALYTES])
 # What fresh oil holds of itself. Fuel, soot, water and debris are not in it, so no early reading
 # stands in for them.
-IN_FRESH_OIL = np.array(
-    [
-        a.symbol not in ("Fuel", "FAME", "Soot", "Water", "Glycol", "Insolubles", "PQ")
-        and not a.column.startswith("particles")
-        for a in ANALYTES
-    ]
-)
+IN_FRESH_OIL = np.array([a.in_fresh for a in ANALYTES])
 # What fresh oil has most of: there the highest early reading stands in, elsewhere the lowest (our
 # choice).
-FALLING = np.array([a.symbol in ("KV40", "KV100", "BN", "Flash") for a in ANALYTES])
+FALLING = np.array([a.falls for a in ANALYTES])
 
 # Where a fresh-oil figure comes from.
 BATCH, SAME_OIL, LOWEST_EARLY, TAKEN_AS_ZERO, UNKNOWN = 0, 1, 2, 3, -1

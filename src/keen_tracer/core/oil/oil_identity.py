@@ -6,14 +6,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..laboratory import idx, standard_deviation
+from ..laboratory import ANALYTES, idx, standard_deviation
 from ..record import Floats
 
-ADDITIVES = ("Ca", "Mg", "Zn", "P", "Mo", "B")
-ADDITIVE_COLUMNS = [idx(s) for s in ADDITIVES]
-# How far an additive may drift in service and from batch to batch, beside the test's noise; our
-# choice. Boron falls.
-DRIFT = np.array([0.06, 0.08, 0.08, 0.10, 0.12, 0.40])
+# The fingerprint of an oil.
+ADDITIVE_COLUMNS = [a.index for a in ANALYTES if a.drift]
+DRIFT = np.array([a.drift for a in ANALYTES if a.drift])
 # Calcium or zinc off its reference by more: another oil is thought of (docs/the-trade.md 3.10).
 ADDITIVE_OFF = 0.15
 FLOOR_PPM = 3.0  # below that an element says nothing of the oil; our choice

@@ -12,23 +12,12 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..laboratory import EXACT, idx, standard_deviation
+from ..laboratory import ANALYTES, BY_SYMBOL, EXACT, columns, idx, standard_deviation
 from ..limits import ACT, Evaluation
 from ..record import SampleContext
 from ..statistics import FEWEST, crossing, fit_line
 
-# Property → (form, worse when it rises). Fuel and water come and go: they are judged, not
-# predicted.
-FORMS = {
-    "BN": ("exponential", False),
-    "AN": ("linear", True),
-    "Oxidation": ("linear after induction", True),
-    "Nitration": ("linear", True),
-    "Soot": ("linear", True),
-    "Insolubles": ("linear", True),
-}
 INDUCTION_RISE = 2.0  # A/cm of oxidation above fresh before it counts as begun; our choice
-SPENT = ("BN", "AN", "Oxidation", "Nitration", "Soot", "Insolubles", "KV100", "Fuel", "Water")
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,7 +99,7 @@ def _two_points(x: list[float], y: list[float], limit: float, sd: float) -> Foun
 def ageing(e: Evaluation, here: list[SampleContext], symbol: str) -> Ageing | None:
     """How one property of the present charge ages; None without a limit or a reading. `here`: the
     charge's places."""
-    a, (form, rising) = idx(symbol), FORMS[symbol]
+    a, form, rising = idx(symbol), BY_SYMBOL[symbol].ageing, not BY_SYMBOL[symbol].falls
     newest = here[-1]
     limit = float((e.upper if rising else e.lower)[ACT, newest.row, a])
     x, y = _points(e, here, a)
@@ -146,11 +135,11 @@ def oil_life(e: Evaluation, contexts: list[SampleContext], longest: float = 1.0)
     if now is None or start is None:
         return None
     here = [p for p in contexts if p.charge is newest.charge]
-    found = tuple(x for s in FORMS if (x := ageing(e, here, s)) is not None)
+    found = tuple(x for k in ANALYTES if k.ageing and (x := ageing(e, here, k.symbol)) is not None)
     crossing_ones = [x for x in found if x.word in ("crosses", "reached") and x.at is not None]
     first = min(crossing_ones, key=lambda x: x.at or math.inf, default=None)
     interval = start + newest.engine.nominal_drain
-    if any(e.level[newest.row, idx(s)] >= 2 for s in SPENT):
+    if any(e.level[newest.row, n] >= 2 for n in columns("spends_oil")):
         return OilLife(found, first, "now", now, "spent")
     # The early edge: half of all oils would be spent before the middle.
     edge = None if first is None else first.earliest if first.earliest is not None else first.at

@@ -15,7 +15,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, idx, standard_deviation
+from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, columns, idx, standard_deviation
 from ..limits import BATCH, SAME_OIL, Evaluation
 from ..oil import ADDITIVE_OFF, by_oil, mixture, viscosity_indices
 from ..record import Floats, Moment, SampleContext, TimeLine
@@ -34,10 +34,10 @@ FACTORS = tuple(
 )  # slips and % against ppm, DOMAIN 3.10
 SLIP_WIDTH = 0.30  # how near a slip's ratio must lie; our choice
 BN, CA, ZN, KV40, KV100 = (idx(s) for s in ("BN", "Ca", "Zn", "KV40", "KV100"))
-METALS = [idx(s) for s in ("Fe", "Cr", "Pb", "Cu", "Al", "Sn")]
+METALS = columns("falls_when_drained")
 # What the fresh oil fixes: a power of ten off it is a slip, not wear.
-ANCHORED = [idx(s) for s in ("Ca", "Zn", "P", "Mg", "KV40", "KV100", "BN")]
-SHARES = [idx(s) for s in ("Fuel", "Soot", "Water")]
+ANCHORED = columns("anchored")
+SHARES = columns("share")
 HALF = 50.0  # % of fuel, soot or water in an oil that still came as a sample
 VI_LOW, VI_HIGH = 80.0, 220.0  # DOMAIN 3.10
 

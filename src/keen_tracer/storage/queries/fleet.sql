@@ -27,7 +27,7 @@ where l.engine_id = any(%(ids)s);
 -- name: sample_reports
 -- Laboratory and test methods of the given samples, from the first report that counts.
 select distinct on (r.sample_id) r.sample_id, r.laboratory,
-    coalesce((select min(method) from reading where report_id = r.id and analyte <= 13), '') as method,
+    coalesce((select min(method) from reading where report_id = r.id and analyte = any(%(wear)s)), '') as method,
     coalesce((select min(method) from reading where report_id = r.id and analyte = %(glycol)s), '') as glycol,
     r.analysed_on
 from report_in_effect r where r.sample_id = any(%(samples)s) order by r.sample_id, r.id;

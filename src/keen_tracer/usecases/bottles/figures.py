@@ -7,33 +7,13 @@ from collections.abc import Mapping
 from datetime import date
 from pathlib import Path
 
-from ...core.laboratory import ANALYTES, BY_COLUMN
+from ...core.laboratory import ANALYTES, BY_COLUMN, with_role
 from ...storage.db import Connection
 from ...storage.records import row, rows
 from ..errors import CannotRecord
 from ..importing.files import run_import
 from ..judging.judging import judge_one
 from ..recording.log_rows import check_day
-
-FEW = (
-    "Fe_ppm",
-    "Cr_ppm",
-    "Pb_ppm",
-    "Cu_ppm",
-    "Sn_ppm",
-    "Al_ppm",
-    "Ni_ppm",
-    "Si_ppm",
-    "Na_ppm",
-    "K_ppm",
-    "Ca_ppm",
-    "Zn_ppm",
-    "KV100_mm2_s",
-    "BN_mgKOH_g",
-    "fuel_pct",
-    "soot_pct",
-    "water_pct",
-)
 
 
 def sheet(c: Connection, sample: str) -> dict[str, object]:
@@ -45,7 +25,7 @@ def sheet(c: Connection, sample: str) -> dict[str, object]:
         raise CannotRecord("unknown_sample", f"bottle {sample} is not registered")
     last = rows(c, "last_reported", engine=place["engine_id"]) if place else []
     wanted = {r["analyte"] for r in last}
-    shown = [a for a in ANALYTES if a.code in wanted] or [BY_COLUMN[x] for x in FEW]
+    shown = [a for a in ANALYTES if a.code in wanted] or with_role("usual_sheet")
     return {
         "sample": sample,
         "engine": place["engine"] if place else None,

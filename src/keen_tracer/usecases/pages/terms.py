@@ -110,6 +110,8 @@ class AnalyteChoice:
     symbol: str
     name: str
     unit: str
+    lane: str
+    fresh: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,7 +193,10 @@ def vocabulary() -> Terms:
         debris_types=[
             Telling(c, t.words, t.level, hint=t.meaning) for c, t in debris_types().items()
         ],
-        analytes=[AnalyteChoice(a.column, a.symbol, a.name, a.unit) for a in ANALYTES],
+        analytes=[
+            AnalyteChoice(a.column, a.symbol, a.name, a.unit, a.lane, "fresh_sheet" in a.roles)
+            for a in ANALYTES
+        ],
     )
 
 

@@ -1029,6 +1029,10 @@ export interface components {
             name: string;
             /** Unit */
             unit: string;
+            /** Lane */
+            lane: string;
+            /** Fresh */
+            fresh: boolean;
         };
         /** Answer */
         Answer: {

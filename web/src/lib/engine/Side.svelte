@@ -3,7 +3,7 @@
   import Stick from '../draw/Stick.svelte';
   import Control from './Control.svelte';
   import Outlook from './Outlook.svelte';
-  import { LEVELS, computed, day, dayYear, figure, levelWord, meter } from '../words';
+  import { LEVELS, computed, day, dayYear, levelWord, meter } from '../words';
 
   interface Props {
     engine: Schemas['EngineOut'];

@@ -1,5 +1,6 @@
 import { scaleLinear, scaleUtc, type ScaleLinear } from 'd3-scale';
 import type { Schemas } from '../api/client';
+import { TERMS } from '../terms';
 
 type Engine = Schemas['EngineOut'];
 type Lane = Schemas['Lane'];
@@ -171,17 +172,20 @@ export const limitSteps = (lane: Lane, as: MetalsAs, scales: Scales, width: numb
   ),
 ];
 
-const EVERYDAY = ['Fe', 'Cr', 'Pb', 'Cu', 'Sn', 'Al'];
+const DRAWN: Record<string, string> = Object.fromEntries(TERMS.analytes.map((a) => [a.column, a.lane]));
 
 /** Lanes by place on the page. A metal that was never seen above its detection limit is left out, unless usual. */
 export function grouped(lanes: Lane[]): { title: string; lanes: Lane[] }[] {
   const seen = (l: Lane) => l.points.some((p) => p.censor !== 1 && (p.value ?? 0) > 0);
   const of = (...channels: string[]) =>
-    lanes.filter((l) => channels.includes(l.channel) && (EVERYDAY.includes(l.symbol) || seen(l)));
+    lanes.filter((l) => {
+      const drawn = DRAWN[l.column];
+      return channels.includes(l.channel) && drawn !== 'never' && (drawn === 'always' || seen(l));
+    });
   return [
     { title: 'Wear', lanes: of('wear') },
     { title: 'Contamination', lanes: of('dirt', 'coolant', 'fuel') },
-    { title: 'Thickness', lanes: of('thickness').filter((l) => l.symbol === 'KV100') },
+    { title: 'Thickness', lanes: of('thickness') },
     { title: 'Oil life', lanes: of('oil_life') },
     { title: 'Debris', lanes: of('debris') },
   ].filter((g) => g.lanes.length);

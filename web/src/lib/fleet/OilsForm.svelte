@@ -3,28 +3,12 @@
   import { Act } from '../api/act.svelte';
   import { api, body } from '../api/client';
   import { useOils } from '../api/queries';
+  import { TERMS } from '../terms';
   import { dayYear } from '../words';
 
   const act = new Act(useQueryClient());
   const oils = useOils();
-  const FRESH = [
-    ['KV100_mm2_s', 'Viscosity at 100 °C, mm²/s'],
-    ['KV40_mm2_s', 'Viscosity at 40 °C, mm²/s'],
-    ['BN_mgKOH_g', 'Base number, mg KOH/g'],
-    ['AN_mgKOH_g', 'Acid number, mg KOH/g'],
-    ['Ca_ppm', 'Calcium, ppm'],
-    ['Mg_ppm', 'Magnesium, ppm'],
-    ['Zn_ppm', 'Zinc, ppm'],
-    ['P_ppm', 'Phosphorus, ppm'],
-    ['B_ppm', 'Boron, ppm'],
-    ['Mo_ppm', 'Molybdenum, ppm'],
-    ['Si_ppm', 'Silicon, ppm'],
-    ['Na_ppm', 'Sodium, ppm'],
-    ['K_ppm', 'Potassium, ppm'],
-    ['Fe_ppm', 'Iron, ppm'],
-    ['oxidation_A_cm', 'Oxidation, A/cm'],
-    ['nitration_A_cm', 'Nitration, A/cm'],
-  ] as const;
+  const FRESH = TERMS.analytes.filter((a) => a.fresh);
   const blank = () => ({ oil: '', grade: '', batch: '', reference_on: '' });
   let head = $state(blank());
   let cells = $state<Record<string, string>>({});
@@ -71,9 +55,9 @@
     <label>Grade <input class="field" bind:value={head.grade} maxlength="20" placeholder="15W-40" /></label>
     <label>Batch <input class="field" bind:value={head.batch} maxlength="40" /></label>
     <label>Drawn on <input class="field" type="date" bind:value={head.reference_on} /></label>
-    {#each FRESH as [column, word] (column)}
+    {#each FRESH as { column, name, unit } (column)}
       <label class:wrong={act.fields[column]}
-        >{word}
+        >{name}, {unit}
         <input class="field" bind:value={cells[column]} maxlength="40" />
         {#if act.fields[column]}<span class="why" role="alert">{act.fields[column]}</span>{/if}</label
       >
