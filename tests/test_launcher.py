@@ -139,7 +139,7 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     again = Running(home, "demo")
     address = again.address()
     assert "simulating" not in "".join(again.lines)
-    line = next(r for r in httpx.get(f"{address}/api/runs").json() if r["code"] == "G-01")
+    line = next(r for r in httpx.get(f"{address}/api/runs").json()["rows"] if r["code"] == "G-01")
     assert (line["may_run"], line["run"]["reason"]) == ("Do not run", "mine")
     again.stop(signal.SIGTERM)
     assert servers_on(home) == []
@@ -148,14 +148,14 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     address = kept.address()
     assert "kept as it was" in "".join(kept.lines)
     assert any(
-        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()
+        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()["rows"]
     )
     kept.stop()
 
     fresh = Running(home, "demo", "--fresh", "--date", "2026-11-24", answer="yes\n")
     address = fresh.address()
     assert not any(
-        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()
+        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()["rows"]
     )
     fresh.stop()
 

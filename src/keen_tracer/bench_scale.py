@@ -22,11 +22,11 @@ from .usecases.judging.judging import judge_one
 
 PUBLISH = """
 import sys
-from keen_tracer.core.peer_rows import rows_of
+from keen_tracer.core.baseline import rows_of
 from keen_tracer.storage.db import single
 from keen_tracer.storage.peers import publish_peers
-from keen_tracer.usecases.publishing import propose
-from keen_tracer.usecases.standards import standards
+from keen_tracer.usecases.judging.publishing import propose
+from keen_tracer.usecases.judging.standards import standards
 with single(sys.argv[1]) as c:
     held = standards(c)
     peers = propose(c, held, "bench")
@@ -114,6 +114,18 @@ def _readings(c: Connection) -> None:
             (BY_COLUMN[column].code, value),
         )
     run(c, "mark_all_stale")
+
+
+def make_fleet(url: str, name: str, samples: int) -> str:
+    """A database of that name with a fleet of 50 samples an engine, nothing judged yet."""
+    made = _database(url, name)
+    with single(made) as c:
+        _fleet(c, samples)
+        _readings(c)
+    with single(made) as c:
+        c.execute("reset role")
+        c.execute("analyze")
+    return made
 
 
 def _pandas_version(url: str, engines: int) -> tuple[float, int]:
@@ -223,14 +235,8 @@ def run_scale(url: str, samples: int) -> int:
         f"{os.cpu_count()} cores; "
         "seconds are of this run only"
     )
-    made = _database(url, "bench_scale")
     begun = time.perf_counter()
-    with single(made) as c:
-        _fleet(c, samples)
-        _readings(c)
-    with single(made) as c:
-        c.execute("reset role")
-        c.execute("analyze")
+    made = make_fleet(url, "bench_scale", samples)
     say(f"made inside the database in {time.perf_counter() - begun:.0f} s (not measured)")
     published: Cost = _child(PUBLISH, made)
     say(

@@ -22,6 +22,8 @@ from .usecases.importing.task import ImportReport
 from .usecases.judging import learning, publishing
 from .usecases.judging.judging import Judged, follow_rules, judge_stale
 
+BENCHES = ("usual", "scale", "web", "detection")
+
 
 def say(text: str) -> None:
     print(f"  {text}", flush=True)
@@ -189,18 +191,23 @@ def restore_(url: str, o: argparse.Namespace) -> int:
 
 
 def bench(url: str, o: argparse.Namespace) -> int:
+    """Speed, memory and what is caught; each in a module that is only loaded for it."""
+    match o.what:
+        case "detection":
+            from .detection.report import run_detection
+
+            return run_detection(o.seed, o.share, say)
+        case "scale":
+            from .bench_scale import run_scale
+
+            return run_scale(url, o.samples or 1_000_000)
+        case "web":
+            from .bench_web import run_web
+
+            return run_web(url, o.samples or 250_000)
     from .bench import run_bench
-    from .bench_scale import run_scale
 
-    if o.what == "detection":
-        from .detection.report import run_detection
-
-        return run_detection(o.seed, o.share, say)
-    return (
-        run_scale(url, o.samples or 1_000_000)
-        if o.what == "scale"
-        else run_bench(url, o.samples or 100_000)
-    )
+    return run_bench(url, o.samples or 100_000)
 
 
 def _period(said: str) -> tuple[date, date]:
@@ -245,41 +252,42 @@ def alarms(url: str, o: argparse.Namespace) -> int:
     return 0
 
 
-def main(arguments: list[str] | None = None) -> int:
+Does = Callable[[str, argparse.Namespace], int]
+
+
+def _commands() -> argparse.ArgumentParser:
+    """What can be said to the program, and the function behind each command."""
     parser = argparse.ArgumentParser(prog="keen")
     commands = parser.add_subparsers(dest="command", required=True)
+    me = os.environ.get("USER") or "command line"
 
-    def command(
-        name: str, does: Callable[[str, argparse.Namespace], int]
-    ) -> argparse.ArgumentParser:
+    def command(name: str, does: Does, **words: str) -> argparse.ArgumentParser:
+        """A command; `words` are its switches with what each does."""
         sub = commands.add_parser(name)
         sub.set_defaults(does=does)
+        for switch, text in words.items():
+            sub.add_argument(f"--{switch.replace('_', '-')}", action="store_true", help=text)
         return sub
 
-    s = command("serve", serve)
-    s.add_argument("--demo", action="store_true")
-    s.add_argument("--fresh", action="store_true")
+    s = command("serve", serve, demo="the resort's data", fresh="start the demo over")
     s.add_argument("--date")
     s.add_argument("--port", type=int)
     s.add_argument("--address-file")
-    i = command("import", import_)
+    i = command(
+        "import",
+        import_,
+        accept="take changes to depots, models and engines",
+        preview="say what would happen and write nothing",
+    )
     i.add_argument("files", nargs="+")
-    i.add_argument(
-        "--accept", action="store_true", help="take changes to depots, models and engines"
-    )
-    i.add_argument("--preview", action="store_true", help="say what would happen and write nothing")
-    i.add_argument("--by", default=os.environ.get("USER") or "command line")
-    j = command("judge", judge)
-    j.add_argument("--all", action="store_true", help="judge every engine again")
-    j.add_argument(
-        "--publish-peers",
-        action="store_true",
-        help="publish peers, offsets and seasons anew, then judge",
-    )
-    j.add_argument(
-        "--preview", action="store_true", help="only list the levels that publishing would change"
-    )
-    j.add_argument("--by", default=os.environ.get("USER") or "command line")
+    i.add_argument("--by", default=me)
+    command(
+        "judge",
+        judge,
+        all="judge every engine again",
+        publish_peers="publish peers, offsets and seasons anew, then judge",
+        preview="only list the levels that publishing would change",
+    ).add_argument("--by", default=me)
     st = command("study", study)
     st.add_argument("engines", nargs="+")
     st.add_argument("--before", required=True, metavar="FIRST..LAST")
@@ -289,9 +297,7 @@ def main(arguments: list[str] | None = None) -> int:
     command("backup", backup_).add_argument("file")
     command("restore", restore_).add_argument("file")
     measured = command("bench", bench)
-    measured.add_argument(
-        "what", nargs="?", choices=("usual", "scale", "detection"), default="usual"
-    )
+    measured.add_argument("what", nargs="?", choices=BENCHES, default="usual")
     measured.add_argument("--samples", type=int)
     measured.add_argument(
         "--seed",
@@ -300,7 +306,11 @@ def main(arguments: list[str] | None = None) -> int:
         help="of the reported fleets; seeds below 100 were tuned on",
     )
     measured.add_argument("--share", type=float, default=1.0, help="share of the grid's repeats")
-    o = parser.parse_args(arguments)
+    return parser
+
+
+def main(arguments: list[str] | None = None) -> int:
+    o = _commands().parse_args(arguments)
     url = os.environ.get("DATABASE_URL")
     if not url:
         print("keen: DATABASE_URL is not set; start through ./keen", file=sys.stderr)

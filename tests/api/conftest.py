@@ -2,8 +2,8 @@
 
 import pytest
 
-from keen_tracer.storage.migrate import copy_database, drop_database
-from tests.conftest import Server
+from keen_tracer.storage.migrate import drop_database
+from tests.conftest import Server, copy_of
 
 
 @pytest.fixture(scope="module")
@@ -11,7 +11,7 @@ def server(demo_url, tmp_path_factory):
     """One server for the tests that leave the demo as it is; on a copy, since nobody else may be on
     a source of copies."""
     folder = tmp_path_factory.mktemp("server")
-    mine = copy_database(demo_url, "keen_test_api")
+    mine = copy_of(demo_url, "api")
     running = Server(mine, folder / "address", folder / "log")
     yield running
     running.stop()

@@ -323,7 +323,7 @@ def test_holding_and_releasing_follow_the_role(changing: Server) -> None:
             "/api/engines/G-01/run", json={"state": "release", "reason": "fine", "supersedes": held}
         )
         assert no.status_code == 422
-        line = next(x for x in r.get("/api/runs").json() if x["code"] == "G-01")
+        line = next(x for x in r.get("/api/runs").json()["rows"] if x["code"] == "G-01")
         assert (line["may_run"], line["run"]["by"]) == ("Do not run", "Jon Tveld")
         yes = r.post(
             "/api/engines/G-01/run",

@@ -3,6 +3,7 @@ id."""
 
 import logging
 import secrets
+from collections.abc import Callable
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
@@ -41,82 +42,94 @@ CONFLICTS = {
 }
 
 
+def _sentence(error: Exception) -> str:
+    text = str(error)
+    return f"{text[:1].upper()}{text[1:]}."
+
+
+def _unavailable(_: Request, __: Unavailable) -> JSONResponse:
+    return _answer(
+        503,
+        "database_unavailable",
+        "The database does not answer just now. Nothing was lost; the page tries again by itself.",
+    )
+
+
+def _conflict(_: Request, error: Conflict) -> JSONResponse:
+    text = CONFLICTS.get(
+        error.constraint, "Somebody else decided this first. Look again; nothing was written."
+    )
+    return _answer(409, "conflict", text, constraint=error.constraint)
+
+
+def _refused(_: Request, error: Refused) -> JSONResponse:
+    return _answer(422, "refused", f"A value was refused ({error.constraint}). {NOTHING}")
+
+
+def _cannot_decide(_: Request, error: CannotDecide) -> JSONResponse:
+    return _answer(422, error.code, f"{_sentence(error)} {NOTHING}")
+
+
+def _cannot_record(_: Request, error: CannotRecord) -> JSONResponse:
+    return _answer(422, error.code, f"{_sentence(error)} {NOTHING}", fields=error.fields)
+
+
+def _not_there(_: Request, error: NotThere) -> JSONResponse:
+    return _answer(404, "not_there", _sentence(error))
+
+
+def _needs_person(_: Request, __: NeedsPerson) -> JSONResponse:
+    return _answer(401, "who", "Choose who you are first, at the top right.")
+
+
+def _too_large(_: Request, error: TooLarge) -> JSONResponse:
+    return _answer(
+        413,
+        "too_large",
+        f"The file has {error.size / 1e6:.1f} MB; the page takes up to "
+        f"{error.limit / 1e6:.0f} MB. Import it with ./keen import, which has no limit.",
+        size=error.size,
+        limit=error.limit,
+    )
+
+
+def _core(_: Request, error: CoreError) -> JSONResponse:
+    return _answer(422, error.code, str(error))
+
+
+def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
+    first = error.errors()[0]
+    where = ".".join(str(p) for p in first["loc"][1:])
+    return _answer(422, "invalid", f"{where}: {first['msg']}. {NOTHING}")
+
+
+def _http(_: Request, error: HTTPException) -> JSONResponse:
+    return _answer(error.status_code, "http", str(error.detail))
+
+
+def _unexpected(_: Request, error: Exception) -> JSONResponse:
+    log.exception("unexpected", exc_info=error)
+    return _answer(500, "unexpected", f"Something went wrong in the program. {NOTHING}")
+
+
+NOTHING = "Nothing was written."
+HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
+    Unavailable: _unavailable,
+    Conflict: _conflict,
+    Refused: _refused,
+    CannotDecide: _cannot_decide,
+    CannotRecord: _cannot_record,
+    NotThere: _not_there,
+    NeedsPerson: _needs_person,
+    TooLarge: _too_large,
+    CoreError: _core,
+    RequestValidationError: _invalid,
+    HTTPException: _http,
+    Exception: _unexpected,
+}
+
+
 def add_handlers(app: FastAPI) -> None:
-    """Register a handler for each kind of error."""
-
-    @app.exception_handler(Unavailable)
-    def _(_: Request, __: Unavailable) -> JSONResponse:
-        return _answer(
-            503,
-            "database_unavailable",
-            "The database does not answer just now. Nothing was lost; "
-            "the page tries again by itself.",
-        )
-
-    @app.exception_handler(Conflict)
-    def _(_: Request, error: Conflict) -> JSONResponse:
-        text = CONFLICTS.get(
-            error.constraint, "Somebody else decided this first. Look again; nothing was written."
-        )
-        return _answer(409, "conflict", text, constraint=error.constraint)
-
-    @app.exception_handler(Refused)
-    def _(_: Request, error: Refused) -> JSONResponse:
-        return _answer(
-            422, "refused", f"A value was refused ({error.constraint}). Nothing was written."
-        )
-
-    @app.exception_handler(CannotDecide)
-    def _(_: Request, error: CannotDecide) -> JSONResponse:
-        text = str(error)
-        return _answer(422, error.code, f"{text[0].upper()}{text[1:]}. Nothing was written.")
-
-    @app.exception_handler(CannotRecord)
-    def _(_: Request, error: CannotRecord) -> JSONResponse:
-        text = str(error)
-        return _answer(
-            422,
-            error.code,
-            f"{text[0].upper()}{text[1:]}. Nothing was written.",
-            fields=error.fields,
-        )
-
-    @app.exception_handler(NotThere)
-    def _(_: Request, error: NotThere) -> JSONResponse:
-        return _answer(404, "not_there", f"{str(error)[0].upper()}{str(error)[1:]}.")
-
-    @app.exception_handler(NeedsPerson)
-    def _(_: Request, __: NeedsPerson) -> JSONResponse:
-        return _answer(401, "who", "Choose who you are first, at the top right.")
-
-    @app.exception_handler(TooLarge)
-    def _(_: Request, error: TooLarge) -> JSONResponse:
-        return _answer(
-            413,
-            "too_large",
-            f"The file has {error.size / 1e6:.1f} MB; the page takes up to "
-            f"{error.limit / 1e6:.0f} MB. Import it with ./keen import, which has no limit.",
-            size=error.size,
-            limit=error.limit,
-        )
-
-    @app.exception_handler(CoreError)
-    def _(_: Request, error: CoreError) -> JSONResponse:
-        return _answer(422, error.code, str(error))
-
-    @app.exception_handler(RequestValidationError)
-    def _(_: Request, error: RequestValidationError) -> JSONResponse:
-        first = error.errors()[0]
-        where = ".".join(str(p) for p in first["loc"][1:])
-        return _answer(422, "invalid", f"{where}: {first['msg']}. Nothing was written.")
-
-    @app.exception_handler(HTTPException)
-    def _(_: Request, error: HTTPException) -> JSONResponse:
-        return _answer(error.status_code, "http", str(error.detail))
-
-    @app.exception_handler(Exception)
-    def _(_: Request, error: Exception) -> JSONResponse:
-        log.exception("unexpected", exc_info=error)
-        return _answer(
-            500, "unexpected", "Something went wrong in the program. Nothing was written."
-        )
+    """Register the handler of each kind of error."""
+    for kind, handler in HANDLERS.items():
+        app.add_exception_handler(kind, handler)

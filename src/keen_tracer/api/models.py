@@ -36,6 +36,7 @@ class State(BaseModel):
     """What every page shows in its frame."""
 
     today: date
+    mark: int
     person: Person | None
     queue: int
     stale: int
@@ -369,6 +370,13 @@ class RunRow(BaseModel):
     reason: str
     clears: str
     open_stop: bool
+
+
+class Runs(BaseModel):
+    """A window of the engines, worst first."""
+
+    total: int
+    rows: list[RunRow]
 
 
 class TopUp(BaseModel):

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Query, Response
+from fastapi import APIRouter, Header, Query, Response
 from fastapi.responses import Response as RawResponse
 
 from ..storage.migrate import available
@@ -97,9 +97,22 @@ def get_queue(here: Here) -> list[dict[str, Any]]:
         return queue.queue(c)
 
 
-@router.get("/samples/{code}", response_model=m.SampleOut)
-def get_sample(here: Here, code: str) -> dict[str, Any]:
+@router.get("/samples/{code}", response_model=m.SampleOut, responses={304: {"model": None}})
+def get_sample(
+    here: Here,
+    code: str,
+    response: Response,
+    known: Annotated[str | None, Header(alias="If-None-Match")] = None,
+) -> Any:
+    """A page already held under the same ETag rests on the same facts: nothing is computed."""
     with here.database.transaction() as c:
+        basis = judge.basis(c, code)
+        tag = f'"{basis}"'
+        if basis and known and tag in known:
+            return Response(status_code=304, headers={"ETag": tag})
+        if basis:
+            response.headers["ETag"] = tag
+            response.headers["Cache-Control"] = "private, no-cache"
         return judge.sample(c, code)
 
 
@@ -144,10 +157,15 @@ def post_undo(here: Here, who: Who, code: str, body: m.Undo, key: Key = None) ->
         )
 
 
-@router.get("/runs", response_model=list[m.RunRow])
-def get_runs(here: Here) -> list[dict[str, Any]]:
+@router.get("/runs", response_model=m.Runs)
+def get_runs(
+    here: Here,
+    find: Annotated[str | None, Query(max_length=60)] = None,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 200,
+) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return run_page.runs(c)
+        return run_page.runs(c, find, offset, limit)
 
 
 @router.post("/engines/{code}/run", response_model=m.Done)

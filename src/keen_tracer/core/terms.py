@@ -94,7 +94,7 @@ SYMPTOMS: Vocabulary = {
     "power_down": "less power",
     "coolant_use": "uses coolant",
     "level_falling": "level falling",
-    "other": "something else, see the note",
+    "other": "something else",
 }
 SMOKES: Vocabulary = {"black": "black", "blue": "blue", "white": "white"}
 HEARD: Vocabulary = {

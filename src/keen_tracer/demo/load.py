@@ -97,18 +97,8 @@ def _swap_labels(samples: list[dict[str, Any]]) -> None:
         a[c], b[c] = b.get(c, ""), a.get(c, "")
 
 
-def write_files(folder: Path, end: date) -> None:
-    """The resort as open files, the same for the same date."""
-    stories, events, samples = Stories(), [], []
-    for machine in MACHINES:
-        years = EngineYears(machine, end, SEED, stories)
-        years.run()
-        events += years.events
-        samples += years.samples
-    _swap_labels(samples)
-    samples.sort(key=lambda s: (s["drawn_on"], s["engine"]))
-    for n, s in enumerate(samples):
-        s["sample"] = str(1201 + n)
+def _write_machines(folder: Path, end: date) -> None:
+    """Depots, models, coolants, engines and plans."""
     _write(
         folder,
         "depots",
@@ -187,6 +177,21 @@ def write_files(folder: Path, end: date) -> None:
             for kind, every in plans(m)
         ],
     )
+
+
+def write_files(folder: Path, end: date) -> None:
+    """The resort as open files, the same for the same date."""
+    stories, events, samples = Stories(), [], []
+    for machine in MACHINES:
+        years = EngineYears(machine, end, SEED, stories)
+        years.run()
+        events += years.events
+        samples += years.samples
+    _swap_labels(samples)
+    samples.sort(key=lambda s: (s["drawn_on"], s["engine"]))
+    for n, s in enumerate(samples):
+        s["sample"] = str(1201 + n)
+    _write_machines(folder, end)
     _write(folder, "oils", _oils(end))
     _write(folder, "events", events)
     _write(folder, "samples", samples)

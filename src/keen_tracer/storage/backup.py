@@ -38,6 +38,7 @@ TABLES = (
     "decision",
     "judging_queue",
     "wall",
+    "waiting_sample",
     "setting",
     "coolant",
     "bottle_step",

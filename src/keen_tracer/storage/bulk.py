@@ -8,13 +8,14 @@ from psycopg import sql
 
 from .db import Connection
 
+NULL = "\\N"  # in COPY's text format
 _ESCAPES = str.maketrans({"\\": "\\\\", "\t": "\\t", "\n": "\\n", "\r": "\\r"})
 
 
 def copy_value(value: object) -> str:
     """One value in COPY's text format."""
     if value is None:
-        return "\\N"
+        return NULL
     if isinstance(value, str):
         return value.translate(_ESCAPES) if not value.isalnum() else value
     if isinstance(value, bool):

@@ -8,6 +8,7 @@ from psycopg import sql
 from psycopg_pool import ConnectionPool
 
 from .errors import translated
+from .sql import query
 
 APP_ROLE = "keen_app"
 Connection = psycopg.Connection
@@ -23,6 +24,15 @@ def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:
     # seconds a batch).
     connection.execute("set jit = off")
     connection.commit()
+
+
+def _commit_and_mark(connection: psycopg.Connection) -> None:
+    """Commit, and then move the mark that pages watch, where anything was written. Not before: who
+    saw the mark move must also see what moved it."""
+    found = connection.execute(query("wrote_anything")).fetchone()
+    connection.commit()
+    if found and found[0]:
+        connection.execute(query("mark_change"))
 
 
 class Database:
@@ -54,6 +64,7 @@ class Database:
         """One transaction: all of it or nothing. Raises StorageError, never the driver's errors."""
         with translated(), self._pool.connection() as connection:
             yield connection
+            _commit_and_mark(connection)
 
 
 @contextmanager
@@ -65,3 +76,4 @@ def single(url: str) -> Iterator[psycopg.Connection]:
     ):
         _as_application(connection, 0)
         yield connection
+        _commit_and_mark(connection)

@@ -2,8 +2,8 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from datetime import date
-from typing import Any
+from datetime import date, time
+from typing import Any, NamedTuple
 
 import numpy as np
 import psycopg
@@ -142,110 +142,146 @@ def _add_looks(c: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids:
             logs[engine] = [replace(r, look=looks[r.id]) if r.id in looks else r for r in rows]
 
 
+class _Drawn(NamedTuple):
+    """What a log row says of the sample drawn then; the columns of `log_of_engines` in order."""
+
+    sample_id: int | None
+    code: str
+    purpose: str
+    resample_of: str
+    change_dial: float | None
+    oil: str | None
+    method: str
+    drained_after: bool | None
+    top_up_l: float | None
+    laboratory: str
+    appearance: str
+    smell: str
+    level_on_stick: float | None
+
+
+class _Logged(NamedTuple):
+    """One row of `log_of_engines`, without what belongs to a sample."""
+
+    engine: int
+    id: str
+    on: date
+    at: time | None
+    seq: int
+    dial: float | None
+    kind: str
+    dial_new: float | None
+    litres_in: float | None
+    litres_drained: float | None
+    oil: str | None
+    grade: str | None
+    batch: str | None
+    part: str | None
+    note: str | None
+
+
+class _Reported(NamedTuple):
+    """The newest report of a sample, as far as its context needs it."""
+
+    sample_id: int
+    laboratory: str | None
+    test_method: str
+    glycol_method: str
+    analysed_on: date | None
+
+
+_HEAD = len(_Logged._fields)
+_TAIL = _HEAD + len(_Drawn._fields)
+
+
+def _sample(d: _Drawn, row: int, report: _Reported | None) -> Sample:
+    return Sample(
+        code=d.code,
+        row=row,
+        purpose=d.purpose,
+        resample_of=d.resample_of or None,
+        drained_after=d.drained_after,
+        method=d.method,
+        laboratory=(report and report.laboratory) or d.laboratory,
+        test_method=report.test_method if report else "",
+        glycol_method=report.glycol_method if report else "",
+        oil=_oil_key(d.oil, "", ""),
+        oil_change_dial=d.change_dial,
+        top_up_l=d.top_up_l,
+        appearance=d.appearance,
+        smell=d.smell,
+        level_on_stick=d.level_on_stick,
+        analysed_on=report.analysed_on if report else None,
+    )
+
+
+def _log_row(r: _Logged, sample: Sample | None, details: dict[str, str] | None) -> LogRow:
+    return LogRow(
+        id=r.id,
+        on=r.on,
+        kind=r.kind,
+        dial=r.dial,
+        at=r.at,
+        seq=r.seq,
+        dial_new=r.dial_new,
+        litres_in=r.litres_in,
+        litres_drained=r.litres_drained,
+        oil=_oil_key(r.oil, r.grade, r.batch),
+        part=r.part or "",
+        note=r.note or "",
+        sample=sample,
+        details=details or {},
+    )
+
+
+def _logs(
+    c: psycopg.Connection, engine_ids: list[int]
+) -> tuple[dict[int, list[LogRow]], list[int]]:
+    """The log of each engine, and the ids of the samples in it in the order of their rows."""
+    found = c.execute(query("log_of_engines"), {"ids": engine_ids}).fetchall()
+    sample_ids = [int(r[_HEAD]) for r in found if r[_HEAD] is not None]
+    asked = {"samples": sample_ids, "glycol": _GLYCOL, "wear": _WEAR}
+    reports = {r[0]: _Reported._make(r) for r in c.execute(query("sample_reports"), asked)}
+    logs: dict[int, list[LogRow]] = {engine: [] for engine in engine_ids}
+    row = 0
+    for r in found:
+        logged, sample = _Logged._make(r[:_HEAD]), None
+        if r[_HEAD] is not None:
+            sample = _sample(_Drawn._make(r[_HEAD:_TAIL]), row, reports.get(r[_HEAD]))
+            row += 1
+        logs[logged.engine].append(_log_row(logged, sample, r[_TAIL]))
+    if any(r[6] == "look" for r in found):
+        _add_looks(c, logs, engine_ids)
+    return logs, sample_ids
+
+
+def _by_engine(c: psycopg.Connection, name: str, engine_ids: list[int]) -> dict[int, list[Any]]:
+    """Rows of a query whose first column is the engine, by that engine."""
+    out: dict[int, list[Any]] = {}
+    for engine, *values in c.execute(query(name), {"ids": engine_ids}):
+        out.setdefault(engine, []).append(values)
+    return out
+
+
 def load(
     c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] | None = None
 ) -> Loaded:
     """The given engines with everything in their log."""
     with c.cursor(row_factory=dict_row) as cursor:
         engines = cursor.execute(query("engines_of"), {"ids": engine_ids}).fetchall()
-    rows = c.execute(query("log_of_engines"), {"ids": engine_ids}).fetchall()
-    sample_ids = [int(r[15]) for r in rows if r[15] is not None]
-    reports = {
-        r[0]: r
-        for r in c.execute(
-            query("sample_reports"), {"samples": sample_ids, "glycol": _GLYCOL, "wear": _WEAR}
-        )
-    }
-    logs: dict[int, list[LogRow]] = {e["id"]: [] for e in engines}
-    n = 0
-    for (
-        engine,
-        key,
-        on,
-        at,
-        seq,
-        dial,
-        kind,
-        dial_new,
-        litres_in,
-        drained,
-        oil,
-        grade,
-        batch,
-        part,
-        note,
-        sample_id,
-        code,
-        purpose,
-        resample_of,
-        change_dial,
-        drawn_oil,
-        method,
-        after,
-        top_up,
-        laboratory,
-        appearance,
-        smell,
-        level,
-        details,
-    ) in rows:
-        sample = None
-        if sample_id is not None:
-            _, lab, tested, glycol, analysed = reports.get(
-                sample_id, (None, laboratory, "", "", None)
-            )
-            sample = Sample(
-                code,
-                n,
-                purpose,
-                resample_of or None,
-                after,
-                method,
-                lab or laboratory,
-                tested,
-                glycol,
-                _oil_key(drawn_oil, "", ""),
-                change_dial,
-                top_up,
-                appearance,
-                smell,
-                level,
-                analysed,
-            )
-            n += 1
-        logs[engine].append(
-            LogRow(
-                key,
-                on,
-                kind,
-                dial,
-                at,
-                seq,
-                dial_new,
-                litres_in,
-                drained,
-                _oil_key(oil, grade, batch),
-                part or "",
-                note or "",
-                sample,
-                details or {},
-            )
-        )
-    if any(r[6] == "look" for r in rows):
-        _add_looks(c, logs, engine_ids)
+    logs, sample_ids = _logs(c, engine_ids)
     value, censor = _readings(c, sample_ids)
-    confirmed: dict[int, list[date]] = {}
-    for engine, on in c.execute(query("confirmed_faults"), {"ids": engine_ids}):
-        confirmed.setdefault(engine, []).append(on)
+    confirmed = _by_engine(c, "confirmed_faults", engine_ids)
     histories = tuple(
-        History(_engine(e), tuple(logs[e["id"]]), tuple(confirmed.get(e["id"], ())))
+        History(_engine(e), tuple(logs[e["id"]]), tuple(on for (on,) in confirmed.get(e["id"], [])))
         for e in engines
     )
-    known = fresh_references(c) if fresh is None else fresh
-    plans: dict[int, tuple[Plan, ...]] = {}
-    for engine, kind, every, method in c.execute(query("plans_of_engines"), {"ids": engine_ids}):
-        plans[engine] = (*plans.get(engine, ()), Plan(kind, every, method))
+    plans = {
+        engine: tuple(Plan(*p) for p in found)
+        for engine, found in _by_engine(c, "plans_of_engines", engine_ids).items()
+    }
     coolants = {name: Coolant(na, k) for name, na, k in c.execute(query("coolant_markers"))}
+    known = fresh_references(c) if fresh is None else fresh
     return Loaded(
         Fleet(histories, value, censor, known, coolants), engines, sample_ids, plans, _tightened(c)
     )

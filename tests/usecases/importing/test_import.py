@@ -485,7 +485,7 @@ def test_other_content_under_a_known_report_is_an_amendment(bring, url) -> None:
     assert again.amendments == []
     with single(url) as c:
         assert len(rows(c, "pending_amendments")) == 1
-        in_effect = row(c, "report_before", laboratory="Lab", number="S-1")
+        in_effect = row(c, "reports_before", laboratories=["Lab"], numbers=["S-1"])
         assert in_effect is not None
         figures = rows(c, "readings_of_reports", reports=[in_effect["id"]])
     assert figures[0]["value"] == 20

@@ -159,7 +159,7 @@ def test_anyone_may_hold_and_only_a_releaser_releases(judged: str) -> None:
         decide_run(c, "E-1", "release", None, "looks fine", hold, "T", "technician")
     with single(judged) as c:
         decide_run(c, "E-1", "release", None, "pressure test passed", hold, "R", "releaser")
-        assert runs(c)[0]["may_run"] == "Runs"
+        assert runs(c)["rows"][0]["may_run"] == "Runs"
 
 
 def test_no_recompute_lifts_a_hold(judged: str, tmp_path: Path) -> None:
@@ -168,7 +168,7 @@ def test_no_recompute_lifts_a_hold(judged: str, tmp_path: Path) -> None:
     clean = "sample,engine,drawn_on,meter,Fe_ppm,K_ppm\nS-2,E-1,2026-02-20,1150,12,1\n"
     bring(judged, tmp_path, **{"samples.csv": clean})
     with single(judged) as c:
-        line = runs(c)[0]
+        line = runs(c)["rows"][0]
     assert (line["may_run"], line["run"]["state"]) == ("Do not run", "hold")
 
 
@@ -180,7 +180,7 @@ def test_signing_a_stop_does_not_close_it(judged: str, tmp_path: Path) -> None:
     )
     w = waiting(judged)[0]
     with single(judged) as c:
-        assert runs(c)[0]["may_run"] == "Do not run, undecided"
+        assert runs(c)["rows"][0]["may_run"] == "Do not run, undecided"
         assert [s["code"] for s in rows(c, "open_stops")] == ["E-1"]
         sign(c, "S-1", 3, w["input_hash"], None, "", "", "A")
     with single(judged) as c:
@@ -194,7 +194,7 @@ def test_a_restriction_needs_a_meter_and_ends_at_it(judged: str, tmp_path: Path)
         decide_run(c, "E-1", "restrict", None, "careful", None, "R", "releaser")
     with single(judged) as c:
         decide_run(c, "E-1", "restrict", 1140.0, "to the end of the shift", None, "R", "releaser")
-        assert runs(c)[0]["may_run"] == "Runs until 1\u202f140 h"
+        assert runs(c)["rows"][0]["may_run"] == "Runs until 1\u202f140 h"
     bring(
         judged,
         tmp_path,

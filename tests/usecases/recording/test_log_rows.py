@@ -158,7 +158,7 @@ def test_a_bottle_that_is_out_is_not_asked_for_again(fleet_url: str) -> None:
 def test_what_is_seen_stops_the_engine_before_any_figure_is_in(fleet_url: str) -> None:
     with single(fleet_url) as c:
         register_bottle(c, bottle(appearance="coolant_visible"), "T")
-        line = next(r for r in run.runs(c) if r["code"] == "E-1")
+        line = next(r for r in run.runs(c)["rows"] if r["code"] == "E-1")
     assert line["may_run"] == "Do not run, undecided"
     assert "Coolant was seen" in line["reason"]
 

@@ -1,8 +1,9 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
   import { QueryClient, QueryClientProvider } from '@tanstack/svelte-query';
-  import type { Snippet } from 'svelte';
+  import { onDestroy, type Snippet } from 'svelte';
   import '../app.css';
+  import { follow } from '$lib/api/queries';
   import Frame from '$lib/frame/Frame.svelte';
   import { onKeydown, useKeys } from '$lib/frame/keys';
   import { startMode } from '$lib/frame/mode';
@@ -14,6 +15,7 @@
 
   startMode();
   const client = new QueryClient();
+  onDestroy(follow(client));
   useKeys(
     {
       'g w': () => void goto('/wall'),

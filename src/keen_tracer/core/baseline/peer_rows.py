@@ -1,6 +1,6 @@
 """A version of peers as rows, as files and the database hold it."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 import numpy as np
@@ -11,20 +11,20 @@ from .peer_summary import Offset, offset_table
 from .peers import ELEMENTS, SYMBOLS, E, Group, PeerSet
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class PeerRow:
     """One line of a published version, as files and the database hold it. See the migration for the
     columns."""
 
     kind: str
     name: str
-    other: str
+    other: str = ""
     analyte: int
-    n: int
-    mean: float | None
-    median: float | None
-    sd: float | None
-    factor: float | None
+    n: int = 0
+    mean: float | None = None
+    median: float | None = None
+    sd: float | None = None
+    factor: float | None = None
     origin: str
 
 
@@ -33,115 +33,101 @@ def _digits(x: float) -> float | None:
     return float(f"{x:.5g}") if np.isfinite(x) else None
 
 
-def rows_of(peers: PeerSet) -> list[PeerRow]:
-    """A version as rows; nothing is said of an element no engine has."""
-    code = [ANALYTES[i].code for i in ELEMENTS]
-    out = []
-    for kind, groups in (("model", peers.models), ("class", peers.classes)):
-        for name, g in groups.items():
-            out += [
-                PeerRow(
-                    kind,
-                    name,
-                    "",
-                    code[e],
-                    int(g.engines[e]),
-                    _digits(g.mean[e]),
-                    _digits(g.median[e]),
-                    _digits(np.sqrt(g.between[e])),
-                    _digits(g.factor[e]),
-                    g.origin,
-                )
-                for e in range(E)
-                if g.engines[e] > 0
-            ]
-    for engine, mean in peers.means.items():
-        out += [
-            PeerRow(
-                "engine",
-                engine,
-                "",
-                code[e],
-                0,
-                _digits(mean[e]),
-                None,
-                None,
-                None,
-                "median of its steady samples",
+_CODES = [ANALYTES[i].code for i in ELEMENTS]
+
+
+def _group_rows(kind: str, groups: Mapping[str, Group]) -> Iterator[PeerRow]:
+    """Means of models or classes; nothing is said of an element no engine has."""
+    for name, g in groups.items():
+        for e in np.flatnonzero(g.engines > 0):
+            yield PeerRow(
+                kind=kind,
+                name=name,
+                analyte=_CODES[e],
+                n=int(g.engines[e]),
+                mean=_digits(g.mean[e]),
+                median=_digits(g.median[e]),
+                sd=_digits(np.sqrt(g.between[e])),
+                factor=_digits(g.factor[e]),
+                origin=g.origin,
             )
-            for e in range(E)
-            if np.isfinite(mean[e])
-        ]
+
+
+def _engine_rows(means: Mapping[str, Floats]) -> Iterator[PeerRow]:
+    for engine, mean in means.items():
+        for e in np.flatnonzero(np.isfinite(mean)):
+            yield PeerRow(
+                kind="engine",
+                name=engine,
+                analyte=_CODES[e],
+                mean=_digits(mean[e]),
+                origin="median of its steady samples",
+            )
+
+
+def _laboratory_rows(peers: PeerSet) -> Iterator[PeerRow]:
     for (a, b), (offset, sd, n) in peers.offsets.items():
-        out += [
-            PeerRow(
-                "laboratories",
-                a,
-                b,
-                code[e],
-                int(n[e]),
-                _digits(offset[e]),
-                None,
-                _digits(sd[e]),
-                None,
-                f"{int(n[e])} engines that changed laboratory",
+        for e in np.flatnonzero(n > 0):
+            yield PeerRow(
+                kind="laboratories",
+                name=a,
+                other=b,
+                analyte=_CODES[e],
+                n=int(n[e]),
+                mean=_digits(offset[e]),
+                sd=_digits(sd[e]),
+                origin=f"{int(n[e])} engines that changed laboratory",
             )
-            for e in range(E)
-            if n[e] > 0
-        ]
-    for name, shift in peers.seasons.items():
-        out += [
-            PeerRow(
-                "season",
-                name,
-                str(q),
-                code[e],
-                0,
-                _digits(shift[q, e]),
-                None,
-                None,
-                None,
-                "median of this fleet's steady samples in these months",
+
+
+def _season_rows(seasons: Mapping[str, Floats]) -> Iterator[PeerRow]:
+    for name, shift in seasons.items():
+        for q, e in np.argwhere(shift != 0):
+            yield PeerRow(
+                kind="season",
+                name=name,
+                other=str(q),
+                analyte=_CODES[e],
+                mean=_digits(shift[q, e]),
+                origin="median of this fleet's steady samples in these months",
             )
-            for q in range(4)
-            for e in range(E)
-            if shift[q, e] != 0
-        ]
-    for name, slope in peers.duties.items():
-        out += [
-            PeerRow(
-                "duty",
-                name,
-                "",
-                code[e],
-                0,
-                _digits(slope[e]),
-                None,
-                None,
-                None,
-                "slope of this fleet's steady samples on meter per day",
+
+
+def _duty_rows(duties: Mapping[str, Floats]) -> Iterator[PeerRow]:
+    for name, slope in duties.items():
+        for e in np.flatnonzero(slope):
+            yield PeerRow(
+                kind="duty",
+                name=name,
+                analyte=_CODES[e],
+                mean=_digits(slope[e]),
+                origin="slope of this fleet's steady samples on meter per day",
             )
-            for e in range(E)
-            if slope[e] != 0
-        ]
-    for name, factor in peers.rises.items():
-        out += [
-            PeerRow(
-                "rise",
-                name,
-                "",
-                code[e],
-                0,
-                None,
-                None,
-                None,
-                _digits(factor[e]),
-                "rises within a charge of this fleet's steady samples",
+
+
+def _rise_rows(rises: Mapping[str, Floats]) -> Iterator[PeerRow]:
+    for name, factor in rises.items():
+        for e in np.flatnonzero(factor != 1):
+            yield PeerRow(
+                kind="rise",
+                name=name,
+                analyte=_CODES[e],
+                factor=_digits(factor[e]),
+                origin="rises within a charge of this fleet's steady samples",
             )
-            for e in range(E)
-            if factor[e] != 1
-        ]
-    return out
+
+
+def rows_of(peers: PeerSet) -> list[PeerRow]:
+    """A version as rows; what says nothing is left out."""
+    return [
+        *_group_rows("model", peers.models),
+        *_group_rows("class", peers.classes),
+        *_engine_rows(peers.means),
+        *_laboratory_rows(peers),
+        *_season_rows(peers.seasons),
+        *_duty_rows(peers.duties),
+        *_rise_rows(peers.rises),
+    ]
 
 
 def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:

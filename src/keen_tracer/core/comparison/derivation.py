@@ -8,8 +8,8 @@ import numpy as np
 
 from ..baseline import ELEMENTS, PRIOR_SAMPLES, SPREAD, Assessment, expected, started_log
 from ..diagnosis import SOURCES
-from ..laboratory import ANALYTES, precision_laws, standard_deviation
-from ..limits import WATCH
+from ..laboratory import ANALYTES, analyte, precision_laws, standard_deviation
+from ..limits import WATCH, Evaluation
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,69 +29,86 @@ def _n(x: float) -> float | None:
     return float(x) if np.isfinite(x) else None
 
 
+def _start(e: Evaluation, i: int, a: int, unit: str) -> Step:
+    return Step(
+        "Start of charge",
+        "C0 = f · C_end of the charge before + (1 − f) · C_fresh",
+        {
+            "f": e.contexts[i].engine.carry_over,
+            f"C_fresh [{unit}]": _n(e.fresh[i, a]),
+            "fresh from": SOURCES[int(e.fresh_source[i, a])],
+        },
+        _n(e.start[i, a]),
+        unit,
+        "mass balance; f 0.10 our choice unless set",
+    )
+
+
+def _rate(e: Evaluation, i: int, a: int, unit: str) -> Step:
+    context = e.contexts[i]
+    per = context.engine.meter_unit
+    return Step(
+        "Rate",
+        "C = kept · C0 + fresh · C_fresh + gain · g, solved for g",
+        {
+            f"C [{unit}]": _n(e.middle[i, a]),
+            "kept": _n(e.mix.kept[i]),
+            "fresh": _n(e.mix.fresh[i]),
+            f"gain [{per}]": _n(e.mix.gain[i]),
+            f"on oil [{per}]": _n(context.hours_on_oil),
+            "top-ups [at, L]": [list(x) for x in context.top_ups],
+        },
+        _n(100 * e.rate[i, a]),
+        f"{unit} per 100 {per}",
+        "mass balance stepped through the top-ups; lost oil takes its metal along",
+    )
+
+
+def _interval(e: Evaluation, i: int, a: int, unit: str) -> Step:
+    law = precision_laws()[a]
+    return Step(
+        "Interval",
+        "value ± 1.96 · √(r · R) / 2.77",
+        {
+            "r": f"{law.r_factor:g} · X^{law.r_power:g}",
+            "R": f"{law.R_factor:g} · X^{law.R_power:g}",
+        },
+        _n(1.96 * standard_deviation(e.middle[i])[a]),
+        unit,
+        law.origin,
+    )
+
+
+def _fixed(e: Evaluation, i: int, a: int, unit: str) -> list[Step]:
+    rows = e.limits[i].rows
+    row = rows.get((int(e.upper_basis[WATCH, i, a]), a)) or rows.get((0, a))
+    if row is None:
+        return []
+    drain = e.contexts[i].engine.nominal_drain
+    return [
+        Step(
+            "Fixed limit",
+            f"{row.basis}: Watch {row.watch}, Act {row.act} {row.unit}",
+            {"scope": f"{row.scope} {row.scope_name}", "nominal drain": drain},
+            _n(e.upper[WATCH, i, a]),
+            f"{unit}, Watch at these hours",
+            row.origin,
+        )
+    ]
+
+
 def how_reached(assessed: Assessment, i: int, column: str) -> list[Step]:
     """The steps behind one reading of sample `i`: start of charge, rate, interval, fixed limit,
     expectation."""
-    e = assessed.e
-    a = next(x.index for x in ANALYTES if x.column == column)
-    context, law, unit = e.contexts[i], precision_laws()[a], ANALYTES[a].unit
-    per = context.engine.meter_unit
-    steps = [
-        Step(
-            "Start of charge",
-            "C0 = f · C_end of the charge before + (1 − f) · C_fresh",
-            {
-                "f": context.engine.carry_over,
-                f"C_fresh [{unit}]": _n(e.fresh[i, a]),
-                "fresh from": SOURCES[int(e.fresh_source[i, a])],
-            },
-            _n(e.start[i, a]),
-            unit,
-            "mass balance; f 0.10 our choice unless set",
-        ),
-        Step(
-            "Rate",
-            "C = kept · C0 + fresh · C_fresh + gain · g, solved for g",
-            {
-                f"C [{unit}]": _n(e.middle[i, a]),
-                "kept": _n(e.mix.kept[i]),
-                "fresh": _n(e.mix.fresh[i]),
-                f"gain [{per}]": _n(e.mix.gain[i]),
-                f"on oil [{per}]": _n(context.hours_on_oil),
-                "top-ups [at, L]": [list(x) for x in context.top_ups],
-            },
-            _n(100 * e.rate[i, a]),
-            f"{unit} per 100 {per}",
-            "mass balance stepped through the top-ups; lost oil takes its metal along",
-        ),
-        Step(
-            "Interval",
-            "value ± 1.96 · √(r · R) / 2.77",
-            {
-                "r": f"{law.r_factor:g} · X^{law.r_power:g}",
-                "R": f"{law.R_factor:g} · X^{law.R_power:g}",
-            },
-            _n(1.96 * standard_deviation(e.middle[i])[a]),
-            unit,
-            law.origin,
-        ),
+    e, kind = assessed.e, analyte(column)
+    a, unit = kind.index, kind.unit
+    return [
+        _start(e, i, a, unit),
+        _rate(e, i, a, unit),
+        _interval(e, i, a, unit),
+        *_fixed(e, i, a, unit),
+        *_expected(assessed, i, a),
     ]
-    row = e.limits[i].rows.get((int(e.upper_basis[WATCH, i, a]), a)) or e.limits[i].rows.get((0, a))
-    if row:
-        steps.append(
-            Step(
-                "Fixed limit",
-                f"{row.basis}: Watch {row.watch}, Act {row.act} {row.unit}",
-                {
-                    "scope": f"{row.scope} {row.scope_name}",
-                    "nominal drain": context.engine.nominal_drain,
-                },
-                _n(e.upper[WATCH, i, a]),
-                f"{unit}, Watch at these hours",
-                row.origin,
-            )
-        )
-    return steps + _expected(assessed, i, a)
 
 
 def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:

@@ -15,10 +15,12 @@ from ..laboratory import (
     significant_change,
     standard_deviation,
 )
-from ..limits import ACT, BASIS_NAMES, WATCH, Evaluation
+from ..limits import ACT, BASIS_NAMES, CONC, WATCH, Evaluation, LimitRow
+from ..record import Floats
+from ..verdict import Level
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ladder:
     """Everything the desk draws for one analyte, in the analyte's unit.
 
@@ -82,85 +84,124 @@ def _withheld(e: Evaluation, i: int, a: int) -> str | None:
     )
 
 
+def _limit(row: LimitRow) -> dict[str, Any]:
+    return {
+        "watch": row.watch,
+        "act": row.act,
+        "basis": row.basis,
+        "unit": row.unit,
+        "origin": row.origin,
+        "scope": row.scope_name,
+    }
+
+
+def _fixed(e: Evaluation, i: int, a: int) -> dict[str, Any]:
+    """What the fixed school contributes: where Watch and Act begin, by which limit, and the
+    level."""
+    up, low = e.upper[:, i, a], e.lower[:, i, a]
+    mark = ACT if e.level[i, a] == Level.ACT else WATCH
+    above = bool(np.isfinite(up).any())
+    basis = int((e.upper_basis if above else e.lower_basis)[mark, i, a])
+    rows, limited = e.limits[i].rows, above or bool(np.isfinite(low).any())
+    row = rows.get((basis, a)) or rows.get((CONC, a))
+    return {
+        "watch": _or_none(up[WATCH]),
+        "act": _or_none(up[ACT]),
+        "watch_low": _or_none(low[WATCH]),
+        "act_low": _or_none(low[ACT]),
+        "basis": BASIS_NAMES[basis] if limited else None,
+        "limit": _limit(row) if row and limited else None,
+        "level": int(e.level[i, a]) if e.level[i, a] >= 0 else None,
+        "at_limit": bool(e.at_limit[i, a]),
+    }
+
+
+def _axis_end(e: Evaluation, i: int, a: int, old: float) -> float:
+    """A quarter past the highest limit of the upper side, else past everything shown."""
+    up, low = e.upper[:, i, a], e.lower[:, i, a]
+    act = up[ACT] if np.isfinite(up[ACT]) else up[WATCH]
+    if np.isfinite(act):
+        return float(1.25 * act)
+    shown = (*up, *low, e.fleet.value[i, a], e.fresh[i, a], old)
+    return float(1.25 * max((x for x in shown if np.isfinite(x)), default=1.0) or 1.0)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Pair:
+    """A sample beside the one before it; what compares their readings."""
+
+    before: int
+    same_laboratory: bool
+    comparable: bool
+    same_charge: bool
+    sd: Floats
+
+    def change(self, e: Evaluation, i: int, a: int) -> Change | None:
+        """The change of a reading, None where the two cannot be compared. Across an oil change two
+        concentrations are not comparable, whatever the laboratory."""
+        if not (self.comparable and self.same_charge and self.sd[a] > 0):
+            return None
+        now, old = e.fleet.value[i, a], e.middle[self.before, a]
+        exact = e.fleet.censor[[i, self.before], a] == Censor.EXACT
+        if not exact.all() or not np.isfinite(old):
+            return None
+        return significant_change(float(now), float(old), float(self.sd[a]))
+
+
+def _pair(e: Evaluation, i: int, detection: Floats) -> _Pair:
+    now = e.contexts[i]
+    if now.before < 0:
+        alone = standard_deviation(e.middle[i], detection, False)
+        return _Pair(
+            before=-1, same_laboratory=False, comparable=False, same_charge=False, sd=alone
+        )
+    then = e.contexts[now.before].sample
+    same = then.laboratory == now.sample.laboratory
+    return _Pair(
+        before=now.before,
+        same_laboratory=same,
+        comparable=then.test_method == now.sample.test_method,
+        same_charge=now.before_here,
+        sd=standard_deviation((e.middle[i] + e.middle[now.before]) / 2, detection, same),
+    )
+
+
 def ladders(assessed: Assessment, i: int) -> list[Ladder]:
     """A ladder for every analyte measured in sample `i`, in the order of ANALYTES."""
     e = assessed.e
     context, value, censor = e.contexts[i], e.fleet.value[i], e.fleet.censor[i]
-    before = context.before
-    same = before >= 0 and e.contexts[before].sample.laboratory == context.sample.laboratory
-    comparable = before >= 0 and e.contexts[before].sample.test_method == context.sample.test_method
     detection = np.where(censor == Censor.BELOW, value, 0.0)
-    s_own = standard_deviation(e.middle[i], detection)
-    both = (e.middle[i] + e.middle[before]) / 2 if before >= 0 else e.middle[i]
-    s_pair = standard_deviation(both, detection, same)
+    half, pair = 1.96 * standard_deviation(e.middle[i], detection), _pair(e, i, detection)
+    hours = context.hours_on_oil
     out = []
-    for a in np.flatnonzero(censor >= 0):
-        kind = ANALYTES[a]
-        half = 1.96 * s_own[a]
-        old = e.middle[before, a] if before >= 0 else np.nan
-        exact = (
-            censor[a] == Censor.EXACT and before >= 0 and e.fleet.censor[before, a] == Censor.EXACT
-        )
-        # Across an oil change two concentrations are not comparable, whatever the laboratory.
-        moved = (
-            significant_change(float(value[a]), float(old), float(s_pair[a]))
-            if (exact and comparable and context.before_here and np.isfinite(old) and s_pair[a] > 0)
-            else None
-        )
-        up, low = e.upper[:, i, a], e.lower[:, i, a]
-        mark = ACT if e.level[i, a] == 2 else WATCH
-        basis = (
-            int(e.upper_basis[mark, i, a])
-            if np.isfinite(up).any()
-            else int(e.lower_basis[mark, i, a])
-        )
-        row = e.limits[i].rows.get((basis, int(a))) or e.limits[i].rows.get((0, int(a)))
-        has_limit = np.isfinite(up).any() or np.isfinite(low).any()
-        t = context.hours_on_oil
-        shown = [x for x in (*up, *low, value[a], e.fresh[i, a], old) if np.isfinite(x)]
-        act = up[ACT] if np.isfinite(up[ACT]) else up[WATCH]
+    for a in map(int, np.flatnonzero(censor >= 0)):
+        exact = censor[a] == Censor.EXACT
+        old = e.middle[pair.before, a] if pair.before >= 0 else np.nan
+        without = _or_none(e.start[i, a] + e.rate[i, a] * hours) if context.top_ups else None
         out.append(
             Ladder(
-                kind.column,
-                reading_text(_or_none(value[a]), int(censor[a])),
-                _or_none(value[a]),
-                int(censor[a]),
-                _or_none(max(value[a] - half, 0)) if censor[a] == Censor.EXACT else None,
-                _or_none(value[a] + half) if censor[a] == Censor.EXACT else None,
-                _or_none(e.fresh[i, a]),
-                SOURCES[int(e.fresh_source[i, a])],
-                _or_none(old),
-                same,
-                comparable,
-                context.before_here,
-                moved,
-                _or_none(100 * e.rate[i, a]),
-                _or_none(100 * e.rate_sigma[i, a]),
-                _withheld(e, i, int(a)),
-                _or_none(e.start[i, a] + e.rate[i, a] * t) if context.top_ups else None,
-                _or_none(e.start[i, a]),
-                _or_none(up[WATCH]),
-                _or_none(up[ACT]),
-                _or_none(low[WATCH]),
-                _or_none(low[ACT]),
-                BASIS_NAMES[basis] if has_limit else None,
-                {
-                    "watch": row.watch,
-                    "act": row.act,
-                    "basis": row.basis,
-                    "unit": row.unit,
-                    "origin": row.origin,
-                    "scope": row.scope_name,
-                }
-                if row and has_limit
-                else None,
-                int(e.level[i, a]) if e.level[i, a] >= 0 else None,
-                bool(e.at_limit[i, a]),
-                float(1.25 * act)
-                if np.isfinite(act)
-                else float(1.25 * max(shown, default=1.0) or 1.0),
-                schools(assessed, i, int(a)),
-                expected(assessed, i, int(a)),
+                column=ANALYTES[a].column,
+                text=reading_text(_or_none(value[a]), int(censor[a])),
+                value=_or_none(value[a]),
+                censor=int(censor[a]),
+                low=_or_none(max(value[a] - half[a], 0)) if exact else None,
+                high=_or_none(value[a] + half[a]) if exact else None,
+                fresh=_or_none(e.fresh[i, a]),
+                fresh_from=SOURCES[int(e.fresh_source[i, a])],
+                previous=_or_none(old),
+                same_laboratory=pair.same_laboratory,
+                comparable=pair.comparable,
+                same_charge=context.before_here,
+                change=pair.change(e, i, a),
+                rate_per_100=_or_none(100 * e.rate[i, a]),
+                rate_sigma=_or_none(100 * e.rate_sigma[i, a]),
+                rate_withheld=_withheld(e, i, a),
+                without_top_up=without,
+                start=_or_none(e.start[i, a]),
+                **_fixed(e, i, a),
+                axis_end=_axis_end(e, i, a, old),
+                schools=schools(assessed, i, a),
+                expected=expected(assessed, i, a),
             )
         )
     return out

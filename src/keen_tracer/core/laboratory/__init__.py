@@ -1,7 +1,18 @@
 """What a laboratory reports: analytes, units, readings, how precise they are, what counts as a
 change."""
 
-from .analytes import ANALYTES, BY_CODE, BY_COLUMN, BY_SYMBOL, Analyte, N, columns, idx, with_role
+from .analytes import (
+    ANALYTES,
+    BY_CODE,
+    BY_COLUMN,
+    BY_SYMBOL,
+    Analyte,
+    N,
+    analyte,
+    columns,
+    idx,
+    with_role,
+)
 from .precision import LIMIT_FACTOR, limits_of_difference, precision_laws, standard_deviation
 from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
 from .significant_change import Change, significant_change
@@ -21,6 +32,7 @@ __all__ = [
     "Censor",
     "Change",
     "N",
+    "analyte",
     "columns",
     "convert",
     "idx",

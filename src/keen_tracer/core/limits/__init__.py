@@ -1,18 +1,8 @@
 """Limits as published rows, the policy that lets a school speak, and every limit held against every
 reading."""
 
-from .evaluation import (
-    BATCH,
-    LOWEST_EARLY,
-    SAME_OIL,
-    SHORTEST_RATE,
-    TAKEN_AS_ZERO,
-    UNKNOWN,
-    WEAR,
-    Evaluation,
-    evaluate,
-    reference,
-)
+from .evaluation import SHORTEST_RATE, Evaluation, evaluate
+from .fresh_oil import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, WEAR, reference
 from .limit_set import (
     ACT,
     BASES,

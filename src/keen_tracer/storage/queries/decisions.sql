@@ -27,6 +27,10 @@ where d.sample_id = any(%(samples)s);
 select d.engine_id, d.id::text, d.kind, d.run_state, d.until_dial, d.reason, d.note, d.decided_by, d.decided_at
 from decision_now d where d.engine_id = any(%(engines)s);
 
+-- name: run_decisions_of
+-- The standing run decision of each of the given engines.
+select e.code as engine, d.id::text from engine e join decision_now d on d.engine_id = e.id where e.code = any(%(codes)s);
+
 -- name: decision_trail
 -- Every decision on an engine and its samples, newest first.
 select d.id::text, d.kind, s.code as sample, d.proposed, d.level, d.run_state, d.until_dial, d.reason, d.note,
@@ -43,14 +47,20 @@ from report r left join sample s on s.id = r.sample_id left join oil_batch b on 
 where r.revision > 1 and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment')
 order by r.received_at, r.id limit 500;
 
+-- name: pending_amendments_count
+-- How many of them wait.
+select count(*) from report r
+where r.revision > 1 and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment');
+
 -- name: readings_of_reports
 -- Readings of the given reports, as stored.
 select report_id, analyte, censor, value, reported, unit from reading where report_id = any(%(reports)s)
 order by report_id, analyte;
 
--- name: report_before
--- The revision of a report that counts now.
-select r.id from report_in_effect r where r.laboratory = %(laboratory)s and r.number = %(number)s;
+-- name: reports_before
+-- The revision that counts now of each of the given reports.
+select r.laboratory, r.number, r.id from report_in_effect r
+where (r.laboratory, r.number) in (select * from unnest(%(laboratories)s::text[], %(numbers)s::text[]));
 
 -- name: report_engine
 -- The engine a report's sample belongs to, if it is of a sample.

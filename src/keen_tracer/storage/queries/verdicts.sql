@@ -9,15 +9,27 @@ copy verdict (sample_id, limits_version_id, peers_version_id, rules, policy, inp
     actions, may_run, may_run_until, lead) from stdin;
 
 -- name: queue
--- Current verdict and standing decision of every sample of the engines where some sample waits; which ones do is for the
--- core to say.
-select v.sample_id, s.code as sample, e.code as engine, e.name, e.depot, l.on_date, v.level, v.input_hash, v.channels,
-    d.id::text as standing, d.level as signed_level, d.kind as decision_kind, d.proposed, d.basis
-from wall w join engine e on e.id = w.engine_id join log_now l on l.engine_id = e.id and l.kind = 'sample'
-join draw on draw.log_id = l.id join sample s on s.id = draw.sample_id
+-- The samples that wait for a person, worst first, then oldest, with current verdict and standing decision.
+select v.sample_id, s.code as sample, e.code as engine, e.name, e.depot, q.on_date, v.level, v.input_hash, v.channels,
+    d.id::text as standing, d.level as signed_level, d.kind as decision_kind,
+    exists (select 1 from query x where x.engine_id = q.engine_id and x.sample = s.code) as queried
+from (select * from waiting_sample order by level desc, on_date, sample_id limit %(limit)s) q
+join engine e on e.id = q.engine_id join sample s on s.id = q.sample_id
 cross join lateral (select * from verdict where sample_id = s.id order by id desc limit 1) v
 left join decision_now d on d.sample_id = s.id
-where w.waiting > 0;
+order by q.level desc, q.on_date, e.code;
+
+-- name: waiting_clear
+-- What waited of the given engines is counted anew; a sample that was moved may still stand under another one.
+delete from waiting_sample where engine_id = any(%(ids)s) or sample_id = any(%(samples)s);
+
+-- name: state
+-- What every page shows of what waits, in one statement: counts, and the mark that moves with every write.
+select (select last_value from change_mark) as mark,
+    (select count(*) from waiting_sample) as queue,
+    (select count(*) from judging_queue) as stale,
+    (select count(*) from engine) as engines,
+    (select count(*) from query) as queries;
 
 -- name: queue_count
 -- How many samples wait for a person.
@@ -58,24 +70,52 @@ delete from judging_queue where engine_id = any(%(ids)s) returning engine_id;
 
 -- name: wall_put
 -- The Wall's row of one engine.
-insert into wall (engine_id, level, signed_level, run_state, due_on, open_stop, waiting, picture)
-values (%(engine)s, %(level)s, %(signed)s, %(run)s, %(due)s, %(open_stop)s, %(waiting)s, %(picture)s)
+insert into wall (engine_id, level, signed_level, run_state, due_on, open_stop, waiting, need, picture)
+values (%(engine)s, %(level)s, %(signed)s, %(run)s, %(due)s, %(open_stop)s, %(waiting)s, %(need)s, %(picture)s)
 on conflict (engine_id) do update set level = excluded.level, signed_level = excluded.signed_level,
     run_state = excluded.run_state, due_on = excluded.due_on, open_stop = excluded.open_stop,
-    waiting = excluded.waiting, picture = excluded.picture, refreshed_at = now();
+    waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = now();
 
--- name: wall_heads
--- What groups and sorts the Wall, for every engine that fits the filters.
-select e.id, e.code, e.depot, w.level, w.signed_level, w.run_state, w.due_on, w.open_stop
+-- name: wall_groups
+-- How many engines fit the filters, by depot and by place in the groups of the Wall; a quiet one that is overdue
+-- counts there.
+select coalesce(e.depot, '') as depot,
+    case when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
+    else coalesce(w.need, %(quiet)s) end as need, count(*) as n
 from engine e left join wall w on w.engine_id = e.id
 where (%(depot)s::text is null or e.depot = %(depot)s)
 and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
-order by e.code;
+group by 1, 2 order by 1, 2;
 
--- name: wall_pictures
--- The Wall's rows of the given engines.
-select e.id, e.code, e.name, e.depot, e.class, e.meter_unit, w.picture, w.level, w.signed_level, w.run_state
+-- name: wall_window
+-- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first.
+with listed as (
+    select e.id, e.code, e.depot, w.due_on,
+        case when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
+        else coalesce(w.need, %(quiet)s) end as need
+    from engine e left join wall w on w.engine_id = e.id
+    where (%(depot)s::text is null or e.depot = %(depot)s)
+    and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
+), wanted as (
+    select id, need, row_number() over (order by case when %(by_depot)s then coalesce(depot, '') end,
+        case when not %(by_depot)s then need end, case when need = %(overdue)s then due_on end nulls last, code) as place
+    from listed order by place limit %(limit)s offset %(offset)s
+)
+select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.run_state, w.due_on,
+    coalesce(w.open_stop, false) as open_stop, x.need
+from wanted x join engine e on e.id = x.id left join wall w on w.engine_id = e.id order by x.place;
+
+-- name: wall_lines
+-- The Wall's rows of the given engines, in no order.
+select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.run_state, w.due_on,
+    coalesce(w.open_stop, false) as open_stop, coalesce(w.need, %(quiet)s) as need
 from engine e left join wall w on w.engine_id = e.id where e.id = any(%(ids)s);
+
+-- name: wall_due
+-- Engines of a depot that a round may have to visit: due by a day, or to be sampled again.
+select e.id from engine e join wall w on w.engine_id = e.id
+where (%(depot)s::text is null or e.depot = %(depot)s)
+and (w.due_on <= %(by)s or w.picture ->> 'next_code' = any(%(again)s));
 
 -- name: open_stops
 -- Engines with a Stop nobody has decided on yet.
@@ -105,6 +145,22 @@ select 1 as there from model where code = %(code)s;
 -- name: engine_code_there
 -- Whether there is such an engine.
 select 1 as there from engine where code = %(code)s;
+
+-- name: mark_change
+-- Says that something was written; pages look again.
+select nextval('change_mark');
+
+-- name: wrote_anything
+-- Whether this transaction wrote anything.
+select pg_current_xact_id_if_assigned() is not null;
+
+-- name: basis_of_sample
+-- Everything the desk shows of a sample rests on: another value, another page.
+select concat_ws('-', w.refreshed_at, (select count(*) from query x where x.engine_id = l.engine_id),
+    (select max(id) from limits_version), (select max(id) from peers_version), (select max(id) from weights_version),
+    (select count(*) from policy), (select max(id) from report where sample_id = s.id), %(today)s::date) as basis
+from sample s join draw d on d.sample_id = s.id join log_now l on l.id = d.log_id
+left join wall w on w.engine_id = l.engine_id where s.code = %(code)s;
 
 -- name: levels_of_samples
 -- The level of each sample's current verdict, and whether a person signed it.

@@ -11,6 +11,7 @@ from ...storage.records import row, rows, run
 from .events import row_identity
 from .task import Task
 
+Counts = list[tuple[Row, str, str, int]]  # row of the file, type, size class, count
 _SAME = ("engine", "on", "meter", "place")
 
 
@@ -20,7 +21,7 @@ def debris(task: Task, part: list[Row]) -> None:
         task.looks.setdefault(r.cells["look"], []).append(r)
 
 
-def _counts(task: Task, given: list[Row]) -> list[tuple[Row, str, str, int]] | None:
+def _counts(task: Task, given: list[Row]) -> Counts | None:
     """The counts of one look; None when they make no sense."""
     out, seen = [], dict[tuple[str, str], int]()
     for r in given:
@@ -46,12 +47,11 @@ def _counts(task: Task, given: list[Row]) -> list[tuple[Row, str, str, int]] | N
     return out
 
 
-def _one(task: Task, name: str, given: list[Row]) -> None:
+def _agree(task: Task, name: str, given: list[Row]) -> bool:
+    """Whether the rows of a look say the same of where and when it was."""
     head = given[0]
-    c = head.cells
-    engine = task.engine(c["engine"], head.number)
     for r in given[1:]:
-        differing = next((k for k in _SAME if r.cells.get(k) != c.get(k)), None)
+        differing = next((k for k in _SAME if r.cells.get(k) != head.cells.get(k)), None)
         if differing:
             task.problem(
                 r.number,
@@ -59,10 +59,35 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
                 f"look {name!r} has another {differing} in row {head.number}",
                 "give every look a name of its own",
             )
-            return
-    counts = _counts(task, given)
-    if engine is None or counts is None:
-        return
+            return False
+    return True
+
+
+def _on_record(task: Task, name: str, given: list[Row], counts: Counts) -> bool:
+    """Whether a look of that name is there; with other facts it is refused."""
+    known = rows(task.c, "looks_known", names=[name])
+    if not known:
+        return False
+    c = given[0].cells
+    have = {
+        (x["type"], x["size_class"], x["count"]) for x in rows(task.c, "counts_known", names=[name])
+    }
+    where = (known[0]["engine"], known[0]["on_date"])
+    if where == (c["engine"], c["on"]) and have == {x[1:] for x in counts}:
+        task.file.known += len(given)
+    else:
+        task.problem(
+            given[0].number,
+            "look",
+            f"look {name!r} is on record with other facts",
+            "an import never overwrites; give the look another name",
+        )
+    return True
+
+
+def _sound(task: Task, head: Row, counts: Counts) -> bool:
+    """Whether the core takes the look as a measurement."""
+    c = head.cells
     seen, whole = c.get("area_cm2"), c.get("area_total_cm2")
     try:
         DebrisLook(
@@ -73,27 +98,18 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         )
     except CoreError as error:
         task.problem(head.number, "place", str(error), "correct it")
+        return False
+    return True
+
+
+def _one(task: Task, name: str, given: list[Row]) -> None:
+    head = given[0]
+    c = head.cells
+    engine = task.engine(c["engine"], head.number)
+    counts = _counts(task, given) if _agree(task, name, given) else None
+    if engine is None or counts is None or not _sound(task, head, counts):
         return
-    known = rows(task.c, "looks_known", names=[name])
-    if known:
-        have = {
-            (x["type"], x["size_class"], x["count"])
-            for x in rows(task.c, "counts_known", names=[name])
-        }
-        same = (
-            known[0]["engine"] == c["engine"]
-            and known[0]["on_date"] == c["on"]
-            and have == {x[1:] for x in counts}
-        )
-        if same:
-            task.file.known += len(given)
-        else:
-            task.problem(
-                head.number,
-                "look",
-                f"look {name!r} is on record with other facts",
-                "an import never overwrites; give the look another name",
-            )
+    if _on_record(task, name, given, counts):
         return
     key = row_identity("look", name, c["engine"], c["on"])
     copy_rows(
@@ -102,19 +118,18 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         ("id", "engine_id", "on_date", "dial", "kind", "recorded_by", "source_id", "source_row"),
         [(key, engine, c["on"], c.get("meter"), "look", task.who, task.source, head.number)],
     )
+    own = ("area_cm2", "area_total_cm2", "pleats")
     copy_rows(
         task.c,
         "look",
-        ("log_id", "name", "place", "tool", "area_cm2", "area_total_cm2", "pleats", "note"),
+        ("log_id", "name", "place", "tool", *own, "note"),
         [
             (
                 key,
                 name,
                 c["place"],
                 c.get("tool") or "",
-                seen,
-                whole,
-                c.get("pleats"),
+                *(c.get(k) for k in own),
                 c.get("note") or "",
             )
         ],

@@ -84,75 +84,85 @@ def _fields(cells: dict[str, Any], names: tuple[str, ...]) -> list[Any]:
     ]
 
 
+Built = tuple[UUID, int, Row, list[Any]]  # identity, engine, row of the file, its own columns
+
+
+def _event(task: Task, r: Row) -> Built | None:
+    """A row of events.csv with its identity; None where it cannot be taken, which is told."""
+    c = r.cells
+    engine = task.engine(c["engine"], r.number)
+    if engine is None or not _event_makes_sense(task, r):
+        return None
+    fields = _fields(c, _EVENT[:-1])
+    details = c.get("details") or {}
+    # An event without details is the same event it was before files had that column.
+    key = row_identity(
+        c["engine"],
+        c["on"],
+        c.get("at"),
+        c.get("seq") or 0,
+        c.get("meter"),
+        c["kind"],
+        *fields,
+        *([details] if details else []),
+    )
+    return key, engine, r, [*fields, details]
+
+
+def _twice(task: Task, at: int, other: int) -> None:
+    task.problem(
+        at,
+        None,
+        f"this event stands twice, also in row {other}",
+        "remove one; if both happened give them another seq",
+    )
+
+
+def _log_row(
+    task: Task, key: UUID, engine: int, r: Row, on: str, at: str, kind: str
+) -> tuple[Any, ...]:
+    """One line of the log; `on` and `at` name the columns that hold its day and time."""
+    c = r.cells
+    return (
+        key,
+        engine,
+        c[on],
+        c.get(at),
+        c.get("seq") or 0,
+        c.get("meter"),
+        kind,
+        task.who,
+        task.source,
+        r.number,
+    )
+
+
 def events(task: Task, part: list[Row]) -> None:
     """Rows of events.csv."""
-    built = []
-    seen: dict[UUID, int] = {}
+    built: dict[UUID, Built] = {}
     for r in part:
-        c = r.cells
-        engine = task.engine(c["engine"], r.number)
-        if engine is None or not _event_makes_sense(task, r):
-            continue
-        fields = _fields(c, _EVENT[:-1])
-        details = c.get("details") or {}
-        # An event without details is the same event it was before files had that column.
-        key = row_identity(
-            c["engine"],
-            c["on"],
-            c.get("at"),
-            c.get("seq") or 0,
-            c.get("meter"),
-            c["kind"],
-            *fields,
-            *([details] if details else []),
-        )
-        fields.append(details)
-        if key in seen:
-            task.problem(
-                r.number,
-                None,
-                f"this event stands twice, also in row {seen[key]}",
-                "remove one; if both happened give them another seq",
-            )
-            continue
-        seen[key] = r.number
-        built.append((key, engine, r, fields))
-    have = {r["id"]: r for r in rows(task.c, "logs_known", ids=[str(k) for k, *_ in built])}
+        one = _event(task, r)
+        if one is not None and one[0] in built:
+            _twice(task, r.number, built[one[0]][2].number)
+        elif one is not None:
+            built[one[0]] = one
+    have = {r["id"]: r for r in rows(task.c, "logs_known", ids=[str(k) for k in built])}
     fresh = []
-    for key, engine, r, fields in built:
-        before = have.get(str(key))
+    for one in built.values():
+        before = have.get(str(one[0]))
         if before and before["source_id"] == task.source:
-            task.problem(
-                r.number,
-                None,
-                f"this event stands twice, also in row {before['source_row']}",
-                "remove one; if both happened give them another seq",
-            )
+            _twice(task, one[2].number, before["source_row"])
         elif before:
             task.file.known += 1
         else:
-            fresh.append((key, engine, r, fields))
+            fresh.append(one)
     task.file.added += len(fresh)
     task.touched.update(engine for _, engine, _, _ in fresh)
     copy_rows(
         task.c,
         "log",
         _LOG_COLUMNS,
-        [
-            (
-                k,
-                e,
-                r.cells["on"],
-                r.cells.get("at"),
-                r.cells.get("seq") or 0,
-                r.cells.get("meter"),
-                r.cells["kind"],
-                task.who,
-                task.source,
-                r.number,
-            )
-            for k, e, r, _ in fresh
-        ],
+        [_log_row(task, k, e, r, "on", "at", r.cells["kind"]) for k, e, r, _ in fresh],
     )
     copy_rows(task.c, "event", _EVENT_COLUMNS, [(k, *fields) for k, _, _, fields in fresh])
 
@@ -178,53 +188,65 @@ def _event_makes_sense(task: Task, r: Row) -> bool:
     return True
 
 
+def _drawn(task: Task, r: Row, seen: dict[str, int]) -> Built | None:
+    """A row of samples.csv with its identity; None where it cannot be taken, which is told."""
+    c = r.cells
+    engine = task.engine(c["engine"], r.number)
+    if engine is None:
+        return None
+    if c["sample"] in seen:
+        task.problem(
+            r.number,
+            "sample",
+            f"sample {c['sample']!r} stands twice",
+            f"row {seen[c['sample']]} has it too; keep one",
+        )
+        return None
+    seen[c["sample"]] = r.number
+    if c.get("meter") is None:
+        task.problem(r.number, "meter", "the cell is empty", "meter must be given")
+        return None
+    c["purpose"] = c.get("purpose") or "routine"
+    fields = _fields(c, _DRAW)
+    key = row_identity(
+        "sample", c["sample"], c["engine"], c["drawn_on"], c.get("drawn_at"), c["meter"], *fields
+    )
+    return key, engine, r, fields
+
+
+def _report_of(r: Row, engine: int, sample: int) -> reports.Incoming:
+    """The report in the analyte columns of a sample."""
+    c = r.cells
+    return reports.Incoming(
+        c.get("laboratory") or "",
+        c["sample"],
+        1,
+        sample,
+        None,
+        c.get("analysed_on"),
+        r.readings,
+        r.number,
+        f"sample {c['sample']}",
+        engine,
+    )
+
+
 def samples(task: Task, part: list[Row]) -> None:
     """Rows of samples.csv, with the report in their analyte columns where there is one."""
-    built, seen = [], dict[str, int]()
-    for r in part:
-        c = r.cells
-        engine = task.engine(c["engine"], r.number)
-        if engine is None:
-            continue
-        if c["sample"] in seen:
-            task.problem(
-                r.number,
-                "sample",
-                f"sample {c['sample']!r} stands twice",
-                f"row {seen[c['sample']]} has it too; keep one",
-            )
-            continue
-        seen[c["sample"]] = r.number
-        if c.get("meter") is None:
-            task.problem(r.number, "meter", "the cell is empty", "meter must be given")
-            continue
-        c["purpose"] = c.get("purpose") or "routine"
-        fields = _fields(c, _DRAW)
-        key = row_identity(
-            "sample",
-            c["sample"],
-            c["engine"],
-            c["drawn_on"],
-            c.get("drawn_at"),
-            c["meter"],
-            *fields,
-        )
-        built.append((key, engine, r, fields))
+    seen: dict[str, int] = {}
+    built = [one for r in part if (one := _drawn(task, r, seen)) is not None]
     record: dict[str, list[dict[str, Any]]] = {}
     for k in rows(task.c, "samples_known", codes=list(seen)):
         record.setdefault(k["code"], []).append(k)
-    fresh, ids = [], dict[str, int]()
-    for key, engine, r, fields in built:
-        before = record.get(r.cells["sample"])
-        if (
-            before is None or before[0]["log_id"] is None
-        ):  # a label nobody registered until now may have figures
-            fresh.append((key, engine, r, fields))
-            if before:
-                ids[r.cells["sample"]] = before[0]["id"]
-            continue
-        ids[r.cells["sample"]] = before[0]["id"]
-        _known_sample(task, r, key, before)
+    ids = {code: held[0]["id"] for code, held in record.items()}
+    fresh = []
+    for one in built:
+        before = record.get(one[2].cells["sample"])
+        # A label nobody registered until now may have figures already.
+        if before is None or before[0]["log_id"] is None:
+            fresh.append(one)
+        else:
+            _known_sample(task, one[2], one[0], before)
     new = [r.cells["sample"] for _, _, r, _ in fresh if r.cells["sample"] not in ids]
     ids |= dict(zip(new, new_ids(task.c, "sample", len(new)), strict=True))
     task.file.added += len(fresh)
@@ -233,48 +255,13 @@ def samples(task: Task, part: list[Row]) -> None:
         task.c,
         "log",
         _LOG_COLUMNS,
-        [
-            (
-                k,
-                e,
-                r.cells["drawn_on"],
-                r.cells.get("drawn_at"),
-                0,
-                r.cells["meter"],
-                "sample",
-                task.who,
-                task.source,
-                r.number,
-            )
-            for k, e, r, _ in fresh
-        ],
+        [_log_row(task, k, e, r, "drawn_on", "drawn_at", "sample") for k, e, r, _ in fresh],
     )
     copy_rows(task.c, "sample", ("id", "code"), [(ids[n], n) for n in new])
-    copy_rows(
-        task.c,
-        "draw",
-        _DRAW_COLUMNS,
-        [(k, ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh],
-    )
-    reports.write_reports(
-        task,
-        [
-            reports.Incoming(
-                r.cells.get("laboratory") or "",
-                r.cells["sample"],
-                1,
-                ids[r.cells["sample"]],
-                None,
-                r.cells.get("analysed_on"),
-                r.readings,
-                r.number,
-                f"sample {r.cells['sample']}",
-                engine,
-            )
-            for _, engine, r, _ in built
-            if r.readings
-        ],
-    )
+    drawn = [(k, ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh]
+    copy_rows(task.c, "draw", _DRAW_COLUMNS, drawn)
+    found = [_report_of(r, e, ids[r.cells["sample"]]) for _, e, r, _ in built if r.readings]
+    reports.write_reports(task, found)
 
 
 def _known_sample(task: Task, r: Row, key: UUID, before: list[dict[str, Any]]) -> None:

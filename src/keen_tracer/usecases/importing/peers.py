@@ -40,16 +40,16 @@ def peers(task: Task, part: list[Row]) -> None:
             continue
         task.peers.setdefault(c["version"], []).append(
             PeerRow(
-                c["kind"],
-                c["name"],
-                c.get("other") or "",
-                analyte.code,
-                c.get("n") or 0,
-                c.get("mean"),
-                c.get("median"),
-                c.get("sd"),
-                c.get("factor"),
-                c["origin"],
+                kind=c["kind"],
+                name=c["name"],
+                other=c.get("other") or "",
+                analyte=analyte.code,
+                n=c.get("n") or 0,
+                mean=c.get("mean"),
+                median=c.get("median"),
+                sd=c.get("sd"),
+                factor=c.get("factor"),
+                origin=c["origin"],
             )
         )
 

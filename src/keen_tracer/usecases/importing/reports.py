@@ -9,7 +9,7 @@ from ...core.laboratory import BY_CODE, BY_COLUMN, reading_text
 from ...exchange.cells import BadCell
 from ...exchange.csvfile import ReadingCell, Row, reading_cell
 from ...exchange.tables import bottle_code
-from ...storage.bulk import copy_rows, copy_text, copy_value, known, new_ids
+from ...storage.bulk import NULL, copy_rows, copy_text, copy_value, known, new_ids
 from ...storage.records import Row as Record
 from ...storage.records import row, rows
 from .task import Change, Task
@@ -43,11 +43,8 @@ class Incoming:
         return hashlib.blake2b((head + "|".join(lines)).encode(), digest_size=16).hexdigest()
 
 
-def write_reports(task: Task, incoming: list[Incoming]) -> None:
-    """Store new reports; a known one with the same content adds nothing, with other content it is
-    an amendment."""
-    if not incoming:
-        return
+def _known(task: Task, incoming: list[Incoming]) -> dict[tuple[str, str], list[Record]]:
+    """Reports on record under the same laboratory and number."""
     have: dict[tuple[str, str], list[Record]] = {}
     for r in rows(
         task.c,
@@ -56,90 +53,102 @@ def write_reports(task: Task, incoming: list[Incoming]) -> None:
         numbers=[i.number for i in incoming],
     ):
         have.setdefault((r["laboratory"], r["number"]), []).append(r)
-    fresh: list[tuple[Incoming, str]] = []
-    for one in incoming:
-        content = one.content()
-        before = have.get((one.laboratory, one.number), [])
-        # The same figures under another bottle are another statement: a report matched to its
-        # bottle by a person.
-        if any(
-            b["content_hash"] == content
-            and (b["sample_id"], b["oil_batch_id"]) == (one.sample_id, one.batch_id)
-            for b in before
-        ):
-            continue
-        if before:
-            if any(b["source_id"] == task.source and b["revision"] == one.revision for b in before):
-                task.problem(
-                    one.at,
-                    None,
-                    f"report {one.number!r} stands in two places of this file",
-                    "keep the rows of one report together",
-                )
-                continue
-            taken = {b["revision"] for b in before}
-            one.revision = one.revision if one.revision not in taken else max(taken) + 1
-            _amendment(task, one, before[-1]["id"])
-        fresh.append((one, content))
-    if task.file.table == "readings":
-        task.file.added += sum(len(i.readings) for i, _ in fresh)
-        task.file.known += sum(len(i.readings) for i in incoming) - sum(
-            len(i.readings) for i, _ in fresh
+    return have
+
+
+def _is_new(task: Task, one: Incoming, content: str, before: list[Record]) -> bool:
+    """Whether a report adds anything; one that says otherwise than before becomes an amendment."""
+    # The same figures under another bottle are another statement: a report matched to its bottle
+    # by a person.
+    owner = (one.sample_id, one.batch_id)
+    if any(
+        b["content_hash"] == content and (b["sample_id"], b["oil_batch_id"]) == owner
+        for b in before
+    ):
+        return False
+    if not before:
+        return True
+    if any(b["source_id"] == task.source and b["revision"] == one.revision for b in before):
+        task.problem(
+            one.at,
+            None,
+            f"report {one.number!r} stands in two places of this file",
+            "keep the rows of one report together",
         )
-    if not fresh:
-        return
+        return False
+    taken = {b["revision"] for b in before}
+    one.revision = one.revision if one.revision not in taken else max(taken) + 1
+    _amendment(task, one, before[-1]["id"])
+    return True
+
+
+_REPORT_COLUMNS = (
+    "id",
+    "laboratory",
+    "number",
+    "revision",
+    "sample_id",
+    "oil_batch_id",
+    "analysed_on",
+    "content_hash",
+    "source_id",
+)
+_READING_COLUMNS = ("report_id", "analyte", "censor", "value", "reported", "unit", "method")
+
+
+def _store(task: Task, fresh: list[tuple[Incoming, str]]) -> None:
+    """Append reports and their readings in bulk."""
     ids = new_ids(task.c, "report", len(fresh))
-    copy_text(
+    copy_rows(
         task.c,
         "report",
-        (
-            "id",
-            "laboratory",
-            "number",
-            "revision",
-            "sample_id",
-            "oil_batch_id",
-            "analysed_on",
-            "content_hash",
-            "source_id",
-        ),
-        "".join(
-            "\t".join(
-                map(
-                    copy_value,
-                    (
-                        n,
-                        i.laboratory,
-                        i.number,
-                        i.revision,
-                        i.sample_id,
-                        i.batch_id,
-                        i.analysed_on,
-                        content,
-                        task.source,
-                    ),
-                )
+        _REPORT_COLUMNS,
+        [
+            (
+                n,
+                i.laboratory,
+                i.number,
+                i.revision,
+                i.sample_id,
+                i.batch_id,
+                i.analysed_on,
+                content,
+                task.source,
             )
-            + "\n"
             for n, (i, content) in zip(ids, fresh, strict=True)
-        ),
+        ],
     )
     lines = []
     for n, (i, _) in zip(ids, fresh, strict=True):
         head, methods = f"{n}\t", i.methods
         for code, censor, value, reported, unit in i.readings:
-            method = copy_value(methods.get(code)) if methods else "\\N"
+            method = copy_value(methods.get(code)) if methods else NULL
             lines.append(
-                f"{head}{code}\t{censor}\t{value or chr(92) + 'N'}\t"
+                f"{head}{code}\t{censor}\t{value or NULL}\t"
                 f"{copy_value(reported)}\t{copy_value(unit)}\t{method}\n"
             )
-    copy_text(
-        task.c,
-        "reading",
-        ("report_id", "analyte", "censor", "value", "reported", "unit", "method"),
-        "".join(lines),
-    )
-    task.touched.update(i.engine for i, _ in fresh if i.engine is not None)
+    copy_text(task.c, "reading", _READING_COLUMNS, "".join(lines))
+
+
+def write_reports(task: Task, incoming: list[Incoming]) -> None:
+    """Store new reports; a known one with the same content adds nothing, with other content it is
+    an amendment."""
+    if not incoming:
+        return
+    have = _known(task, incoming)
+    hashed = [(one, one.content()) for one in incoming]
+    fresh = [
+        (one, content)
+        for one, content in hashed
+        if _is_new(task, one, content, have.get((one.laboratory, one.number), []))
+    ]
+    if task.file.table == "readings":
+        added = sum(len(i.readings) for i, _ in fresh)
+        task.file.added += added
+        task.file.known += sum(len(i.readings) for i in incoming) - added
+    if fresh:
+        _store(task, fresh)
+        task.touched.update(i.engine for i, _ in fresh if i.engine is not None)
 
 
 def _amendment(task: Task, one: Incoming, before: int) -> None:

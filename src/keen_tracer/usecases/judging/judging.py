@@ -10,8 +10,9 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from multiprocessing import get_context
 
+from ...core.baseline import Assessment
 from ...core.judge import verdicts
-from ...core.record import Floats
+from ...core.record import Floats, TimeLine, build_time_line
 from ...core.review import Query, record_queries
 from ...core.verdict import RULES_VERSION, Verdict
 from ...storage import fleet as storage
@@ -50,13 +51,21 @@ def judge_engines(
     loaded = storage.load(c, engine_ids, fresh)
     found: list[Verdict] = []
     doubts: dict[str, list[Query]] = {}
-    if loaded.sample_ids:
-        assessment = held.assess(c, loaded.fleet)
+    assessment = held.assess(c, loaded.fleet) if loaded.sample_ids else None
+    if assessment is not None:
         found, doubts = verdicts(assessment), record_queries(assessment.e)
     _ask(c, loaded, doubts)
     written = _write(c, loaded.sample_ids, found, held)
-    wall_rows(c, loaded, found)
+    wall_rows(c, loaded, _lines(loaded, assessment), found)
     return Judged(len(loaded.engines), len(found), written)
+
+
+def _lines(loaded: storage.Loaded, assessment: Assessment | None) -> list[TimeLine]:
+    """The time line of each engine: the one it was judged on, made here only where there is no
+    sample."""
+    contexts = assessment.e.contexts if assessment else []
+    known = {p.engine.code: p.time_line for p in contexts}
+    return [known.get(h.engine.code) or build_time_line(h) for h in loaded.fleet.histories]
 
 
 def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> None:
@@ -119,6 +128,7 @@ def _drain(url: str, tell: Callable[[Judged], None] = lambda j: None) -> Judged:
         while True:
             done = judge_some(c, BATCH_ENGINES)
             c.commit()
+            run(c, "mark_change")
             if done is None:
                 return total
             total += done

@@ -2,22 +2,22 @@
 judged."""
 
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from typing import Any
 
 from ...core.planning import TIGHTENED, Due, Plan, in_storage, next_due
-from ...core.record import History, Moment, TimeLine, build_time_line, telling
-from ...core.status import comb, run_state_now, waits
+from ...core.record import History, Moment, TimeLine, telling
+from ...core.status import Tooth, comb, group_of, run_state_now, waits
+from ...core.terms import GROUPS, rank
 from ...core.verdict import Level, Verdict
-from ...core.words import ACTION_SHORT, due_words, sentence, summary
+from ...storage.bulk import copy_rows
 from ...storage.db import Connection
 from ...storage.fleet import Loaded
 from ...storage.records import Row, json, rows, run
 
-TRACE_BACK = timedelta(
-    days=400
-)  # the Wall shows nine months; the rest is slack for a row not refreshed
+# The Wall shows nine months; the rest is slack for a row not refreshed.
+TRACE_BACK = timedelta(days=400)
 MARKS = {
     "oil_change": "oil",
     "repair": "work",
@@ -87,14 +87,12 @@ def _standing_stops(line: TimeLine) -> list[str]:
     return out
 
 
-def _reason(verdict: Verdict | None) -> str:
-    """One line for the selected row: the worst finding, or what is quiet."""
+def _said(verdict: Verdict | None) -> dict[str, Any]:
+    """What the line under an engine is made of when it is read: its worst findings and channels."""
     if verdict is None:
-        return "No sample has been judged yet."
-    raised = [f for f in verdict.findings if f.level > 0]
-    if raised:
-        return " ".join(sentence(f.as_dict()) for f in raised[:2])
-    return summary([f.as_dict() for f in verdict.findings], list(verdict.channels))
+        return {"findings": [], "channels": None}
+    raised = [f.as_dict() for f in verdict.findings if f.level > 0]
+    return {"findings": raised[:2], "channels": list(verdict.channels)}
 
 
 def repaired_after(line: TimeLine, moment: Moment) -> Moment | None:
@@ -119,114 +117,191 @@ def _next_code(line: TimeLine, newest: tuple[Verdict, Moment] | None, settled: b
     )
 
 
-def due_out(due: Due, unit: str) -> dict[str, Any]:
-    """A due sample as the screens get it, with its reason in words."""
+def due_stored(due: Due) -> dict[str, Any]:
+    """A due sample as codes and dates; `words.due_words` says it when it is read."""
+    dates = {k: getattr(due, k).isoformat() for k in ("on", "earliest", "latest")}
+    return {**asdict(due), **dates}
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Now:
+    """Where an engine stands: its newest verdict with what people decided, and its meter.
+
+    spoken : the level that counts, a signed one before a proposed one
+    """
+
+    verdict: Verdict | None
+    moment: Moment | None
+    level: int | None
+    signed_level: int | None
+    dial: Moment | None
+    decision: Row | None
+
+    @property
+    def spoken(self) -> int | None:
+        return self.level if self.signed_level is None else self.signed_level
+
+    @property
+    def state(self) -> str | None:
+        held = self.decision
+        return held["run_state"] if held and held["kind"] == "run" else None
+
+    @property
+    def until(self) -> float | None:
+        return self.decision["until_dial"] if self.decision else None
+
+    @property
+    def run_state(self) -> str | None:
+        """The run decision at today's meter."""
+        return run_state_now(self.state, self.until, self.dial.row.dial if self.dial else None)
+
+    @property
+    def open_stop(self) -> bool:
+        """A Stop nobody has decided on: a decision made before the sample was drawn cannot have
+        known of it."""
+        if self.spoken != Level.STOP:
+            return False
+        if self.decision is None:
+            return True
+        decided = self.decision["decided_at"].date()
+        return bool(self.moment is not None and decided < self.moment.row.on)
+
+    def allowed(self) -> dict[str, Any] | None:
+        """What a person allows, None where nobody decided."""
+        held = self.decision
+        if held is None or not self.state:
+            return None
+        return {
+            "state": self.state,
+            "until": self.until,
+            "by": held["decided_by"],
+            "on": held["decided_at"].date().isoformat(),
+            "reason": held["reason"],
+        }
+
+
+def _now(
+    line: TimeLine,
+    judged: list[tuple[Verdict, Moment]],
+    signed: dict[str, Row],
+    decision: Row | None,
+) -> _Now:
+    newest = next(((v, m) for v, m in reversed(judged) if v.level is not None), None)
+    verdict, moment = newest or (None, None)
+    sign_off = signed.get(verdict.sample) if verdict else None
+    is_signed = sign_off is not None and sign_off["kind"] == "sign_off"
+    level = verdict.level if verdict else int(Level.STOP) if _standing_stops(line) else None
+    return _Now(
+        verdict=verdict,
+        moment=moment,
+        level=level,
+        signed_level=sign_off["level"] if sign_off and is_signed else None,
+        dial=next((m for m in reversed(line.moments) if m.total is not None), None),
+        decision=decision,
+    )
+
+
+def _picture(
+    line: TimeLine, now: _Now, teeth: list[Tooth], trace: list[dict[str, Any]], due: Due | None
+) -> dict[str, Any]:
+    """What the Wall draws of an engine, as codes and figures."""
+    newest = (now.verdict, now.moment) if now.verdict and now.moment else None
     return {
-        **asdict(due),
-        "on": due.on.isoformat(),
-        "earliest": due.earliest.isoformat(),
-        "latest": due.latest.isoformat(),
-        "words": due_words(asdict(due), unit),
+        "comb": [
+            {**asdict(t), "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth
+        ],
+        "trace": trace,
+        "due": due_stored(due) if due else None,
+        "dial": now.dial.row.dial if now.dial else None,
+        "dial_on": now.dial.row.on.isoformat() if now.dial else None,
+        "advice": now.verdict.may_run if now.verdict else "unknown",
+        "advice_until": now.verdict.may_run_until if now.verdict else None,
+        "run": now.allowed(),
+        "said": _said(now.verdict),
+        "sample": now.verdict.sample if now.verdict else None,
+        "next_code": _next_code(line, newest, now.signed_level == 0),
     }
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WallRow:
+    """The Wall's row of one engine as it is stored, and the samples of it that wait."""
+
+    level: int | None
+    signed: int | None
+    run: str | None
+    due: date | None
+    open_stop: bool
+    need: int
+    picture: dict[str, Any]
+    waiting: list[tuple[str, int, date]]  # sample, level, day it was drawn
 
 
 def wall_row(
     history: History,
+    line: TimeLine,
     found: dict[str, Verdict],
     signed: dict[str, Row],
-    run_decision: Row | None,
+    decision: Row | None,
     today: date,
     plans: tuple[Plan, ...] = (),
     tightened: Mapping[int, float] = TIGHTENED,
-) -> dict[str, Any]:
+) -> WallRow:
     """Everything the Wall keeps of one engine; `today` only bounds the trace."""
-    line = build_time_line(history)
-    samples = line.samples()
-    judged: list[tuple[Verdict, Moment]] = [
-        (found[s.code], m) for m, s in samples if s.code in found
-    ]
-    dials = [m for m in line.moments if m.total is not None]
-    teeth = comb(history.engine, judged, dials[-1].total if dials else None)
-    newest = next(((v, m) for v, m in reversed(judged) if v.level is not None), None)
-    verdict = newest[0] if newest else None
-    decision = signed.get(verdict.sample) if verdict else None
-    is_signed = bool(decision and decision["kind"] == "sign_off")
-    level = verdict.level if verdict else int(Level.STOP) if _standing_stops(line) else None
-    state = run_decision["run_state"] if run_decision and run_decision["kind"] == "run" else None
-    spoken = decision["level"] if decision and is_signed else level
-    due = next_due(history.engine, line, today, plans, spoken, tightened)
-    decided = run_decision["decided_at"].date() if run_decision else None
-    # A run decision made before the sample was drawn cannot have known of its Stop.
-    newer = bool(decided and (newest is None or decided >= newest[1].row.on))
-    next_code = _next_code(line, newest, is_signed and spoken == 0)
-    picture = {
-        "comb": [
-            {
-                "channel": t.channel,
-                "level": t.level,
-                "sample": t.sample,
-                "stale_on": t.stale_on.isoformat() if t.stale_on else None,
-            }
-            for t in teeth
+    judged = [(found[s.code], m) for m, s in line.samples() if s.code in found]
+    now = _now(line, judged, signed, decision)
+    teeth = comb(history.engine, judged, now.dial.total if now.dial else None)
+    due = next_due(history.engine, line, today, plans, now.spoken, tightened)
+    trace = _trace(line, found, signed, today - TRACE_BACK)
+    return WallRow(
+        level=now.level,
+        signed=now.signed_level,
+        run=now.run_state,
+        due=due.on if due else None,
+        open_stop=now.open_stop,
+        need=rank(GROUPS, group_of(now.run_state, now.level, now.signed_level, 0)),
+        picture=_picture(line, now, teeth, trace, due),
+        waiting=[
+            (v.sample, v.level, m.row.on)
+            for v, m in judged
+            if v.level is not None and waits(v.level, v.input_hash, signed.get(v.sample))
         ],
-        "trace": _trace(line, found, signed, today - TRACE_BACK),
-        "due": due_out(due, history.engine.meter_unit) if due else None,
-        "dial": dials[-1].row.dial if dials else None,
-        "dial_on": dials[-1].row.on.isoformat() if dials else None,
-        "advice": verdict.may_run if verdict else "unknown",
-        "advice_until": verdict.may_run_until if verdict else None,
-        "run": {
-            "state": state,
-            "until": run_decision["until_dial"],
-            "by": run_decision["decided_by"],
-            "on": run_decision["decided_at"].date().isoformat(),
-            "reason": run_decision["reason"],
-        }
-        if run_decision and state
-        else None,
-        "reason": _reason(verdict),
-        "sample": verdict.sample if verdict else None,
-        "next": ACTION_SHORT.get(next_code, ""),
-        "next_code": next_code,
-        "samples": len(samples),
-    }
-    now = run_state_now(
-        state,
-        run_decision["until_dial"] if run_decision else None,
-        dials[-1].row.dial if dials else None,
     )
-    return {
-        "level": level,
-        "signed": decision["level"] if decision and is_signed else None,
-        "run": now,
-        "due": due.on if due else None,
-        "open_stop": spoken == Level.STOP and not newer,
-        "waiting": sum(waits(v.level, v.input_hash, signed.get(v.sample)) for v, _ in judged),
-        "picture": json(picture),
-    }
 
 
-def wall_rows(c: Connection, loaded: Loaded, found: list[Verdict]) -> None:
-    """Refresh the Wall's rows of the loaded engines."""
+def wall_rows(c: Connection, loaded: Loaded, lines: list[TimeLine], found: list[Verdict]) -> None:
+    """Refresh the Wall's rows of the loaded engines, and what waits of them."""
     by_code = {v.sample: v for v in found}
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
-    running = {
-        r["engine_id"]: r
-        for r in rows(c, "run_decisions", engines=[e["id"] for e in loaded.engines])
-    }
+    ids = [e["id"] for e in loaded.engines]
+    running = {r["engine_id"]: r for r in rows(c, "run_decisions", engines=ids)}
+    keys = dict(zip((v.sample for v in found), loaded.sample_ids, strict=True)) if found else {}
     today = date.today()
-    for e, history in zip(loaded.engines, loaded.fleet.histories, strict=True):
+    run(c, "waiting_clear", ids=ids, samples=loaded.sample_ids)
+    waiting: list[tuple[int, int, int, date]] = []
+    for engine, history, line in zip(ids, loaded.fleet.histories, lines, strict=True):
+        one = wall_row(
+            history,
+            line,
+            by_code,
+            signed,
+            running.get(engine),
+            today,
+            loaded.plans.get(engine, ()),
+            loaded.tightened,
+        )
+        waiting += [(keys[sample], engine, level, on) for sample, level, on in one.waiting]
         run(
             c,
             "wall_put",
-            engine=e["id"],
-            **wall_row(
-                history,
-                by_code,
-                signed,
-                running.get(e["id"]),
-                today,
-                loaded.plans.get(e["id"], ()),
-                loaded.tightened,
-            ),
+            engine=engine,
+            level=one.level,
+            signed=one.signed,
+            run=one.run,
+            due=one.due,
+            open_stop=one.open_stop,
+            need=one.need,
+            waiting=len(one.waiting),
+            picture=json(one.picture),
         )
+    copy_rows(c, "waiting_sample", ("sample_id", "engine_id", "level", "on_date"), waiting)

@@ -16,8 +16,8 @@ from ...storage.db import Connection
 from ...storage.records import Row, number, rows
 from ..bottles.labels import label_for
 from ..bottles.steps import new_oil
-from ..judging.wall_row import due_out
-from .wall import wall
+from ..judging.wall_row import due_stored
+from .wall import due_out, lines
 
 SOON = timedelta(days=3)  # due within these days is taken along; our choice
 DEFAULT_METHOD = "vacuum"
@@ -75,7 +75,7 @@ def stop(
         "next": shown["next"],
         "purpose": shown["next_code"] if shown["next_code"] in PURPOSES else "routine",
         "resample_of": shown["sample"] or "" if shown["next_code"] == "resample" else "",
-        "due": due_out(due, e["meter_unit"]) if due else None,
+        "due": due_out(due_stored(due), due.overdue, e["meter_unit"]) if due else None,
         "why": WHY.get(shown["next_code"])
         or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),
         "dial": dials[-1].row.dial if dials else None,
@@ -103,15 +103,17 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
     """The round of a depot (or of all) on a day: stops within its capacity, what waits, kit, the
     next free label."""
     depots = rows(c, "depots")
-    shown = [r for r in wall(c, depot, None, "need", 0, 10_000)["rows"] if _wanted(r, on)]
+    due = rows(c, "wall_due", depot=depot, by=on + SOON, again=list(WHY))
+    lined = lines(c, [r["id"] for r in due])
+    keys = {r["code"]: key for key, r in lined.items()}
+    shown = [r for r in lined.values() if _wanted(r, on)]
     capacity = next((d["daily_capacity"] for d in depots if d["code"] == depot), None) or len(shown)
     # Who is raised or longest over comes first; the walk is then in the order of the place.
     taken = sorted(
         shown,
         key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]),
     )
-    ids = {r["code"]: number(c, "engine_by_code", code=r["code"]) for r in taken[:capacity]}
-    loaded = fleet.load(c, list(ids.values()), {})
+    loaded = fleet.load(c, sorted(keys[r["code"]] for r in taken[:capacity]), {})
     by_code = {r["code"]: r for r in taken}
     stops = [
         stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on, loaded.tightened)
@@ -148,7 +150,7 @@ def one_stop(c: Connection, code: str, on: date | datetime) -> dict[str, Any] | 
     if not engine:
         return None
     loaded = fleet.load(c, [engine], {})
-    shown = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
+    shown = lines(c, [engine])[engine]
     day = day_at(c, loaded.engines[0]["depot"], on) if isinstance(on, datetime) else on
     return {
         **stop(

@@ -5,40 +5,46 @@ from typing import Any
 
 import numpy as np
 
+from ...core.baseline import Assessment
 from ...core.laboratory import ANALYTES, Censor, reading_text
 from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
 from ...core.record import TimeLine, build_time_line, oil_words
 from ...core.words import event_words
 from ...storage.db import Connection
-from ...storage.records import row, rows, setting
+from ...storage.records import Row, row, rows, setting
 from ..errors import NotThere
 from ..recording.answering import open_queries
 from .judge import assessed, run_of
 from .outlook import control_of, oil_life_words, outlook_of
-from .wall import wall
+from .wall import lines
+
+FACTS = (
+    "code",
+    "name",
+    "depot",
+    "model",
+    "engine_class",
+    "oil",
+    "oil_total_l",
+    "sump_l",
+    "allowed_grades",
+    "bearing_type",
+    "layout",
+    "interval_meter",
+    "interval_days",
+)
 
 
-def engine(c: Connection, code: str) -> dict[str, Any]:
-    """Everything the Engine page shows: facts, aligned lanes, history."""
-    known = row(c, "engine_by_code", code=code)
-    if known is None:
-        raise NotThere(f"there is no engine {code}")
-    loaded, a = assessed(c, known["id"])
-    e = a.e if a else None
-    facts, history = loaded.engines[0], loaded.fleet.histories[0]
-    line = build_time_line(history)
-    head = next(r for r in wall(c, None, code, "need", 0, 10_000)["rows"] if r["code"] == code)
-    standing, run = run_of(c, known["id"])
-    verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
-    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
-    held = allowed_range(history.engine.allowed_grades)
-    totals = [m for m in line.moments if m.total is not None]
-    samples = []
+def _samples(
+    line: TimeLine, verdicts: dict[str, Row], signed: dict[str, Row]
+) -> list[dict[str, Any]]:
+    """The sticks of the first lane."""
+    out = []
     for m, s in line.samples():
         v, d = verdicts.get(s.code), signed.get(s.code)
-        is_signed = bool(d and d["kind"] == "sign_off")
-        samples.append(
+        is_signed = d is not None and d["kind"] == "sign_off"
+        out.append(
             {
                 "sample": s.code,
                 "on": m.row.on,
@@ -50,72 +56,83 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
                 "arrived": bool(v and v["level"] is not None),
             }
         )
+    return out
+
+
+def _charges(line: TimeLine) -> list[dict[str, Any]]:
+    return [
+        {
+            "number": q.number,
+            "oil": oil_words(q.oil),
+            "litres": q.litres_in,
+            "start": q.start,
+            "end": q.end,
+            "start_on": q.start_on,
+            "end_on": q.end_on,
+            "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups],
+        }
+        for q in line.charges
+        if q.start is not None
+    ]
+
+
+def _events(line: TimeLine) -> list[dict[str, Any]]:
+    return [
+        {
+            "on": m.row.on,
+            "total": m.total,
+            "dial": m.row.dial,
+            "kind": m.row.kind,
+            "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details),
+        }
+        for m in line.moments
+        if m.row.sample is None and m.row.kind != "meter_reading"
+    ]
+
+
+def _ahead(c: Connection, a: Assessment | None, line: TimeLine, unit: str) -> dict[str, Any]:
+    """Lanes and where they are heading; nothing of both for an engine without samples."""
+    if a is None:
+        return {"lanes": [], "outlook": [], "oil_life": None, "control": []}
+    order = [s.row for _, s in line.samples()]
     return {
-        **{
-            k: facts[k]
-            for k in (
-                "code",
-                "name",
-                "depot",
-                "model",
-                "engine_class",
-                "oil",
-                "oil_total_l",
-                "sump_l",
-                "allowed_grades",
-                "bearing_type",
-                "layout",
-                "interval_meter",
-                "interval_days",
-            )
-        },
+        "lanes": _lanes(a.e),
+        **_outlook(a.e, line, unit, longest_drain(c)),
+        "control": control_of(a, order),
+    }
+
+
+def engine(c: Connection, code: str) -> dict[str, Any]:
+    """Everything the Engine page shows: facts, aligned lanes, history."""
+    known = row(c, "engine_by_code", code=code)
+    if known is None:
+        raise NotThere(f"there is no engine {code}")
+    loaded, a = assessed(c, known["id"])
+    facts, history = loaded.engines[0], loaded.fleet.histories[0]
+    line = a.e.contexts[0].time_line if a else build_time_line(history)
+    head = lines(c, [known["id"]])[known["id"]]
+    standing, run = run_of(c, known["id"])
+    verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
+    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    held = allowed_range(history.engine.allowed_grades)
+    newest = next((m for m in reversed(line.moments) if m.total is not None), None)
+    return {
+        **{k: facts[k] for k in FACTS},
         "unit": facts["meter_unit"],
         "materials": facts["part_materials"],
         "nominal_drain": history.engine.nominal_drain,
         "grade_low": held[0] if held else None,
         "grade_high": held[1] if held and np.isfinite(held[1]) else None,
         "today": date.today(),
-        "now_total": totals[-1].total if totals else None,
-        "dial": totals[-1].row.dial if totals else None,
+        "now_total": newest.total if newest else None,
+        "dial": newest.row.dial if newest else None,
         "run": run,
         "run_decision": standing["id"] if standing else None,
-        "may_run": head["may_run"],
-        "reason": head["reason"],
-        "comb": head["comb"],
-        "due": head["due"],
-        "samples": samples,
-        "charges": [
-            {
-                "number": q.number,
-                "oil": oil_words(q.oil),
-                "litres": q.litres_in,
-                "start": q.start,
-                "end": q.end,
-                "start_on": q.start_on,
-                "end_on": q.end_on,
-                "top_ups": [{"at": at, "litres": litres} for at, litres in q.top_ups],
-            }
-            for q in line.charges
-            if q.start is not None
-        ],
-        "lanes": _lanes(e) if e else [],
-        "events": [
-            {
-                "on": m.row.on,
-                "total": m.total,
-                "dial": m.row.dial,
-                "kind": m.row.kind,
-                "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details),
-            }
-            for m in line.moments
-            if m.row.sample is None and m.row.kind != "meter_reading"
-        ],
-        **(
-            _outlook(e, line, facts["meter_unit"], longest_drain(c))
-            if e
-            else {"outlook": [], "oil_life": None}
-        ),
-        "control": control_of(a, [s.row for _, s in line.samples()]) if a else [],
+        **{k: head[k] for k in ("may_run", "reason", "comb", "due")},
+        "samples": _samples(line, verdicts, signed),
+        "charges": _charges(line),
+        "events": _events(line),
+        **_ahead(c, a, line, facts["meter_unit"]),
         "queries": open_queries(c, code),
         "trail": rows(c, "decision_trail", engine=known["id"]),
     }

@@ -4,24 +4,31 @@ from typing import Any
 
 from ...core.laboratory import ANALYTES, reading_text
 from ...storage.db import Connection
-from ...storage.records import row, rows
+from ...storage.records import rows
 
 
 def amendments(c: Connection) -> list[dict[str, Any]]:
     """Amended reports that wait for a person, old → new."""
+    waiting = rows(c, "pending_amendments")
+    before = {
+        (r["laboratory"], r["number"]): r["id"]
+        for r in rows(
+            c,
+            "reports_before",
+            laboratories=[r["laboratory"] for r in waiting],
+            numbers=[r["number"] for r in waiting],
+        )
+    }
+    figures: dict[int, dict[int, str]] = {}
+    for x in rows(
+        c, "readings_of_reports", reports=[*before.values(), *(r["id"] for r in waiting)]
+    ):
+        said = reading_text(x["value"], x["censor"])
+        figures.setdefault(x["report_id"], {})[x["analyte"]] = said
     out = []
-    for r in rows(c, "pending_amendments"):
-        before = row(c, "report_before", laboratory=r["laboratory"], number=r["number"])
-        ids = [r["id"], *([before["id"]] if before else [])]
-        figures: dict[int, dict[int, str]] = {i: {} for i in ids}
-        for x in rows(c, "readings_of_reports", reports=ids):
-            figures[x["report_id"]][x["analyte"]] = reading_text(x["value"], x["censor"])
-        old, new = figures[before["id"]] if before else {}, figures[r["id"]]
-        said = [
-            {"symbol": a.symbol, "old": old.get(a.code, "none"), "new": new.get(a.code, "none")}
-            for a in ANALYTES
-            if old.get(a.code) != new.get(a.code)
-        ]
+    for r in waiting:
+        old = figures.get(before.get((r["laboratory"], r["number"]), 0), {})
+        new = figures.get(r["id"], {})
         out.append(
             {
                 "id": r["id"],
@@ -29,7 +36,15 @@ def amendments(c: Connection) -> list[dict[str, Any]]:
                 "report": r["number"],
                 "revision": r["revision"],
                 "sample": r["sample"],
-                "readings": said,
+                "readings": [
+                    {
+                        "symbol": a.symbol,
+                        "old": old.get(a.code, "none"),
+                        "new": new.get(a.code, "none"),
+                    }
+                    for a in ANALYTES
+                    if old.get(a.code) != new.get(a.code)
+                ],
             }
         )
     return out

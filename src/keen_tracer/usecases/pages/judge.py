@@ -1,7 +1,9 @@
 """Everything the analyst's desk shows of one sample, and how its figures were reached. Reads
 only."""
 
+import hashlib
 from dataclasses import asdict
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -195,43 +197,31 @@ def verdict_out(v: Row) -> dict[str, Any]:
     }
 
 
-def sample(c: Connection, code: str) -> dict[str, Any]:
-    """Everything the desk shows of one sample."""
-    owner = row(c, "engine_of_sample", code=code)
-    if owner is None:
-        raise NotThere(f"there is no sample {code}")
-    loaded, a = assessed(c, owner["engine_id"])
-    engine = loaded.engines[0]
-    assert a is not None
-    e = a.e
-    i = next(p.row for p in e.contexts if p.sample.code == code)
-    context = e.contexts[i]
-    verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
-    standing = row(c, "decision_of_sample", sample=owner["sample_id"])
-    _, run = run_of(c, owner["engine_id"])
-    found = ladders(a, i)
-    out = verdict_out(verdict) if verdict else None
-    if out:
-        _note_resample(out["actions"], context)
-        _date_actions(out["actions"], context)
-    changed = None
-    signed = bool(verdict and standing and standing["kind"] == "sign_off")
-    # Peers published anew move every basis a little; what matters is whether the program would say
-    # otherwise.
-    if (
-        verdict
-        and standing
-        and signed
-        and standing["basis"] != verdict["input_hash"]
-        and (standing["proposed"] != verdict["level"])
-    ):
-        changed = (
-            "What it rests on (figures, limits or peers) changed after the sign-off; the program "
-            "would now say "
-            f"{LEVELS[verdict['level'] or 0]}."
-        )
+def _changed_since(verdict: Row | None, standing: Row | None) -> str | None:
+    """That a signed verdict would be another one now, in words.
+
+    Peers published anew move every basis a little; what matters is whether the program would say
+    otherwise.
+    """
+    if not verdict or not standing or standing["kind"] != "sign_off":
+        return None
+    if standing["basis"] == verdict["input_hash"] or standing["proposed"] == verdict["level"]:
+        return None
+    return (
+        "What it rests on (figures, limits or peers) changed after the sign-off; the program "
+        f"would now say {LEVELS[verdict['level'] or 0]}."
+    )
+
+
+def basis(c: Connection, code: str) -> str | None:
+    """What the desk's page of a sample rests on, for its ETag; None for a sample without a draw."""
+    found = row(c, "basis_of_sample", code=code, today=date.today())
+    return hashlib.blake2b(found["basis"].encode(), digest_size=12).hexdigest() if found else None
+
+
+def _head(context: SampleContext, engine: Row) -> dict[str, Any]:
+    """Which sample it is, of which engine, on which oil."""
     return {
-        "sample": code,
         "engine": engine["code"],
         "engine_name": engine["name"],
         "depot": engine["depot"],
@@ -243,26 +233,53 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "topped_l": sum(q for _, q in context.top_ups),
         "oil": oil_words(context.oil),
         "laboratory": context.sample.laboratory,
-        "same_laboratory": bool(found and found[0].same_laboratory),
         "purpose": context.sample.purpose,
         "appearance": context.sample.appearance,
-        "ladders": [_ladder(x, e, i) for x in found],
+    }
+
+
+def _may_run(context: SampleContext, verdict: Row | None, run: dict[str, Any] | None) -> str:
+    return may_run_words(
+        run["state"] if run else None,
+        run["until"] if run else None,
+        verdict["may_run"] if verdict else "unknown",
+        verdict["may_run_until"] if verdict else None,
+        context.engine.meter_unit,
+        False,
+        bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
+        _dial_now(context.time_line),
+    )
+
+
+def sample(c: Connection, code: str) -> dict[str, Any]:
+    """Everything the desk shows of one sample."""
+    owner = row(c, "engine_of_sample", code=code)
+    if owner is None:
+        raise NotThere(f"there is no sample {code}")
+    loaded, a = assessed(c, owner["engine_id"])
+    assert a is not None
+    i = next(p.row for p in a.e.contexts if p.sample.code == code)
+    context, engine = a.e.contexts[i], loaded.engines[0]
+    verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
+    standing = row(c, "decision_of_sample", sample=owner["sample_id"])
+    _, run = run_of(c, owner["engine_id"])
+    found = ladders(a, i)
+    out = verdict_out(verdict) if verdict else None
+    if out:
+        _note_resample(out["actions"], context)
+        _date_actions(out["actions"], context)
+    return {
+        "sample": code,
+        **_head(context, engine),
+        "same_laboratory": bool(found and found[0].same_laboratory),
+        "ladders": [_ladder(x, a.e, i) for x in found],
         "verdict": out,
         **_pointed_to(a, i, bool(verdict and verdict["level"])),
         "decision": standing,
-        "basis_changed": changed,
+        "basis_changed": _changed_since(verdict, standing),
         "run": run,
         "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
-        "may_run": may_run_words(
-            run["state"] if run else None,
-            run["until"] if run else None,
-            verdict["may_run"] if verdict else "unknown",
-            verdict["may_run_until"] if verdict else None,
-            engine["meter_unit"],
-            False,
-            bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
-            _dial_now(context.time_line),
-        ),
+        "may_run": _may_run(context, verdict, run),
     }
 
 

@@ -3,34 +3,25 @@
 from datetime import date
 from typing import Any
 
-from ...core.status import waits
 from ...core.terms import CHANNELS
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 
+SHOWN = 500  # of the queue; the rest comes up as these are signed
 
-def waiting(c: Connection) -> list[Row]:
+
+def waiting(c: Connection, limit: int = SHOWN) -> list[Row]:
     """The samples that wait for a person, worst first, then oldest."""
-    found = [
-        r
-        for r in rows(c, "queue")
-        if waits(
-            r["level"],
-            r["input_hash"],
-            {**r, "kind": r["decision_kind"]} if r["standing"] else None,
-        )
-    ]
-    return sorted(found, key=lambda r: (-r["level"], r["on_date"], r["engine"]))
+    return rows(c, "queue", limit=limit)
 
 
 def queue(c: Connection) -> list[dict[str, Any]]:
     """What waits for the analyst, as the desk lists it."""
     today = date.today()
-    doubted = {r["sample"] for r in rows(c, "samples_with_queries")}
     return [
         {
             "sample": r["sample"],
-            "queried": r["sample"] in doubted,
+            "queried": r["queried"],
             "engine": r["engine"],
             "name": r["name"],
             "depot": r["depot"],
@@ -41,10 +32,10 @@ def queue(c: Connection) -> list[dict[str, Any]]:
             "basis": r["input_hash"],
             "standing": r["standing"],
             "not_measured": [
-                w
-                for w, level in zip(CHANNELS.values(), r["channels"], strict=True)
+                words
+                for words, level in zip(CHANNELS.values(), r["channels"], strict=True)
                 if level is None
             ],
         }
-        for r in waiting(c)[:500]
+        for r in waiting(c)
     ]

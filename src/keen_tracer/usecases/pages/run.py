@@ -2,45 +2,42 @@
 
 from typing import Any
 
+from ...core.verdict import Level
 from ...storage.db import Connection
-from ...storage.records import rows
+from ...storage.records import Row, rows
 from .wall import wall
 
 
-def runs(c: Connection) -> list[dict[str, Any]]:
-    """One line per engine: may it run, who decided, what clears it."""
-    out = []
-    heads = {h["code"]: h for h in rows(c, "wall_heads", depot=None, find=None)}
-    ids = {code: h["id"] for code, h in heads.items()}
-    standing = {r["engine_id"]: r for r in rows(c, "run_decisions", engines=list(ids.values()))}
-    for r in wall(c, None, None, "need", 0, 10_000)["rows"]:
-        d, h = standing.get(ids[r["code"]]), heads[r["code"]]
-        held = r["run"] and r["run"]["state"] == "hold"
-        stop = r["level"] == 3
-        out.append(
+def _clears(line: dict[str, Any]) -> str:
+    """What would let an engine run again, or end its condition."""
+    state = line["run"]["state"] if line["run"] else None
+    if state == "hold":
+        return "A release signed by a releaser"
+    if line["open_stop"]:
+        return "A run decision"
+    return "A release, or the meter reached" if state == "restrict" else ""
+
+
+def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Row:
+    """A window of one line per engine: may it run, who decided, what clears it; worst first."""
+    found = wall(c, None, find, "need", offset, limit)
+    codes = [r["code"] for r in found["rows"]]
+    standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
+    return {
+        "total": found["total"],
+        "rows": [
             {
-                "code": r["code"],
-                "name": r["name"],
-                "depot": r["depot"],
-                "unit": r["unit"],
-                "dial": r["dial"],
-                "may_run": r["may_run"],
-                "run": r["run"],
-                "decision": d["id"] if d else None,
+                **{k: r[k] for k in ("code", "name", "depot", "unit", "dial", "may_run", "run")},
+                "decision": standing.get(r["code"]),
                 "level": r["level"],
                 "sample": next(
                     (t["sample"] for t in reversed(r["comb"]) if t["level"] == r["level"]), None
                 ),
-                "advice": "The figures say Stop." if stop else "",
+                "advice": "The figures say Stop." if r["level"] == Level.STOP else "",
                 "reason": r["reason"],
-                "clears": "A release signed by a releaser"
-                if held
-                else "A run decision"
-                if h["open_stop"]
-                else "A release, or the meter reached"
-                if r["run"] and r["run"]["state"] == "restrict"
-                else "",
-                "open_stop": h["open_stop"],
+                "clears": _clears(r),
+                "open_stop": r["open_stop"],
             }
-        )
-    return out
+            for r in found["rows"]
+        ],
+    }

@@ -1,15 +1,18 @@
 import { createQuery, type QueryClient } from '@tanstack/svelte-query';
 import { api, ApiError, body, type Schemas } from './client';
 
-// Loopback is cheap: what somebody else decides, or the judge finishes, shows within seconds.
+// What somebody else decides, or the judge finishes, shows within seconds: every page asks for one
+// cheap state, and asks for the rest again only when its mark has moved.
 const FRESH_MS = 4000;
 
 const retry = (count: number, error: Error): boolean => error instanceof ApiError && error.away && count < 1;
-const common = { retry, refetchInterval: FRESH_MS, refetchOnWindowFocus: true };
+const common = { retry, staleTime: Infinity };
 
 export const useState = () =>
   createQuery<Schemas['State'], ApiError>(() => ({
-    ...common,
+    retry,
+    refetchInterval: FRESH_MS,
+    refetchOnWindowFocus: true,
     queryKey: ['state'],
     queryFn: () => body(api.GET('/api/state')),
   }));
@@ -76,12 +79,19 @@ export const useHow = (of: () => { sample: string; column: string } | null) =>
       ),
   }));
 
-export const useRuns = () =>
-  createQuery<Schemas['RunRow'][], ApiError>(() => ({
-    ...common,
-    queryKey: ['runs'],
-    queryFn: () => body(api.GET('/api/runs')),
-  }));
+/** A window of the engines by who needs someone; `find` narrows it at the server. */
+export const useRuns = (of: () => { find: string; limit: number } | null) =>
+  createQuery<Schemas['Runs'], ApiError>(() => {
+    const asked = of();
+    const query = { limit: asked?.limit ?? 1, ...(asked?.find ? { find: asked.find } : {}) };
+    return {
+      ...common,
+      enabled: asked !== null,
+      queryKey: ['runs', query],
+      queryFn: () => body(api.GET('/api/runs', { params: { query } })),
+      placeholderData: (before) => before,
+    };
+  });
 
 export const useAmendments = () =>
   createQuery<Schemas['Amendment'][], ApiError>(() => ({
@@ -138,14 +148,14 @@ export const useLogbook = (code: () => string) =>
 
 export const useSheet = (sample: () => string) =>
   createQuery<Schemas['Sheet'], ApiError>(() => ({
-    retry,
+    ...common,
     queryKey: ['sheet', sample()],
     queryFn: () => body(api.GET('/api/bottles/{sample}/figures', { params: { path: { sample: sample() } } })),
   }));
 
 export const useEntries = (place: () => string) =>
   createQuery<Schemas['Entries'], ApiError>(() => ({
-    retry,
+    ...common,
     enabled: place() !== 'oils',
     queryKey: ['fleet', place()],
     queryFn: () => body(api.GET('/api/fleet/{place}', { params: { path: { place: place() } } })),
@@ -153,7 +163,7 @@ export const useEntries = (place: () => string) =>
 
 export const useChanges = (of: () => { place: string; code: string } | null) =>
   createQuery<Schemas['RecordChange'][], ApiError>(() => ({
-    retry,
+    ...common,
     enabled: of() !== null,
     queryKey: ['changes', of()],
     queryFn: () =>
@@ -166,31 +176,48 @@ export const useChanges = (of: () => { place: string; code: string } | null) =>
 
 export const useOils = () =>
   createQuery<Schemas['OilOut'][], ApiError>(() => ({
-    retry,
+    ...common,
     queryKey: ['oils'],
     queryFn: () => body(api.GET('/api/fleet/oils')),
   }));
 
 export const useLimits = () =>
   createQuery<Schemas['Limits'], ApiError>(() => ({
-    retry,
+    ...common,
     queryKey: ['limits'],
     queryFn: () => body(api.GET('/api/library/limits')),
   }));
 
 export const usePlans = (code: () => string) =>
   createQuery<Schemas['PlansBody'], ApiError>(() => ({
-    retry,
+    ...common,
     queryKey: ['plans', code()],
     queryFn: () => body(api.GET('/api/engines/{code}/plans', { params: { path: { code: code() } } })),
   }));
 
 export const useTightened = () =>
   createQuery<Schemas['TightenedBody'], ApiError>(() => ({
-    retry,
+    ...common,
     queryKey: ['tightened'],
     queryFn: () => body(api.GET('/api/tightened')),
   }));
+
+/** Asks for everything on screen again whenever the state's mark has moved, or the server is back. */
+export function follow(client: QueryClient): () => void {
+  let mark: number | null = null;
+  let away = false;
+  return client.getQueryCache().subscribe((event) => {
+    if (event.type !== 'updated' || event.query.queryKey[0] !== 'state') return;
+    if (event.action.type === 'error') away = true;
+    if (event.action.type !== 'success') return;
+    const now = (event.query.state.data as Schemas['State']).mark;
+    if ((mark !== null && now !== mark) || away) {
+      void client.invalidateQueries({ predicate: (q) => q.queryKey[0] !== 'state' });
+    }
+    mark = now;
+    away = false;
+  });
+}
 
 /** After a write everything on screen may have changed. */
 export const refresh = (client: QueryClient) => client.invalidateQueries();

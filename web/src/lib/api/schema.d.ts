@@ -148,7 +148,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Sample */
+        /**
+         * Get Sample
+         * @description A page already held under the same ETag rests on the same facts: nothing is computed.
+         */
         get: operations["get_sample_api_samples__code__get"];
         put?: never;
         post?: never;
@@ -2971,6 +2974,16 @@ export interface components {
             reason: string;
         };
         /**
+         * Runs
+         * @description A window of the engines, worst first.
+         */
+        Runs: {
+            /** Total */
+            total: number;
+            /** Rows */
+            rows: components["schemas"]["RunRow"][];
+        };
+        /**
          * Said
          * @description One finding as a sentence, with what it rests on.
          */
@@ -3159,6 +3172,8 @@ export interface components {
              * Format: date
              */
             today: string;
+            /** Mark */
+            mark: number;
             person: components["schemas"]["Person"] | null;
             /** Queue */
             queue: number;
@@ -3886,7 +3901,9 @@ export interface operations {
     get_sample_api_samples__code__get: {
         parameters: {
             query?: never;
-            header?: never;
+            header?: {
+                "If-None-Match"?: string | null;
+            };
             path: {
                 code: string;
             };
@@ -3902,6 +3919,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SampleOut"];
                 };
+            };
+            /** @description Not Modified */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Validation Error */
             422: {
@@ -4022,7 +4046,11 @@ export interface operations {
     };
     get_runs_api_runs_get: {
         parameters: {
-            query?: never;
+            query?: {
+                find?: string | null;
+                offset?: number;
+                limit?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4035,7 +4063,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RunRow"][];
+                    "application/json": components["schemas"]["Runs"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
                 };
             };
         };

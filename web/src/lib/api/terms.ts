@@ -174,7 +174,7 @@ export const TERMS = {
     { code: 'power_down', words: 'less power', level: 0, hint: '', smell: '' },
     { code: 'coolant_use', words: 'uses coolant', level: 0, hint: '', smell: '' },
     { code: 'level_falling', words: 'level falling', level: 0, hint: '', smell: '' },
-    { code: 'other', words: 'something else, see the note', level: 0, hint: '', smell: '' },
+    { code: 'other', words: 'something else', level: 0, hint: '', smell: '' },
   ],
   appearances: [
     { code: 'dark', words: 'even, dark', level: 0, hint: 'usual', smell: '' },

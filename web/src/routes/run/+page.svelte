@@ -8,14 +8,18 @@
   import { day, meter } from '$lib/words';
 
   const who = useState();
-  const runs = useRuns();
+  const STEP = 200;
   let find = $state('');
-  const rows = $derived(
-    (runs.data ?? []).filter((r) =>
-      `${r.code} ${r.name} ${r.depot}`.toLowerCase().includes(find.toLowerCase()),
-    ),
-  );
+  let limit = $state(STEP);
+  const runs = useRuns(() => ({ find: find.trim(), limit }));
   const chosen = $derived(page.url.searchParams.get('engine'));
+  const listed = $derived(runs.data?.rows ?? []);
+  // Another place may have led to an engine beyond the window: it is asked for by name.
+  const missing = $derived(!find && runs.data && chosen && !listed.some((r) => r.code === chosen));
+  const one = useRuns(() => (missing && chosen ? { find: chosen, limit: 20 } : null));
+  const rows = $derived(
+    missing ? [...(one.data?.rows.filter((r) => r.code === chosen) ?? []), ...listed] : listed,
+  );
   const at = $derived(rows.findIndex((r) => r.code === chosen));
   let form = $state<DecideForm>();
 
@@ -60,7 +64,7 @@
     >
   </div>
   {#if runs.isError}<p role="alert">{runs.error.message}</p>{/if}
-  {#if runs.data && !runs.data.length}
+  {#if runs.data && !runs.data.total && !find}
     <p>No engines yet. Bring them in under <a href="/exchange">Exchange</a>.</p>
   {/if}
   <ul>
@@ -90,6 +94,13 @@
       </li>
     {/each}
   </ul>
+  {#if runs.data && runs.data.total > listed.length}
+    <p class="no-print">
+      {listed.length} of {runs.data.total} engines, who needs someone first.
+      {#if limit < 500}<button class="press" onclick={() => (limit = 500)}>Show more</button>
+      {:else}Type a part of a name to find another.{/if}
+    </p>
+  {/if}
 </main>
 
 <style>
