@@ -127,6 +127,12 @@ def _serve(which: str, options: argparse.Namespace) -> int:
             return _program(url, *arguments)
 
 
+def _where(command: str, said: str) -> str:
+    """A file named from the caller's folder by its whole path; other words stay as they are."""
+    takes_files = command in ("import", "export", "backup", "restore")
+    return str(Path(said).absolute()) if takes_files and Path(said).exists() else said
+
+
 def _plain(command: str, options: argparse.Namespace) -> int:
     machine.prepare(
         pages=False, for_tests=command == "bench", own_server="DATABASE_URL" not in os.environ
@@ -179,7 +185,7 @@ def main() -> int:
         which.add_argument("--own", dest="which", action="store_const", const="own")
         options, options.rest = parser.parse_known_args(rest)
         # The program runs in the checkout's environment but in the caller's folder.
-        options.rest = [str(Path(a).absolute()) if Path(a).exists() else a for a in options.rest]
+        options.rest = [_where(command, a) for a in options.rest]
         return _plain(command, options)
     raise Stop(f"there is no command {command!r}; ./keen help lists them")
 

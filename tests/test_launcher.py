@@ -148,14 +148,16 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     address = kept.address()
     assert "kept as it was" in "".join(kept.lines)
     assert any(
-        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()["rows"]
+        r["run"] and r["run"]["reason"] == "mine"
+        for r in httpx.get(f"{address}/api/runs").json()["rows"]
     )
     kept.stop()
 
     fresh = Running(home, "demo", "--fresh", "--date", "2026-11-24", answer="yes\n")
     address = fresh.address()
     assert not any(
-        r["run"] and r["run"]["reason"] == "mine" for r in httpx.get(f"{address}/api/runs").json()["rows"]
+        r["run"] and r["run"]["reason"] == "mine"
+        for r in httpx.get(f"{address}/api/runs").json()["rows"]
     )
     fresh.stop()
 

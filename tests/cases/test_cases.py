@@ -83,8 +83,8 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
 def told(case: dict[str, Any], v: Verdict) -> str:
     """The analyst's word beside the program's."""
     level = "not judged" if v.level is None else LEVELS[v.level]
-    said = "\n".join(f"      {sentence(f.as_dict())}" for f in v.findings)
-    head = summary([f.as_dict() for f in v.findings], list(v.channels))
+    said = "\n".join(f"      {sentence(f)}" for f in v.findings)
+    head = summary(list(v.channels))
     return (
         f"\n  {case['name']}: {LEVELS[case['level']]}. {case['why']}\n    program: "
         f"{level}. {head} {v.lead}\n{said}"

@@ -79,8 +79,8 @@ def test_rates_count_as_well_as_concentrations() -> None:
     half = ordinary(Fe=80).last()
     full = Story().change(0, 1000).sample(40, 1250, usual(Fe=80)).last()
     assert (channel(half, "wear"), channel(full, "wear")) == (2, 1)
-    assert half.findings[0].numbers["basis"] == "rate"
-    assert full.findings[0].numbers["basis"] == "conc"
+    assert half.findings[0].numbers.basis == "rate"
+    assert full.findings[0].numbers.basis == "conc"
 
 
 def test_a_rate_is_withheld_early_in_a_charge() -> None:
@@ -344,7 +344,7 @@ def test_hours_on_oil_that_are_not_known_are_said() -> None:
 def test_reported_and_recorded_hours_that_differ_are_shown_with_both_figures() -> None:
     s = Story().change(0, 100).sample(20, 225, usual(), oil_change_dial=50.0)
     found = next(f for f in s.last().findings if f.code == "hours_differ")
-    assert (found.numbers["reported"], found.numbers["recorded"]) == (175, 125)
+    assert (found.numbers.reported, found.numbers.recorded) == (175, 125)
 
 
 def test_other_limits_judge_otherwise() -> None:

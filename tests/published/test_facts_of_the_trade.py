@@ -46,7 +46,7 @@ def test_a_code_stands_beside_a_verdict_where_there_is_a_counter() -> None:
     v = ordinary(**{"4 µm": 2000, "6 µm": 500, "14 µm": 60}).last()
     found = next(f for f in v.findings if f.code == "cleanliness")
     assert found.level == 0
-    assert "18/16/13" in sentence(found.as_dict())
+    assert "18/16/13" in sentence(found)
 
 
 def test_0_80_to_0_60_is_minus_25_per_cent() -> None:

@@ -54,6 +54,7 @@ FEATURES: Vocabulary = {
     "evaporating_oil": "oil is lost by evaporation",
 }
 
+# In the order people need them at the engine.
 EVENT_KINDS: Vocabulary = {
     "oil_change": "oil change",
     "top_up": "top-up",
@@ -63,9 +64,9 @@ EVENT_KINDS: Vocabulary = {
     "repair": "repair",
     "symptom": "symptom",
     "field_check": "field check",
+    "overheating": "overheating",
     "coolant_top_up": "coolant top-up",
     "coolant_change": "coolant change",
-    "overheating": "overheating",
     "rebuild": "rebuild",
     "storage_start": "into storage",
     "storage_end": "out of storage",
@@ -195,6 +196,16 @@ PLAN_KINDS: Vocabulary = {
     "after_repair": "some time after a repair",
 }
 
+# Why a sample is due by such a plan; {every} is a figure, {unit} the meter's.
+PLAN_REASONS: Vocabulary = {
+    "meter": "{every} {unit} since the last sample",
+    "days": "{every} days since the last sample",
+    "drain": "before the oil change",
+    "half_drain": "halfway to the oil change",
+    "outing": "after every outing",
+    "after_repair": "{every} {unit} after the repair",
+}
+
 Role = Literal["technician", "analyst", "releaser", "admin"]
 ROLES: Vocabulary = {
     "technician": "technician",
@@ -236,7 +247,7 @@ GROUPS: Vocabulary = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Detail:
     """A named fact that may be written beside an event: of one kind, and of some of its parts.
 
@@ -257,42 +268,63 @@ class Detail:
 
 
 DETAILS: tuple[Detail, ...] = (
-    Detail("heard", "When it is heard", "symptom", ("noise", "knock"), "heard {}", HEARD),
     Detail(
-        "pressure_cold_bar",
-        "Oil pressure cold",
-        "symptom",
-        ("oil_pressure", "low_oil_pressure_hot"),
-        "{} bar cold",
+        name="heard",
+        words="When it is heard",
+        kind="symptom",
+        parts=("noise", "knock"),
+        said="heard {}",
+        choices=HEARD,
+    ),
+    Detail(
+        name="pressure_cold_bar",
+        words="Oil pressure cold",
+        kind="symptom",
+        parts=("oil_pressure", "low_oil_pressure_hot"),
+        said="{} bar cold",
         high=20,
         unit="bar",
     ),
     Detail(
-        "pressure_hot_bar",
-        "Oil pressure hot",
-        "symptom",
-        ("oil_pressure", "low_oil_pressure_hot"),
-        "{} bar hot",
+        name="pressure_hot_bar",
+        words="Oil pressure hot",
+        kind="symptom",
+        parts=("oil_pressure", "low_oil_pressure_hot"),
+        said="{} bar hot",
         high=20,
         unit="bar",
     ),
-    Detail("smoke", "Which smoke", "symptom", ("smoke",), "{}", SMOKES),
     Detail(
-        "coolant_l",
-        "Coolant used",
-        "symptom",
-        ("coolant_use",),
-        "{} L of coolant",
+        name="smoke",
+        words="Which smoke",
+        kind="symptom",
+        parts=("smoke",),
+        said="{}",
+        choices=SMOKES,
+    ),
+    Detail(
+        name="coolant_l",
+        words="Coolant used",
+        kind="symptom",
+        parts=("coolant_use",),
+        said="{} L of coolant",
         high=1000,
         unit="L",
     ),
-    Detail("filter", "Filter", "oil_change", (), "filter {}", FILTER_AT_CHANGE),
     Detail(
-        "drained_c",
-        "Temperature of the drained oil",
-        "oil_change",
-        (),
-        "drained at {} °C",
+        name="filter",
+        words="Filter",
+        kind="oil_change",
+        parts=(),
+        said="filter {}",
+        choices=FILTER_AT_CHANGE,
+    ),
+    Detail(
+        name="drained_c",
+        words="Temperature of the drained oil",
+        kind="oil_change",
+        parts=(),
+        said="drained at {} °C",
         low=-40,
         high=200,
         unit="°C",

@@ -3,9 +3,10 @@
 Nothing here is a sentence; `sentences` writes those when a verdict is read.
 """
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from enum import IntEnum
-from typing import Any
+
+from .findings import Finding
 
 RULES_VERSION = "expectation 2"
 
@@ -20,33 +21,6 @@ class Level(IntEnum):
 
 
 @dataclass(frozen=True, slots=True)
-class Finding:
-    """One reason: what was found, in which channel, how bad, from which readings and which school.
-
-    `level` 0 is a remark that changes nothing; `numbers` holds what the sentence needs.
-    """
-
-    code: str
-    channel: str
-    level: int
-    analyte: str | None = None
-    school: str = "F"
-    origin: str = ""
-    numbers: dict[str, Any] = field(default_factory=dict)
-
-    def as_dict(self) -> dict[str, Any]:
-        return {
-            "code": self.code,
-            "channel": self.channel,
-            "level": int(self.level),
-            "analyte": self.analyte,
-            "school": self.school,
-            "origin": self.origin,
-            "numbers": self.numbers,
-        }
-
-
-@dataclass(frozen=True, slots=True)
 class Action:
     """What to do next. `due_dial` is on the engine's dial as of the sample; None: at once."""
 
@@ -55,7 +29,7 @@ class Action:
     within: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Verdict:
     """What the figures say of one sample. A person's decision is another record.
 

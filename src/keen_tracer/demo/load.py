@@ -21,7 +21,18 @@ from ..usecases.judging.judging import judge_stale
 from ..usecases.judging.publishing import publish
 from .desk import fill_desk
 from .findings import debris, outcomes
-from .resort import COOLANTS, DEPOTS, MACHINES, METHODS, MODELS, OILS, PEOPLE, ZONE, plans
+from .resort import (
+    COOLANTS,
+    DEPOTS,
+    MACHINES,
+    METHODS,
+    MODELS,
+    OILS,
+    PEOPLE,
+    ZONE,
+    Machine,
+    plans,
+)
 from .simulator import FRESH, METALS, EngineYears
 from .stories import Stories
 
@@ -97,6 +108,27 @@ def _swap_labels(samples: list[dict[str, Any]]) -> None:
         a[c], b[c] = b.get(c, ""), a.get(c, "")
 
 
+def _engine(m: Machine, end: date) -> dict[str, Any]:
+    """A row of engines.csv."""
+    model = MODELS[m.model]
+    return {
+        "engine": m.code,
+        "name": m.name,
+        "depot": m.depot,
+        "model": m.model,
+        "class": model.engine_class,
+        "meter_unit": model.unit,
+        "oil": m.oil,
+        "fuel": m.fuel,
+        "coolant": None if model.engine_class == "small_air_cooled" else COOLANTS[0][0],
+        "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
+        "sampling_method": METHODS.get(m.code[0], "vacuum"),
+        "interval_meter": model.drain / 2,
+        "interval_days": m.interval_days,
+        "nominal_drain_meter": model.drain,
+    }
+
+
 def _write_machines(folder: Path, end: date) -> None:
     """Depots, models, coolants, engines and plans."""
     _write(
@@ -143,31 +175,7 @@ def _write_machines(folder: Path, end: date) -> None:
             for name, na, k, b, si in COOLANTS
         ],
     )
-    _write(
-        folder,
-        "engines",
-        [
-            {
-                "engine": m.code,
-                "name": m.name,
-                "depot": m.depot,
-                "model": m.model,
-                "class": MODELS[m.model].engine_class,
-                "meter_unit": MODELS[m.model].unit,
-                "oil": m.oil,
-                "fuel": m.fuel,
-                "coolant": None
-                if MODELS[m.model].engine_class == "small_air_cooled"
-                else COOLANTS[0][0],
-                "in_service_on": end + timedelta(days=m.service_day) if m.service_day else None,
-                "sampling_method": METHODS.get(m.code[0], "vacuum"),
-                "interval_meter": MODELS[m.model].drain / 2,
-                "interval_days": m.interval_days,
-                "nominal_drain_meter": MODELS[m.model].drain,
-            }
-            for m in MACHINES
-        ],
-    )
+    _write(folder, "engines", [_engine(m, end) for m in MACHINES])
     _write(
         folder,
         "plans",

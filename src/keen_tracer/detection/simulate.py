@@ -326,22 +326,18 @@ def _plan(s: Scenario, rng: np.random.Generator, drain: float) -> tuple[float, f
     )
 
 
-def _engine(
+def _live(
     s: Scenario,
-    code: str,
-    model: str,
-    made: Floats,
+    run: "_Run",
     rng: np.random.Generator,
+    first: float,
+    last: float,
     first_row: int,
     bias: dict[str, Floats],
     again: frozenset[int],
-) -> tuple[History, list[Floats], list[NDArray[np.int8]], Truth]:
-    """One engine's life; after the routine samples numbered in `again` another is drawn soon."""
-    drain, volume, _, grade = CLASSES[s.engine_class]
-    first, onset, failure, last = _plan(s, rng, drain)
-    run = _Run(
-        s, code, rng, made * np.exp(rng.normal(0, 0.22, len(METALS))), onset, failure, drain, volume
-    )
+) -> None:
+    """From the first fill to the last sample: work, samples, drains, and resamples where asked."""
+    drain, onset = run.drain, run.onset
     meter, row = first, first_row
     run.fill(meter)
     forgot, routine, spent = False, 0, 0.0
@@ -377,6 +373,25 @@ def _engine(
             meter += spent
             run.sample(meter, row, (name, bias[name]), again=True)
             row += 1
+
+
+def _engine(
+    s: Scenario,
+    code: str,
+    model: str,
+    made: Floats,
+    rng: np.random.Generator,
+    first_row: int,
+    bias: dict[str, Floats],
+    again: frozenset[int],
+) -> tuple[History, list[Floats], list[NDArray[np.int8]], Truth]:
+    """One engine's life; after the routine samples numbered in `again` another is drawn soon."""
+    drain, volume, _, grade = CLASSES[s.engine_class]
+    first, onset, failure, last = _plan(s, rng, drain)
+    run = _Run(
+        s, code, rng, made * np.exp(rng.normal(0, 0.22, len(METALS))), onset, failure, drain, volume
+    )
+    _live(s, run, rng, first, last, first_row, bias, again)
     engine = Engine(
         code,
         s.engine_class,

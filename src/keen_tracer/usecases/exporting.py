@@ -7,6 +7,7 @@ from io import BytesIO
 from pathlib import Path
 from typing import Any
 
+from ..core.findings import stored
 from ..core.laboratory import ANALYTES, BY_CODE, reading_text
 from ..core.words import sentence
 from ..exchange.csvfile import write_table
@@ -73,7 +74,7 @@ def _verdicts(c: Connection) -> Rows:
         lead,
         findings,
     ) in _plain(c, "export_verdicts"):
-        said = " ".join(sentence(f) for f in findings if f["level"] > 0)
+        said = " ".join(sentence(stored(f)) for f in findings if f["level"] > 0)
         yield (
             sample,
             engine,

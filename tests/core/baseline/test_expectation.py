@@ -143,8 +143,8 @@ def test_drift_since_the_first_samples_of_a_life_is_said_though_the_habit_has_fo
     v = s.judged(policy="expectation_and_fixed")[-1]
     found = next(f for f in v.findings if f.code == "drift" and f.analyte == "Fe_ppm")
     assert found.level == 0
-    assert found.numbers["now"] > 1.4 * found.numbers["first"]
-    assert "since the first samples of this life" in sentence(found.as_dict())
+    assert found.numbers.now > 1.4 * found.numbers.first
+    assert "since the first samples of this life" in sentence(found)
     assert not [
         f
         for f in history("A", 30).judged(policy="expectation_and_fixed")[-1].findings

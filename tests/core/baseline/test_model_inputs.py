@@ -16,7 +16,13 @@ from keen_tracer.core.baseline import (
     rows_of,
 )
 from keen_tracer.core.baseline.expectation import expectation
-from keen_tracer.core.baseline.model_inputs import DUTY_RANGE, duty, given_of, rise_in_charge, sigma
+from keen_tracer.core.baseline.model_inputs import (
+    DUTY_RANGE,
+    duty,
+    model_inputs,
+    rise_in_charge,
+    sigma,
+)
 from keen_tracer.core.baseline.peers import E
 from keen_tracer.core.limits import default_limits, evaluate
 from tests.core.baseline.test_expectation import HABIT
@@ -129,7 +135,7 @@ def twice(first: object, second: object) -> tuple[np.ndarray, np.ndarray, float,
     """(residual, slope, rise, bend) of lead between two samples of one charge; 2 ppm per drain is
     usual."""
     s = Story().change(0, 1000).sample(20, 1100, usual(Pb=first)).sample(28, 1150, usual(Pb=second))
-    given = given_of(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
+    given = model_inputs(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
     mu, at = np.full((1, E), np.log(2.0 + 1.0)), np.full((1, E), 2.0)
     residual, slope = rise_in_charge(given, np.array([1]), np.array([0]), mu, at)
     gained = given.wear[1] - given.wear[0] - given.hidden[0]
@@ -162,7 +168,7 @@ def test_the_scatter_of_a_rise_is_the_same_at_every_size(size: float) -> None:
     that scatters by s."""
     rng, many = np.random.default_rng(5), 4000
     s = Story().change(0, 1000).sample(20, 1100).sample(28, 1150)
-    given = given_of(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
+    given = model_inputs(evaluate(s.fleet(), LIMITS), NOTHING_PUBLISHED)
     at = np.full((many, E), 2.0)
     noise = np.sqrt(2) * sigma(at[:1])[0, PB] * 5
     u = size * noise / SPREAD * (1 + rng.normal(0, SPREAD / 5, many)) + rng.normal(

@@ -184,7 +184,7 @@ def test_every_verdict_names_its_policy_and_own_history_speaks_alone_where_it_is
     assert own.channels[0] == 1
     found = next(f for f in own.findings if f.code == "above_own")
     assert found.school == "O"
-    assert "11 of its own samples" in sentence(found.as_dict())
+    assert "11 of its own samples" in sentence(found)
 
 
 def test_a_school_says_why_it_cannot_speak() -> None:
@@ -207,7 +207,7 @@ def test_the_sentence_says_value_expectation_and_whose_history_it_is() -> None:
     found = next(
         f for f in history("A", 12, Fe=70).judged(policy=DEFAULT)[-1].findings if f.school == "PO"
     )
-    said = sentence(found.as_dict())
+    said = sentence(found)
     assert said.startswith("Fe 70 where 2")
     assert "was expected" in said
     assert "% its own history (11 samples)" in said

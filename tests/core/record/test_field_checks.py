@@ -21,7 +21,7 @@ def test_each_result_raises_its_channel_to_its_level(one) -> None:
     assert (codes(v) == ["field_check"]) == (one.level > 0)
     if one.level:
         assert channel(v, one.channel) == one.level
-        said = sentence(v.findings[0].as_dict())
+        said = sentence(v.findings[0])
         assert one.words in said
         assert one.meaning in said
 

@@ -11,7 +11,7 @@ from tests.helpers import Story, ordinary, usual
 
 
 def said(v) -> list[str]:
-    return [sentence(f.as_dict()) for f in v.findings if f.level > 0]
+    return [sentence(f) for f in v.findings if f.level > 0]
 
 
 @pytest.mark.parametrize(
@@ -71,15 +71,15 @@ def test_everything_seen_or_heard_has_its_sentence() -> None:
 
 def test_the_summary_keeps_raised_quiet_and_unknown_apart() -> None:
     v = ordinary(K=45, Fuel=None).last()
-    assert summary([], list(v.channels)) == (
+    assert summary(list(v.channels)) == (
         "Coolant at Act; Wear, Dirt, Thickness and Oil life steady; Fuel and Debris not measured."
     )
-    assert summary([], [None] * 7).startswith("Fuel") is False
+    assert summary([None] * 7).startswith("Fuel") is False
 
 
 def test_what_would_change_it() -> None:
     def words(v):
-        return would_change(v.level, [f.as_dict() for f in v.findings])
+        return would_change(v.level, v.findings)
 
     assert "potassium" in words(ordinary(K=45).last())
     s = ordinary()

@@ -238,7 +238,8 @@ def test_a_look_with_a_fragment_stops_the_engine_and_a_clean_one_clears_nothing(
     judge_stale(demo_copy)
     with single(demo_copy) as c:
         head = c.execute(
-            "select w.level, w.picture->'said'->>'findings' from wall w join engine e on e.id = w.engine_id "
+            "select w.level, w.picture->'said'->>'findings' from wall w join engine e on e.id = "
+            "w.engine_id "
             "where e.code = 'G-02'"
         ).fetchone()
     assert head is not None

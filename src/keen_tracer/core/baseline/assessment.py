@@ -150,13 +150,13 @@ def assess(
     """All schools over all samples of a fleet. Pure: same input, same output."""
     e = evaluate(fleet, limits)
     x = expectation(e, peers)
-    given = tuple(weights)
+    inputs = tuple(weights)
     return Assessment(
         e,
         x,
         lens_levels(e, x),
         tuple(policies.of(p.engine) for p in e.contexts),
         peers.name,
-        with_weights(given) if given else failure_modes(),
-        hashlib.blake2b(repr(given).encode(), digest_size=8).hexdigest() if given else "",
+        with_weights(inputs) if inputs else failure_modes(),
+        hashlib.blake2b(repr(inputs).encode(), digest_size=8).hexdigest() if inputs else "",
     )

@@ -1,12 +1,27 @@
-"""What was to be expected of each reading: peers and own history merged by shrinkage, before the
-sample was seen.
+"""What was to be expected of each reading, before the sample was seen: peers and own history
+merged.
 
-The rule is JUDGEMENT's, with these changes, each shown by `./keen bench detection`
-(docs/architecture.md): the own mean and its variance are carried from sample to sample, so that a
-change of laboratory, oil or sampling method widens what is known instead of throwing it away; up to
-`WINDOW` samples are weighed together against what was expected before the first of them, so that a
-slow rise cannot teach its own baseline; and the run-in is an allowance that fades with the hours of
-a life.
+A local-level filter with shrinkage to the peers, per engine and element, on y = ln(rise at the
+nominal drain + a), season, duty and run-in taken off:
+
+    prior        m_0 = peers' mean,  P_0 = variance between engines       (`peers.prior`)
+    observation  y_k = m + ε_k,      ε_k ~ (0, R_k)
+                 R_k = b_k (n_0 f + Σ ν²/c) / (n_0 + n)                    b_k = max(habit², test²)
+    widening     P ← P + q           at a change of laboratory, oil brand or method; a new life: P_0
+    expectation  y_k | before ~ (m, P + R_k)
+    gain         K = w P / (w P + R_k)
+    learning     m ← m + K ν,        P ← (1 − K) P
+                 ν = y_k − m clipped at ± 2 √(P + R_k)
+
+m is `mean`, P `mean_variance`, R `observation_variance`, ν the innovation, f the class's factor on
+its spread, c what clipping leaves of a variance. w is below 1 for further samples of one charge
+(1, 1/3, 1/6, …) and for samples that stand out already, so that a fault is not learnt as a habit.
+Up to `WINDOW` samples are weighed together against what was expected before the first of them: a
+slow rise cannot teach its own baseline.
+
+Source: the scalar Kalman filter (R. E. Kalman, 1960; "local level model" of A. C. Harvey, 1989,
+from memory) with Huber's clipping; the thresholds are our choice, tried by `./keen bench detection`
+(docs/judgement.md).
 """
 
 from dataclasses import dataclass
@@ -17,7 +32,14 @@ from numpy.typing import NDArray
 from ..laboratory import ANALYTES
 from ..limits import Evaluation
 from ..record import Floats, SampleContext
-from .model_inputs import Given, given_of, laboratory_doubt, rise_in_charge, sigma, walk_order
+from .model_inputs import (
+    ModelInputs,
+    between_laboratories,
+    model_inputs,
+    rise_in_charge,
+    sigma,
+    walk_order,
+)
 from .peers import ELEMENTS, SPREAD, E, PeerSet, Prior, prior, started_log
 
 WINDOW = 3  # samples weighed together at most; our choice
@@ -36,7 +58,7 @@ OIL_BRAND = np.array([ANALYTES[i].brand_sd for i in ELEMENTS])
 SAMPLING_METHOD = 0.3  # sd of a change of sampling method; our choice
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Expectation:
     """(samples, elements) in the order of `peers.ELEMENTS`; NaN where nothing can be expected or
     compared.
@@ -79,39 +101,41 @@ class Expectation:
     scale: Floats
 
 
-@dataclass
-class _State:
+@dataclass(kw_only=True)
+class EngineState:
     """What is known of each engine at one point of its history; (engines, elements)."""
 
     mean: Floats
-    doubt: Floats
+    mean_variance: Floats
     n: Floats
-    squares: Floats
+    innovation_squares: Floats
     widened: Floats
     in_charge: Floats
     own: Floats  # mean of its own samples alone, and how many independent ones that is
     own_effective: Floats
     first: Floats  # that mean when the first few of this life were in; NaN before
 
-    def part(self, n: int) -> "_State":
+    def part(self, n: int) -> "EngineState":
         """The first `n` engines, in arrays of their own."""
-        return _State(*(getattr(self, f)[:n].copy() for f in _State.__dataclass_fields__))
+        return EngineState(
+            **{f: getattr(self, f)[:n].copy() for f in EngineState.__dataclass_fields__}
+        )
 
 
 @dataclass(frozen=True)
-class _Look:
+class _Recent:
     """One sample as the next ones remember it; (engines, elements)."""
 
     y: Floats  # without season, duty and run-in
     variance: Floats
     sd: Floats
     mean: Floats
-    doubt: Floats
+    mean_variance: Floats
     widened: Floats
     charge: Floats
 
-    def part(self, n: int) -> "_Look":
-        return _Look(*(getattr(self, f)[:n] for f in _Look.__dataclass_fields__))
+    def part(self, n: int) -> "_Recent":
+        return _Recent(*(getattr(self, f)[:n] for f in _Recent.__dataclass_fields__))
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,7 +172,7 @@ def _brand(p: SampleContext) -> str:
 
 
 def _widen(
-    state: _State, at: _Passage, before: SampleContext, vague: Floats, peers: PeerSet
+    state: EngineState, at: _Passage, before: SampleContext, prior_variance: Floats, peers: PeerSet
 ) -> None:
     """Another laboratory, oil or method widens what is known of an engine; `vague` is the variance
     of no history."""
@@ -156,7 +180,7 @@ def _widen(
     more = np.zeros(E)
     if p.sample.laboratory != before.sample.laboratory:
         known = peers.offsets.get((before.sample.laboratory, p.sample.laboratory))
-        guess = laboratory_doubt(np.exp(state.mean[k]))
+        guess = between_laboratories(np.exp(state.mean[k]))
         shift, sd = (
             (known[0], np.where(np.isnan(known[1]), guess, known[1])) if known else (0.0, guess)
         )
@@ -164,26 +188,26 @@ def _widen(
         state.own[k] += shift
         more += sd**2
     if p.sample.test_method != before.sample.test_method:
-        more += vague
+        more += prior_variance
     if p.sample.method != before.sample.method:
         more += SAMPLING_METHOD**2
     if _brand(p) != _brand(before):
         more += OIL_BRAND**2
-    state.doubt[k] += more
+    state.mean_variance[k] += more
     state.widened[k] += more
 
 
 def _learn(
-    state: _State,
+    state: EngineState,
     residual: Floats,
     base: Floats,
-    spread: Floats,
+    observation_variance: Floats,
     rows: NDArray[np.bool_],
     suspect: NDArray[np.bool_],
-) -> _State:
+) -> EngineState:
     """One more sample teaches its engine's mean and spread, clipped so that a fault is not learnt
     as a habit, and a quarter as much where the last samples together are already `suspect`."""
-    total = spread + state.doubt
+    total = observation_variance + state.mean_variance
     most = CLIP * np.sqrt(total)
     there = rows[:, None] & ~np.isnan(residual)
     innovation = np.where(there, np.minimum(np.maximum(residual, -most), most), 0.0)
@@ -195,15 +219,16 @@ def _learn(
         / ((state.in_charge + 1) * (state.in_charge + 2))
         * np.where(suspect, SUSPECT_SAYS, 1.0)
     )
-    gain = state.doubt * says
-    gain = gain / (gain + spread)
+    gain = state.mean_variance * says
+    gain = gain / (gain + observation_variance)
     effective = state.own_effective + says
     own = state.own + (state.mean + innovation - state.own) * says / np.maximum(effective, 1.0)
-    return _State(
+    return EngineState(
         mean=state.mean + gain * innovation,
-        doubt=state.doubt * (1 - gain),
+        mean_variance=state.mean_variance * (1 - gain),
         n=state.n + there,
-        squares=state.squares + innovation**2 / CLIPPED * spread / total / base,
+        innovation_squares=state.innovation_squares
+        + innovation**2 / CLIPPED * observation_variance / total / base,
         widened=state.widened,
         in_charge=state.in_charge + there,
         own=own,
@@ -212,7 +237,7 @@ def _learn(
     )
 
 
-class _Walk:
+class SequentialEstimator:
     """All engines of an evaluation walked through sample by sample, the k-th samples of all of them
     at once.
 
@@ -222,7 +247,7 @@ class _Walk:
     """
 
     def __init__(self, e: Evaluation, peers: PeerSet):
-        self.peers, self.given = peers, given_of(e, peers)
+        self.peers, self.inputs = peers, model_inputs(e, peers)
         self.order = sorted(walk_order(e.contexts), key=len, reverse=True)
         self.passages = _passages(self.order, e.contexts)
         priors = [
@@ -234,21 +259,24 @@ class _Walk:
                 for f in Prior.__dataclass_fields__
             )
         )
-        blank = [np.zeros((len(self.order), E)) for _ in range(6)] + [
-            np.full((len(self.order), E), np.nan)
-        ]
-        self.state = _State(self.prior.mean.copy(), self.prior.variance.copy(), *blank)
-        self.looks: list[_Look] = []
-        shape = self.given.y.shape
-        self.noted: list[tuple[NDArray[np.intp], _State, Floats]] = []
-        self.z = np.full((WINDOW, *shape), np.nan)
+        shape = (len(self.order), E)
+        blank = ("n", "innovation_squares", "widened", "in_charge", "own", "own_effective")
+        self.state = EngineState(
+            mean=self.prior.mean.copy(),
+            mean_variance=self.prior.variance.copy(),
+            first=np.full(shape, np.nan),
+            **{name: np.zeros(shape) for name in blank},
+        )
+        self.recent: list[_Recent] = []
+        self.noted: list[tuple[NDArray[np.intp], EngineState, Floats]] = []
+        self.z = np.full((WINDOW, *self.inputs.y.shape), np.nan)
 
     def _pass_over(self, k: int, charge: Floats) -> None:
         """What happened between the last step and this one: a new life starts over, other things
         widen, and the first sample of a charge is news again."""
-        if self.looks:
+        if self.recent:
             self.state.in_charge = np.where(
-                charge == self.looks[0].charge, self.state.in_charge, 0.0
+                charge == self.recent[0].charge, self.state.in_charge, 0.0
             )
         happened = self.passages.get(k)
         if happened is None:
@@ -259,10 +287,10 @@ class _Walk:
                 _widen(state, one, one.before, self.prior.variance[one.engine], self.peers)
                 continue
             at = one.engine
-            state.mean[at], state.doubt[at] = self.prior.mean[at], self.prior.variance[at]
+            state.mean[at], state.mean_variance[at] = self.prior.mean[at], self.prior.variance[at]
             for blank in (
                 state.n,
-                state.squares,
+                state.innovation_squares,
                 state.widened,
                 state.in_charge,
                 state.own,
@@ -270,115 +298,128 @@ class _Walk:
             ):
                 blank[at] = 0.0
             state.first[at] = np.nan
-            for look in self.looks:
-                look.y[at] = np.nan
+            for one_before in self.recent:
+                one_before.y[at] = np.nan
 
     def step(self, k: int) -> None:
         """The k-th sample of every engine that has one: say what was to be expected, compare,
         learn."""
         rows = np.array([r[k] for r in self.order if len(r) > k])
-        n, given = len(rows), self.given
-        if n < len(
-            self.state.mean
-        ):  # engines whose samples are all walked through drop out; the longest come first
-            self.state, self.looks = self.state.part(n), [x.part(n) for x in self.looks]
-        charge = given.charge[rows][:, None]
+        n, inputs = len(rows), self.inputs
+        # Engines whose samples are all walked through drop out; the longest come first.
+        if n < len(self.state.mean):
+            self.state, self.recent = self.state.part(n), [x.part(n) for x in self.recent]
+        charge = inputs.charge[rows][:, None]
         self._pass_over(k, charge)
         state = self.state
-        noise2 = _noise(given, rows, state.mean)[1]
+        noise2 = _noise(inputs, rows, state.mean)[1]
         base = np.maximum(SPREAD**2, noise2)
         # What one reading may lie off its engine's mean: the larger of habit and test noise, times
         # how much of that was really seen, in the class and then in the engine.
-        spread = (
-            (PRIOR_SAMPLES * self.prior.factor[:n] + state.squares)
+        observation_variance = (
+            (PRIOR_SAMPLES * self.prior.factor[:n] + state.innovation_squares)
             / (PRIOR_SAMPLES + state.n)
             * base
         )
-        y = given.y[rows] - given.shift[rows]
-        self.looks = [
-            _Look(y, spread, np.sqrt(spread), state.mean, state.doubt, state.widened, charge),
-            *self.looks[: WINDOW - 1],
+        y = inputs.y[rows] - inputs.shift[rows]
+        self.recent = [
+            _Recent(
+                y,
+                observation_variance,
+                np.sqrt(observation_variance),
+                state.mean,
+                state.mean_variance,
+                state.widened,
+                charge,
+            ),
+            *self.recent[: WINDOW - 1],
         ]
-        z = np.array(_together(self.looks))
+        z = np.array(weighed_together(self.recent))
         self.z[: len(z), rows] = z
-        self.noted.append((rows, state, spread))
+        self.noted.append((rows, state, observation_variance))
         suspect = np.logical_or.reduce(z >= SUSPECT)
-        self.state = _learn(state, y - state.mean, base, spread, given.learn[rows], suspect)
+        self.state = _learn(
+            state, y - state.mean, base, observation_variance, inputs.learn[rows], suspect
+        )
 
     def _before(self) -> NDArray[np.intp]:
         """Row of the sample before each sample where it is of the same charge, else -1."""
-        out = np.full(len(self.given.y), -1, dtype=np.intp)
+        out = np.full(len(self.inputs.y), -1, dtype=np.intp)
         for rows in self.order:
             out[rows[1:]] = rows[:-1]
-        return np.where(self.given.charge[out] == self.given.charge, out, -1)
+        return np.where(self.inputs.charge[out] == self.inputs.charge, out, -1)
 
     def _noted(self) -> dict[str, Floats]:
         """What was known before every sample, in the order of the samples."""
         back = np.argsort(np.concatenate([rows for rows, _, _ in self.noted]))
         out = {
             name: np.concatenate([getattr(state, name) for _, state, _ in self.noted])[back]
-            for name in ("mean", "doubt", "n", "own", "own_effective", "first")
+            for name in ("mean", "mean_variance", "n", "own", "own_effective", "first")
         }
-        return out | {"spread": np.concatenate([spread for _, _, spread in self.noted])[back]}
+        return out | {
+            "observation_variance": np.concatenate(
+                [observation_variance for _, _, observation_variance in self.noted]
+            )[back]
+        }
 
     def figures(self) -> dict[str, Floats]:
         """Everything that follows from what was noted, for all samples at once."""
-        given, x, every = self.given, self._noted(), np.arange(len(self.given.y))
+        inputs, x, every = self.inputs, self._noted(), np.arange(len(self.inputs.y))
         engine = np.empty(len(every), dtype=np.intp)
         for k, rows in enumerate(self.order):
             engine[rows] = k
-        mu = x["mean"] + given.shift
-        at, _ = _noise(given, every, x["mean"])
-        behind, vague = self.prior.peers[engine], self.prior.variance[engine]
+        mu = x["mean"] + inputs.shift
+        at, _ = _noise(inputs, every, x["mean"])
+        behind, prior_variance = self.prior.peers[engine], self.prior.variance[engine]
         with np.errstate(divide="ignore", invalid="ignore"):
-            own = np.where(x["own_effective"] > 0, x["own"] + given.shift, np.nan)
-            own_variance = x["spread"] * (1 + 1 / x["own_effective"])
-            residual, slope = rise_in_charge(given, every, self._before(), mu, at)
+            own = np.where(x["own_effective"] > 0, x["own"] + inputs.shift, np.nan)
+            own_variance = x["observation_variance"] * (1 + 1 / x["own_effective"])
+            residual, slope = rise_in_charge(inputs, every, self._before(), mu, at)
         rise = residual / np.sqrt(
-            self.prior.rise_factor[engine] * SPREAD**2 + slope**2 * x["doubt"]
+            self.prior.rise_factor[engine] * SPREAD**2 + slope**2 * x["mean_variance"]
         )
         return {
             "mu": mu,
-            "variance": x["spread"] + x["doubt"],
-            "own_share": np.clip(1 - x["doubt"] / vague, 0, 1),
+            "variance": x["observation_variance"] + x["mean_variance"],
+            "own_share": np.clip(1 - x["mean_variance"] / prior_variance, 0, 1),
             "own_n": x["n"],
             "peers": behind,
             "own_mean": own,
             "own_variance": own_variance,
-            "peer_mean": np.where(behind > 0, self.prior.mean[engine] + given.shift, np.nan),
-            "peer_variance": x["spread"] + vague,
-            "first_mean": x["first"] + given.shift,
+            "peer_mean": np.where(behind > 0, self.prior.mean[engine] + inputs.shift, np.nan),
+            "peer_variance": x["observation_variance"] + prior_variance,
+            "first_mean": x["first"] + inputs.shift,
             "rise_z": rise,
         }
 
 
-def _noise(given: Given, rows: NDArray[np.intp], mean: Floats) -> tuple[Floats, Floats]:
+def _noise(inputs: ModelInputs, rows: NDArray[np.intp], mean: Floats) -> tuple[Floats, Floats]:
     """(expected concentration, variance of y by the test and by what run-in may be)."""
-    usual = np.exp(mean + given.shift[rows])
-    scale = given.noise_scale[rows][:, None]
-    at = given.start[rows] + np.maximum(usual - started_log(), 0.0) / scale
-    return at, (sigma(at) * scale / usual) ** 2 + given.shift_doubt[rows]
+    usual = np.exp(mean + inputs.shift[rows])
+    scale = inputs.noise_scale[rows][:, None]
+    at = inputs.start[rows] + np.maximum(usual - started_log(), 0.0) / scale
+    return at, (sigma(at) * scale / usual) ** 2 + inputs.shift_variance[rows]
 
 
 def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
     """The expectation of every sample from its peers and from the samples of its engine before
     it."""
-    walk = _Walk(e, peers)
+    estimator = SequentialEstimator(e, peers)
     with np.errstate(invalid="ignore"):
-        for k in range(len(walk.order[0])):
-            walk.step(k)
+        for k in range(len(estimator.order[0])):
+            estimator.step(k)
     # "Below 5" is nowhere near proof of "above 3": a non-detect never speaks up.
-    exact, out = walk.given.exact, walk.figures()
-    z = np.where(exact[None], walk.z, np.minimum(walk.z, 0.0))
+    exact, out = estimator.inputs.exact, estimator.figures()
+    z = np.where(exact[None], estimator.z, np.minimum(estimator.z, 0.0))
     rise = np.where(exact, out.pop("rise_z"), np.nan)
     return Expectation(
-        y=walk.given.y,
+        y=estimator.inputs.y,
         y_exact=exact,
         z=z,
         rise_z=rise,
-        shift=walk.given.shift,
+        shift=estimator.inputs.shift,
         **out,
-        **_in_ppm(walk.given, out),
+        **_in_ppm(estimator.inputs, out),
     )
 
 
@@ -387,28 +428,28 @@ def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
 _WEIGHTS = [(1.0,), *(tuple(1 - i / (m + 1) for i in range(m)) for m in range(2, WINDOW + 1))]
 
 
-def _together(looks: list[_Look]) -> list[Floats]:
+def weighed_together(recent: list[_Recent]) -> list[Floats]:
     """How far the newest 1, 2, … samples together lie above what was expected before the oldest of
     them.
 
     Two samples of one charge are not independent.
     """
-    newest = looks[0]
+    newest = recent[0]
     shared = {
-        (i, j): (looks[i].charge == looks[j].charge)
-        * (looks[i].sd * looks[j].sd)
+        (i, j): (recent[i].charge == recent[j].charge)
+        * (recent[i].sd * recent[j].sd)
         * (2 * SAME_CHARGE)
-        for j in range(1, len(looks))
+        for j in range(1, len(recent))
         for i in range(j)
     }
-    out: list[Floats] = [(newest.y - newest.mean) / np.sqrt(newest.doubt + newest.variance)]
-    for m in range(2, len(looks) + 1):
-        weight, oldest = _WEIGHTS[m - 1], looks[m - 1]
+    out: list[Floats] = [(newest.y - newest.mean) / np.sqrt(newest.mean_variance + newest.variance)]
+    for m in range(2, len(recent) + 1):
+        weight, oldest = _WEIGHTS[m - 1], recent[m - 1]
         variance = sum(weight) ** 2 * (
-            oldest.doubt + np.maximum(newest.widened - oldest.widened, 0)
+            oldest.mean_variance + np.maximum(newest.widened - oldest.widened, 0)
         )
         total = np.zeros(E)
-        for i, one in enumerate(looks[:m]):
+        for i, one in enumerate(recent[:m]):
             total = total + weight[i] * np.minimum(one.y - oldest.mean, OUTLIER * one.sd)
             variance = variance + weight[i] ** 2 * one.variance
             for j in range(i + 1, m):
@@ -429,9 +470,9 @@ def element_ppm(x: Expectation, i: int, element: int, y: float) -> float:
     return max(float(x.start[i, element]) + rise / float(x.scale[i, element]), 0.0)
 
 
-def _in_ppm(given: Given, out: dict[str, Floats]) -> dict[str, Floats]:
+def _in_ppm(inputs: ModelInputs, out: dict[str, Floats]) -> dict[str, Floats]:
     """Expected concentrations with their 95 % interval."""
-    start, scale, sd = given.start, given.noise_scale[:, None], 1.96 * np.sqrt(out["variance"])
+    start, scale, sd = inputs.start, inputs.noise_scale[:, None], 1.96 * np.sqrt(out["variance"])
     return {
         "expected": to_ppm(out["mu"], start, scale),
         "low": to_ppm(out["mu"] - sd, start, scale),

@@ -18,21 +18,21 @@ from .peers import ELEMENTS, SPREAD, PeerSet, element_place, started_log
 # Run-in: the rate of a new life is 1 + RUN_IN·exp(-drains / RUN_IN_FADES) times the later one; our
 # choice.
 RUN_IN = np.array([ANALYTES[i].run_in for i in ELEMENTS])
-RUN_IN_FADES, RUN_IN_DOUBT = 0.8, 0.5
+RUN_IN_FADES, RUN_IN_SD = 0.8, 0.5
 DUTY_DAYS, DUTY_RANGE = (
     3,
     1.5,
 )  # fewer days say nothing of how hard an engine works; ln of the largest change; our choice
 
 
-@dataclass(frozen=True)
-class Given:
+@dataclass(frozen=True, kw_only=True)
+class ModelInputs:
     """The samples in the order they are walked through."""
 
     y: Floats
     exact: NDArray[np.bool_]
     shift: Floats  # expected beside the engine's mean: season, duty, run-in
-    shift_doubt: Floats
+    shift_variance: Floats
     noise_scale: Floats  # T_nom / gain: how noise in ppm grows in the rise at the nominal drain
     start: Floats
     learn: NDArray[np.bool_]
@@ -60,7 +60,7 @@ def sigma(x: Floats) -> Floats:
     return out
 
 
-def laboratory_doubt(x: Floats) -> Floats:
+def between_laboratories(x: Floats) -> Floats:
     """sd [share of x] between two laboratories that nobody compared: √(R² - r²) / 2.77."""
     law = [precision_laws()[a] for a in ELEMENTS]
     at = np.maximum(x, 1.0)
@@ -153,13 +153,13 @@ def _shifts(contexts: list[SampleContext], peers: PeerSet) -> tuple[Floats, Floa
             shift[i] += peers.seasons[kind][(p.moment.row.on.month % 12) // 3]
         if kind in peers.duties:
             shift[i] += peers.duties[kind] * worked[i]
-    return shift, (RUN_IN_DOUBT * allowance) ** 2
+    return shift, (RUN_IN_SD * allowance) ** 2
 
 
-def given_of(e: Evaluation, peers: PeerSet) -> Given:
+def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     contexts = e.contexts
     u = rises(e)
-    shift, doubt = _shifts(contexts, peers)
+    shift, shift_variance = _shifts(contexts, peers)
     nominal = np.array([p.engine.nominal_drain for p in contexts])
     scale = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
     exact = e.fleet.censor[:, ELEMENTS] != Censor.BELOW
@@ -168,24 +168,24 @@ def given_of(e: Evaluation, peers: PeerSet) -> Given:
     hours = np.array([p.hours_on_oil for p in contexts])
     fills: dict[tuple[int, float | None], int] = {}
     charge = np.array([fills.setdefault(p.fill, len(fills)) for p in contexts], dtype=float)
-    return Given(
-        scaled(u),
-        exact,
-        shift,
-        doubt,
-        scale,
-        start,
-        learn,
-        hours,
-        nominal,
-        charge,
-        e.rate[:, ELEMENTS] * hours[:, None],
-        np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2),
+    return ModelInputs(
+        y=scaled(u),
+        exact=exact,
+        shift=shift,
+        shift_variance=shift_variance,
+        noise_scale=scale,
+        start=start,
+        learn=learn,
+        hours=hours,
+        nominal=nominal,
+        charge=charge,
+        wear=e.rate[:, ELEMENTS] * hours[:, None],
+        hidden=np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2),
     )
 
 
 def rise_in_charge(
-    given: Given,
+    inputs: ModelInputs,
     rows: NDArray[np.intp],
     before: NDArray[np.intp],
     mu: Floats,
@@ -204,12 +204,12 @@ def rise_in_charge(
     a rise.
     """
     residual, slope = np.full(mu.shape, np.nan), np.full(mu.shape, np.nan)
-    span = np.where(before >= 0, given.hours[rows] - given.hours[before], np.nan)
+    span = np.where(before >= 0, inputs.hours[rows] - inputs.hours[before], np.nan)
     with np.errstate(invalid="ignore"):
-        k = np.flatnonzero((before >= 0) & (span >= SHORTEST_RATE * given.nominal[rows]))
+        k = np.flatnonzero((before >= 0) & (span >= SHORTEST_RATE * inputs.nominal[rows]))
     if len(k):
-        scale = (given.nominal[rows[k]] / span[k])[:, None]
-        gained = given.wear[rows[k]] - given.wear[before[k]] - given.hidden[before[k]]
+        scale = (inputs.nominal[rows[k]] / span[k])[:, None]
+        gained = inputs.wear[rows[k]] - inputs.wear[before[k]] - inputs.hidden[before[k]]
         bend = np.sqrt(2) * sigma(at[k]) * scale / SPREAD
         usual = np.maximum(np.exp(mu[k]) - started_log(), 0.0)
         residual[k] = np.arcsinh(gained * scale / bend) - np.arcsinh(usual / bend)

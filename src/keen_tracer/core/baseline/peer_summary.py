@@ -29,7 +29,7 @@ SEASON_WEIGHT = 30.0  # samples a season of no effect counts for; our choice
 DUTY_PRIOR = 0.2  # sd of the slope on duty before any sample speaks; our choice
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Member:
     """One engine's steady history: mean and squared deviations of y, samples and charges behind
     them, per element."""

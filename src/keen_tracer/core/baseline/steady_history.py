@@ -5,7 +5,7 @@ import numpy as np
 
 from ..limits import Evaluation
 from ..record import Floats
-from .model_inputs import duty, given_of, rise_in_charge, sigma, walk_order
+from .model_inputs import duty, model_inputs, rise_in_charge, sigma, walk_order
 from .peer_summary import Member
 from .peers import NOTHING_PUBLISHED, SPREAD, started_log
 
@@ -39,8 +39,8 @@ def _median(x: Floats) -> Floats:
 def members(e: Evaluation) -> list[Member]:
     """What each engine of an evaluation tells its peers, from its steady samples. Medians, so that
     a fault still unknown does not become a habit of the fleet."""
-    given = given_of(e, NOTHING_PUBLISHED)
-    steady = np.where(given.learn[:, None], given.y - given.shift, np.nan)
+    inputs = model_inputs(e, NOTHING_PUBLISHED)
+    steady = np.where(inputs.learn[:, None], inputs.y - inputs.shift, np.nan)
     worked = duty(e.contexts)
     out = []
     for rows in walk_order(e.contexts):
@@ -51,33 +51,35 @@ def members(e: Evaluation) -> list[Member]:
             continue
         mean = _median(y)
         at = (
-            given.start[kept]
-            + np.maximum(np.exp(mean) - started_log(), 0) / given.noise_scale[kept][:, None]
+            inputs.start[kept]
+            + np.maximum(np.exp(mean) - started_log(), 0) / inputs.noise_scale[kept][:, None]
         )
-        noise2 = (sigma(at) * given.noise_scale[kept][:, None] / np.exp(mean)) ** 2
-        charge = given.charge[kept]
+        noise2 = (sigma(at) * inputs.noise_scale[kept][:, None] / np.exp(mean)) ** 2
+        charge = inputs.charge[kept]
         charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
         residual = y - mean
         before = np.array([-1, *kept[:-1]])
-        before = np.where(given.charge[before] == charge, before, -1)
+        before = np.where(inputs.charge[before] == charge, before, -1)
         before[0] = -1
-        rises, _ = rise_in_charge(given, np.array(kept), before, mean + given.shift[kept], at)
+        rises, _ = rise_in_charge(inputs, np.array(kept), before, mean + inputs.shift[kept], at)
         out.append(
             Member(
-                engine.code,
-                engine.model,
-                engine.engine_class,
-                mean,
-                np.sum(~np.isnan(y), axis=0).astype(float),
-                charges,
-                residual,
-                residual / np.sqrt(np.maximum(SPREAD**2, noise2)),
-                np.where(given.exact[kept] & given.learn[kept][:, None], rises / SPREAD, np.nan),
-                worked[kept],
-                np.array(
+                engine=engine.code,
+                model=engine.model,
+                engine_class=engine.engine_class,
+                mean=mean,
+                n=np.sum(~np.isnan(y), axis=0).astype(float),
+                charges=charges,
+                residuals=residual,
+                standard=residual / np.sqrt(np.maximum(SPREAD**2, noise2)),
+                rises=np.where(
+                    inputs.exact[kept] & inputs.learn[kept][:, None], rises / SPREAD, np.nan
+                ),
+                duty=worked[kept],
+                quarter=np.array(
                     [(e.contexts[r].moment.row.on.month % 12) // 3 for r in kept], dtype=np.int8
                 ),
-                _switches(kept, e, steady),
+                switches=_switches(kept, e, steady),
             )
         )
     return out

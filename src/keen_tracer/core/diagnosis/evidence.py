@@ -1,6 +1,6 @@
 """What is known of one sample as evidence for failure modes: figures, debris, symptoms, history."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator
 
 import numpy as np
 
@@ -11,21 +11,20 @@ from ..oil import by_oil, other_oil
 from ..record import FLAKES, debris_evidence, evidence_of_look, evidence_of_row
 from ..terms import DEBRIS_SIZES, rank
 from ..verdict import Level
-from .explanations import THICKER, THINNER, Seen, dirt_ratio
-from .findings import PQ
+from .reading_combinations import PQ
+from .sample_facts import SampleFacts, brand
+from .thresholds import LATE, SELDOM, THICKER, THINNER
 
-LATE = 1.3  # nominal drains on the oil: long past it; our choice
-SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 WORK = ("repair", "rebuild")
 
 
-def _laboratory(s: Seen) -> Iterator[tuple[str, bool]]:
+def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     for m in (a.symbol for a in with_role("evidence")):
         if s.up(m):
             yield m, True
         elif s.usual(m):
             yield m, False
-    ratio = dirt_ratio(s.a, s.i) if s.up("Si") else None
+    ratio = s.dirt_ratio if s.up("Si") else None
     if ratio is not None and ratio.word in ("dust", "clay", "sealant"):
         yield "dust_ratio", ratio.word in ("dust", "clay")
         yield "sealant_ratio", ratio.word == "sealant"
@@ -56,15 +55,15 @@ def _laboratory(s: Seen) -> Iterator[tuple[str, bool]]:
     yield from _other_oil(s)
 
 
-def _other_oil(s: Seen) -> Iterator[tuple[str, bool]]:
+def _other_oil(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Whether the additives are those of another oil than the registered one; only said when so."""
     figures = np.where(s.e.fleet.censor[s.i] == EXACT, s.e.fleet.value[s.i], np.nan)
-    registered = (s.context.oil or "").split("|")[0]
+    registered = brand(s.context.oil)
     if other_oil(figures, s.e.fresh[s.i], registered, by_oil(s.e.fleet.fresh)):
         yield "other_oil", True
 
 
-def _again(s: Seen) -> Iterator[tuple[str, bool]]:
+def _again(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Whether the sample before was raised in a channel that is raised now."""
     before = s.context.before
     if before >= 0:
@@ -73,7 +72,7 @@ def _again(s: Seen) -> Iterator[tuple[str, bool]]:
         yield "again", bool((now & then).any() or limits.any())
 
 
-def _history(s: Seen) -> Iterator[tuple[str, bool]]:
+def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Symptoms and debris since the last repair of this life, and what the engine has been
     through."""
     context = s.context
@@ -99,12 +98,8 @@ def _history(s: Seen) -> Iterator[tuple[str, bool]]:
         else np.inf
     )
     yield "sealing_work", bool(since <= 2 * drain) or (context.run_in and context.moment.life > 1)
-    ended = context.ended
-    if ended >= 0:
-        yield (
-            "brand_changed",
-            (s.e.contexts[ended].oil or "").split("|")[0] != (context.oil or "").split("|")[0],
-        )
+    if context.ended >= 0:
+        yield "brand_changed", s.brand_changed()
     if np.isfinite(context.hours_on_oil):
         yield "late_drain", context.hours_on_oil > LATE * drain
     before = s.e.contexts[context.before] if context.before >= 0 else None
@@ -115,37 +110,26 @@ def _history(s: Seen) -> Iterator[tuple[str, bool]]:
             yield "short_runs", yearly <= SELDOM * drain
 
 
-def evidence_of(a: Assessment, i: int) -> dict[str, bool]:
-    """Everything known of sample `i`: evidence → seen, or known to be absent. A later word replaces
+def evidence_of(s: SampleFacts) -> dict[str, bool]:
+    """Everything known of a sample: evidence → seen, or known to be absent. A later word replaces
     an earlier, but nothing that was seen is unseen by a look that did not find it again."""
-    s, out = Seen(a, i), dict[str, bool]()
+    out: dict[str, bool] = {}
     for part in (_laboratory, _again, _history):
         for code, seen in part(s):
             out[code] = out.get(code, False) or bool(seen)
     return out
 
 
-def leading(a: Assessment, i: int, known: Mapping[str, bool] | None = None) -> list[Hypothesis]:
-    """The failure modes of a sample by their score; `known` where its evidence was gathered
-    already."""
-    engine = a.e.contexts[i].engine
-    return hypotheses(
-        engine,
-        bearing_kind(engine.bearing_type),
-        evidence_of(a, i) if known is None else known,
-        a.modes,
-    )
-
-
-def lead(a: Assessment, i: int) -> str:
+def lead(s: SampleFacts) -> str:
     """The failure mode that explains a sample best."""
-    engine = a.e.contexts[i].engine
-    return best(engine, bearing_kind(engine.bearing_type), evidence_of(a, i), a.modes).code
+    engine = s.context.engine
+    return best(engine, bearing_kind(engine.bearing_type), evidence_of(s), s.a.modes).code
 
 
 def parts_and_checks(a: Assessment, i: int) -> tuple[list[Hypothesis], list[Check]]:
     """The failure modes of a sample and the next best checks, from one gathering of its
     evidence."""
-    known = evidence_of(a, i)
-    found = leading(a, i, known)
+    s = SampleFacts(a, i)
+    known, engine = evidence_of(s), s.context.engine
+    found = hypotheses(engine, bearing_kind(engine.bearing_type), known, a.modes)
     return found, next_checks(found, known)

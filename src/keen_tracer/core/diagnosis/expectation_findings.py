@@ -2,27 +2,29 @@
 by itself."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from ..baseline import ELEMENTS, SYMBOLS, Assessment, element_ppm, lenses
+from ..findings import Finding, n_digits, payloads
 from ..laboratory import ANALYTES, BY_SYMBOL
-from ..limits import DEFAULT, Evaluation
-from ..verdict import Finding, Level
-from .explanations import Seen, is_sealant
-from .findings import RUN_IN_METALS, falling, limit_finding, n_digits
+from ..limits import DEFAULT
+from ..verdict import Level
+from .limit_findings import RUN_IN_METALS, falling, limit_finding
+from .sample_facts import SampleFacts
+from .thresholds import STANDS_OUT
 
 LOOKS = ("sample", "two", "three", "rise")
-STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice
 COPPER = BY_SYMBOL["Cu"]
 ORIGIN = "peers and own history merged, our choice of thresholds"
 SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
 
 
-def expected_numbers(a: Assessment, i: int, element: int) -> dict[str, object]:
+def expected_numbers(a: Assessment, i: int, element: int) -> dict[str, Any]:
     """What the sentence of one element needs: value, expected value with interval, whose history
-    that is."""
+    that is; the fields of `payloads.Expected`."""
     x, analyte = a.x, int(ELEMENTS[element])
     return {
         "value": n_digits(a.e.fleet.value[i, analyte]),
@@ -60,56 +62,55 @@ class _Spoken:
     score: float
 
 
-def _spoken(a: Assessment, i: int, at: int) -> _Spoken:
-    levels = a.lens_levels
+def _spoken(s: SampleFacts, at: int) -> _Spoken:
+    a, i, levels = s.a, s.i, s.a.lens_levels
     level, why = int(levels.level[i, at]), str(levels.why[i, at])
     if level > Level.WATCH and _run_in_explains(a, i, at):
         level, why = int(Level.WATCH), "run_in"
-    elif level > Level.WATCH and lenses()[at].name in ("Si", "dirt") and is_sealant(a, i):
+    elif level > Level.WATCH and lenses()[at].name in ("Si", "dirt") and s.is_sealant:
         level, why = int(Level.WATCH), "sealant"
     return _Spoken(at, level, why, float(levels.score[i, at]))
 
 
 def _lens_finding(a: Assessment, i: int, said: _Spoken) -> Finding:
     one, levels = lenses()[said.at], a.lens_levels
-    numbers: dict[str, object] = {
+    how: dict[str, Any] = {
         "sd": n_digits(said.score, 3),
         "look": LOOKS[int(levels.look[i, said.at])],
         "why": said.why,
         "held": bool(levels.held[i, said.at]),
     }
+    head: dict[str, Any] = {
+        "channel": one.channel,
+        "level": said.level,
+        "school": "PO",
+        "origin": ORIGIN,
+    }
     if not one.is_pattern:
         element = one.weights[0][0]
         return Finding(
-            "above_expected",
-            one.channel,
-            said.level,
-            ANALYTES[ELEMENTS[element]].column,
-            "PO",
-            ORIGIN,
-            numbers | expected_numbers(a, i, element),
+            code="above_expected",
+            analyte=ANALYTES[ELEMENTS[element]].column,
+            numbers=payloads.AboveExpected(**how, **expected_numbers(a, i, element)),
+            **head,
         )
     elements = {
-        SYMBOLS[n]: expected_numbers(a, i, n)
+        SYMBOLS[n]: payloads.Expected(**expected_numbers(a, i, n))
         for n, _ in one.weights
         if not np.isnan(a.x.z[0, i, n])
     }
     return Finding(
-        "pattern",
-        one.channel,
-        said.level,
-        None,
-        "PO",
-        ORIGIN,
-        numbers | {"pattern": one.name, "elements": elements},
+        code="pattern",
+        numbers=payloads.Pattern(pattern=one.name, elements=elements, **how),
+        **head,
     )
 
 
-def of_expectation(a: Assessment, i: int) -> Iterator[Finding]:
+def of_expectation(s: SampleFacts) -> Iterator[Finding]:
     """One finding a lens that speaks up, but no element beside a pattern that already says as much
     of it."""
-    known = lenses()
-    raised = [_spoken(a, i, int(n)) for n in np.flatnonzero(a.raised[i])]
+    a, i, known = s.a, s.i, lenses()
+    raised = [_spoken(s, int(n)) for n in np.flatnonzero(a.raised[i])]
     # Of patterns in one channel the loudest speaks; the others would say the same of the same
     # elements.
     best: dict[str, _Spoken] = {}
@@ -141,61 +142,53 @@ def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
     ]
     kind = ANALYTES[analyte]
     return Finding(
-        "above_own" if own else "above_peers",
-        kind.channel,
-        level,
-        kind.column,
-        "O" if own else "P",
-        SCHOOL_ORIGIN,
-        {
-            "value": n_digits(a.e.fleet.value[i, analyte]),
-            "expected": at[0],
-            "low": at[1],
-            "high": at[2],
-            "n": int(n[i, element]),
-            "sd": n_digits(z[i, analyte], 3),
-        },
+        code="above_own" if own else "above_peers",
+        channel=kind.channel,
+        level=level,
+        analyte=kind.column,
+        school="O" if own else "P",
+        origin=SCHOOL_ORIGIN,
+        numbers=payloads.BySchool(
+            value=n_digits(a.e.fleet.value[i, analyte]),
+            expected=at[0],
+            low=at[1],
+            high=at[2],
+            n=int(n[i, element]),
+            sd=n_digits(z[i, analyte], 3),
+        ),
     )
 
 
-def _leaching(a: Assessment, i: int, found: Finding) -> Finding:
+def _leaching(s: SampleFacts, found: Finding) -> Finding:
     """Copper past its fixed Act limit, but alone and slower than in the charge before: no bush
-    wears like that, so Watch (DOMAIN 3.13, copper leaching from a cooler). In its first charge it
-    keeps its level."""
-    if found.analyte != COPPER.column or found.level < Level.ACT or not Seen(a, i).copper_alone():
+    wears like that, so Watch (docs/the-trade.md 3.13, copper leaching from a cooler). In its first
+    charge it keeps its level."""
+    if found.analyte != COPPER.column or found.level < Level.ACT or not s.copper_alone():
         return found
-    if not falling(a.e, i, COPPER.index):
+    if not falling(s.e, s.i, COPPER.index):
         return found
-    return Finding(
-        "copper_falling",
-        found.channel,
-        int(Level.WATCH),
-        found.analyte,
-        found.school,
-        found.origin,
-        found.numbers,
-    )
+    return replace(found, code="copper_falling", level=int(Level.WATCH))
 
 
-def of_readings(a: Assessment, i: int) -> Iterator[Finding]:
-    """The findings of single readings, by the school that the policy lets speak."""
-    e: Evaluation = a.e
-    if a.policies[i] in (DEFAULT, "fixed_only"):
-        for n in np.flatnonzero(e.level[i] > 0):
-            found = limit_finding(e, i, int(n))
-            yield found if a.policies[i] == "fixed_only" else _leaching(a, i, found)
-        return
-    for n in np.flatnonzero(a.level[i] > 0):
-        if e.level[i, n] >= a.level[i, n]:
-            found = limit_finding(e, i, int(n))
-            yield Finding(
-                found.code,
-                found.channel,
-                min(found.level, int(a.level[i, n])),
-                found.analyte,
-                found.school,
-                found.origin,
-                found.numbers,
-            )
+def _of_schools(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
+    """Where a policy combines schools: the fixed one's finding at the combined level, else that of
+    the school that raised it."""
+    a, i = s.a, s.i
+    for n in map(int, np.flatnonzero(a.level[i] > 0)):
+        level = int(a.level[i, n])
+        if s.e.level[i, n] >= level:
+            found = limit_finding(s.e, i, n)
+            yield n, replace(found, level=min(found.level, level))
         else:
-            yield _school_finding(a, i, int(n))
+            yield n, _school_finding(a, i, n)
+
+
+def of_readings(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
+    """(analyte, finding) of single readings, by the school that the policy lets speak."""
+    policy = s.a.policies[s.i]
+    if policy not in (DEFAULT, "fixed_only"):
+        yield from _of_schools(s)
+        return
+    for n in map(int, np.flatnonzero(s.e.level[s.i] > 0)):
+        found = limit_finding(s.e, s.i, n)
+        yield n, found if policy == "fixed_only" else _leaching(s, found)

@@ -6,132 +6,61 @@ tests disagree.
 """
 
 from collections.abc import Iterator
+from dataclasses import replace
 
 import numpy as np
 from numpy.typing import NDArray
 
-from ..baseline import SYMBOLS, Assessment, element_place, element_ppm
-from ..laboratory import ABOVE, BY_SYMBOL, EXACT, POSITIVE, idx, standard_deviation
+from ..baseline import SYMBOLS, Assessment, element_ppm
+from ..findings import Finding, n_digits, payloads
+from ..laboratory import BY_SYMBOL, idx
 from ..oil import (
     SHEAR,
-    DustRatio,
     allowed_range,
     coolant_litres,
-    dust_ratio,
     fuel_from_viscosity,
     fuel_kind,
     with_dust,
 )
-from ..verdict import Finding, Level
-from .findings import n_digits
+from ..verdict import Level
+from .sample_facts import SampleFacts
+from .thresholds import (
+    AGREE,
+    BEYOND_NOISE,
+    FUEL_GOOD,
+    FUEL_WATCH,
+    MEASURED_MORE,
+    OXIDISED,
+    SOOTY,
+    THICKER,
+    THINNER,
+)
 
 ORIGIN = "common practice"
-FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
-ACID_RISE = 1.5  # mg KOH/g above fresh; DOMAIN 3.7
-FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
-MOSTLY_OWN = 0.5  # share of own history from which a ratio is taken above expectation; our choice
-BEYOND_NOISE = 2.0  # sd of the test by which a habit must have moved to be worth a word; our choice
-AGREE = 2.5  # litres by sodium and by potassium may differ by this factor; our choice
-THICKER, THINNER = 1.08, 0.92  # of fresh oil: worth a word; our choice
-OXIDISED, SOOTY = 10.0, 2.0  # rise A/cm, %: enough to thicken; our choice
-MEASURED_MORE = 1.0  # % by which measured fuel must exceed what the viscosity allows; our choice
-
-
-class Seen:
-    """One sample's figures as the explanations ask for them. `up` and `usual` are three-valued by
-    way of both."""
-
-    def __init__(self, a: Assessment, i: int):
-        self.a, self.i, self.e = a, i, a.e
-        self.context = a.e.contexts[i]
-
-    def exact(self, symbol: str) -> float:
-        """A reading as a number; NaN where it is none."""
-        n = idx(symbol)
-        known = self.e.fleet.censor[self.i, n] in (EXACT, ABOVE)
-        return float(self.e.fleet.value[self.i, n]) if known else float("nan")
-
-    def rise(self, symbol: str) -> float:
-        """Above fresh oil; NaN where either is not known."""
-        n = idx(symbol)
-        return float(self.e.middle[self.i, n] - self.e.fresh[self.i, n])
-
-    def sd(self, symbol: str) -> float:
-        return float(standard_deviation(self.e.middle[self.i])[idx(symbol)])
-
-    def excess(self, symbol: str) -> tuple[float, float]:
-        """(ppm, its sd) above what was expected, where that is mostly the engine's own history;
-        else above fresh oil.
-
-        An engine's ordinary piston wear is no dust, so a ratio is taken of what is new."""
-        n, k = idx(symbol), element_place(symbol)
-        x = self.a.x
-        if not x.own_share[self.i, k] >= MOSTLY_OWN or not np.isfinite(x.expected[self.i, k]):
-            return self.rise(symbol), self.sd(symbol)
-        half = (x.high[self.i, k] - x.low[self.i, k]) / 3.92
-        return float(self.e.middle[self.i, n] - x.expected[self.i, k]), float(
-            np.hypot(self.sd(symbol), half)
-        )
-
-    def up(self, symbol: str) -> bool:
-        """Above expectation, or at a fixed limit."""
-        return bool(self.a.up[self.i, element_place(symbol)])
-
-    def usual(self, symbol: str) -> bool:
-        """Measured and where it was expected."""
-        return bool(self.a.usual[self.i, element_place(symbol)])
-
-    def thickness(self) -> float:
-        """KV100 over that of the fresh oil; NaN where either is not known."""
-        return self.exact("KV100") / float(self.e.fresh[self.i, idx("KV100")])
-
-    def copper_alone(self) -> bool:
-        """Copper up with tin, lead and iron as usual and no sign of coolant: mostly a cooler that
-        leaches (DOMAIN 3.13)."""
-        others = all(np.isfinite(self.rise(m)) and not self.up(m) for m in ("Sn", "Pb", "Fe"))
-        return self.up("Cu") and others and not (self.up("Na") or self.up("K"))
-
-    def acid(self) -> bool:
-        """Acid number up by a Watch rise, or base number at its Watch limit."""
-        return bool(self.rise("AN") >= ACID_RISE or self.e.level[self.i, idx("BN")] >= Level.WATCH)
-
-    def found(self, symbol: str) -> bool:
-        """Reported as present, or above zero."""
-        n = idx(symbol)
-        return bool(self.e.fleet.censor[self.i, n] == POSITIVE or self.exact(symbol) > 0)
-
-    def brazing_flux(self) -> bool:
-        """Potassium with aluminium as in the flux of a new cooler, without sodium, during run-in
-        (docs/the-trade.md 3.9)."""
-        aluminium = self.rise("Al")
-        return bool(
-            self.up("K")
-            and not self.up("Na")
-            and self.context.run_in
-            and aluminium > 0
-            and FLUX[0] <= self.rise("K") / aluminium <= FLUX[1]
-        )
-
-
-def dirt_ratio(a: Assessment, i: int) -> DustRatio | None:
-    """The dust ratio of a sample; None without silicon and aluminium."""
-    s = Seen(a, i)
-    (silicon, silicon_sd), (aluminium, aluminium_sd) = s.excess("Si"), s.excess("Al")
-    if not (np.isfinite(silicon) and np.isfinite(aluminium)):
-        return None
-    return dust_ratio(silicon, silicon_sd, max(aluminium, 0.0), aluminium_sd)
 
 
 def _said(
-    code: str, channel: str, level: int = 0, analyte: str | None = None, **numbers: object
+    code: str,
+    channel: str,
+    numbers: payloads.Payload,
+    analyte: str | None = None,
+    level: int = 0,
 ) -> Finding:
-    return Finding(code, channel, level, analyte, "X", ORIGIN, numbers)
+    return Finding(
+        code=code,
+        channel=channel,
+        level=level,
+        analyte=analyte,
+        school="X",
+        origin=ORIGIN,
+        numbers=numbers,
+    )
 
 
-def _dirt(s: Seen) -> Iterator[Finding]:
+def _dirt(s: SampleFacts) -> Iterator[Finding]:
     if not s.up("Si"):
         return
-    ratio = dirt_ratio(s.a, s.i)
+    ratio = s.dirt_ratio
     if ratio is None or ratio.word == "too little":
         return
     word = (
@@ -140,56 +69,60 @@ def _dirt(s: Seen) -> Iterator[Finding]:
         else ratio.word
     )
     wears = [m for m in ("Fe", "Cr", "Al") if s.up(m)]
-    yield _said(
-        "dust_ratio",
-        "dirt",
-        analyte="Si_ppm",
+    figures = payloads.DustRatio(
         word=word,
         ratio=n_digits(ratio.ratio or np.nan, 2),
         low=n_digits(ratio.low, 2),
         high=n_digits(ratio.high, 2),
         wears=wears,
     )
+    yield _said("dust_ratio", "dirt", figures, "Si_ppm")
 
 
-def _coolant(s: Seen) -> Iterator[Finding]:
+def _litres(s: SampleFacts) -> dict[str, float]:
+    """Litres of coolant by each marker the registered coolant has, dust taken off; none without the
+    coolant's or the engine's figures."""
+    held = s.a.e.fleet.coolants.get(s.context.engine.coolant)
+    oil = s.context.engine.oil_total_l or 0.0
+    if held is None or oil <= 0:
+        return {}
+    silicon = max(s.rise("Si"), 0.0) if np.isfinite(s.rise("Si")) else 0.0
+    rises = {m: max(s.rise(m) - with_dust(silicon, m)[1], 0.0) for m in ("K", "Na")}
+    shares = {"K": held.k, "Na": held.na}
+    return {
+        m: coolant_litres(rise, oil, share)
+        for m, rise in rises.items()
+        if (share := shares[m]) and np.isfinite(rise)
+    }
+
+
+def _coolant(s: SampleFacts) -> Iterator[Finding]:
     na, k = s.up("Na"), s.up("K")
     if not (na or k):
         return
-    silicon = max(s.rise("Si"), 0.0) if np.isfinite(s.rise("Si")) else 0.0
-    rise_k = max(s.rise("K") - with_dust(silicon, "K")[1], 0.0)
-    rise_na = max(s.rise("Na") - with_dust(silicon, "Na")[1], 0.0)
     if s.brazing_flux():
-        ratio = s.rise("K") / s.rise("Al")
-        yield _said("brazing_flux", "coolant", analyte="K_ppm", ratio=n_digits(ratio, 2))
+        ratio = payloads.Ratio(ratio=n_digits(s.rise("K") / s.rise("Al"), 2))
+        yield _said("brazing_flux", "coolant", ratio, "K_ppm")
         return
-    if na and not k and s.usual("K") and not s.found("Water") and not s.found("Glycol"):
-        yield _said("sodium_alone", "coolant", analyte="Na_ppm", rise=n_digits(s.rise("Na"), 3))
+    wet = s.found("Water") or s.found("Glycol")
+    if na and not k and s.usual("K") and not wet:
+        rise = payloads.Rise(rise=n_digits(s.rise("Na"), 3))
+        yield _said("sodium_alone", "coolant", rise, "Na_ppm")
         return
-    held = s.a.e.fleet.coolants.get(s.context.engine.coolant)
-    oil = s.context.engine.oil_total_l or 0.0
-    by = {}
-    if held is not None and oil > 0:
-        by = {
-            m: coolant_litres(rise, oil, share)
-            for m, rise, share in (("K", rise_k, held.k), ("Na", rise_na, held.na))
-            if share and np.isfinite(rise)
-        }
+    by = _litres(s)
     agree = len(by) == 2 and max(by.values()) <= AGREE * max(min(by.values()), 1e-9)
-    metal = [m for m in ("Pb", "Sn", "Cu") if s.up(m)]
-    yield _said(
-        "coolant_in",
-        "coolant",
+    figures = payloads.CoolantIn(
         litres={m: n_digits(x, 2) for m, x in by.items()},
         agree=agree,
         water=s.found("Water"),
         glycol=s.found("Glycol"),
         both=na and k,
-        metal=metal,
+        metal=[m for m in ("Pb", "Sn", "Cu") if s.up(m)],
     )
+    yield _said("coolant_in", "coolant", figures)
 
 
-def _viscosity(s: Seen) -> Iterator[Finding]:
+def _viscosity(s: SampleFacts) -> Iterator[Finding]:
     kv, fresh = s.exact("KV100"), float(s.e.fresh[s.i, idx("KV100")])
     fuel, kind = s.exact("Fuel"), fuel_kind(s.context.engine.fuel)
     if not (1 <= kv <= 100 and 1 <= fresh <= 100):
@@ -199,42 +132,27 @@ def _viscosity(s: Seen) -> Iterator[Finding]:
     if fuel >= FUEL_WATCH:
         yield from _fuel(s, fuel, most)
     elif s.thickness() <= THINNER and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
-        yield _said(
-            "thin_little_fuel",
-            "thickness",
-            analyte="KV100_mm2_s",
-            fuel=n_digits(fuel, 2),
-            most=n_digits(most, 2),
-            drop=n_digits(100 * (1 - kv / fresh), 2),
-        )
+        drop = n_digits(100 * (1 - kv / fresh), 2)
+        figures = payloads.Fuel(fuel=n_digits(fuel, 2), most=n_digits(most, 2), drop=drop)
+        yield _said("thin_little_fuel", "thickness", figures, "KV100_mm2_s")
     elif np.isnan(fuel) and sheared >= FUEL_WATCH:
-        yield _said(
-            "fuel_by_viscosity",
-            "fuel",
-            Level.WATCH,
-            "KV100_mm2_s",
-            most=n_digits(most, 2),
-            least=n_digits(sheared, 2),
-        )
+        figures = payloads.Fuel(most=n_digits(most, 2), least=n_digits(sheared, 2))
+        yield _said("fuel_by_viscosity", "fuel", figures, "KV100_mm2_s", Level.WATCH)
     if s.thickness() >= THICKER:
-        why = [
-            w
-            for w, x, mark in (
-                ("oxidation", s.rise("Oxidation"), OXIDISED),
-                ("soot", s.exact("Soot"), SOOTY),
-            )
-            if x >= mark
-        ]
-        yield _said(
-            "thick",
-            "thickness",
-            analyte="KV100_mm2_s",
-            rise=n_digits(100 * (kv / fresh - 1), 2),
-            why=why,
-        )
+        yield _thick(s, kv / fresh)
 
 
-def _fuel(s: Seen, fuel: float, most: float) -> Iterator[Finding]:
+def _thick(s: SampleFacts, ratio: float) -> Finding:
+    causes = (
+        ("oxidation", s.rise("Oxidation"), OXIDISED),
+        ("soot", s.exact("Soot"), SOOTY),
+    )
+    why = [word for word, x, mark in causes if x >= mark]
+    figures = payloads.Thick(rise=n_digits(100 * (ratio - 1), 2), why=why)
+    return _said("thick", "thickness", figures, "KV100_mm2_s")
+
+
+def _fuel(s: SampleFacts, fuel: float, most: float) -> Iterator[Finding]:
     """Fuel at Watch or more: viscosity agrees, or something thickens the oil at the same time."""
     before = s.context.before
     last = float(s.e.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
@@ -243,64 +161,26 @@ def _fuel(s: Seen, fuel: float, most: float) -> Iterator[Finding]:
     too_thin = s.e.level[s.i, idx("KV100")] == Level.ACT or (
         held is not None and s.exact("KV100") < held[0]
     )
+    both = payloads.Fuel(fuel=n_digits(fuel, 2), most=n_digits(most, 2))
     if fuel - most >= MEASURED_MORE:
-        yield _said(
-            "fuel_hides_thickening",
-            "fuel",
-            analyte="fuel_pct",
-            fuel=n_digits(fuel, 2),
-            most=n_digits(most, 2),
-        )
+        yield _said("fuel_hides_thickening", "fuel", both, "fuel_pct")
     elif agrees and last >= FUEL_WATCH:
-        yield _said(
-            "fuel_again",
-            "fuel",
-            Level.ACT,
-            "fuel_pct",
-            fuel=n_digits(fuel, 2),
-            last=n_digits(last, 2),
-            most=n_digits(most, 2),
-        )
+        again = replace(both, last=n_digits(last, 2))
+        yield _said("fuel_again", "fuel", again, "fuel_pct", Level.ACT)
     elif agrees and too_thin:
-        yield _said(
-            "fuel_thins",
-            "fuel",
-            Level.ACT,
-            "fuel_pct",
-            fuel=n_digits(fuel, 2),
-            most=n_digits(most, 2),
-        )
+        yield _said("fuel_thins", "fuel", both, "fuel_pct", Level.ACT)
 
 
-def _metals(s: Seen) -> Iterator[Finding]:
+def _metals(s: SampleFacts) -> Iterator[Finding]:
     if s.copper_alone():
-        yield _said(
-            "copper_alone",
-            "wear",
-            analyte="Cu_ppm",
-            young=s.context.run_in,
-            brand=_brand_changed(s),
-        )
+        figures = payloads.CopperAlone(young=s.context.run_in, brand=s.brand_changed())
+        yield _said("copper_alone", "wear", figures, "Cu_ppm")
     if s.up("Pb") and s.usual("Sn") and s.acid():
-        yield _said(
-            "corrosive_lead",
-            "wear",
-            analyte="Pb_ppm",
-            an=n_digits(s.rise("AN"), 2),
-            bn=n_digits(s.exact("BN"), 2),
-        )
+        acids = payloads.Reserve(an=n_digits(s.rise("AN"), 2), bn=n_digits(s.exact("BN"), 2))
+        yield _said("corrosive_lead", "wear", acids, "Pb_ppm")
 
 
-def _brand_changed(s: Seen) -> bool:
-    """Whether the fill before was another oil."""
-    ended = s.context.ended
-    return (
-        ended >= 0
-        and (s.e.contexts[ended].oil or "").split("|")[0] != (s.context.oil or "").split("|")[0]
-    )
-
-
-def _drift(s: Seen) -> Iterator[Finding]:
+def _drift(s: SampleFacts) -> Iterator[Finding]:
     """A habit that has risen since the first samples of this life, however slowly (JUDGEMENT: keep
     the first reference)."""
     x, i = s.a.x, s.i
@@ -309,33 +189,22 @@ def _drift(s: Seen) -> Iterator[Finding]:
         kind = BY_SYMBOL[SYMBOLS[n]]
         if not now - first >= BEYOND_NOISE * s.sd(kind.symbol):
             continue
-        yield _said(
-            "drift",
-            kind.channel,
-            analyte=kind.column,
-            name=kind.name,
-            first=n_digits(first, 2),
-            now=n_digits(now, 2),
-        )
+        figures = payloads.Drift(name=kind.name, first=n_digits(first, 2), now=n_digits(now, 2))
+        yield _said("drift", kind.channel, figures, kind.column)
 
 
-def _water(s: Seen) -> Iterator[Finding]:
+def _water(s: SampleFacts) -> Iterator[Finding]:
     if (
         s.e.level[s.i, idx("Water")] >= Level.WATCH
         and s.usual("Na")
         and s.usual("K")
         and not s.found("Glycol")
     ):
-        yield _said(
-            "condensation", "coolant", analyte="water_pct", water=n_digits(s.exact("Water"), 2)
-        )
+        water = payloads.Amount(water=n_digits(s.exact("Water"), 2))
+        yield _said("condensation", "coolant", water, "water_pct")
     if s.exact("FAME") > 0 and s.e.level[s.i, idx("Oxidation")] >= Level.WATCH:
-        yield _said(
-            "biodiesel_reads_as_oxidation",
-            "oil_life",
-            analyte="oxidation_A_cm",
-            fame=n_digits(s.exact("FAME"), 2),
-        )
+        fame = payloads.Amount(fame=n_digits(s.exact("FAME"), 2))
+        yield _said("biodiesel_reads_as_oxidation", "oil_life", fame, "oxidation_A_cm")
 
 
 def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
@@ -350,16 +219,7 @@ def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
     return out
 
 
-def explanations(a: Assessment, i: int) -> Iterator[Finding]:
-    """Every explanation of sample `i`."""
-    s = Seen(a, i)
+def explanations(s: SampleFacts) -> Iterator[Finding]:
+    """Every explanation of a sample."""
     for part in (_dirt, _coolant, _viscosity, _metals, _water, _drift):
         yield from part(s)
-
-
-def is_sealant(a: Assessment, i: int) -> bool:
-    """Whether silicon stands without aluminium, iron and chromium: nothing that dust would bring
-    along or wear."""
-    s = Seen(a, i)
-    ratio = dirt_ratio(a, i)
-    return ratio is not None and ratio.word == "sealant" and not s.up("Fe") and not s.up("Cr")

@@ -71,7 +71,7 @@ def above_full_l(level_on_stick: float, between_marks_l: float) -> float:
     return (level_on_stick - 1) * between_marks_l
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ChargeBalance:
     """One charge's oil. Litres; `per_100` litres topped up per 100 meter units, None where too
     short to mean anything.
@@ -150,19 +150,19 @@ def _one(
         )
     hours = (end if end is not None else now if now is not None else start) - start
     return ChargeBalance(
-        charge.number,
-        start,
-        end,
-        charge.litres_in,
-        over,
-        word,
-        topped,
-        drained,
-        drained_c,
-        least,
-        most,
-        in_word,
-        100 * topped / hours if hours >= LONG_ENOUGH * nominal else None,
+        number=charge.number,
+        start=start,
+        end=end,
+        filled=charge.litres_in,
+        over_fill=over,
+        fill_word=word,
+        topped=topped,
+        drained=drained,
+        drained_c=drained_c,
+        least_in=least,
+        most_in=most,
+        in_word=in_word,
+        per_100=100 * topped / hours if hours >= LONG_ENOUGH * nominal else None,
     )
 
 

@@ -18,7 +18,7 @@ SOON = 0.1  # of the nominal drain; our choice
 RATES = 12  # charges looked back on; our choice
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Outlook:
     """One analyte of one engine.
 
@@ -117,7 +117,15 @@ def _one(
         until = max(until, end)
     found = Crossing("no limit") if limit is None else crossing(line, limit, now, rising)
     return Outlook(
-        ANALYTES[a].column, len(x), line, found, level + 1, limit, drain, until, _across(e, mine, a)
+        column=ANALYTES[a].column,
+        n=len(x),
+        within=line,
+        crosses=found,
+        level=level + 1,
+        limit=limit,
+        at_drain=drain,
+        until=until,
+        across=_across(e, mine, a),
     )
 
 

@@ -36,7 +36,7 @@ class Plan:
             raise OutOfRange(f"interval of the plan {self.kind!r}", self.every, 0, 1e7, "")
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Due:
     """The next sample: when, with its 80 % range, by which plan, and what was reckoned with.
 
@@ -122,17 +122,17 @@ def _by_days(plan: Plan, now: _Now) -> Due:
     begun = max(now.last.row.on, out_of_storage(now.line) or now.last.row.on)
     on = begun + timedelta(days=round(every))
     return Due(
-        on,
-        on,
-        on,
-        plan.kind,
-        plan.every,
-        now.share < 1,
-        None,
-        now.use.per_week if now.use else None,
-        max((now.today - on).days, 0),
-        (now.today - begun).days / every,
-        plan.method,
+        on=on,
+        earliest=on,
+        latest=on,
+        by=plan.kind,
+        every=plan.every,
+        tightened=now.share < 1,
+        at_dial=None,
+        per_week=now.use.per_week if now.use else None,
+        overdue=max((now.today - on).days, 0),
+        share=(now.today - begun).days / every,
+        method=plan.method,
     )
 
 
@@ -142,17 +142,17 @@ def _after_outing(plan: Plan, now: _Now) -> Due | None:
         return None
     on = now.newest.row.on
     return Due(
-        on,
-        on,
-        on,
-        plan.kind,
-        None,
-        False,
-        None,
-        now.use.per_week if now.use else None,
-        max((now.today - on).days, 0),
-        None,
-        plan.method,
+        on=on,
+        earliest=on,
+        latest=on,
+        by=plan.kind,
+        every=None,
+        tightened=False,
+        at_dial=None,
+        per_week=now.use.per_week if now.use else None,
+        overdue=max((now.today - on).days, 0),
+        share=None,
+        method=plan.method,
     )
 
 
@@ -172,17 +172,17 @@ def _by_meter(plan: Plan, now: _Now) -> Due | None:
     )
     gone = now.use.meter_on(now.today)[0] - (total - span)
     return Due(
-        on,
-        max(min(days[1], on), now.last.row.on),
-        max(days[2], on),
-        plan.kind,
-        plan.every,
-        plan.kind == "meter" and now.share < 1,
-        total - offset,
-        now.use.per_week,
-        max((now.today - on).days, 0),
-        gone / span if span > 0 else None,
-        plan.method,
+        on=on,
+        earliest=max(min(days[1], on), now.last.row.on),
+        latest=max(days[2], on),
+        by=plan.kind,
+        every=plan.every,
+        tightened=plan.kind == "meter" and now.share < 1,
+        at_dial=total - offset,
+        per_week=now.use.per_week,
+        overdue=max((now.today - on).days, 0),
+        share=gone / span if span > 0 else None,
+        method=plan.method,
     )
 
 

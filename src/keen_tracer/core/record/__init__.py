@@ -17,7 +17,7 @@ from .model import (
     oil_words,
 )
 from .sample_context import SampleContext, all_contexts, padded, sample_contexts
-from .seen_and_heard import evidence_of_look, evidence_of_row, meanings, telling, telling_look
+from .seen_and_heard import Word, evidence_of_look, evidence_of_row, meanings, telling, telling_look
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
 __all__ = [
@@ -36,6 +36,7 @@ __all__ = [
     "Sample",
     "SampleContext",
     "TimeLine",
+    "Word",
     "all_contexts",
     "build_time_line",
     "check_event",

@@ -8,7 +8,7 @@ from .. import tables
 from ..errors import UnknownName
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Result:
     """One result of a check. `level` 0 says nothing; `channel` is empty then.
 
@@ -32,15 +32,15 @@ def field_checks() -> dict[str, tuple[Result, ...]]:
     out: dict[str, tuple[Result, ...]] = {}
     for r in tables.read("field_checks"):
         one = Result(
-            r["check"],
-            r["check_words"],
-            r["result"],
-            r["result_words"],
-            r["channel"],
-            int(r["level"]),
-            r["meaning"],
-            r["evidence"],
-            r["clears"],
+            check=r["check"],
+            check_words=r["check_words"],
+            code=r["result"],
+            words=r["result_words"],
+            channel=r["channel"],
+            level=int(r["level"]),
+            meaning=r["meaning"],
+            evidence=r["evidence"],
+            clears=r["clears"],
         )
         out[r["check"]] = (*out.get(r["check"], ()), one)
     return out

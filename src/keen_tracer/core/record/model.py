@@ -25,12 +25,11 @@ def nominal_drain(engine_class: str, meter_unit: str) -> float:
     >>> nominal_drain("heavy_diesel", "h")
     250.0
     """
-    for row in tables.read("nominal_drain"):
-        if row["class"] == engine_class and row.get(meter_unit):
-            return float(row[meter_unit])
     if meter_unit not in METER_UNITS:
         raise UnknownName("meter unit", meter_unit, list(METER_UNITS))
-    return {"h": 250.0, "km": 10000.0, "mi": 6000.0, "outing": 50.0}[meter_unit]
+    known = {row["class"]: row for row in tables.read("nominal_drain")}
+    own = known.get(engine_class, {}).get(meter_unit)
+    return float(own or known["other"][meter_unit])
 
 
 def oil_words(key: str | None) -> str:

@@ -29,7 +29,7 @@ class Moment:
     charge: int
 
 
-@dataclass(slots=True)
+@dataclass(slots=True, kw_only=True)
 class Charge:
     """One fill of oil, from change to change. `start` is None for the oil found in the engine."""
 
@@ -158,7 +158,7 @@ def build_time_line(history: History) -> TimeLine:
     """The time line of one engine: ordered moments, charges, and where a dial runs backwards."""
     moments: list[Moment] = []
     backwards: list[Backwards] = []
-    charge = Charge(0, 1, None, None, None, None)
+    charge = Charge(number=0, life=1, start=None, start_on=None, oil=None, litres_in=None)
     charges = [charge]
     life, life_start = 1, 0.0 if history.engine.in_service_on else None
     high: tuple[float, LogRow] | None = None
@@ -177,7 +177,14 @@ def build_time_line(history: History) -> TimeLine:
         # A rebuild with an oil change on the same day is one new charge, not two.
         if row.kind in _NEW_CHARGE and not (charge.start_on == row.on and charge.life == life):
             charge.end, charge.end_on = total, row.on
-            charge = Charge(charge.number + 1, life, total, row.on, row.oil, row.litres_in)
+            charge = Charge(
+                number=charge.number + 1,
+                life=life,
+                start=total,
+                start_on=row.on,
+                oil=row.oil,
+                litres_in=row.litres_in,
+            )
             charges.append(charge)
         elif row.kind in _NEW_CHARGE:
             charge.oil, charge.litres_in = row.oil or charge.oil, row.litres_in or charge.litres_in

@@ -17,7 +17,7 @@ MOSTLY = 0.5  # share of non-detects from which on a ratio is not stated; our ch
 SURE = 0.05  # after Holm's correction
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Effect:
     """One element before and after. Rates are medians per 100 meter units; ratio after / before
     with a 95 % interval.
@@ -139,17 +139,17 @@ def compare_periods(e: Evaluation, before: Sequence[int], after: Sequence[int]) 
         x = found[n]
         word = ("better" if (x.ratio or 1) < 1 else "worse") if sure else "not distinguishable"
         found[n] = Effect(
-            x.symbol,
-            x.before,
-            x.after,
-            x.ratio,
-            x.low,
-            x.high,
-            x.p,
-            sure,
-            x.charges_before,
-            x.charges_after,
-            word,
+            symbol=x.symbol,
+            before=x.before,
+            after=x.after,
+            ratio=x.ratio,
+            low=x.low,
+            high=x.high,
+            p=x.p,
+            sure=sure,
+            charges_before=x.charges_before,
+            charges_after=x.charges_after,
+            word=word,
         )
     engines = {e.contexts[r].engine.code for r in before} & {
         e.contexts[r].engine.code for r in after
@@ -163,7 +163,17 @@ def _effect(symbol: str, rates: list[float], x1: Floats, x2: Floats, below: floa
 
     def one(word: str) -> Effect:
         return Effect(
-            symbol, rates[0], rates[1], None, None, None, None, False, len(x1), len(x2), word
+            symbol=symbol,
+            before=rates[0],
+            after=rates[1],
+            ratio=None,
+            low=None,
+            high=None,
+            p=None,
+            sure=False,
+            charges_before=len(x1),
+            charges_after=len(x2),
+            word=word,
         )
 
     if min(len(x1), len(x2)) < FEWEST_CHARGES:
@@ -175,17 +185,17 @@ def _effect(symbol: str, rates: list[float], x1: Floats, x2: Floats, below: floa
     except ValueError:
         return one("too few")
     return Effect(
-        symbol,
-        rates[0],
-        rates[1],
-        float(np.exp(d)),
-        float(np.exp(low)),
-        float(np.exp(high)),
-        p,
-        False,
-        len(x1),
-        len(x2),
-        "",
+        symbol=symbol,
+        before=rates[0],
+        after=rates[1],
+        ratio=float(np.exp(d)),
+        low=float(np.exp(low)),
+        high=float(np.exp(high)),
+        p=p,
+        sure=False,
+        charges_before=len(x1),
+        charges_after=len(x2),
+        word="",
     )
 
 

@@ -12,7 +12,7 @@ LEVEL = 0.95
 FEWEST = 3  # a line through two points has no spread
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Line:
     """Least squares y = intercept + slope * x with the spread of single values about it.
 
@@ -66,7 +66,17 @@ def fit_line(x: Sequence[float], y: Sequence[float]) -> Line | None:
     s = math.sqrt(float(((b - intercept - slope * a) ** 2).sum()) / (n - 2))
     se = s / math.sqrt(sxx)
     half = float(stdtrit(n - 2, 0.5 + LEVEL / 2)) * se
-    return Line(intercept, slope, se, slope - half, slope + half, s, n, x_mean, sxx)
+    return Line(
+        intercept=intercept,
+        slope=slope,
+        slope_se=se,
+        slope_low=slope - half,
+        slope_high=slope + half,
+        s=s,
+        n=n,
+        x_mean=x_mean,
+        sxx=sxx,
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,7 +4,6 @@ only part of one."""
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from statistics import median
 
-STATES = ("drawn", "sent", "received", "figures", "judged", "lost", "broken")
 USUAL_DAYS = 7.0  # from sent to figures, for a laboratory not yet known; our choice
 LATE_FACTOR, LATE_DAYS = (
     1.5,

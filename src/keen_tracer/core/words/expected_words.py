@@ -1,8 +1,8 @@
 """Sentences of the expectation: what was read, what was expected, and whose history that is."""
 
-from typing import Any
-
-from ..laboratory import BY_COLUMN, BY_SYMBOL, number_text
+from ..findings import Finding, payloads
+from ..laboratory import BELOW, BY_COLUMN, BY_SYMBOL, number_text
+from .spoken import says
 
 PATTERN_WORDS = {
     "bearing": "Bearing metals together",
@@ -37,70 +37,58 @@ def _short(x: float | None) -> str:
     return "0" if x is None else number_text(float(f"{x:.2g}"))
 
 
-def share_words(n: dict[str, Any]) -> str:
+def share_words(n: payloads.Expected) -> str:
     """Whose history an expectation is.
 
-    >>> share_words({"own_share": 0.7, "own_n": 9, "peers": 12})
+    >>> share_words(payloads.Expected(own_share=0.7, own_n=9, peers=12))
     '70 % its own history (9 samples), 30 % its peers (12)'
     """
-    own = round(100 * (n["own_share"] or 0))
-    mine = f"{own} % its own history ({n['own_n']} sample{'s' if n['own_n'] != 1 else ''})"
-    rest = f"{100 - own} % " + (
-        f"its peers ({n['peers']})" if n["peers"] else "what its class's limits suggest"
-    )
+    own = round(100 * (n.own_share or 0))
+    mine = f"{own} % its own history ({n.own_n} sample{'s' if n.own_n != 1 else ''})"
+    whose = f"its peers ({n.peers})" if n.peers else "what its class's limits suggest"
+    rest = f"{100 - own} % {whose}"
     return mine if own == 100 else rest if own == 0 else f"{mine}, {rest}"
 
 
-def _element(symbol: str, n: dict[str, Any]) -> str:
-    value = ("under " if n["censor"] == 1 else "") + _short(n["value"])
+def _element(symbol: str, n: payloads.Expected | payloads.BySchool) -> str:
+    below = isinstance(n, payloads.Expected) and n.censor == BELOW
     return (
-        f"{symbol} {value} where {_short(n['expected'])} ({_short(n['low'])} to "
-        f"{_short(n['high'])}) was expected"
+        f"{symbol} {'under ' if below else ''}{_short(n.value)} where {_short(n.expected)} "
+        f"({_short(n.low)} to {_short(n.high)}) was expected"
     )
 
 
-def _ending(n: dict[str, Any], lead: str) -> str:
-    if n["held"]:
+def _ending(n: payloads.AboveExpected | payloads.Pattern, lead: str) -> str:
+    if n.held:
         return " " + _HELD["Si" if lead in ("Si", "dirt") else "Cu"]
-    if n["look"] == "rise" and n["why"] in ("", "again"):
+    if n.look == "rise" and n.why in ("", "again"):
         return " The rise since the sample before, in the same oil, shows it most."
-    return f" {_HOW[n['why']]}" if n["why"] else ""
+    return f" {_HOW[n.why]}" if n.why else ""
 
 
-def above_expected(f: dict[str, Any]) -> str:
-    """The sentence of one element above expectation."""
-    n, a = f["numbers"], BY_COLUMN[f["analyte"]]
-    return f"{_element(a.symbol, n)}: {share_words(n)}.{_ending(n, a.symbol)}"
+@says(payloads.AboveExpected, "above_expected")
+def _above_expected(f: Finding, n: payloads.AboveExpected) -> str:
+    """One element above expectation."""
+    symbol = BY_COLUMN[f.analyte or ""].symbol
+    return f"{_element(symbol, n)}: {share_words(n)}.{_ending(n, symbol)}"
 
 
-def pattern(f: dict[str, Any]) -> str:
-    """The sentence of a pattern: its elements, worst first, those that stand out."""
-    n = f["numbers"]
-    first = _FIRST.get(n["pattern"])
-    worst = sorted(n["elements"].items(), key=lambda x: (x[0] != first, -(x[1]["z"] or 0)))
-    told = [_element(s, e) for s, e in worst if (e["z"] or 0) >= 1][:3] or [_element(*worst[0])]
-    others = [BY_SYMBOL[s].name.lower() for s, e in worst if (e["z"] or 0) < 1]
+@says(payloads.Pattern, "pattern")
+def _pattern(_: Finding, n: payloads.Pattern) -> str:
+    """A pattern: its elements, worst first, those that stand out."""
+    first = _FIRST.get(n.pattern)
+    worst = sorted(n.elements.items(), key=lambda x: (x[0] != first, -(x[1].z or 0)))
+    told = [_element(s, e) for s, e in worst if (e.z or 0) >= 1][:3] or [_element(*worst[0])]
+    others = [BY_SYMBOL[s].name.lower() for s, e in worst if (e.z or 0) < 1]
     quiet = f"; {' and '.join(others)} as usual" if others else ""
     return (
-        f"{PATTERN_WORDS[n['pattern']]}: {', '.join(told)}{quiet}: "
-        f"{share_words(worst[0][1])}.{_ending(n, n['pattern'])}"
+        f"{PATTERN_WORDS[n.pattern]}: {', '.join(told)}{quiet}: "
+        f"{share_words(worst[0][1])}.{_ending(n, n.pattern)}"
     )
 
 
-def by_school(f: dict[str, Any]) -> str:
-    """The sentence of a reading above its peers or its own history alone."""
-    n, a = f["numbers"], BY_COLUMN[f["analyte"]]
-    whose = f"{n['n']} of its own samples" if f["code"] == "above_own" else f"{n['n']} peers"
-    return (
-        f"{a.symbol} {_short(n['value'])} where {_short(n['expected'])} ({_short(n['low'])} to "
-        f"{_short(n['high'])}) "
-        f"was expected by {whose}."
-    )
-
-
-WORDS = {
-    "above_expected": above_expected,
-    "pattern": pattern,
-    "above_own": by_school,
-    "above_peers": by_school,
-}
+@says(payloads.BySchool, "above_own", "above_peers")
+def _by_school(f: Finding, n: payloads.BySchool) -> str:
+    """A reading above its peers or its own history alone."""
+    whose = f"{n.n} of its own samples" if f.code == "above_own" else f"{n.n} peers"
+    return f"{_element(BY_COLUMN[f.analyte or ''].symbol, n)} by {whose}."

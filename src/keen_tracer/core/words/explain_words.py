@@ -1,12 +1,9 @@
 """Sentences of the explanations: what a raised reading comes from, what speaks for it and against
 it."""
 
-from collections.abc import Callable
-from typing import Any
-
+from ..findings import Finding, payloads
 from ..laboratory import BY_SYMBOL, number_text
-
-Numbers = dict[str, Any]
+from .spoken import says
 
 
 def _n(x: float | None) -> str:
@@ -29,64 +26,59 @@ _RATIO = {
 }
 
 
-def _dust_ratio(n: Numbers) -> str:
+@says(payloads.DustRatio, "dust_ratio")
+def _dust_ratio(_: Finding, n: payloads.DustRatio) -> str:
     wears = (
-        f" It has reached metal: {_names(n['wears'])} up."
-        if n["wears"]
-        else " No metal comes along yet."
+        f" It has reached metal: {_names(n.wears)} up." if n.wears else " No metal comes along yet."
     )
-    if n["ratio"] is None:
-        return f"Silicon is at least {_n(n['low'])} times aluminium, {_RATIO[n['word']]}.{wears}"
-    high = f" to {_n(n['high'])}" if n["high"] is not None else " or more"
-    return (
-        f"Silicon is {_n(n['ratio'])} times aluminium ({_n(n['low'])}{high}), "
-        f"{_RATIO[n['word']]}.{wears}"
-    )
+    if n.ratio is None:
+        return f"Silicon is at least {_n(n.low)} times aluminium, {_RATIO[n.word]}.{wears}"
+    high = f" to {_n(n.high)}" if n.high is not None else " or more"
+    return f"Silicon is {_n(n.ratio)} times aluminium ({_n(n.low)}{high}), {_RATIO[n.word]}.{wears}"
 
 
-def _coolant_in(n: Numbers) -> str:
-    litres = " and ".join(
-        f"{_n(x)} L by {BY_SYMBOL[m].name.lower()}" for m, x in n["litres"].items()
-    )
+@says(payloads.CoolantIn, "coolant_in")
+def _coolant_in(_: Finding, n: payloads.CoolantIn) -> str:
+    litres = " and ".join(f"{_n(x)} L by {BY_SYMBOL[m].name.lower()}" for m, x in n.litres.items())
     size = (
         ""
         if not litres
         else f" At least {litres} came in"
         + (
             "; the two agree."
-            if n["agree"]
+            if n.agree
             else "; the two do not agree, so part of it may be something else."
-            if len(n["litres"]) == 2
+            if len(n.litres) == 2
             else "."
         )
     )
     for_ = (
         "Sodium and potassium are up together, as coolant brings them."
-        if n["both"]
+        if n.both
         else "One of coolant's markers is up, the other is not."
     )
     water = (
         "Water or glycol is there too."
-        if n["water"] or n["glycol"]
+        if n.water or n.glycol
         else "Water and glycol boil off or break down within days: their absence does not clear it."
     )
-    metal = f" {_names(n['metal']).capitalize()} up at the same time." if n["metal"] else ""
+    metal = f" {_names(n.metal).capitalize()} up at the same time." if n.metal else ""
     return f"{for_} {water}{size}{metal}"
 
 
-def _thick(n: Numbers) -> str:
+@says(payloads.Thick, "thick")
+def _thick(_: Finding, n: payloads.Thick) -> str:
     why = (
-        f"{' and '.join(n['why'])} explain{'s' if len(n['why']) == 1 else ''} it"
-        if n["why"]
+        f"{' and '.join(n.why)} explain{'s' if len(n.why) == 1 else ''} it"
+        if n.why
         else "neither oxidation nor soot explains it: a thicker oil may have been added"
     )
-    return f"The oil is {_n(n['rise'])} % thicker than fresh; {why}."
+    return f"The oil is {_n(n.rise)} % thicker than fresh; {why}."
 
 
-def _copper_alone(n: Numbers) -> str:
-    when = (
-        " in a new engine" if n["young"] else " after a change of oil brand" if n["brand"] else ""
-    )
+@says(payloads.CopperAlone, "copper_alone")
+def _copper_alone(_: Finding, n: payloads.CopperAlone) -> str:
+    when = " in a new engine" if n.young else " after a change of oil brand" if n.brand else ""
     return (
         f"Copper alone{when}, with tin, lead and iron as usual: often a cooler that leaches, "
         "harmless and falling from "
@@ -95,64 +87,89 @@ def _copper_alone(n: Numbers) -> str:
     )
 
 
-WORDS: dict[str, Callable[[Numbers], str]] = {
-    "dust_ratio": _dust_ratio,
-    "coolant_in": _coolant_in,
-    "thick": _thick,
-    "copper_alone": _copper_alone,
-    "brazing_flux": lambda n: (
-        f"Potassium is {_n(n['ratio'])} times aluminium without sodium in a new engine: brazing "
+@says(payloads.Ratio, "brazing_flux")
+def _brazing_flux(_: Finding, n: payloads.Ratio) -> str:
+    return (
+        f"Potassium is {_n(n.ratio)} times aluminium without sodium in a new engine: brazing "
         "flux from a cooler, falling with the hours, rather than coolant."
-    ),
-    "sodium_alone": lambda n: (
-        f"Sodium is {_n(n['rise'])} ppm above fresh oil without potassium, water or glycol: road "
+    )
+
+
+@says(payloads.Rise, "sodium_alone")
+def _sodium_alone(_: Finding, n: payloads.Rise) -> str:
+    return (
+        f"Sodium is {_n(n.rise)} ppm above fresh oil without potassium, water or glycol: road "
         "salt, a sea site or a detergent are as likely as coolant."
-    ),
-    "thin_little_fuel": lambda n: (
-        f"The oil is {_n(n['drop'])} % thinner than fresh, as by up to {_n(n['most'])} "
-        f"% fuel, but only {_n(n['fuel'])} % was measured: polymer shear, or another oil."
-    ),
-    "fuel_by_viscosity": lambda n: (
-        f"Fuel was not measured. Viscosity would allow up to {_n(n['most'])} %, and "
-        f"{_n(n['least'])} % even after ordinary shear."
-    ),
-    "fuel_hides_thickening": lambda n: (
-        f"Fuel {_n(n['fuel'])} % was measured where viscosity allows {_n(n['most'])} %: "
+    )
+
+
+@says(payloads.Fuel, "thin_little_fuel")
+def _thin_little_fuel(_: Finding, n: payloads.Fuel) -> str:
+    return (
+        f"The oil is {_n(n.drop)} % thinner than fresh, as by up to {_n(n.most)} "
+        f"% fuel, but only {_n(n.fuel)} % was measured: polymer shear, or another oil."
+    )
+
+
+@says(payloads.Fuel, "fuel_by_viscosity")
+def _fuel_by_viscosity(_: Finding, n: payloads.Fuel) -> str:
+    return (
+        f"Fuel was not measured. Viscosity would allow up to {_n(n.most)} %, and "
+        f"{_n(n.least)} % even after ordinary shear."
+    )
+
+
+@says(payloads.Fuel, "fuel_hides_thickening")
+def _fuel_hides_thickening(_: Finding, n: payloads.Fuel) -> str:
+    return (
+        f"Fuel {_n(n.fuel)} % was measured where viscosity allows {_n(n.most)} %: "
         "something thickens the oil at the same time, and fuel hides it."
-    ),
-    "fuel_again": lambda n: (
-        f"Fuel {_n(n['fuel'])} %, {_n(n['last'])} % in the sample before, and viscosity agrees "
+    )
+
+
+@says(payloads.Fuel, "fuel_again")
+def _fuel_again(_: Finding, n: payloads.Fuel) -> str:
+    return (
+        f"Fuel {_n(n.fuel)} %, {_n(n.last)} % in the sample before, and viscosity agrees "
         "(up to "
-        f"{_n(n['most'])} %): it does not boil off. Look for the cause."
-    ),
-    "fuel_thins": lambda n: (
-        f"Fuel {_n(n['fuel'])} % has thinned the oil past its limits (up to {_n(n['most'])} % by "
+        f"{_n(n.most)} %): it does not boil off. Look for the cause."
+    )
+
+
+@says(payloads.Fuel, "fuel_thins")
+def _fuel_thins(_: Finding, n: payloads.Fuel) -> str:
+    return (
+        f"Fuel {_n(n.fuel)} % has thinned the oil past its limits (up to {_n(n.most)} % by "
         "viscosity): the two agree."
-    ),
-    "drift": lambda n: (
-        f"The habit of {n['name'].lower()} has risen from {_n(n['first'])} to {_n(n['now'])} "
+    )
+
+
+@says(payloads.Drift, "drift")
+def _drift(_: Finding, n: payloads.Drift) -> str:
+    return (
+        f"The habit of {n.name.lower()} has risen from {_n(n.first)} to {_n(n.now)} "
         "at these "
         "hours since the first samples of this life: slow, but the moving expectation has "
         "followed it."
-    ),
-    "corrosive_lead": lambda n: (
-        f"Lead without tin while the acid number is up {_n(n['an'])} and the base number is "
-        f"{_n(n['bn'])}: acids may be eating the overlay rather than anything rubbing."
-    ),
-    "condensation": lambda n: (
-        f"Water {_n(n['water'])} % with sodium and potassium as usual and no glycol: condensation "
+    )
+
+
+@says(payloads.Reserve, "corrosive_lead")
+def _corrosive_lead(_: Finding, n: payloads.Reserve) -> str:
+    return (
+        f"Lead without tin while the acid number is up {_n(n.an)} and the base number is "
+        f"{_n(n.bn)}: acids may be eating the overlay rather than anything rubbing."
+    )
+
+
+@says(payloads.Amount, "condensation")
+def _condensation(_: Finding, n: payloads.Amount) -> str:
+    return (
+        f"Water {_n(n.water)} % with sodium and potassium as usual and no glycol: condensation "
         "from short or cold running rather than coolant."
-    ),
-    "biodiesel_reads_as_oxidation": lambda n: (
-        f"Biodiesel ({_n(n['fame'])} %) reads as oxidation: part of that figure is fuel."
-    ),
-}
+    )
 
 
-def explanation(f: dict[str, Any]) -> str:
-    """The sentence of an explanation given as `Finding.as_dict()`.
-
-    >>> explanation({"code": "condensation", "numbers": {"water": 0.15}})[:12]
-    'Water 0.15 %'
-    """
-    return WORDS[f["code"]](f["numbers"])
+@says(payloads.Amount, "biodiesel_reads_as_oxidation")
+def _biodiesel_reads_as_oxidation(_: Finding, n: payloads.Amount) -> str:
+    return f"Biodiesel ({_n(n.fame)} %) reads as oxidation: part of that figure is fuel."

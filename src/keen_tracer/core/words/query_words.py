@@ -16,6 +16,30 @@ def _name(n: dict[str, Any]) -> str:
     return BY_COLUMN[n["analyte"]].name
 
 
+def _of_charge(code: str, n: dict[str, Any], unit: str) -> tuple[str, str] | None:
+    """Of figures that fit no single charge of oil."""
+    match code:
+        case "oil_changed":
+            bn = (
+                f" and base number rose from {_f(n['bn_before'])} to {_f(n['bn'])}"
+                if n.get("bn")
+                else ""
+            )
+            return (
+                f"{_name(n)} fell from {_reading(n, 'before')} to {_reading(n, 'now')}{bn} within "
+                "one charge.",
+                "Was the oil changed, or much topped up, without a record? Log it with its date.",
+            )
+        case "like_the_old_oil":
+            return (
+                f"Iron is {_f(n['now'])} ppm {_f(n['hours'])} {unit} after the change; before it, "
+                "it was "
+                f"{_f(n['before'])} ppm.",
+                "Was it drawn before the drain and dated after it? Correct the date.",
+            )
+    return None
+
+
 def query_words(code: str, n: dict[str, Any], unit: str) -> tuple[str, str]:
     """(what does not fit, what would settle it) of a query with numbers `n`; `unit` is the engine's
     meter unit.
@@ -65,25 +89,7 @@ def query_words(code: str, n: dict[str, Any], unit: str) -> tuple[str, str]:
                 f"{METHODS_DRAWN.get(n['before'], n['before'])}: not one baseline.",
                 "Ask how it was drawn; if so, draw the next one the old way.",
             )
-        case "oil_changed":
-            bn = (
-                f" and base number rose from {_f(n['bn_before'])} to {_f(n['bn'])}"
-                if n.get("bn")
-                else ""
-            )
-            return (
-                f"{_name(n)} fell from {_reading(n, 'before')} to {_reading(n, 'now')}{bn} within "
-                "one charge.",
-                "Was the oil changed, or much topped up, without a record? Log it with its date.",
-            )
-        case "like_the_old_oil":
-            return (
-                f"Iron is {_f(n['now'])} ppm {_f(n['hours'])} {unit} after the change; before it, "
-                "it was "
-                f"{_f(n['before'])} ppm.",
-                "Was it drawn before the drain and dated after it? Correct the date.",
-            )
-    return _of_figures(code, n)
+    return _of_charge(code, n, unit) or _of_figures(code, n)
 
 
 def _of_figures(code: str, n: dict[str, Any]) -> tuple[str, str]:

@@ -48,7 +48,7 @@ def send(
             f"the laboratory does not know {mischief!r}, or waits longer than 30 days",
         )
     for b in rows(c, "bottles_by_code", codes=list(codes)):
-        if b["step"] in ("sent", "received", "lost", "broken"):
+        if b["step"] not in (None, "found"):
             raise CannotRecord(
                 "gone_already", f"bottle {b['code']} is {b['step']} already; take it off the list"
             )

@@ -12,13 +12,14 @@ from ...core.baseline import Assessment
 from ...core.causes import Check, Hypothesis, evidence_table
 from ...core.comparison import Ladder, how_reached, ladders
 from ...core.diagnosis import parts_and_checks
+from ...core.findings import stored
 from ...core.laboratory import BY_COLUMN
 from ...core.limits import POLICY_WORDS, Evaluation
 from ...core.planning import in_storage, usage
-from ...core.record import SampleContext, TimeLine, debris_types, oil_words
+from ...core.record import SampleContext, TimeLine, oil_words
 from ...core.status import may_run_words
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import ACTION_WORDS, sentence, short_day, summary, would_change
+from ...core.words import ACTION_WORDS, chip, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.fleet import Loaded, load
 from ...storage.records import Row, row
@@ -128,54 +129,25 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
     }
 
 
-def _chip(f: dict[str, Any]) -> str:
-    """A finding in three or four words, for the evidence chips."""
-    name = BY_COLUMN[f["analyte"]].symbol if f["analyte"] else CHANNELS[f["channel"]]
-    level = LEVELS[f["level"]]
-    word = {
-        "out_of_grade": f"{name} out of grade",
-        "large_iron": "large iron",
-        "bn_below_an": "BN below AN",
-        "unproven": f"{name} not cleared",
-    }.get(f["code"])
-    if word:
-        return word
-    if f["code"] == "look":
-        return debris_types()[f["numbers"]["type"]].words
-    if f["code"] == "pattern":
-        return (
-            f"{f['numbers']['pattern'].replace('_', ' ')} "
-            f"{'metals' if f['channel'] == 'wear' else 'pattern'}"
-        )
-    if f["code"] in ("above_expected", "above_own", "above_peers"):
-        return f"{name} above {f['code'].removeprefix('above_')}"
-    if f["code"].startswith("run_in_"):
-        return f"{name} in run-in"
-    if f["code"] == "field_check":
-        return f"{f['numbers']['check']}: {f['numbers']['result'].replace('_', ' ')}"
-    if f["level"] == 3 or not f["analyte"]:
-        return str(f["code"]).replace("_", " ")
-    return f"{name} {'at' if f['code'].endswith('at_limit') else 'past'} {level}"
-
-
 def verdict_out(v: Row) -> dict[str, Any]:
     """A stored verdict as sentences."""
+    findings = [stored(f) for f in v["findings"]]
     said = [
         {
-            "code": f["code"],
-            "channel": f["channel"],
-            "level": f["level"],
-            "analyte": f["analyte"],
+            "code": f.code,
+            "channel": f.channel,
+            "level": f.level,
+            "analyte": f.analyte,
             "sentence": sentence(f),
-            "chip": _chip(f) if f["level"] else "",
-            "origin": f["origin"],
+            "chip": chip(f) if f.level else "",
+            "origin": f.origin,
         }
-        for f in v["findings"]
+        for f in findings
     ]
     return {
         "level": v["level"],
         "channels": dict(zip(CHANNELS, v["channels"], strict=True)),
-        "summary": summary(v["findings"], v["channels"]),
+        "summary": summary(v["channels"]),
         "said": said,
         "actions": [
             {
@@ -188,7 +160,7 @@ def verdict_out(v: Row) -> dict[str, Any]:
             for a in v["actions"]
         ],
         "may_run": v["may_run"],
-        "would_change": would_change(v["level"], v["findings"]),
+        "would_change": would_change(v["level"], findings),
         "policy": POLICY_WORDS.get(v["policy"], v["policy"]),
         "peers": v["peers_version"],
         "rules": v["rules"],

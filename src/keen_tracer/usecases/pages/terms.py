@@ -1,6 +1,5 @@
 """The vocabulary as the pages draw it: every list of choices, served and never written twice."""
 
-from collections.abc import Iterable
 from dataclasses import asdict, dataclass
 from typing import Any
 
@@ -30,25 +29,6 @@ SERVED: dict[str, terms.Vocabulary] = {
     "groups": terms.GROUPS,
     "policies": POLICY_WORDS,
 }
-# What can be logged at the engine, in the order people need it; a failure and an overheating come
-# with the record of a repair or by file.
-LOGGED = (
-    "oil_change",
-    "top_up",
-    "filter_change",
-    "meter_reading",
-    "meter_replaced",
-    "repair",
-    "symptom",
-    "field_check",
-    "overheating",
-    "coolant_top_up",
-    "coolant_change",
-    "rebuild",
-    "storage_start",
-    "storage_end",
-    "failure",
-)
 
 
 @dataclass(frozen=True, slots=True)
@@ -131,9 +111,9 @@ class Terms:
     analytes: list[AnalyteChoice]
 
 
-def choices(vocabulary: terms.Vocabulary, codes: Iterable[str] | None = None) -> list[Choice]:
-    """A vocabulary, or some of its codes in the order given, as choices."""
-    return [Choice(c, vocabulary[c]) for c in (vocabulary if codes is None else codes)]
+def choices(vocabulary: terms.Vocabulary) -> list[Choice]:
+    """A vocabulary as choices."""
+    return [Choice(code, words) for code, words in vocabulary.items()]
 
 
 def _level(where: str, said: str) -> int:
@@ -175,7 +155,7 @@ def vocabulary() -> Terms:
         lists={name: choices(v) for name, v in SERVED.items()},
         levels=list(terms.LEVELS),
         channels=[Channel(c, w, terms.CHANNEL_LETTERS[c]) for c, w in terms.CHANNELS.items()],
-        events=choices(terms.EVENT_KINDS, LOGGED),
+        events=choices(terms.EVENT_KINDS),
         symptoms=[Telling(c, w, _level("symptom", c)) for c, w in terms.SYMPTOMS.items()],
         appearances=[
             Telling(

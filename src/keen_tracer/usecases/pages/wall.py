@@ -4,6 +4,7 @@ from datetime import date, timedelta
 from itertools import accumulate
 from typing import Any
 
+from ...core.findings import stored
 from ...core.status import Tooth, may_run_words
 from ...core.terms import GROUPS, rank
 from ...core.words import ACTION_SHORT, due_words, sentence, short_day, summary
@@ -94,8 +95,8 @@ def _reason(said: dict[str, Any] | None) -> str:
     if said["channels"] is None:
         return "No sample has been judged yet."
     if said["findings"]:
-        return " ".join(sentence(f) for f in said["findings"])
-    return summary([], said["channels"])
+        return " ".join(sentence(stored(f)) for f in said["findings"])
+    return summary(said["channels"])
 
 
 def due_out(due: dict[str, Any], overdue: int, unit: str) -> dict[str, Any]:

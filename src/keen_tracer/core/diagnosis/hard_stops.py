@@ -1,0 +1,92 @@
+"""Facts that stop an engine by themselves: seen, heard, checked at the engine, or measured
+(docs/the-trade.md 3.12)."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import numpy as np
+
+from ..findings import Finding, n_digits, payloads
+from ..laboratory import idx
+from ..limits import Evaluation
+from ..oil import allowed_range
+from ..record import LogRow, Word, telling_look
+from ..verdict import Level
+from .thresholds import FUEL_STOP, SCUFF_HOURS, SCUFF_RISE
+
+ORIGIN = "common practice"
+
+
+_KINDS: dict[str, type[payloads.SeenOn]] = {
+    "field_check": payloads.CheckedOn,
+    "look": payloads.LookedOn,
+}
+
+
+def _seen(word: Word, on: str, fact: LogRow | None = None) -> Finding:
+    """What a word says, with the day and whatever was written beside it."""
+    beside: dict[str, Any] = {"dial": fact.dial, "note": fact.note} if fact else {}
+    beside |= word.numbers
+    kind = _KINDS.get(word.code, payloads.SeenOn)
+    return Finding(
+        code=word.code,
+        channel=word.channel,
+        level=word.level,
+        origin=ORIGIN,
+        numbers=kind(on=on, **beside),
+    )
+
+
+def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Facts that speak by themselves: what was seen, heard, checked or measured at the engine."""
+    context = e.contexts[i]
+    drawn_on = context.moment.row.on.isoformat()
+    yield from (_seen(word, drawn_on) for word in telling_look(context.sample))
+    for fact in context.facts:
+        word = context.words.get(fact.id)
+        if word:
+            yield _seen(word, fact.on.isoformat(), fact)
+    yield from _thinned(e, i)
+    yield from _threefold(e, i)
+
+
+def _thinned(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Fuel that has thinned the oil below the thinnest allowed grade."""
+    fuel, kv = e.fleet.value[i, idx("Fuel")], e.fleet.value[i, idx("KV100")]
+    held = allowed_range(e.contexts[i].engine.allowed_grades)
+    if fuel >= FUEL_STOP and held is not None and kv < held[0]:
+        yield Finding(
+            code="fuel_stop",
+            channel="fuel",
+            level=Level.STOP,
+            analyte="fuel_pct",
+            origin=ORIGIN,
+            numbers=payloads.FuelStop(value=n_digits(fuel), kv=n_digits(kv), low=held[0]),
+        )
+
+
+def _threefold(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Fe, Cr and Al each threefold in under 50 h, with blow-by or smoke."""
+    context = e.contexts[i]
+    if context.before < 0 or context.engine.meter_unit != "h" or not context.smoke:
+        return
+    now, before = context.moment.total, e.contexts[context.before].moment.total
+    if now is None or before is None or not 0 < now - before < SCUFF_HOURS:
+        return
+    old = e.middle[context.before]
+    fe, cr, al = (
+        e.middle[i, a] / old[a] if old[a] > 0 else np.nan for a in map(idx, ("Fe", "Cr", "Al"))
+    )
+    if min(fe, cr, al) >= SCUFF_RISE:
+        yield Finding(
+            code="ring_scuff",
+            channel="wear",
+            level=Level.STOP,
+            origin=ORIGIN,
+            numbers=payloads.RingScuff(
+                fe=n_digits(fe, 2),
+                cr=n_digits(cr, 2),
+                al=n_digits(al, 2),
+                hours=n_digits(now - before, 3),
+            ),
+        )

@@ -1,0 +1,146 @@
+"""Findings that need more than one reading: reserve against acid, large iron, glycol, thickness."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..findings import Finding, n_digits, payloads
+from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, columns, idx
+from ..limits import BATCH, LOWEST_EARLY, SAME_OIL, Evaluation
+from ..oil import allowed_range, grades_of
+from ..verdict import Level
+from .thresholds import WATER_STOP
+
+REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
+BN, AN, PQ, FE, GLYCOL, WATER = (idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water"))
+BEARING_METALS = columns("bearing_metal")
+GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods that prove glycol
+PRACTICE = "common practice, from memory"
+
+
+def _rises(e: Evaluation, i: int, a: int) -> bool:
+    """Whether a metal comes in faster than at the sample before, beyond noise, or is at a limit
+    already.
+
+    Every metal rises within a charge; what counts is the rate.
+    """
+    if e.level[i, a] >= Level.WATCH:
+        return True
+    before = e.contexts[i].before
+    if before < 0 or e.rate_withheld[i, a] or e.rate_withheld[before, a]:
+        return False
+    noise = 1.96 * float(np.hypot(e.rate_sigma[i, a], e.rate_sigma[before, a]))
+    return bool(e.rate[i, a] - e.rate[before, a] > noise)
+
+
+def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
+    """KV100 outside every grade the maker allows is Act (docs/the-trade.md 3.7, 3.8)."""
+    kv, context = e.fleet.value[i, idx("KV100")], e.contexts[i]
+    held = allowed_range(context.engine.allowed_grades)
+    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, idx("KV100")] != EXACT:
+        return
+    if not held[0] <= kv < held[1]:
+        yield Finding(
+            code="out_of_grade",
+            channel="thickness",
+            level=Level.ACT,
+            analyte="KV100_mm2_s",
+            origin="SAE J300",
+            numbers=payloads.Grade(
+                value=n_digits(kv),
+                low=held[0],
+                high=held[1] if np.isfinite(held[1]) else None,
+                allowed=list(context.engine.allowed_grades),
+                grades=grades_of(float(kv)),
+            ),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Marks:
+    """What is cheap to know of all samples at once, so that a rule is only run where it can speak.
+
+    combination : (samples,) some rule of `combinations` fires
+    by_rule     : (samples, analytes) readings a rule of `combinations` was held against
+    reference   : (samples,) place in REFERENCE_WORDS of the best fresh-oil figure that was used
+    """
+
+    combination: NDArray[np.bool_]
+    by_rule: NDArray[np.bool_]
+    reference: NDArray[np.int8]
+
+
+def marks(e: Evaluation) -> Marks:
+    """The marks of an evaluation."""
+    v, censor = e.fleet.value, e.fleet.censor
+    exact, above = censor == EXACT, censor == ABOVE
+    with np.errstate(invalid="ignore"):
+        spent = exact[:, BN] & exact[:, AN] & (v[:, BN] < v[:, AN])
+        large = exact[:, PQ] & exact[:, FE] & (v[:, PQ] > v[:, FE])
+        glycol = (censor[:, GLYCOL] == POSITIVE) | ((exact | above)[:, GLYCOL] & (v[:, GLYCOL] > 0))
+        water = (exact | above)[:, WATER] & (v[:, WATER] >= WATER_STOP)
+        by_rule = np.zeros(v.shape, dtype=np.bool_)
+        # "<L" speaks as long as L itself would not be above iron.
+        by_rule[:, PQ] = exact[:, FE] & (
+            exact[:, PQ] | ((censor[:, PQ] == BELOW) & (v[:, PQ] <= v[:, FE]))
+        )
+    by_rule[:, GLYCOL] = censor[:, GLYCOL] >= 0
+    measured = censor >= 0
+    best = np.full(len(v), len(REFERENCE_WORDS) - 1, dtype=np.int8)
+    for n, source in reversed(list(enumerate((BATCH, SAME_OIL, LOWEST_EARLY)))):
+        best[(measured & (e.fresh_source == source)).any(axis=1)] = n
+    return Marks(spent | large | glycol | water, by_rule, best)
+
+
+def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Findings that need more than one reading."""
+    v, censor = e.fleet.value[i], e.fleet.censor[i]
+    exact = censor == EXACT
+    if exact[BN] and exact[AN] and v[BN] < v[AN]:
+        yield Finding(
+            code="bn_below_an",
+            channel="oil_life",
+            level=Level.ACT,
+            analyte="BN_mgKOH_g",
+            origin=PRACTICE,
+            numbers=payloads.Reserve(bn=n_digits(v[BN]), an=n_digits(v[AN])),
+        )
+    if exact[PQ] and exact[FE] and v[PQ] > v[FE]:
+        yield Finding(
+            code="large_iron",
+            channel="debris",
+            level=Level.WATCH,
+            analyte="PQ_index",
+            origin=PRACTICE,
+            numbers=payloads.LargeIron(pq=n_digits(v[PQ]), fe=n_digits(v[FE])),
+        )
+    if censor[GLYCOL] == POSITIVE or (censor[GLYCOL] in (EXACT, ABOVE) and v[GLYCOL] > 0):
+        yield _glycol(e, i)
+    if censor[WATER] in (EXACT, ABOVE) and v[WATER] >= WATER_STOP:
+        yield Finding(
+            code="water_stop",
+            channel="coolant",
+            level=Level.STOP,
+            analyte="water_pct",
+            origin="common practice",
+            numbers=payloads.WaterStop(value=n_digits(v[WATER]), limit=WATER_STOP),
+        )
+
+
+def _glycol(e: Evaluation, i: int) -> Finding:
+    """Glycol by chromatography is Act; by strip Watch until sodium, potassium or boron agree; with
+    bearing metal rising it is Stop."""
+    proven = e.contexts[i].sample.glycol_method.lower() in GLYCOL_BY_CHROMATOGRAPHY
+    agree = any(e.level[i, idx(s)] >= Level.WATCH for s in ("Na", "K"))
+    level = Level.ACT if proven or agree else Level.WATCH
+    wears = level == Level.ACT and any(_rises(e, i, a) for a in BEARING_METALS)
+    return Finding(
+        code="glycol_with_bearing_metal" if wears else "glycol",
+        channel="coolant",
+        level=Level.STOP if wears else level,
+        analyte="glycol_pct",
+        origin="common practice" if wears else PRACTICE,
+        numbers=payloads.Glycol(proven=proven, agree=agree),
+    )

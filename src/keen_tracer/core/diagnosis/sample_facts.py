@@ -1,0 +1,122 @@
+"""What every rule asks of one sample: its figures against fresh oil, expectation and limits."""
+
+from functools import cached_property
+
+import numpy as np
+
+from ..baseline import Assessment, element_place
+from ..laboratory import ABOVE, EXACT, POSITIVE, idx, standard_deviation
+from ..oil import DustRatio, dust_ratio
+from ..verdict import Level
+from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
+
+
+def brand(oil: str | None) -> str:
+    """The brand in an oil key "brand|grade|batch".
+
+    >>> brand("Heavy|15W-40|7")
+    'Heavy'
+    """
+    return (oil or "").split("|")[0]
+
+
+class SampleFacts:
+    """One sample's figures as findings, explanations and evidence ask for them; made once.
+
+    `up` and `usual` are three-valued by way of both.
+    """
+
+    def __init__(self, a: Assessment, i: int):
+        self.a, self.i, self.e = a, i, a.e
+        self.context = a.e.contexts[i]
+
+    def exact(self, symbol: str) -> float:
+        """A reading as a number; NaN where it is none."""
+        n = idx(symbol)
+        known = self.e.fleet.censor[self.i, n] in (EXACT, ABOVE)
+        return float(self.e.fleet.value[self.i, n]) if known else float("nan")
+
+    def rise(self, symbol: str) -> float:
+        """Above fresh oil; NaN where either is not known."""
+        n = idx(symbol)
+        return float(self.e.middle[self.i, n] - self.e.fresh[self.i, n])
+
+    def sd(self, symbol: str) -> float:
+        return float(standard_deviation(self.e.middle[self.i])[idx(symbol)])
+
+    def excess(self, symbol: str) -> tuple[float, float]:
+        """(ppm, its sd) above what was expected, where that is mostly the engine's own history;
+        else above fresh oil.
+
+        An engine's ordinary piston wear is no dust, so a ratio is taken of what is new."""
+        n, k = idx(symbol), element_place(symbol)
+        x = self.a.x
+        if not x.own_share[self.i, k] >= MOSTLY_OWN or not np.isfinite(x.expected[self.i, k]):
+            return self.rise(symbol), self.sd(symbol)
+        half = (x.high[self.i, k] - x.low[self.i, k]) / 3.92
+        return float(self.e.middle[self.i, n] - x.expected[self.i, k]), float(
+            np.hypot(self.sd(symbol), half)
+        )
+
+    def up(self, symbol: str) -> bool:
+        """Above expectation, or at a fixed limit."""
+        return bool(self.a.up[self.i, element_place(symbol)])
+
+    def usual(self, symbol: str) -> bool:
+        """Measured and where it was expected."""
+        return bool(self.a.usual[self.i, element_place(symbol)])
+
+    def thickness(self) -> float:
+        """KV100 over that of the fresh oil; NaN where either is not known."""
+        return self.exact("KV100") / float(self.e.fresh[self.i, idx("KV100")])
+
+    def copper_alone(self) -> bool:
+        """Copper up with tin, lead and iron as usual and no sign of coolant: mostly a cooler that
+        leaches (DOMAIN 3.13)."""
+        others = all(np.isfinite(self.rise(m)) and not self.up(m) for m in ("Sn", "Pb", "Fe"))
+        return self.up("Cu") and others and not (self.up("Na") or self.up("K"))
+
+    def acid(self) -> bool:
+        """Acid number up by a Watch rise, or base number at its Watch limit."""
+        return bool(self.rise("AN") >= ACID_RISE or self.e.level[self.i, idx("BN")] >= Level.WATCH)
+
+    def found(self, symbol: str) -> bool:
+        """Reported as present, or above zero."""
+        n = idx(symbol)
+        return bool(self.e.fleet.censor[self.i, n] == POSITIVE or self.exact(symbol) > 0)
+
+    def brand_changed(self) -> bool:
+        """Whether the fill before was another oil."""
+        ended = self.context.ended
+        if ended < 0:
+            return False
+        return brand(self.e.contexts[ended].oil) != brand(self.context.oil)
+
+    def brazing_flux(self) -> bool:
+        """Potassium with aluminium as in the flux of a new cooler, without sodium, during run-in
+        (docs/the-trade.md 3.9)."""
+        aluminium = self.rise("Al")
+        return bool(
+            self.up("K")
+            and not self.up("Na")
+            and self.context.run_in
+            and aluminium > 0
+            and FLUX[0] <= self.rise("K") / aluminium <= FLUX[1]
+        )
+
+    @cached_property
+    def dirt_ratio(self) -> DustRatio | None:
+        """Silicon to aluminium; None where either is not known."""
+        (silicon, silicon_sd), (aluminium, aluminium_sd) = self.excess("Si"), self.excess("Al")
+        if not (np.isfinite(silicon) and np.isfinite(aluminium)):
+            return None
+        return dust_ratio(silicon, silicon_sd, max(aluminium, 0.0), aluminium_sd)
+
+    @cached_property
+    def is_sealant(self) -> bool:
+        """Silicon stands without aluminium, iron and chromium: nothing that dust would bring along
+        or wear."""
+        ratio = self.dirt_ratio
+        return (
+            ratio is not None and ratio.word == "sealant" and not (self.up("Fe") or self.up("Cr"))
+        )

@@ -1,0 +1,19 @@
+"""Where the diagnosis draws its lines: every threshold with its unit and origin."""
+
+FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
+ACID_RISE = 1.5  # mg KOH/g above fresh; DOMAIN 3.7
+FLUX = (1.4, 2.0)  # K : Al of brazing flux from a new cooler; DOMAIN 3.9
+MOSTLY_OWN = 0.5  # share of own history from which a ratio is taken above expectation; our choice
+BEYOND_NOISE = 2.0  # sd of the test by which a habit must have moved to be worth a word; our choice
+AGREE = 2.5  # litres by sodium and by potassium may differ by this factor; our choice
+THICKER, THINNER = 1.08, 0.92  # of fresh oil: worth a word; our choice
+OXIDISED, SOOTY = 10.0, 2.0  # rise A/cm, %: enough to thicken; our choice
+MEASURED_MORE = 1.0  # % by which measured fuel must exceed what the viscosity allows; our choice
+LATE = 1.3  # nominal drains on the oil: long past it; our choice
+SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
+FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice
+SCUFF_RISE, SCUFF_HOURS = 3.0, 50.0  # times, in fewer hours; common practice
+HOURS_DIFFER = 1.0  # meter units by which a reported and a recorded figure may differ; our choice
+STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice
+RESAMPLE_WITHIN = 0.1  # of the nominal drain: 25 h for a diesel; our choice
+WATCH_AGAIN = 0.5  # of the sampling interval; our choice

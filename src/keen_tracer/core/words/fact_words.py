@@ -1,0 +1,167 @@
+"""Sentences of what was seen, heard, checked or measured, and of remarks on the record."""
+
+from ..findings import Finding, payloads
+from ..record import check_result, debris_types
+from ..terms import DEBRIS_PLACES
+from .figures import day, figure
+from .spoken import always, says
+
+# What the technician reports → the words of the sentence. {on} is the day.
+FACTS = {
+    "coolant_visible": "Coolant was seen in the oil ({on}). It lies at the bottom and reaches the "
+    "bearings first.",
+    "emulsion": "The sample was an emulsion ({on}): water or coolant is mixed into the oil.",
+    "chunks_in_oil": "There were pieces in the sample ({on}).",
+    "level_rising": "The oil level was above full and rising ({on}): fuel or coolant is coming in.",
+    "low_pressure": "Low oil pressure, hot, was reported ({on}).",
+    "pressure_lamp": "The oil-pressure lamp was lit at hot idle ({on}); a gauge has to clear it.",
+    "knock": "A knock was reported ({on}).",
+    "bearing_flakes": "Bearing flakes were found ({on}).",
+    "chunks_in_filter": "A chunk or part fragment was found ({on}).",
+    "filter_collapsed": "The filter was found collapsed ({on}): the engine may have run on "
+    "unfiltered oil.",
+    "pickup_blocked": "The oil pick-up was found blocked ({on}).",
+    "failure": "A failure was reported ({on}).",
+    "specks": "Shiny specks were seen in the sample ({on}): metal the spectrometer may not see. "
+    "Open the filter.",
+    "grit": "Dull black grit was seen in the sample ({on}): friction lining or carbon.",
+    "fuel_smell": "The sample smelt of fuel ({on}). No flame near it, and ventilate.",
+    "coolant_smell": "The sample smelt sweet, of coolant ({on}).",
+    "burnt_smell": "The sample smelt burnt ({on}): too hot, or too long in use.",
+    "grey_oil": "The oil was grey and smelt of fuel ({on}). No flame near it, and ventilate.",
+}
+REMARKS = {
+    "leaded": "Lead is not judged: the engine burns leaded fuel.",
+    "hours_unknown": "Hours on the oil are not known: no oil change is on record, so rates are "
+    "withheld.",
+}
+for _code, _text in REMARKS.items():
+    always(_text, _code)
+
+
+def _said(note: str) -> str:
+    return f" “{note}”" if note else ""
+
+
+@says(payloads.SeenOn, *FACTS)
+def _seen(f: Finding, n: payloads.SeenOn) -> str:
+    return FACTS[f.code].format(on=day(n.on)) + _said(n.note)
+
+
+@says(payloads.CheckedOn, "field_check")
+def _checked(_: Finding, n: payloads.CheckedOn) -> str:
+    """What was done, what came of it, what it means."""
+    one = check_result(n.check, n.result)
+    meaning = f" {one.meaning}" if one.meaning else ""
+    return f"{one.check_words}: {one.words} ({day(n.on)}).{meaning}{_said(n.note)}"
+
+
+@says(payloads.LookedOn, "look")
+def _looked(_: Finding, n: payloads.LookedOn) -> str:
+    """A look at filter, plug, pan, strainer or cooler."""
+    kind = debris_types()[n.type]
+    part = "" if n.seen == "1" else f" on {100 * float(n.seen):.0f} % of it"
+    place = DEBRIS_PLACES.get(n.place, n.place)
+    return (
+        f"{kind.words.capitalize()} in the {place}: {n.count}{part} ({day(n.on)}). {kind.meaning}"
+    )
+
+
+def _f(x: float | None) -> str:
+    return "not known" if x is None else figure(x)
+
+
+@says(payloads.Grade, "out_of_grade")
+def _out_of_grade(_: Finding, n: payloads.Grade) -> str:
+    now = f"grade {' or '.join(n.grades)}" if n.grades else "no engine-oil grade"
+    end = f" to {figure(n.high)}" if n.high else ""
+    return (
+        f"Viscosity at 100 °C is {_f(n.value)} mm²/s, {now}: outside every allowed grade "
+        f"({', '.join(n.allowed)}, from {_f(n.low)}{end})."
+    )
+
+
+@says(payloads.Reserve, "bn_below_an")
+def _bn_below_an(_: Finding, n: payloads.Reserve) -> str:
+    return (
+        f"Base number {_f(n.bn)} has fallen below acid number {_f(n.an)}: the reserve is used up."
+    )
+
+
+@says(payloads.LargeIron, "large_iron")
+def _large_iron(_: Finding, n: payloads.LargeIron) -> str:
+    return (
+        f"The magnetic index {_f(n.pq)} is above iron {_f(n.fe)} ppm: there is iron too large for "
+        "the spectrometer."
+    )
+
+
+@says(payloads.Glycol, "glycol", "glycol_with_bearing_metal")
+def _glycol(f: Finding, n: payloads.Glycol) -> str:
+    if n.proven:
+        how = "by chromatography"
+    elif n.agree:
+        how = "and sodium or potassium agree"
+    else:
+        how = "by a quick test only; sodium and potassium do not confirm it yet"
+    end = ", and bearing metal is rising" if f.code == "glycol_with_bearing_metal" else ""
+    return f"Glycol was found {how}{end}."
+
+
+@says(payloads.WaterStop, "water_stop")
+def _water_stop(_: Finding, n: payloads.WaterStop) -> str:
+    return f"Water {_f(n.value)} % is at or past {figure(n.limit)} %: do not run on this oil."
+
+
+@says(payloads.FuelStop, "fuel_stop")
+def _fuel_stop(_: Finding, n: payloads.FuelStop) -> str:
+    return (
+        f"Fuel {_f(n.value)} % and viscosity {_f(n.kv)} mm²/s, below the thinnest allowed "
+        f"({figure(n.low)}): an overfull diesel can run away on its own sump."
+    )
+
+
+@says(payloads.RingScuff, "ring_scuff")
+def _ring_scuff(_: Finding, n: payloads.RingScuff) -> str:
+    return (
+        f"Iron, chromium and aluminium rose {_f(n.fe)}, {_f(n.cr)} and {_f(n.al)} times in "
+        f"{_f(n.hours)} h, with blow-by or smoke."
+    )
+
+
+_STOOD_IN = {
+    "same_oil": "another batch of the same oil stands in",
+    "lowest_early": "the readings nearest to fresh oil early in other charges stand in",
+    "none": "wear metals are taken from 0, and rises cannot be judged",
+}
+
+
+@says(payloads.Reference, "no_reference")
+def _no_reference(_: Finding, n: payloads.Reference) -> str:
+    return f"There is no fresh-oil reference for this batch; {_STOOD_IN[n.used]}."
+
+
+@says(payloads.Cleanliness, "cleanliness")
+def _cleanliness(_: Finding, n: payloads.Cleanliness) -> str:
+    return f"Cleanliness code {n.code} (ISO 4406, particles over 4, 6 and 14 µm)."
+
+
+@says(payloads.RunInCharge, "run_in")
+def _run_in(_: Finding, n: payloads.RunInCharge) -> str:
+    return (
+        f"Run-in, charge {n.charge} of this life: iron, copper, silicon and aluminium are expected "
+        "high and must fall from charge to charge."
+    )
+
+
+@says(payloads.HoursOnOil, "hours_negative")
+def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
+    return "The sample's meter lies before the oil change: hours on the oil come out below zero."
+
+
+@says(payloads.HoursDiffer, "hours_differ")
+def _hours_differ(_: Finding, n: payloads.HoursDiffer) -> str:
+    return (
+        f"Reported {_f(n.reported)} on the oil, the record says {_f(n.recorded)}: one of the two "
+        "is wrong; the record was used."
+    )

@@ -1,0 +1,94 @@
+"""Sentences of readings against fixed limits: value, what it passed, where that comes from."""
+
+from ..findings import Finding, payloads
+from ..laboratory import ABOVE, BELOW, BY_COLUMN
+from ..terms import CLASSES, LEVELS
+from .figures import computed, figure
+from .spoken import says
+
+_CENSORED = {BELOW: "under ", ABOVE: "over "}
+_AT_NOISE = " Within the test's own noise of the limit: a resample confirms."
+
+
+def _scope(scope: str) -> str:
+    """The scope of a limit, such as "gas+biogas", in words."""
+    base, _, mark = scope.partition("+")
+    words = CLASSES.get(base, "all engines" if base == "all" else base)
+    return f"{words}, {mark.replace('_', ' ')}" if mark else words
+
+
+def _known(x: float | None) -> float:
+    """A figure that a finding of this kind always carries."""
+    assert x is not None
+    return x
+
+
+def _value(f: Finding, n: payloads.AtLimit) -> str:
+    """ "Iron 130 ppm" """
+    a = BY_COLUMN[f.analyte or ""]
+    unit = "" if a.unit == "index" else f" {a.unit}"
+    return f"{a.name} {_CENSORED.get(n.censor, '')}{figure(_known(n.value))}{unit}"
+
+
+def _against(f: Finding, n: payloads.AtLimit, beyond: str) -> str:
+    """The sentence; `beyond` is how the reading lies to the limit."""
+    mark, head, limit = LEVELS[f.level], _value(f, n), computed(_known(n.threshold))
+    tail = f" (fixed limit, {_scope(n.scope)})" if n.scope else " (fixed limit)"
+    if n.basis == "rate" and n.per_100 is not None:
+        on_oil = f"{figure(round(_known(n.hours)))} {n.per}"
+        return (
+            f"{head} on {on_oil}, {computed(n.per_100)} per 100 {n.per}, is {beyond} the {mark} "
+            f"rate; on that oil {mark} begins at {limit}{tail}."
+        )
+    if n.basis == "rise":
+        rise, fresh = _known(n.rise), figure(_known(n.fresh))
+        side = "above" if rise >= 0 else "below"
+        return (
+            f"{head}, {computed(abs(rise))} {side} fresh oil ({fresh}), is {beyond} {mark} "
+            f"({limit}){tail}."
+        )
+    if n.basis == "pct_fresh":
+        share, fresh = computed(_known(n.pct_fresh)), figure(_known(n.fresh))
+        return f"{head} is {share} % of fresh oil ({fresh}), {beyond} {mark} ({limit}){tail}."
+    return f"{head} is {beyond} {mark} ({limit}){tail}."
+
+
+@says(payloads.AtLimit, "high")
+def _high(f: Finding, n: payloads.AtLimit) -> str:
+    return _against(f, n, "past")
+
+
+@says(payloads.AtLimit, "low")
+def _low(f: Finding, n: payloads.AtLimit) -> str:
+    return _against(f, n, "below")
+
+
+@says(payloads.AtLimit, "high_at_limit", "low_at_limit")
+def _at(f: Finding, n: payloads.AtLimit) -> str:
+    return _against(f, n, "at") + _AT_NOISE
+
+
+@says(payloads.AtLimit, "unproven")
+def _unproven(f: Finding, n: payloads.AtLimit) -> str:
+    tail = f" (fixed limit, {_scope(n.scope)})" if n.scope else " (fixed limit)"
+    head = _value(f, n).replace(" under ", " is only known to be under ", 1)
+    limit = computed(_known(n.threshold))
+    return f"{head}, and {LEVELS[f.level]} begins at {limit}{tail}: it cannot be cleared."
+
+
+_RUN_IN = {
+    "run_in_first": "Expected in the first charge of a life; it has to fall by the next.",
+    "run_in_falling": "Still run-in, and falling from charge to charge.",
+    "run_in_not_falling": "Run-in does not explain it: it is not falling from charge to charge.",
+    "copper_falling": "Copper alone, slower than in the oil before: Watch as long as it falls.",
+}
+
+
+@says(payloads.AtLimit, *_RUN_IN)
+def _excused(f: Finding, n: payloads.AtLimit) -> str:
+    return f"{_against(f, n, 'past')} {_RUN_IN[f.code]}"
+
+
+@says(payloads.Present, "seen_without_figure")
+def _present(f: Finding, _: payloads.Present) -> str:
+    return f"{BY_COLUMN[f.analyte or ''].name} is reported as present, without a figure."
