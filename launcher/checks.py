@@ -9,13 +9,26 @@ from .paths import PYTHON, ROOT, WEB
 from .say import line
 
 BIN = PYTHON.parent
+PYTHON_CODE = ("src", "launcher", "tests")
+# One more than there are cores: a test often waits for a server or a page.
+WORKERS = str((os.cpu_count() or 2) + 1)
 CHECKS: list[tuple[str, Path, list[str]]] = [
-    ("ruff", ROOT, [str(BIN / "ruff"), "check", "--no-cache", "src", "launcher", "tests"]),
+    ("ruff", ROOT, [str(BIN / "ruff"), "check", "--no-cache", *PYTHON_CODE]),
+    (
+        "ruff format",
+        ROOT,
+        [str(BIN / "ruff"), "format", "--no-cache", "--check", "-q", *PYTHON_CODE],
+    ),
+    ("import contracts", ROOT, [str(BIN / "lint-imports"), "--no-cache"]),
     ("mypy, strict on the core", ROOT, [str(BIN / "mypy"), "--no-error-summary"]),
     ("prettier and eslint", WEB, ["npm", "run", "-s", "lint"]),
     ("svelte-check", WEB, ["npm", "run", "-s", "check"]),
     ("front-end unit tests", WEB, ["npm", "run", "-s", "test"]),
-    ("Python, storage, API and browser tests", ROOT, [str(BIN / "python"), "-m", "pytest"]),
+    (
+        "Python, storage, API and browser tests",
+        ROOT,
+        [str(BIN / "python"), "-m", "pytest", "-q", "-n", WORKERS, "--dist", "loadfile"],
+    ),
 ]
 
 

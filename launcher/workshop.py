@@ -74,7 +74,7 @@ def dev(url: str) -> int:
 
 
 def pictures(words: list[str]) -> int:
-    """`./keen pictures`: every kept screenshot, or those named, from the demo of a fixed day."""
+    """`./keen pictures`: every kept screenshot, or those named, from the demo."""
     machine.prepare(for_tests=True)
     cluster = Cluster.temporary()
     try:

@@ -96,7 +96,7 @@ def run_web(url: str, samples: int) -> int:
     """Make, judge, measure, print. 0 when it ran."""
     mine = make_fleet(url, "bench_web", samples)
     with single(mine) as c:
-        c.execute("insert into depot (code, name) values ('bench', 'Bench')")
+        c.execute("insert into depot (code, daily_capacity) values ('bench', 20)")
         c.execute("update engine set depot = 'bench' where id % 100 = 0")
     begun = time.perf_counter()
     judge_stale(mine)

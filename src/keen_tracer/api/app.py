@@ -9,6 +9,7 @@ from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from starlette.exceptions import HTTPException
 
+from .. import __version__
 from ..storage.db import Database
 from ..usecases.bottles.orders import answer_due
 from ..usecases.judging.judging import Worker
@@ -41,7 +42,7 @@ def create_app(url: str, pages: Path) -> FastAPI:
 
     app = FastAPI(
         title="Keen Tracer",
-        version="0.1.0",
+        version=__version__,
         lifespan=life,
         docs_url=None,
         redoc_url=None,

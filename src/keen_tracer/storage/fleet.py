@@ -1,6 +1,6 @@
 """Reading engines with their whole history into the arrays the core judges."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, replace
 from datetime import date, time
 from typing import Any, NamedTuple
@@ -235,13 +235,14 @@ def _log_row(r: _Logged, sample: Sample | None, details: dict[str, str] | None) 
 
 
 def _logs(
-    c: psycopg.Connection, engine_ids: list[int]
+    c: psycopg.Connection, engine_ids: list[int], figures: bool
 ) -> tuple[dict[int, list[LogRow]], list[int]]:
     """The log of each engine, and the ids of the samples in it in the order of their rows."""
     found = c.execute(query("log_of_engines"), {"ids": engine_ids}).fetchall()
     sample_ids = [int(r[_HEAD]) for r in found if r[_HEAD] is not None]
     asked = {"samples": sample_ids, "glycol": _GLYCOL, "wear": _WEAR}
-    reports = {r[0]: _Reported._make(r) for r in c.execute(query("sample_reports"), asked)}
+    found_in: Iterable[Any] = c.execute(query("sample_reports"), asked) if figures else []
+    reports = {r[0]: _Reported._make(r) for r in found_in}
     logs: dict[int, list[LogRow]] = {engine: [] for engine in engine_ids}
     row = 0
     for r in found:
@@ -264,13 +265,17 @@ def _by_engine(c: psycopg.Connection, name: str, engine_ids: list[int]) -> dict[
 
 
 def load(
-    c: psycopg.Connection, engine_ids: list[int], fresh: dict[str, Floats] | None = None
+    c: psycopg.Connection,
+    engine_ids: list[int],
+    fresh: dict[str, Floats] | None = None,
+    figures: bool = True,
 ) -> Loaded:
-    """The given engines with everything in their log."""
+    """The given engines with everything in their log; without `figures` no reading is read, for
+    what only asks when and where."""
     with c.cursor(row_factory=dict_row) as cursor:
         engines = cursor.execute(query("engines_of"), {"ids": engine_ids}).fetchall()
-    logs, sample_ids = _logs(c, engine_ids)
-    value, censor = _readings(c, sample_ids)
+    logs, sample_ids = _logs(c, engine_ids, figures)
+    value, censor = _readings(c, sample_ids if figures else [])
     confirmed = _by_engine(c, "confirmed_faults", engine_ids)
     histories = tuple(
         History(_engine(e), tuple(logs[e["id"]]), tuple(on for (on,) in confirmed.get(e["id"], [])))

@@ -44,3 +44,5 @@ do $$ begin
 exception when others then
     raise notice 'names are found without an index: %', sqlerrm;
 end $$;
+
+create index report_amended on report (id) where revision > 1;

@@ -165,9 +165,13 @@ select b.oil, b.grade, b.batch, coalesce(b.reference_on, (select min(r.analysed_
 from oil_batch b order by b.oil, b.grade, b.batch desc;
 
 -- name: stray_count
--- How many bottles found no place: figures without a bottle, bottles without an engine.
-select (select count(*) from sample s where exists (select 1 from report_in_effect r where r.sample_id = s.id)
-        and not exists (select 1 from draw d join log_now l on l.id = d.log_id where d.sample_id = s.id)
-        and not exists (select 1 from bottle_now n where n.sample_id = s.id and n.step in ('lost', 'broken')))
+-- How many bottles found no place: figures without a bottle, bottles without an engine. Only samples without a draw, or
+-- with a draw that was put right or taken back, can be such; they are few.
+select (select count(*) from (
+            select s.id from sample s left join draw d on d.sample_id = s.id where d.sample_id is null
+            union select d.sample_id from draw d where d.log_id in (select replaces from log where replaces is not null)
+        ) few where exists (select 1 from report_in_effect r where r.sample_id = few.id)
+        and not exists (select 1 from draw d join log_now l on l.id = d.log_id where d.sample_id = few.id)
+        and not exists (select 1 from bottle_now n where n.sample_id = few.id and n.step in ('lost', 'broken')))
     + (select count(*) from parked p where not exists (select 1 from log l where l.id = p.id)
         and not exists (select 1 from bottle_now n where n.sample_id = p.sample_id and n.step in ('lost', 'broken')));

@@ -18,8 +18,8 @@ insert into sample (code) values (%(code)s) returning id;
 
 -- name: last_label
 -- The highest whole number among the newest bottles' codes and the labels printed so far.
-select greatest((select max(code::bigint) from (select code from sample where code ~ '^[0-9]{1,15}$'
-    order by id desc limit 500) x), (select max(first + pieces - 1) from label_run));
+select greatest((select max(code::bigint) from (select code from sample order by id desc limit 2000) newest
+    where code ~ '^[0-9]{1,15}$'), (select max(first + pieces - 1) from label_run));
 
 -- name: label_run_put
 -- A run of printed labels.

@@ -72,7 +72,8 @@ delete from query where engine_id = any(%(ids)s);
 select e.code as engine, e.name, e.depot, e.meter_unit as unit, q.key, q.code, q.sample, q.log::text as log,
     q.on_date, q.numbers
 from query q join engine e on e.id = q.engine_id
-where %(engine)s::text is null or e.code = %(engine)s order by q.on_date desc nulls last, e.code, q.key;
+where (%(engine)s::text is null or e.code = %(engine)s) and (%(code)s::text is null or q.code = %(code)s)
+order by q.on_date desc nulls last, e.code, q.key limit 1000;
 
 -- name: query_one
 -- One query that waits.

@@ -23,10 +23,13 @@ order by q.level desc, q.on_date, e.code;
 -- What waited of the given engines is counted anew; a sample that was moved may still stand under another one.
 delete from waiting_sample where engine_id = any(%(ids)s) or sample_id = any(%(samples)s);
 
+-- name: mark
+-- The mark that moves with every write.
+select last_value from change_mark;
+
 -- name: state
--- What every page shows of what waits, in one statement: counts, and the mark that moves with every write.
-select (select last_value from change_mark) as mark,
-    (select count(*) from waiting_sample) as queue,
+-- What every page shows of what waits, in one statement.
+select (select count(*) from waiting_sample) as queue,
     (select count(*) from judging_queue) as stale,
     (select count(*) from engine) as engines,
     (select count(*) from query) as queries;

@@ -113,7 +113,7 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
         shown,
         key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]),
     )
-    loaded = fleet.load(c, sorted(keys[r["code"]] for r in taken[:capacity]), {})
+    loaded = fleet.load(c, sorted(keys[r["code"]] for r in taken[:capacity]), {}, figures=False)
     by_code = {r["code"]: r for r in taken}
     stops = [
         stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on, loaded.tightened)
@@ -149,7 +149,7 @@ def one_stop(c: Connection, code: str, on: date | datetime) -> dict[str, Any] | 
     engine = number(c, "engine_by_code", code=code)
     if not engine:
         return None
-    loaded = fleet.load(c, [engine], {})
+    loaded = fleet.load(c, [engine], {}, figures=False)
     shown = lines(c, [engine])[engine]
     day = day_at(c, loaded.engines[0]["depot"], on) if isinstance(on, datetime) else on
     return {

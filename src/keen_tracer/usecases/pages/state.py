@@ -6,18 +6,28 @@ from typing import Any
 from ...storage.db import Connection
 from ...storage.records import Row, number, row, rows, setting
 
+# What was counted last, for each database this process serves: (mark, day, counts).
+_counted: dict[str, tuple[int, date, Row]] = {}
 
-def state(c: Connection, person: Row | None) -> dict[str, Any]:
-    """The one thing every page asks for again and again: cheap, and its `mark` moves with every
-    write."""
-    counts = row(c, "state")
-    assert counts is not None
+
+def _counts(c: Connection) -> Row:
+    found = row(c, "state")
+    assert found is not None
     return {
-        "today": date.today(),
-        "person": person,
-        **counts,
+        **found,
         "amendments": number(c, "pending_amendments_count"),
         "stray": number(c, "stray_count"),
         "open_stops": rows(c, "open_stops"),
         "demo": setting(c, "demo_loaded") is not None,
     }
+
+
+def state(c: Connection, person: Row | None) -> dict[str, Any]:
+    """The one thing every page asks for again and again. Its `mark` moves with every write; as long
+    as it stands, nothing is counted anew."""
+    mark, today = number(c, "mark"), date.today()
+    held = _counted.get(c.info.dsn)
+    if held is None or held[:2] != (mark, today):
+        held = (mark, today, _counts(c))
+        _counted[c.info.dsn] = held
+    return {"today": today, "mark": mark, "person": person, **held[2]}

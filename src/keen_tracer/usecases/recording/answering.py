@@ -38,7 +38,7 @@ REMEDIES = {
 
 def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
     """The queries that wait, in words, with what may be put right from here."""
-    found = rows(c, "queries_open", engine=engine)
+    found = rows(c, "queries_open", engine=engine, code=None)
     # Engines with the newest query first; within one the oldest first, since it may be the cause of
     # the others.
     newest = {
@@ -54,11 +54,9 @@ def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
             r["key"],
         )
     )
-    strangers = [
-        r
-        for r in (found if engine is None else rows(c, "queries_open", engine=None))
-        if r["code"] == "wrong_oil"
-    ]
+    # An exchanged label left another engine with this one's oil; asked for where one may be.
+    foreign = any(r["code"] == "wrong_oil" for r in found)
+    strangers = rows(c, "queries_open", engine=None, code="wrong_oil") if foreign else []
     out = []
     for r in found:
         said, settles = query_words(r["code"], r["numbers"], r["unit"])

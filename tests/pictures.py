@@ -1,0 +1,109 @@
+"""`./keen pictures`: the kept screenshots of the README, taken from the demo as of today.
+
+Run as a module with DATABASE_URL on a throwaway server; names on the command line choose some.
+"""
+
+import os
+import sys
+import tempfile
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+
+from playwright.sync_api import Page, expect, sync_playwright
+
+from keen_tracer.cli import prepare
+from keen_tracer.demo.load import load
+from keen_tracer.storage.db import single
+from keen_tracer.storage.records import set_setting
+from launcher.paths import ROOT
+from tests.browser.conftest import FLAGS
+from tests.conftest import Server, at
+
+KEPT = ROOT / "docs" / "screenshots"
+DESK, PHONE = (1280, 800), (390, 844)
+
+
+def _nothing(_: Page) -> None:
+    return
+
+
+def _look(page: Page) -> None:
+    """A bottle on a phone with its meter typed."""
+    address = page.url.split("/collect/")[0]
+    dial = page.request.get(f"{address}/api/stops/G-05").json()["dial"]
+    for key in str(round(dial) + 6):
+        page.get_by_role("button", name=key, exact=True).first.click()
+
+
+@dataclass(frozen=True)
+class Picture:
+    path: str
+    size: tuple[int, int] = DESK
+    dark: bool = False
+    before: Callable[[Page], None] = _nothing
+
+
+PICTURES = {
+    "wall": Picture("/wall"),
+    "wall-night": Picture("/wall", dark=True),
+    "judge": Picture("/judge"),
+    "engine": Picture("/engine/G-07"),
+    "run": Picture("/run?engine=G-07"),
+    "run-phone": Picture("/run", PHONE),
+    "exchange": Picture("/exchange"),
+    "collect": Picture("/collect"),
+    "collect-phone": Picture("/collect/G-05", PHONE, before=_look),
+    "bottles": Picture("/bottles"),
+    "queries": Picture("/queries"),
+    "log": Picture("/engine/G-08/log"),
+    "fleet": Picture("/fleet?place=engines&entry=G-03"),
+    "library": Picture("/library"),
+}
+
+
+def take(server: Server, wanted: list[str]) -> None:
+    """Each picture from a browser of its own, as the analyst sees it."""
+    with sync_playwright() as p:
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        for name in wanted:
+            one = PICTURES[name]
+            context = browser.new_context(
+                viewport={"width": one.size[0], "height": one.size[1]},
+                color_scheme="dark" if one.dark else "light",
+            )
+            page = context.new_page()
+            page.goto(server.address + one.path)
+            who = page.get_by_role("region", name="Who are you?")
+            who.get_by_role("button", name="Mira Ostrand").click()
+            expect(page.get_by_role("main")).not_to_contain_text("Reading")
+            page.wait_for_load_state("networkidle")
+            one.before(page)
+            page.screenshot(path=KEPT / f"{name}.png")
+            print(f"  {name}.png", flush=True)
+            context.close()
+        browser.close()
+
+
+def main(words: list[str]) -> int:
+    unknown = sorted(set(words) - set(PICTURES))
+    if unknown:
+        print(f"keen: there is no picture {unknown[0]!r}; known: {', '.join(PICTURES)}")
+        return 1
+    url, day = at(os.environ["DATABASE_URL"], "keen_pictures"), date.today()
+    prepare(url)
+    load(url, day, lambda text: print(f"  {text}", flush=True))
+    with single(url) as c:
+        set_setting(c, "demo_loaded", day.isoformat())
+    with tempfile.TemporaryDirectory() as folder:
+        server = Server(url, Path(folder) / "address", Path(folder) / "log")
+        try:
+            take(server, words or list(PICTURES))
+        finally:
+            server.stop()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main(sys.argv[1:]))
