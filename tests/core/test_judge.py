@@ -357,8 +357,8 @@ def test_other_limits_judge_otherwise() -> None:
 
 
 def test_oil_that_evaporates_leaves_its_metal_behind() -> None:
-    """phi 0 of DOMAIN 3.5: C1 = (C0·V0 + w·t)/V1, so what reads the same was less wear than where
-    oil is burnt."""
+    """phi 0 of the-trade 3.5: C1 = (C0·V0 + w·t)/V1, so what reads the same was less wear than
+    where oil is burnt."""
 
     def rate(features: frozenset[str]) -> float:
         s = (

@@ -1,5 +1,5 @@
-"""Viscosity index: worked examples of ASTM D2270 as DOMAIN 3.8 gives them, and the open reference
-library on a grid."""
+"""Viscosity index: worked examples of ASTM D2270 as the-trade 3.8 gives them, and the open
+reference library on a grid."""
 
 import pytest
 from chemicals.viscosity import viscosity_index as reference

@@ -39,19 +39,19 @@ def test_iso_12103_1_test_dust_has_silicon_to_aluminium_of_4_to_6_7() -> None:
 def test_fuel_from_viscosity_by_the_blend_rule_of_d7152(
     fuel: str, share: float, drop: float
 ) -> None:
-    """DOMAIN 3.8, calculated there by hand from ASTM D7152 for a 14.5 mm²/s oil."""
+    """the-trade 3.8, calculated there by hand from ASTM D7152 for a 14.5 mm²/s oil."""
     assert fuel_from_viscosity(14.5 * (1 - drop / 100), 14.5, fuel) == pytest.approx(
         share, abs=0.0006
     )
 
 
 def test_d7152_five_per_cent_diesel_in_a_14_5_oil_is_11_76() -> None:
-    """DOMAIN 3.8: 14.5 mm²/s with 5 % diesel gives 11.76."""
+    """the-trade 3.8: 14.5 mm²/s with 5 % diesel gives 11.76."""
     assert fuel_from_viscosity(11.76, 14.5) == pytest.approx(0.05, abs=0.0003)
 
 
 def test_fuel_from_viscosity_is_an_upper_bound_that_shear_alone_can_reach() -> None:
-    """DOMAIN 3.8: 10 % shear looks like 2.5 % diesel."""
+    """the-trade 3.8: 10 % shear looks like 2.5 % diesel."""
     assert fuel_from_viscosity(0.9 * 14.5, 14.5) == pytest.approx(0.025, abs=0.001)
     assert fuel_from_viscosity(15.0, 14.5) == 0.0
     with pytest.raises(OutOfRange, match="KV100"):
@@ -59,7 +59,7 @@ def test_fuel_from_viscosity_is_an_upper_bound_that_shear_alone_can_reach() -> N
 
 
 def test_coolant_litres_by_mass_balance() -> None:
-    """DOMAIN 3.9: 50 mg/kg in 20 L from a coolant of 4 000 mg/kg is 0.203 L."""
+    """the-trade 3.9: 50 mg/kg in 20 L from a coolant of 4 000 mg/kg is 0.203 L."""
     assert coolant_litres(50, 20, 4000) == pytest.approx(0.203, abs=0.0005)
     for bad in ((50, 0, 4000), (50, 20, 0), (float("nan"), 20, 4000), (-1, 20, 4000)):
         with pytest.raises(OutOfRange):
@@ -90,12 +90,12 @@ def test_fiellers_interval_covers_the_true_ratio_as_often_as_it_says() -> None:
     ],
 )
 def test_the_dust_ratio_in_words(silicon: float, aluminium: float, word: str) -> None:
-    """The ratios of DOMAIN 3.9, common practice."""
+    """The ratios of the-trade 3.9, common practice."""
     assert dust_ratio(silicon, 0.8, aluminium, 0.5).word == word
 
 
 def test_dust_brings_its_own_potassium_and_sodium() -> None:
-    """DOMAIN 3.9: per 50 ppm of silicon about 2 to 6 ppm potassium and 2 to 5 sodium."""
+    """the-trade 3.9: per 50 ppm of silicon about 2 to 6 ppm potassium and 2 to 5 sodium."""
     assert with_dust(50, "K") == (2, 6)
     assert with_dust(100, "Na") == (4, 10)
     assert with_dust(-5, "Fe") == (0, 0)
@@ -113,7 +113,7 @@ def test_poisson_intervals_against_scipy(n: int) -> None:
 
 
 def test_counts_scale_to_the_whole_element() -> None:
-    """DOMAIN 3.14: N·A_total/A_seen, nothing seen up to 3/A_seen."""
+    """the-trade 3.14: N·A_total/A_seen, nothing seen up to 3/A_seen."""
     assert on_the_whole(10, 0.25)[0] == 40
     assert on_the_whole(0, 0.5) == (0, 0, 6)
 

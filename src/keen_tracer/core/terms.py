@@ -50,7 +50,7 @@ FEATURES: Vocabulary = {
     "particulate_filter": "particulate filter",
     "direct_injection": "direct injection",
     "silver_bearings": "silver-bearing parts",
-    # What is lost of the oil evaporates and leaves its metal behind: φ 0 of docs/the-trade.md 3.5.
+    # What is lost of the oil evaporates and leaves its metal behind: φ 0 of the-trade 3.5.
     "evaporating_oil": "oil is lost by evaporation",
 }
 

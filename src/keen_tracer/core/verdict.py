@@ -1,4 +1,5 @@
-"""What a verdict is made of (DOMAIN 3.12): findings as codes and numbers, channel levels, actions.
+"""What a verdict is made of (the-trade 3.12): findings as codes and numbers, channel levels,
+actions.
 
 Nothing here is a sentence; `sentences` writes those when a verdict is read.
 """

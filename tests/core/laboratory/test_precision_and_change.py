@@ -74,7 +74,7 @@ def test_a_change_within_noise_gets_no_percentage() -> None:
 
 
 def test_a_change_beyond_noise_has_an_interval() -> None:
-    """0.80 → 0.60 is -25 % (DOMAIN, facts of the trade)."""
+    """0.80 → 0.60 is -25 % (the-trade, facts of the trade)."""
     c = significant_change(0.60, 0.80, 0.02)
     assert c.relative_pct == -25
     assert c.relative_half_width_pct is not None

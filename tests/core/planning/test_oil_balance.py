@@ -1,4 +1,4 @@
-"""Oil in and oil out, by hand (DOMAIN 3.16)."""
+"""Oil in and oil out, by hand (the-trade 3.16)."""
 
 import pytest
 
@@ -10,7 +10,8 @@ from tests.helpers import Story
 
 
 def test_hot_oil_takes_more_room() -> None:
-    """20 L at 20 °C are 1.05 L more at 90 °C: 0.075 % a degree (DOMAIN 3.16, common practice)."""
+    """20 L at 20 °C are 1.05 L more at 90 °C: 0.075 % a degree (the-trade 3.16, common
+    practice)."""
     assert volume_at(20, 20, 90) - 20 == pytest.approx(1.05)
     assert volume_at(21.05, 90, 20) == pytest.approx(20)
 

@@ -27,7 +27,7 @@ def test_each_result_raises_its_channel_to_its_level(one) -> None:
 
 
 def test_crackle_thresholds_are_those_of_common_practice() -> None:
-    """DOMAIN 3.15: silent under 0.05 %; 0.05 to 0.1; 2 mm bubbles 0.1 to 0.2; audible over 0.2.
+    """the-trade 3.15: silent under 0.05 %; 0.05 to 0.1; 2 mm bubbles 0.1 to 0.2; audible over 0.2.
     Watch 0.1 %, Act 0.2 %."""
     assert [r.level for r in field_checks()["crackle"]] == [0, 0, 1, 2]
     assert "2 % fuel" in field_cautions()["crackle"]

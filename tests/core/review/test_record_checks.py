@@ -1,4 +1,4 @@
-"""Every query of DOMAIN 3.10 once where it must ask, and once where it must be quiet."""
+"""Every query of the-trade 3.10 once where it must ask, and once where it must be quiet."""
 
 from datetime import timedelta
 

@@ -43,10 +43,13 @@ from .model_inputs import (
 from .peers import ELEMENTS, SPREAD, E, PeerSet, Prior, prior, started_log
 
 WINDOW = 3  # samples weighed together at most; our choice
-SAME_CHARGE = 0.5  # correlation of two samples of one charge; our choice (n_eff of JUDGEMENT)
+SAME_CHARGE = (
+    0.5  # correlation of two samples of one charge; our choice (n_eff of docs/judgement.md)
+)
 # how many samples of its own an engine needs to know its spread better than its class
 PRIOR_SAMPLES = 10.0
-CLIP = 2.0  # a reading teaches the baseline no more than this many standard deviations (JUDGEMENT)
+# a reading teaches the baseline no more than this many standard deviations (docs/judgement.md)
+CLIP = 2.0
 # what that leaves of the variance of normal data: 1 - P - 4 φ(2) + 4 P with P = 0.0455 beyond 2 sd
 CLIPPED = 0.92
 FIRST = 4.0  # independent samples that make the first reference of a life; our choice
@@ -212,7 +215,7 @@ def _learn(
     there = rows[:, None] & ~np.isnan(residual)
     innovation = np.where(there, np.minimum(np.maximum(residual, -most), most), 0.0)
     # The second sample of a charge says a third of what the first does, the third a sixth: n_eff of
-    # JUDGEMENT.
+    # docs/judgement.md.
     says = (
         there
         * 2.0

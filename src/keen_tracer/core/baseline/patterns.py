@@ -1,8 +1,8 @@
 """From standardised readings to levels: single elements and patterns of elements, confirmed before
 they are Act.
 
-Thresholds start from JUDGEMENT and were tuned with `./keen bench detection` on seeds that are not
-reported.
+Thresholds start from docs/judgement.md and were tuned with `./keen bench detection` on seeds that
+are not reported.
 """
 
 from dataclasses import dataclass
@@ -17,8 +17,8 @@ from ..record import Floats
 from .expectation import Expectation
 from .peers import SYMBOLS, element_place
 
-CLIP_LOW, CLIP_HIGH = -1.5, 5.0  # what one element can add to a pattern (JUDGEMENT)
-# between elements: half of 0.3, R = ½ corr + ½ I of JUDGEMENT; 0.3 is our choice
+CLIP_LOW, CLIP_HIGH = -1.5, 5.0  # what one element can add to a pattern (docs/judgement.md)
+# between elements: half of 0.3, R = ½ corr + ½ I of docs/judgement.md; 0.3 is our choice
 CORRELATION = 0.15
 NEVER = -9.0
 
@@ -35,10 +35,12 @@ class Threshold:
         return out
 
 
-WATCH = Threshold(3.15, 2.8)  # one sample, or several weighed together (JUDGEMENT 3.0 / 2.6; tuned)
+WATCH = Threshold(
+    3.15, 2.8
+)  # one sample, or several weighed together (docs/judgement.md 3.0 / 2.6; tuned)
 AGAIN = Threshold(
     2.0, 1.6
-)  # on two samples in a row, one of them at Watch: Act (JUDGEMENT 2.5 / 2.2; tuned)
+)  # on two samples in a row, one of them at Watch: Act (docs/judgement.md 2.5 / 2.2; tuned)
 TOGETHER = Threshold(3.75, 3.1)  # two or three samples weighed together: Act (tuned)
 AT_ONCE = Threshold(
     4.4, 3.15

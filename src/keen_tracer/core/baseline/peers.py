@@ -1,5 +1,5 @@
 """What peers say of an engine that has little history of its own: a published summary, and the
-prior it gives (JUDGEMENT).
+prior it gives (docs/judgement.md).
 
 Peers are engines of the same model, else of the same class, each counted once. An engine is never
 its own peer. All figures are in y = ln(rise at the nominal drain + a), the scale of `expectation`.
@@ -21,15 +21,17 @@ from ..record import Engine, Floats
 ELEMENTS = np.array([a.index for a in ANALYTES if a.expected])
 E = len(ELEMENTS)
 SYMBOLS = tuple(ANALYTES[i].symbol for i in ELEMENTS)
-# sd of one engine's y around its mean where nothing is published; our choice (JUDGEMENT)
+# sd of one engine's y around its mean where nothing is published; our choice (docs/judgement.md)
 SPREAD = 0.35
 # of the Watch rise: what an engine is expected to show when it has no peers; our choice
 EMPTY_SHARE = 0.33
 EMPTY_SPREAD = 0.6  # sd of that guess; our choice
-LEAST_BETWEEN = 0.02  # variance between engines is never taken as less; our choice (JUDGEMENT)
+LEAST_BETWEEN = (
+    0.02  # variance between engines is never taken as less; our choice (docs/judgement.md)
+)
 # degrees of freedom that "half of the class's variance" counts for inside a model; our choice
 MODEL_WEIGHT = 8.0
-ENOUGH_PEERS = 30  # for school P to speak by itself; DOMAIN 3.7
+ENOUGH_PEERS = 30  # for school P to speak by itself; the-trade 3.7
 STEEPEST_DUTY = 2.0  # e times as hard, e² times the wear: no engine is steeper; our choice
 FACTOR_RANGE = (
     0.04,
@@ -126,7 +128,8 @@ def _without(group: Group, own: Floats | None) -> tuple[Floats, Floats]:
 
 
 def prior(peers: PeerSet, engine: Engine, limits: EngineLimits) -> Prior:
-    """The prior of one engine: m0 = k/(k+1) mean of the model + 1/(k+1) of the class, JUDGEMENT.
+    """The prior of one engine: m0 = k/(k+1) mean of the model + 1/(k+1) of the class,
+    docs/judgement.md.
 
     Without any peers a third of the Watch rise stands in, with a wide spread.
     """

@@ -1,5 +1,5 @@
 """Which part? Transparent scoring of failure modes: a prior, and a log-odds weight per piece of
-evidence (DOMAIN 3.13).
+evidence (the-trade 3.13).
 
 The score orders; it is not a probability, and is never called one. Evidence nobody has counts
 nothing and is listed as a check, ranked by how far it would pull the leading modes apart per hour

@@ -161,7 +161,7 @@ def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
 
 def _leaching(s: SampleFacts, found: Finding) -> Finding:
     """Copper past its fixed Act limit, but alone and slower than in the charge before: no bush
-    wears like that, so Watch (docs/the-trade.md 3.13, copper leaching from a cooler). In its first
+    wears like that, so Watch (the-trade 3.13, copper leaching from a cooler). In its first
     charge it keeps its level."""
     if found.analyte != COPPER.column or found.level < Level.ACT or not s.copper_alone():
         return found

@@ -1,5 +1,5 @@
 """What contamination and viscosity mean together: each explanation with its numbers, for and
-against (DOMAIN 3.8, 3.9).
+against (the-trade 3.8, 3.9).
 
 Explanations are findings. Most have level 0: they say what raised readings come from, or that two
 tests disagree.
@@ -181,8 +181,8 @@ def _metals(s: SampleFacts) -> Iterator[Finding]:
 
 
 def _drift(s: SampleFacts) -> Iterator[Finding]:
-    """A habit that has risen since the first samples of this life, however slowly (JUDGEMENT: keep
-    the first reference)."""
+    """A habit that has risen since the first samples of this life, however slowly
+    (docs/judgement.md: keep the first reference)."""
     x, i = s.a.x, s.i
     for n in np.flatnonzero(s.a.drifted[i]):
         first, now = (element_ppm(x, i, int(n), float(y[i, n])) for y in (x.first_mean, x.mu))

@@ -1,5 +1,5 @@
 """Facts that stop an engine by themselves: seen, heard, checked at the engine, or measured
-(docs/the-trade.md 3.12)."""
+(the-trade 3.12)."""
 
 from collections.abc import Iterator
 from typing import Any

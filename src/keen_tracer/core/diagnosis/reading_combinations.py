@@ -36,7 +36,7 @@ def _rises(e: Evaluation, i: int, a: int) -> bool:
 
 
 def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
-    """KV100 outside every grade the maker allows is Act (docs/the-trade.md 3.7, 3.8)."""
+    """KV100 outside every grade the maker allows is Act (the-trade 3.7, 3.8)."""
     kv, context = e.fleet.value[i, idx("KV100")], e.contexts[i]
     held = allowed_range(context.engine.allowed_grades)
     if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, idx("KV100")] != EXACT:

@@ -72,7 +72,7 @@ class SampleFacts:
 
     def copper_alone(self) -> bool:
         """Copper up with tin, lead and iron as usual and no sign of coolant: mostly a cooler that
-        leaches (DOMAIN 3.13)."""
+        leaches (the-trade 3.13)."""
         others = all(np.isfinite(self.rise(m)) and not self.up(m) for m in ("Sn", "Pb", "Fe"))
         return self.up("Cu") and others and not (self.up("Na") or self.up("K"))
 
@@ -94,7 +94,7 @@ class SampleFacts:
 
     def brazing_flux(self) -> bool:
         """Potassium with aluminium as in the flux of a new cooler, without sodium, during run-in
-        (docs/the-trade.md 3.9)."""
+        (the-trade 3.9)."""
         aluminium = self.rise("Al")
         return bool(
             self.up("K")

@@ -1,4 +1,4 @@
-"""How far apart two results may lie by chance alone (DOMAIN 3.2).
+"""How far apart two results may lie by chance alone (the-trade 3.2).
 
 r and R are 95 % limits for the difference of two results, so s = r / 2.77. Source: the power laws
 of ASTM D5185 and D445 and the percentage of D2896, all recalled from memory; other tests 10 %, our

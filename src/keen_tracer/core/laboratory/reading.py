@@ -1,4 +1,4 @@
-"""What a laboratory writes in a cell, read without losing what it means (DOMAIN 3.1)."""
+"""What a laboratory writes in a cell, read without losing what it means (the-trade 3.1)."""
 
 import math
 import re

@@ -1,4 +1,4 @@
-"""Explicit unit conversion, through pint with a small registry of the trade's units (DOMAIN
+"""Explicit unit conversion, through pint with a small registry of the trade's units (the-trade
 3.1)."""
 
 from functools import cache

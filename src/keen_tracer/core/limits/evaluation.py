@@ -1,4 +1,4 @@
-"""Fixed limits over arrays: many samples at once, one column an analyte (DOMAIN 3.4-3.7).
+"""Fixed limits over arrays: many samples at once, one column an analyte (the-trade 3.4-3.7).
 
 `evaluate` turns a Fleet into an Evaluation: fresh oil, start of charge, rates, the concentration at
 which each limit is reached at this sample's hours and top-ups, and the level of every reading.
@@ -16,8 +16,8 @@ from .fresh_oil import fresh_oil, mixed, start_and_rate
 from .limit_set import CONC, RATE, WATCH, EngineLimits, LimitSet
 from .thresholds import levels, thresholds
 
-SHORTEST_RATE = 0.10  # of the nominal drain, DOMAIN 3.5
-NOISIEST_RATE = 0.3  # of the Watch rate, DOMAIN 3.5
+SHORTEST_RATE = 0.10  # of the nominal drain, the-trade 3.5
+NOISIEST_RATE = 0.3  # of the Watch rate, the-trade 3.5
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -93,7 +93,7 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
     limits : published rows; concentrations in the analyte's unit, rates per 100 meter units.
 
     Pure: same input, same output, whatever the order of engines. What cannot be said is NaN, or -1
-    where it is a level; nothing raises for a reading. Source of the forms: docs/the-trade.md 3.4 to
+    where it is a level; nothing raises for a reading. Source of the forms: the-trade 3.4 to
     3.7, the limits' own origin stands in their rows.
 
     >>> from ..laboratory import N

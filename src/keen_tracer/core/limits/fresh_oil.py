@@ -1,5 +1,5 @@
 """What a charge starts from: fresh oil and where its figures come from, what was left behind, what
-top-ups did, and the rate that follows (docs/the-trade.md 3.4, 3.5)."""
+top-ups did, and the rate that follows (the-trade 3.4, 3.5)."""
 
 import numpy as np
 from numpy.typing import NDArray
@@ -47,7 +47,8 @@ def fresh_oil(
     t: Floats,
     nominal: Floats,
 ) -> tuple[Floats, NDArray[np.int8]]:
-    """Fresh-oil figures of every sample, and where each comes from (DOMAIN 3.4, last sentence)."""
+    """Fresh-oil figures of every sample, and where each comes from (the-trade 3.4, last
+    sentence)."""
     fresh = np.full(middle.shape, np.nan)
     source = np.full(middle.shape, UNKNOWN, dtype=np.int8)
     kept: dict[str | None, tuple[Floats, int]] = {}

@@ -1,4 +1,4 @@
-"""Fixed limits (school F of DOMAIN 3.7): rows with their origin, and which of them hold for an
+"""Fixed limits (school F of the-trade 3.7): rows with their origin, and which of them hold for an
 engine."""
 
 from collections.abc import Iterable

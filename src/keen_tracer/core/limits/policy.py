@@ -1,5 +1,5 @@
-"""Which schools of limits decide (DOMAIN 3.7), and how their levels become one. Every verdict names
-its policy."""
+"""Which schools of limits decide (the-trade 3.7), and how their levels become one. Every verdict
+names its policy."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field

@@ -1,5 +1,5 @@
 """Every limit as the concentration at which it is reached at a sample's hours and top-ups, and the
-level of each reading against it (docs/the-trade.md 3.7)."""
+level of each reading against it (the-trade 3.7)."""
 
 import numpy as np
 from numpy.typing import NDArray

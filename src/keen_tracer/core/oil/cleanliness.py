@@ -1,4 +1,4 @@
-"""ISO 4406 code from particle counts, for users who have a counter (DOMAIN 3.14)."""
+"""ISO 4406 code from particle counts, for users who have a counter (the-trade 3.14)."""
 
 from functools import cache
 

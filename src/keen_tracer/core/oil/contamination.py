@@ -1,5 +1,5 @@
-"""Dirt, coolant and fuel by the figures (DOMAIN 3.8, 3.9): pure functions, each with its interval
-or its bound."""
+"""Dirt, coolant and fuel by the figures (the-trade 3.8, 3.9): pure functions, each with its
+interval or its bound."""
 
 import math
 from dataclasses import dataclass
@@ -10,12 +10,12 @@ from .viscosity import walther
 # Test dust of ISO 12103-1 (SiO2 68-76 %, Al2O3 10-15 %): Si is 0.4674 of SiO2, Al 0.5293 of Al2O3
 # by mass.
 SILICON_IN_SILICA, ALUMINIUM_IN_ALUMINA = 0.46744, 0.52925
-DUST, CLAY, CASTING, SEALANT = (4.0, 7.0), (2.0, 4.0), 1.0, 10.0  # Si : Al by mass, DOMAIN 3.9
-LEAST_SILICON, LEAST_ALUMINIUM = 5.0, 3.0  # ppm above fresh before a ratio is read; DOMAIN 3.9
-# What 50 ppm of silicon as dust brings along, ppm (low, high); DOMAIN 3.9.
+DUST, CLAY, CASTING, SEALANT = (4.0, 7.0), (2.0, 4.0), 1.0, 10.0  # Si : Al by mass, the-trade 3.9
+LEAST_SILICON, LEAST_ALUMINIUM = 5.0, 3.0  # ppm above fresh before a ratio is read; the-trade 3.9
+# What 50 ppm of silicon as dust brings along, ppm (low, high); the-trade 3.9.
 WITH_DUST = {"K": (2.0, 6.0), "Na": (2.0, 5.0), "Fe": (2.0, 6.0)}
-OIL_DENSITY, COOLANT_DENSITY = 0.87, 1.07  # kg/L, DOMAIN 3.9
-FUEL_KV100 = {"diesel": 1.1, "biodiesel": 1.7, "petrol": 0.45}  # mm²/s; our choice (DOMAIN 3.8)
+OIL_DENSITY, COOLANT_DENSITY = 0.87, 1.07  # kg/L, the-trade 3.9
+FUEL_KV100 = {"diesel": 1.1, "biodiesel": 1.7, "petrol": 0.45}  # mm²/s; our choice (the-trade 3.8)
 SHEAR = 0.10  # of KV100 that polymer shear may take; common practice (5-15 %)
 
 
@@ -114,7 +114,7 @@ def coolant_litres(
 
     rise_mg_kg : above fresh oil, from 0; oil_l : oil in the engine [L], above 0; in_coolant_mg_kg :
         of that element in
-    the coolant, above 0. Raises OutOfRange. Source: mass balance (DOMAIN 3.9).
+    the coolant, above 0. Raises OutOfRange. Source: mass balance (the-trade 3.9).
 
     >>> round(coolant_litres(50, 20, 4000), 3)
     0.203

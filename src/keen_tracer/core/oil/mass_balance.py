@@ -1,4 +1,4 @@
-"""Oil mixing: the start of a charge, and wear rates with top-ups (DOMAIN 3.4, 3.5).
+"""Oil mixing: the start of a charge, and wear rates with top-ups (the-trade 3.4, 3.5).
 
 All functions work on arrays, one row a sample. The end value of a charge is linear in the wear
 rate, so a charge is described by two numbers: what it would read without wear, and what one unit of
@@ -43,7 +43,7 @@ def rate_continuous(
     0;
     phi : share of its metal that lost oil takes along, 1 for leaks and burnt oil, 0 for
         evaporation.
-    Raises OutOfRange. Source: mass balance of a well-mixed volume, DOMAIN 3.5.
+    Raises OutOfRange. Source: mass balance of a well-mixed volume, the-trade 3.5.
 
     >>> round(rate_continuous(30, 0, 0, 100, 0.0, 25), 3)
     0.3
@@ -90,7 +90,7 @@ class Mixing:
 def mixing(
     t: Floats, volume_l: Floats, top_up_at: Floats, top_up_l: Floats, phi: float = 1.0
 ) -> Mixing:
-    """Step every sample through its top-ups (DOMAIN 3.5, discrete form).
+    """Step every sample through its top-ups (the-trade 3.5, discrete form).
 
     t         : (samples,) meter units on the oil; ≤ 0 or NaN gives gain 0
     volume_l  : (samples,) nominal circulating volume [L], above 0; NaN takes no account of top-ups

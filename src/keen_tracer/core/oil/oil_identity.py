@@ -1,5 +1,5 @@
 """Which oil is it: the additive fingerprint against the register and the catalogue, and mixtures
-(DOMAIN 3.9)."""
+(the-trade 3.9)."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -12,7 +12,7 @@ from ..record import Floats
 # The fingerprint of an oil.
 ADDITIVE_COLUMNS = [a.index for a in ANALYTES if a.drift]
 DRIFT = np.array([a.drift for a in ANALYTES if a.drift])
-# Calcium or zinc off its reference by more: another oil is thought of (docs/the-trade.md 3.10).
+# Calcium or zinc off its reference by more: another oil is thought of (the-trade 3.10).
 ADDITIVE_OFF = 0.15
 FLOOR_PPM = 3.0  # below that an element says nothing of the oil; our choice
 FEWEST = 4  # elements that must be known on both sides; our choice

@@ -1,4 +1,4 @@
-"""Viscosity grades and the temperature law (DOMAIN 3.8)."""
+"""Viscosity grades and the temperature law (the-trade 3.8)."""
 
 import math
 from functools import cache

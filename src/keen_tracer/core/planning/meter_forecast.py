@@ -1,4 +1,4 @@
-"""What a meter will read, and when it will read it: usage of late with an honest spread (DOMAIN
+"""What a meter will read, and when it will read it: usage of late with an honest spread (the-trade
 3.21).
 
 Method, and why: usage is meter over time in a fixed window of ten weeks, so that a gap counts as

@@ -1,5 +1,5 @@
 """Oil in and oil out: fill against what the maker recommends, oil use with its trend, liquid that
-came in (DOMAIN 3.16)."""
+came in (the-trade 3.16)."""
 
 from dataclasses import dataclass
 
@@ -7,9 +7,9 @@ from ..errors import OutOfRange
 from ..record import Charge, LogRow, TimeLine, detail_number
 from ..statistics import Trend, trend
 
-PER_DEGREE = 0.00075  # hot oil expands by 0.075 % a degree, DOMAIN 3.16
+PER_DEGREE = 0.00075  # hot oil expands by 0.075 % a degree, the-trade 3.16
 REFERENCE_C = 20.0  # volumes are compared at this temperature
-STAYS = (0.03, 0.10)  # share that stays in filter and cooler at a drain, DOMAIN 3.16
+STAYS = (0.03, 0.10)  # share that stays in filter and cooler at a drain, the-trade 3.16
 # of the recommended fill, before a fill is called too much or too little; our choice
 FILL_SLACK = 0.05
 MEASURED = 0.02  # of the fill: a drained pan is not read closer than that; our choice
@@ -45,7 +45,7 @@ def came_in(
 
     Least: no oil was used, so the top-ups are still there. Most: the top-ups replaced oil that was
     used up, and a tenth of the fill stayed in filter and cooler. Source: drained - fill - top-ups
-    (DOMAIN 3.16).
+    (the-trade 3.16).
 
     >>> [round(x, 2) for x in came_in(36, 30, 2)]
     [4.0, 9.0]

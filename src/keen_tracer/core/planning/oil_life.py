@@ -1,5 +1,5 @@
 """How long the oil lasts: which property reaches its limit first, by what form, and when to drain
-(DOMAIN 3.11).
+(the-trade 3.11).
 
 Each property ages in a form of its own: base number falls about exponentially, soot and nitration
 grow in a straight line, oxidation does so after an induction. A fixed-interval school drains at the

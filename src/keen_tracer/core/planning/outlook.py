@@ -1,5 +1,5 @@
 """Where an engine is heading: the rise within its charge, and the rates from charge to charge
-(DOMAIN 3.6).
+(the-trade 3.6).
 
 Both views are shown, each with the words it deserves: "too few", "no trend", or a crossing with its
 interval.

@@ -1,5 +1,5 @@
-"""Drawing a sample: the tube, the kit, the checklist of each method with its cautions (DOMAIN 3.18,
-4, 5)."""
+"""Drawing a sample: the tube, the kit, the checklist of each method with its cautions (the-trade
+3.18, 4, 5)."""
 
 from collections.abc import Iterable
 from dataclasses import dataclass

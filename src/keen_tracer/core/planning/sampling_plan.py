@@ -1,4 +1,4 @@
-"""When the next sample is due, by which plan, and why (DOMAIN 1, 3.21)."""
+"""When the next sample is due, by which plan, and why (the-trade 1, 3.21)."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass

@@ -1,5 +1,5 @@
 """A look at filter, plug, pan, strainer or cooler as a measurement: counts, rates, what they say
-(DOMAIN 3.12, 3.14)."""
+(the-trade 3.12, 3.14)."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass

@@ -1,5 +1,5 @@
 """Checks at the engine without a laboratory: what each result says by itself, with its caution
-(DOMAIN 3.15)."""
+(the-trade 3.15)."""
 
 from dataclasses import dataclass
 from functools import cache

@@ -13,7 +13,7 @@ from ..errors import UnknownName
 from ..terms import METER_UNITS
 from .debris import DebrisLook
 
-DEFAULT_CARRY_OVER = 0.10  # our choice (DOMAIN 3.4), editable per engine
+DEFAULT_CARRY_OVER = 0.10  # our choice (the-trade 3.4), editable per engine
 
 
 def nominal_drain(engine_class: str, meter_unit: str) -> float:

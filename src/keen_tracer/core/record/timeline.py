@@ -1,4 +1,4 @@
-"""The one time line of an engine. This is the only place that orders anything (MODEL, "Order").
+"""The one time line of an engine. This is the only place that orders anything.
 
 Within an engine: date, time if both have one, true total meter, seq, then meter_replaced, sample,
 look, oil_change, top_up, other. A sample at the drain so belongs to the old charge. Charges, lives

@@ -1,5 +1,5 @@
 """Were the alarms right? Confirmed, false and missed by what inspections found, per school and
-policy (DOMAIN 3.21)."""
+policy (the-trade 3.21)."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass

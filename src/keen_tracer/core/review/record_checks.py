@@ -1,4 +1,4 @@
-"""Records that do not fit (DOMAIN 3.10): each becomes a query to a person, never a silent
+"""Records that do not fit (the-trade 3.10): each becomes a query to a person, never a silent
 correction.
 
 A query names the two values that disagree. Its key changes when they do, so that an answer speaks
@@ -22,7 +22,7 @@ from ..record import Floats, Moment, SampleContext, TimeLine
 
 # of the nominal drain: reported and recorded hours on the oil may differ by that; our choice
 HOURS_APART = 0.05
-OLD_AT_ANALYSIS = 30  # days, DOMAIN 3.10
+OLD_AT_ANALYSIS = 30  # days, the-trade 3.10
 # of the nominal drain: so soon after a change the oil should be nearly fresh; our choice
 EARLY_IN_CHARGE = 0.05
 # of the iron before the change: a "new" oil with as much was drawn before it; our choice
@@ -31,7 +31,7 @@ LIKE_OLD_OIL = 0.7
 SAME_AT_LEAST = 8
 FACTORS = tuple(
     f for s in (10.0, 100.0, 10_000.0) for f in (s, 1 / s)
-)  # slips and % against ppm, DOMAIN 3.10
+)  # slips and % against ppm, the-trade 3.10
 SLIP_WIDTH = 0.30  # how near a slip's ratio must lie; our choice
 BN, CA, ZN, KV40, KV100 = (idx(s) for s in ("BN", "Ca", "Zn", "KV40", "KV100"))
 METALS = columns("falls_when_drained")
@@ -39,7 +39,7 @@ METALS = columns("falls_when_drained")
 ANCHORED = columns("anchored")
 SHARES = columns("share")
 HALF = 50.0  # % of fuel, soot or water in an oil that still came as a sample
-VI_LOW, VI_HIGH = 80.0, 220.0  # DOMAIN 3.10
+VI_LOW, VI_HIGH = 80.0, 220.0  # the-trade 3.10
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,5 +1,5 @@
-"""EWMA and CUSUM of a standardised figure: drawn for the analyst, never a source of alarms (DOMAIN
-3.6).
+"""EWMA and CUSUM of a standardised figure: drawn for the analyst, never a source of alarms
+(the-trade 3.6).
 
 Source: NIST/SEMATECH e-Handbook of Statistical Methods, 6.3.2.4 (EWMA) and 6.3.2.3 (CUSUM), tabular
 form.

@@ -1,5 +1,5 @@
 """A straight line through figures with its prediction interval, and where it reaches a limit
-(DOMAIN 3.6)."""
+(the-trade 3.6)."""
 
 import math
 from collections.abc import Sequence

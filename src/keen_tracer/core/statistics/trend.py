@@ -1,4 +1,4 @@
-"""Is there a trend at all: Theil–Sen slope with Kendall's test (DOMAIN 3.6)."""
+"""Is there a trend at all: Theil–Sen slope with Kendall's test (the-trade 3.6)."""
 
 import math
 from collections.abc import Sequence
@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from itertools import combinations
 from statistics import median
 
-FEWEST = 5  # Kendall's test says nothing below, DOMAIN 3.6
+FEWEST = 5  # Kendall's test says nothing below, the-trade 3.6
 SURE = 0.05  # two-sided; our choice
 
 

@@ -9,7 +9,7 @@ from ..record import Engine, Moment
 from ..terms import CHANNELS
 from ..verdict import Level, Verdict
 
-STALE_AFTER = 1.5  # intervals, DESIGN
+STALE_AFTER = 1.5  # intervals
 
 
 @dataclass(frozen=True, slots=True)

@@ -19,7 +19,7 @@ from ...storage.records import number, row, rows, run
 from .standards import Standards, standards, with_peers
 
 EVERY = timedelta(days=7)
-ENOUGH_SAMPLES = 200  # for a first version; our choice (JUDGEMENT calibrates from 200 on)
+ENOUGH_SAMPLES = 200  # for a first version; our choice
 TRIED = 2000  # engines a new version is tried on before it is published; our choice
 SHOWN = 300
 

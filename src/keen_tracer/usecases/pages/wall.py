@@ -11,7 +11,7 @@ from ...core.words import ACTION_SHORT, due_words, sentence, short_day, summary
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 
-BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks, DESIGN
+BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks
 
 
 def _stored(trace: list[dict[str, Any]]) -> bool:
