@@ -43,9 +43,8 @@ from .model_inputs import (
 from .peers import ELEMENTS, SPREAD, E, PeerSet, Prior, prior, started_log
 
 WINDOW = 3  # samples weighed together at most; our choice
-SAME_CHARGE = (
-    0.5  # correlation of two samples of one charge; our choice (n_eff of docs/judgement.md)
-)
+# correlation of two samples of one charge; our choice (n_eff of docs/judgement.md)
+SAME_CHARGE = 0.5
 # how many samples of its own an engine needs to know its spread better than its class
 PRIOR_SAMPLES = 10.0
 # a reading teaches the baseline no more than this many standard deviations (docs/judgement.md)

@@ -21,9 +21,8 @@ from .peers import (
     element_place,
 )
 
-SPREAD_WEIGHT = (
-    20.0  # how many degrees of freedom that figure counts for; our choice (docs/judgement.md)
-)
+# how many degrees of freedom that figure counts for; our choice (docs/judgement.md)
+SPREAD_WEIGHT = 20.0
 ENOUGH_OVERLAP = 10  # engines that changed laboratory, for an offset; the-trade 3.2
 HALF, THREE_QUARTERS = 0.6745, 1.1503  # quantiles of |z|, normal data
 MEDIAN_ERROR = 1.2533  # sd of a median over sd of a mean, normal data

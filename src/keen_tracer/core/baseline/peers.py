@@ -26,9 +26,8 @@ SPREAD = 0.35
 # of the Watch rise: what an engine is expected to show when it has no peers; our choice
 EMPTY_SHARE = 0.33
 EMPTY_SPREAD = 0.6  # sd of that guess; our choice
-LEAST_BETWEEN = (
-    0.02  # variance between engines is never taken as less; our choice (docs/judgement.md)
-)
+# variance between engines is never taken as less; our choice (docs/judgement.md)
+LEAST_BETWEEN = 0.02
 # degrees of freedom that "half of the class's variance" counts for inside a model; our choice
 MODEL_WEIGHT = 8.0
 ENOUGH_PEERS = 30  # for school P to speak by itself; the-trade 3.7
