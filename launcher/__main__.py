@@ -23,21 +23,24 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen serve [--port N]            start with your own data (empty the first time)
   ./keen import FILE...              read open files (CSV or a zipped export), all or nothing
   ./keen judge [--all]               judge what changed, or everything again
-  ./keen judge --publish-peers       publish peers, laboratories and seasons anew (--preview: only
-  list what changes) ./keen study ENGINE... --before FIRST..LAST --after FIRST..LAST
-                                     what an additive, an oil or a filter changed between two
-                                     periods
-  ./keen alarms                      confirmed, missed and false alarms of every policy, by what
-  inspections found ./keen export DIR                  write everything as open CSV files
+  ./keen judge --publish-peers       publish peers, laboratories and seasons anew
+                                     (--preview: only list what changes)
+  ./keen study ENGINE... --before FIRST..LAST --after FIRST..LAST
+                                     what an additive, an oil or a filter changed
+                                     between two periods
+  ./keen alarms                      confirmed, missed and false alarms of every policy,
+                                     by what inspections found
+  ./keen export DIR                  write everything as open CSV files
   ./keen backup FILE                 the whole database in one file, with a manifest of hashes
   ./keen restore FILE                a backup into an empty database, then compared
-  ./keen bench [scale|detection]     speed and memory, as ratios measured in one run; scale: a large
-  fleet;
-                                     detection: invented faults caught, against two comparison rules
-  ./keen test [WORD...]              every check, or those whose name holds a word; what CI runs
-  ./keen dev                         for builders: pages and server, reloaded as they are written
-  ./keen types                       for builders: what the pages know of the server, made anew
-  ./keen pictures [NAME...]          for builders: the kept screenshots, made anew from the demo
+  ./keen bench [scale|web|detection] speed and memory, as ratios measured in one run;
+                                     scale: judging a large fleet; web: its pages;
+                                     detection: invented faults caught, against two
+                                     comparison rules
+  ./keen test [WORD...]              every check, or those whose name holds a word
+  ./keen dev                         for builders: pages and server, reloaded as written
+  ./keen types                       for builders: what the pages know of the server
+  ./keen pictures [NAME...]          for builders: the kept screenshots, made anew
   ./keen help                        this
 
 Commands beside demo and serve work on the data of the program that runs, or else on the data used

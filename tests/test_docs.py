@@ -5,32 +5,24 @@ import subprocess
 
 import pytest
 
-from keen_tracer.api.app import create_app
+import keen_tracer
+from keen_tracer.api.contract import openapi, terms_module
 from keen_tracer.exchange.tables import TABLES
 from launcher.__main__ import HELP
-from launcher.paths import BUILD, ROOT, WEB
+from launcher.paths import ROOT, WEB
 
 DOCS = sorted((ROOT / "docs").glob("*.md"))
-README = (ROOT / "README.md").read_text(encoding="utf-8")
-COMMANDS = (
-    "demo",
-    "serve",
-    "import",
-    "judge",
-    "export",
-    "backup",
-    "restore",
-    "bench",
-    "study",
-    "alarms",
-    "test",
-    "help",
-)
+README_FILE, CONTRIBUTING = ROOT / "README.md", ROOT / "CONTRIBUTING.md"
+README = README_FILE.read_text(encoding="utf-8")
+SRC = ROOT / "src" / "keen_tracer"
+NAMED = r"`([\w.]+/[\w./]+\.(?:py|csv|ts|svelte|toml|sql))\b"
+COMMANDS = sorted(set(re.findall(r"^  \./keen (\w+)", HELP, re.M)))
 
 
 @pytest.mark.parametrize("command", COMMANDS)
-def test_every_command_is_in_the_help_and_the_help_runs(command: str) -> None:
-    assert f"./keen {command}" in HELP
+def test_every_command_is_in_a_document_and_the_help_runs(command: str) -> None:
+    said = README + CONTRIBUTING.read_text(encoding="utf-8")
+    assert f"./keen {command}" in said
     printed = subprocess.run(
         [str(ROOT / "keen"), "help"], capture_output=True, text=True, check=True
     ).stdout
@@ -47,6 +39,21 @@ def test_links_and_pictures_of_the_documents_exist() -> None:
     for doc in (ROOT / "README.md", *DOCS):
         for target in re.findall(r"\]\((?!https?:|#)([^)#]+)", doc.read_text(encoding="utf-8")):
             assert (doc.parent / target).exists(), f"{doc.name} links to {target}"
+
+
+def test_every_file_of_the_program_that_a_document_names_is_there() -> None:
+    """Paths in code marks, from the repository, the program or the front end."""
+    roots = (ROOT, SRC, WEB / "src")
+    for doc in (README_FILE, CONTRIBUTING, *DOCS):
+        for name in re.findall(NAMED, doc.read_text(encoding="utf-8")):
+            assert any((r / name).exists() for r in roots), f"{doc.name} names {name}"
+
+
+def test_the_version_stands_once_and_the_changes_begin_with_it() -> None:
+    changes = (ROOT / "CHANGELOG.md").read_text(encoding="utf-8")
+    assert re.findall(r"^## (\S+)", changes, re.M)[0] == keen_tracer.__version__
+    stated = (ROOT / "pyproject.toml").read_text(encoding="utf-8")
+    assert f'"{keen_tracer.__version__}"' not in stated
 
 
 def test_every_picture_is_linked_from_the_readme() -> None:
@@ -86,14 +93,20 @@ def test_no_lock_file_names_an_address() -> None:
         assert "index-url" not in text, lock
 
 
+def squeezed(text: str) -> str:
+    """Without what prettier decides."""
+    return re.sub(r"[\s;,'\"]+", "", text)
+
+
+def test_the_front_ends_vocabulary_is_that_of_the_server() -> None:
+    kept = (WEB / "src" / "lib" / "api" / "terms.ts").read_text(encoding="utf-8")
+    assert squeezed(kept) == squeezed(terms_module())
+
+
 def test_the_front_ends_types_are_those_of_the_server() -> None:
     """Made with `npm run types`; a change of the contract has to reach the pages."""
-    import json
-
     made = WEB / "openapi.json"
-    made.write_text(
-        json.dumps(create_app("postgresql://nowhere/none", BUILD).openapi()), encoding="utf-8"
-    )
+    made.write_text(openapi(), encoding="utf-8")
     printed = subprocess.run(
         ["npx", "openapi-typescript", str(made)],
         cwd=WEB,
@@ -102,8 +115,5 @@ def test_the_front_ends_types_are_those_of_the_server() -> None:
         check=True,
     )
     kept = (WEB / "src" / "lib" / "api" / "schema.d.ts").read_text(encoding="utf-8")
-
-    def squeezed(text: str) -> str:
-        return re.sub(r"[\s;,'\"]+", "", text)
 
     assert squeezed(printed.stdout) == squeezed(kept)

@@ -6,6 +6,8 @@ from uuid import uuid4
 
 import psycopg
 import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
 
 from keen_tracer.storage import migrate as migrations
 from keen_tracer.storage.backup import LEFT_OUT, TABLES, backup, restore
@@ -243,6 +245,21 @@ def test_text_survives_bulk_writing(url: str, text: str) -> None:
     with single(url) as c:
         copy_rows(c, "depot", ("code", "name"), [("d", text)])
         assert c.execute("select name from depot").fetchone() == (text,)
+
+
+@given(st.lists(st.text(st.characters(exclude_characters="\0", codec="utf-8")), max_size=30))
+@settings(
+    suppress_health_check=[HealthCheck.function_scoped_fixture],
+    max_examples=40,
+)
+def test_any_text_comes_back_from_bulk_writing_as_it_was(url: str, texts: list[str]) -> None:
+    with psycopg.connect(url) as c:
+        c.execute("create temporary table heap (place int, said text, every text[])")
+        copy_rows(
+            c, "heap", ("place", "said", "every"), [(n, s, texts) for n, s in enumerate(texts)]
+        )
+        kept = c.execute("select said, every from heap order by place").fetchall()
+    assert kept == [(s, texts) for s in texts]
 
 
 def test_values_of_every_kind_survive_bulk_writing(url: str) -> None:

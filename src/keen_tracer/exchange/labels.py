@@ -15,9 +15,8 @@ FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
 _STYLE = """
 @page { size: A4; margin: 0 }
 body { margin: 0; font: 9pt 'Labels', sans-serif; color: #000 }
-.sheet { display: grid; grid-template-columns: repeat(3, 70mm); grid-template-rows: repeat(8,
-37.1mm);
-  break-after: page }
+.sheet { display: grid; grid-template-columns: repeat(3, 70mm);
+  grid-template-rows: repeat(8, 37.1mm); break-after: page }
 .sheet:last-child { break-after: auto }
 .label { padding: 4mm 4mm 0 5mm; box-sizing: border-box; height: 37.1mm; display: flex; gap: 2.5mm }
 .label svg { flex: none; width: 26mm; height: 26mm }

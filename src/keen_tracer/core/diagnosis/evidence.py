@@ -19,6 +19,17 @@ WORK = ("repair", "rebuild")
 
 
 def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+    yield from _elements(s)
+    yield from _condition(s)
+    if s.e.fleet.censor[s.i, PQ] == EXACT:
+        yield "large_iron", bool(s.exact("PQ") > s.exact("Fe"))
+    if s.up("K"):
+        yield "flux_ratio", s.brazing_flux()
+    yield from _other_oil(s)
+
+
+def _elements(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+    """Elements up or as usual, alone and against each other."""
     for m in (a.symbol for a in with_role("evidence")):
         if s.up(m):
             yield m, True
@@ -32,6 +43,10 @@ def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
         yield "coolant_marks", s.up("Na") and s.up("K")
     if s.up("Cu") and s.usual("Sn") and s.usual("Pb"):
         yield "copper_alone", s.usual("Fe")
+
+
+def _condition(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+    """What came into the oil, and what became of it."""
     for code, symbol in (
         ("fuel", "Fuel"),
         ("water", "Water"),
@@ -48,11 +63,6 @@ def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
         yield "glycol", s.found("Glycol")
     if np.isfinite(s.rise("AN")) or s.e.level[s.i, idx("BN")] >= 0:
         yield "acid", s.acid()
-    if s.e.fleet.censor[s.i, PQ] == EXACT:
-        yield "large_iron", bool(s.exact("PQ") > s.exact("Fe"))
-    if s.up("K"):
-        yield "flux_ratio", s.brazing_flux()
-    yield from _other_oil(s)
 
 
 def _other_oil(s: SampleFacts) -> Iterator[tuple[str, bool]]:

@@ -192,18 +192,18 @@ class Worker(threading.Thread):
     ):
         super().__init__(name="judge", daemon=True)
         self._database, self._first, self._pause = database, first, pause_s
-        self._wake, self._stop = threading.Event(), threading.Event()
+        self._wake, self._ending = threading.Event(), threading.Event()
 
     def wake(self) -> None:
         self._wake.set()
 
     def stop(self) -> None:
-        self._stop.set()
+        self._ending.set()
         self._wake.set()
         self.join(timeout=10)
 
     def run(self) -> None:
-        while not self._stop.is_set():
+        while not self._ending.is_set():
             try:
                 self._first()
                 with self._database.transaction() as c:
