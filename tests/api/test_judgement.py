@@ -23,7 +23,6 @@ def test_a_ladder_carries_schools_and_expectation(reader: httpx.Client) -> None:
     assert lead["schools"][0]["why_not"].startswith("peers ")
     assert lead["schools"][1]["level"] in (0, 1, 2)
     assert lead["expected"]["low"] < lead["expected"]["value"] < lead["expected"]["high"]
-    assert 0 <= lead["expected"]["own_share"] <= 1
     viscosity = next(x for x in found["ladders"] if x["symbol"] == "KV100")
     assert viscosity["expected"] is None
     assert viscosity["schools"][0]["why_not"]

@@ -24,10 +24,8 @@ class BottleOut(BaseModel):
     purpose: str
     resample_of: str
     state: str
-    step_on: date | None
     laboratory: str | None
     age_days: int
-    usual_days: float
     late_days: int
 
 
@@ -62,7 +60,6 @@ class Parked(BaseModel):
     on_date: date
     dial: float | None
     recorded_by: str
-    recorded_on: date
 
 
 class OrderOut(BaseModel):
@@ -72,10 +69,8 @@ class OrderOut(BaseModel):
     samples: list[str]
     mischief: str
     due_at: datetime
-    made_at: datetime
     made_by: str
     returned_at: datetime | None
-    outcome: str
 
 
 class Inbox(BaseModel):

@@ -6,15 +6,11 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.planning import ChecklistStep
 from ..core.terms import DrawPurpose, MaybeMethod
 from .models import Due, LevelNumber, QueryOut
 
 BottleCode = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")]
-
-
-class CheckStep(BaseModel):
-    text: str
-    caution: bool
 
 
 class Stop(BaseModel):
@@ -42,7 +38,7 @@ class Stop(BaseModel):
     oil: str
     method: str
     tube_mm: float | None
-    steps: list[CheckStep]
+    steps: list[ChecklistStep]
 
 
 class StopAlone(Stop):

@@ -1,7 +1,6 @@
 """Files in: uploaded with a limit while they stream, previewed, then imported."""
 
 import re
-from dataclasses import asdict
 from typing import Annotated, Any
 from uuid import uuid4
 
@@ -11,6 +10,7 @@ from starlette.concurrency import run_in_threadpool
 from ..storage.records import rows
 from ..usecases.errors import NotThere
 from ..usecases.importing.files import import_files
+from ..usecases.importing.task import ImportReport
 from . import exchange_models as m
 from .context import Context, Here, Who
 from .errors import TooLarge
@@ -44,7 +44,7 @@ async def post_file(
     return m.Uploaded(token=token, name=safe, bytes=size)
 
 
-def _import(here: Context, who: str, body: m.ImportRequest, preview: bool) -> dict[str, Any]:
+def _import(here: Context, who: str, body: m.ImportRequest, preview: bool) -> ImportReport:
     missing = [t for t in body.tokens if t not in here.files]
     if missing:
         raise NotThere("an uploaded file is no longer here; choose the files again")
@@ -55,16 +55,16 @@ def _import(here: Context, who: str, body: m.ImportRequest, preview: bool) -> di
         for token in body.tokens:
             here.files.pop(token)[1].unlink(missing_ok=True)
         here.worker.wake()
-    return asdict(report)
+    return report
 
 
-@router.post("/preview", response_model=m.ImportResult)
-def post_preview(here: Here, who: Who, body: m.ImportRequest) -> dict[str, Any]:
+@router.post("/preview")
+def post_preview(here: Here, who: Who, body: m.ImportRequest) -> ImportReport:
     return _import(here, who["name"], body, True)
 
 
-@router.post("/import", response_model=m.ImportResult)
-def post_import(here: Here, who: Who, body: m.ImportRequest) -> dict[str, Any]:
+@router.post("/import")
+def post_import(here: Here, who: Who, body: m.ImportRequest) -> ImportReport:
     return _import(here, who["name"], body, False)
 
 

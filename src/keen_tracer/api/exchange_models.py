@@ -16,44 +16,6 @@ class ImportRequest(BaseModel):
     accept: bool = False
 
 
-class ProblemOut(BaseModel):
-    file: str
-    row: int | None
-    column: str | None
-    what: str
-    fix: str
-
-
-class ImportChange(BaseModel):
-    file: str
-    row: int
-    what: str
-    old: str
-    new: str
-
-
-class ImportedFile(BaseModel):
-    name: str
-    table: str
-    rows: int
-    added: int
-    known: int
-    ignored: list[str]
-    note: str
-
-
-class ImportResult(BaseModel):
-    written: bool
-    files: list[ImportedFile]
-    problems: list[ProblemOut]
-    problem_count: int
-    changes: list[ImportChange]
-    change_count: int
-    amendments: list[ImportChange]
-    unmatched: list[str]
-    engines: int
-
-
 class SourceOut(BaseModel):
     """A file that was brought in; `mark` is the start of its SHA-256."""
 

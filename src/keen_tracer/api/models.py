@@ -7,6 +7,8 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core import terms
+from ..core.baseline import School
+from ..core.comparison import DerivationStep
 from ..core.terms import PlanKind, Role
 
 LevelNumber = Literal[0, 1, 2, 3]
@@ -45,7 +47,6 @@ class State(BaseModel):
     stray: int
     engines: int
     open_stops: list[OpenStop]
-    demo: bool
 
 
 class Tooth(BaseModel):
@@ -75,8 +76,6 @@ class Due(BaseModel):
     earliest: date
     latest: date
     by: PlanKind
-    at_dial: float | None
-    per_week: float | None
     overdue: int
     share: float | None
     method: str
@@ -105,7 +104,6 @@ class WallRow(BaseModel):
     trace: list[Mark]
     due: Due | None
     dial: float | None
-    dial_on: date | None
     may_run: str
     run: RunState | None
     reason: str
@@ -184,8 +182,6 @@ class VerdictOut(BaseModel):
 
 class ChangeOut(BaseModel):
     absolute: float
-    relative_pct: float | None
-    half_width_pct: float | None
     words: str
 
 
@@ -214,22 +210,10 @@ class LadderOut(BaseModel):
     act_low: float | None
     limit: dict[str, Any] | None
     level: LevelNumber | None
-    at_limit: bool
     axis_end: float
-    schools: list["SchoolOut"]
+    schools: list[School]
     expected: "ExpectedOut | None"
     trace: list[float | None]
-
-
-class SchoolOut(BaseModel):
-    """What peers or own history say of a reading by themselves; `why_not` where they cannot."""
-
-    letter: str
-    level: LevelNumber | None
-    n: int
-    watch: float | None
-    act: float | None
-    why_not: str
 
 
 class ExpectedOut(BaseModel):
@@ -238,10 +222,7 @@ class ExpectedOut(BaseModel):
     value: float
     low: float
     high: float
-    own_share: float
-    own_n: int
     peers: int
-    sd: float | None
 
 
 class QueryOut(BaseModel):
@@ -287,7 +268,6 @@ class CheckOut(BaseModel):
     words: str
     hours: float
     pulls: float
-    finds: list[str]
 
 
 class SampleOut(BaseModel):
@@ -301,7 +281,6 @@ class SampleOut(BaseModel):
     drawn_on: date
     dial: float | None
     hours_on_oil: float | None
-    hours_origin: str
     topped_l: float
     oil: str
     laboratory: str
@@ -366,10 +345,8 @@ class RunRow(BaseModel):
     decision: str | None
     level: LevelNumber | None
     sample: str | None
-    advice: str
     reason: str
     clears: str
-    open_stop: bool
 
 
 class Runs(BaseModel):
@@ -504,7 +481,6 @@ class EngineOut(BaseModel):
     now_total: float | None
     dial: float | None
     run: RunState | None
-    run_decision: str | None
     may_run: str
     reason: str
     comb: list[Tooth]
@@ -539,16 +515,7 @@ class Health(BaseModel):
     last_backup: datetime | None
 
 
-class Step(BaseModel):
-    what: str
-    formula: str
-    given: dict[str, Any]
-    result: float | None
-    unit: str
-    origin: str
-
-
 class How(BaseModel):
     analyte: str
     name: str
-    steps: list[Step]
+    steps: list[DerivationStep]

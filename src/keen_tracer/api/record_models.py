@@ -7,6 +7,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.planning import ChargeBalance
 from ..core.terms import Answer, DrawPurpose, MaybeMethod, PlanKind
 from .collect_models import Litres, NewEvent
 from .models import QueryOut
@@ -80,10 +81,8 @@ class LogRowOut(BaseModel):
     id: UUID
     kind: str
     on_date: date
-    at_time: time | None
     dial: float | None
     recorded_by: str
-    recorded_on: date
     corrected: bool
     sample: str | None
     purpose: str | None
@@ -117,27 +116,7 @@ class CorrectionOut(BaseModel):
     at: datetime
 
 
-class BalanceOut(BaseModel):
-    """One charge's oil, litres."""
-
-    number: int
-    start: float
-    end: float | None
-    filled: float | None
-    over_fill: float | None
-    fill_word: str
-    topped: float
-    drained: float | None
-    drained_c: float | None
-    least_in: float | None
-    most_in: float | None
-    in_word: str
-    per_100: float | None
-
-
 class TrendOut(BaseModel):
-    slope: float | None
-    tau: float | None
     p: float | None
     n: int
     word: str
@@ -151,7 +130,6 @@ class PhotoOut(BaseModel):
     part: str
     result: str
     sample: str | None
-    taken_by: str
 
 
 class Logbook(BaseModel):
@@ -163,7 +141,7 @@ class Logbook(BaseModel):
     corrections: list[CorrectionOut]
     queries: list[QueryOut]
     answers: list[AnswerOut]
-    balance: list[BalanceOut]
+    balance: list[ChargeBalance]
     oil_use: TrendOut | None
     photos: list[PhotoOut]
 

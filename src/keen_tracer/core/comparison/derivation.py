@@ -13,7 +13,7 @@ from ..limits import WATCH, Evaluation
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class DerivationStep:
     """One step of a derivation. `given` holds the numbers put in, by name with unit; `result` None:
     cannot be said."""
 
@@ -29,8 +29,8 @@ def _n(x: float) -> float | None:
     return float(x) if np.isfinite(x) else None
 
 
-def _start(e: Evaluation, i: int, a: int, unit: str) -> Step:
-    return Step(
+def _start(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
+    return DerivationStep(
         "Start of charge",
         "C0 = f · C_end of the charge before + (1 − f) · C_fresh",
         {
@@ -44,10 +44,10 @@ def _start(e: Evaluation, i: int, a: int, unit: str) -> Step:
     )
 
 
-def _rate(e: Evaluation, i: int, a: int, unit: str) -> Step:
+def _rate(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
     context = e.contexts[i]
     per = context.engine.meter_unit
-    return Step(
+    return DerivationStep(
         "Rate",
         "C = kept · C0 + fresh · C_fresh + gain · g, solved for g",
         {
@@ -64,9 +64,9 @@ def _rate(e: Evaluation, i: int, a: int, unit: str) -> Step:
     )
 
 
-def _interval(e: Evaluation, i: int, a: int, unit: str) -> Step:
+def _interval(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
     law = precision_laws()[a]
-    return Step(
+    return DerivationStep(
         "Interval",
         "value ± 1.96 · √(r · R) / 2.77",
         {
@@ -79,14 +79,14 @@ def _interval(e: Evaluation, i: int, a: int, unit: str) -> Step:
     )
 
 
-def _fixed(e: Evaluation, i: int, a: int, unit: str) -> list[Step]:
+def _fixed(e: Evaluation, i: int, a: int, unit: str) -> list[DerivationStep]:
     rows = e.limits[i].rows
     row = rows.get((int(e.upper_basis[WATCH, i, a]), a)) or rows.get((0, a))
     if row is None:
         return []
     drain = e.contexts[i].engine.nominal_drain
     return [
-        Step(
+        DerivationStep(
             "Fixed limit",
             f"{row.basis}: Watch {row.watch}, Act {row.act} {row.unit}",
             {"scope": f"{row.scope} {row.scope_name}", "nominal drain": drain},
@@ -97,7 +97,7 @@ def _fixed(e: Evaluation, i: int, a: int, unit: str) -> list[Step]:
     ]
 
 
-def how_reached(assessed: Assessment, i: int, column: str) -> list[Step]:
+def how_reached(assessed: Assessment, i: int, column: str) -> list[DerivationStep]:
     """The steps behind one reading of sample `i`: start of charge, rate, interval, fixed limit,
     expectation."""
     e, kind = assessed.e, analyte(column)
@@ -111,7 +111,7 @@ def how_reached(assessed: Assessment, i: int, column: str) -> list[Step]:
     ]
 
 
-def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
+def _expected(assessed: Assessment, i: int, a: int) -> list[DerivationStep]:
     """The steps behind the expected value."""
     found = expected(assessed, i, a)
     if found is None:
@@ -120,7 +120,7 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
     k = int(np.flatnonzero(a == ELEMENTS)[0])
     log_unit = f"ln({unit} + a)"
     return [
-        Step(
+        DerivationStep(
             "On the scale of the expectation",
             "y = ln(max(g · T_nom, −0.3 a) + a)",
             {"a": float(started_log()[k]), "T_nom": context.engine.nominal_drain},
@@ -128,7 +128,7 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
             log_unit,
             "started logarithm; a from the test's noise at 1 ppm",
         ),
-        Step(
+        DerivationStep(
             "Expected",
             "µ = w · own mean + (1 − w) · peers, then season, duty and run-in",
             {
@@ -144,7 +144,7 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[Step]:
             f"{unit} at these hours",
             "shrinkage of the own mean towards peers, weights by variance",
         ),
-        Step(
+        DerivationStep(
             "How far off",
             "z = (y − µ) / √(spread² + doubt²)",
             {

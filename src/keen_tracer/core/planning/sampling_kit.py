@@ -29,14 +29,14 @@ def tube_length_mm(dipstick_to_low_mm: float) -> float:
 
 
 @dataclass(frozen=True, slots=True)
-class Step:
+class ChecklistStep:
     """One line of a checklist. A caution is shown apart and cannot be ticked."""
 
     text: str
     caution: bool
 
 
-def checklist(method: str) -> tuple[Step, ...]:
+def checklist(method: str) -> tuple[ChecklistStep, ...]:
     """The steps and cautions of a sampling method, in order. Raises UnknownName.
 
     >>> checklist("vacuum")[0].caution
@@ -45,7 +45,7 @@ def checklist(method: str) -> tuple[Step, ...]:
     if method not in METHODS:
         raise UnknownName("sampling method", method, list(METHODS))
     return tuple(
-        Step(r["text"], r["kind"] == "caution")
+        ChecklistStep(r["text"], r["kind"] == "caution")
         for r in tables.read("sampling_methods")
         if r["method"] in (method, "all")
     )

@@ -91,7 +91,6 @@ def inbox(c: Connection, today: date) -> dict[str, Any]:
                 **r,
                 "state": state,
                 "age_days": (today - r["drawn_on"]).days,
-                "usual_days": usually,
                 "late_days": late_by(state, (today - since).days, usually),
             }
         )

@@ -9,6 +9,9 @@ from ...core.limits import LimitRow
 from ...exchange.csvfile import Problem, Problems, Row
 from ...storage.db import Connection
 
+# What is answered to a page has every field, also one that has a default here.
+COMPLETE = {"json_schema_serialization_defaults_required": True}
+
 
 @dataclass(frozen=True, slots=True)
 class Change:
@@ -26,6 +29,8 @@ class Change:
 class FileReport:
     """What one file came to."""
 
+    __pydantic_config__ = COMPLETE
+
     name: str
     table: str
     rows: int = 0
@@ -38,6 +43,8 @@ class FileReport:
 @dataclass
 class ImportReport:
     """What an import (or its preview) came to. Written only when there is no problem."""
+
+    __pydantic_config__ = COMPLETE
 
     files: list[FileReport] = field(default_factory=list)
     problems: list[Problem] = field(default_factory=list)

@@ -111,7 +111,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
     line = a.e.contexts[0].time_line if a else build_time_line(history)
     head = lines(c, [known["id"]])[known["id"]]
-    standing, run = run_of(c, known["id"])
+    run = run_of(c, known["id"])
     verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
     held = allowed_range(history.engine.allowed_grades)
@@ -127,7 +127,6 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "now_total": newest.total if newest else None,
         "dial": newest.row.dial if newest else None,
         "run": run,
-        "run_decision": standing["id"] if standing else None,
         **{k: head[k] for k in ("may_run", "reason", "comb", "due")},
         "samples": _samples(line, verdicts, signed),
         "charges": _charges(line),

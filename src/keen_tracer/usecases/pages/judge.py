@@ -38,12 +38,12 @@ def assessed(c: Connection, engine: int) -> tuple[Loaded, Assessment | None]:
     return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
 
 
-def run_of(c: Connection, engine: int) -> tuple[Row | None, dict[str, Any] | None]:
-    """The newest run decision of an engine, and what it allows."""
+def run_of(c: Connection, engine: int) -> Row | None:
+    """What the newest run decision of an engine allows."""
     standing = row(c, "decision_of_engine", engine=engine)
     if standing is None or standing["kind"] != "run":
-        return standing, None
-    return standing, {
+        return None
+    return {
         "state": standing["run_state"],
         "until": standing["until_dial"],
         "by": standing["decided_by"],
@@ -109,11 +109,10 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
                 "act_low",
                 "limit",
                 "level",
-                "at_limit",
                 "axis_end",
             )
         },
-        "schools": [asdict(x) for x in one.schools],
+        "schools": list(one.schools),
         "expected": asdict(one.expected) if one.expected else None,
         "symbol": a.symbol,
         "name": a.name,
@@ -121,8 +120,6 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
         "channel": a.channel,
         "change": {
             "absolute": change.absolute if change else 0.0,
-            "relative_pct": change.relative_pct if change else None,
-            "half_width_pct": change.relative_half_width_pct if change else None,
             "words": _change_words(one),
         },
         "trace": [float(x) if np.isfinite(x := e.middle[r, a.index]) else None for r in ordered],
@@ -201,7 +198,6 @@ def _head(context: SampleContext, engine: Row) -> dict[str, Any]:
         "drawn_on": context.moment.row.on,
         "dial": context.moment.row.dial,
         "hours_on_oil": None if np.isnan(context.hours_on_oil) else context.hours_on_oil,
-        "hours_origin": context.hours_origin,
         "topped_l": sum(q for _, q in context.top_ups),
         "oil": oil_words(context.oil),
         "laboratory": context.sample.laboratory,
@@ -234,7 +230,7 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
     context, engine = a.e.contexts[i], loaded.engines[0]
     verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
-    _, run = run_of(c, owner["engine_id"])
+    run = run_of(c, owner["engine_id"])
     found = ladders(a, i)
     out = verdict_out(verdict) if verdict else None
     if out:
@@ -289,7 +285,6 @@ def _check(one: Check) -> dict[str, Any]:
         "words": one.check,
         "hours": one.hours,
         "pulls": one.pulls,
-        "finds": [evidence_table()[code].words for code in one.evidence],
     }
 
 
@@ -339,5 +334,5 @@ def how(c: Connection, code: str, column: str) -> dict[str, Any]:
     return {
         "analyte": column,
         "name": BY_COLUMN[column].name,
-        "steps": [asdict(s) for s in how_reached(a, i, column)],
+        "steps": how_reached(a, i, column),
     }

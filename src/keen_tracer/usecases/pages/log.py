@@ -120,7 +120,7 @@ def logbook(c: Connection, code: str) -> dict[str, Any]:
         ],
         "queries": open_queries(c, code),
         "answers": answers(c, code, unit),
-        "balance": [asdict(q) for q in reversed(oil.charges)],
+        "balance": list(reversed(oil.charges)),
         "oil_use": {
             k: None if isinstance(v, float) and isnan(v) else v for k, v in asdict(oil.use).items()
         }

@@ -2,7 +2,6 @@
 
 from typing import Any
 
-from ...core.verdict import Level
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from .wall import wall
@@ -33,10 +32,8 @@ def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 5
                 "sample": next(
                     (t["sample"] for t in reversed(r["comb"]) if t["level"] == r["level"]), None
                 ),
-                "advice": "The figures say Stop." if r["level"] == Level.STOP else "",
                 "reason": r["reason"],
                 "clears": _clears(r),
-                "open_stop": r["open_stop"],
             }
             for r in found["rows"]
         ],

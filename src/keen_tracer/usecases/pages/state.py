@@ -4,7 +4,7 @@ from datetime import date
 from typing import Any
 
 from ...storage.db import Connection
-from ...storage.records import Row, number, row, rows, setting
+from ...storage.records import Row, number, row, rows
 
 # What was counted last, for each database this process serves: (mark, day, counts).
 _counted: dict[str, tuple[int, date, Row]] = {}
@@ -18,7 +18,6 @@ def _counts(c: Connection) -> Row:
         "amendments": number(c, "pending_amendments_count"),
         "stray": number(c, "stray_count"),
         "open_stops": rows(c, "open_stops"),
-        "demo": setting(c, "demo_loaded") is not None,
     }
 
 

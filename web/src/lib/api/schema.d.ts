@@ -1066,38 +1066,6 @@ export interface components {
             at: string;
         };
         /**
-         * BalanceOut
-         * @description One charge's oil, litres.
-         */
-        BalanceOut: {
-            /** Number */
-            number: number;
-            /** Start */
-            start: number;
-            /** End */
-            end: number | null;
-            /** Filled */
-            filled: number | null;
-            /** Over Fill */
-            over_fill: number | null;
-            /** Fill Word */
-            fill_word: string;
-            /** Topped */
-            topped: number;
-            /** Drained */
-            drained: number | null;
-            /** Drained C */
-            drained_c: number | null;
-            /** Least In */
-            least_in: number | null;
-            /** Most In */
-            most_in: number | null;
-            /** In Word */
-            in_word: string;
-            /** Per 100 */
-            per_100: number | null;
-        };
-        /**
          * BottleOut
          * @description A bottle under way. `late_days` is over what its laboratory usually takes.
          */
@@ -1123,25 +1091,34 @@ export interface components {
             resample_of: string;
             /** State */
             state: string;
-            /** Step On */
-            step_on: string | null;
             /** Laboratory */
             laboratory: string | null;
             /** Age Days */
             age_days: number;
-            /** Usual Days */
-            usual_days: number;
             /** Late Days */
             late_days: number;
+        };
+        /**
+         * Change
+         * @description Something already on record that a file says otherwise: shown old → new, taken only if
+         *     accepted.
+         */
+        Change: {
+            /** File */
+            file: string;
+            /** Row */
+            row: number;
+            /** What */
+            what: string;
+            /** Old */
+            old: string;
+            /** New */
+            new: string;
         };
         /** ChangeOut */
         ChangeOut: {
             /** Absolute */
             absolute: number;
-            /** Relative Pct */
-            relative_pct: number | null;
-            /** Half Width Pct */
-            half_width_pct: number | null;
             /** Words */
             words: string;
         };
@@ -1191,6 +1168,44 @@ export interface components {
             words: string;
             /** Letter */
             letter: string;
+        };
+        /**
+         * ChargeBalance
+         * @description One charge's oil. Litres; `per_100` litres topped up per 100 meter units, None where too
+         *     short to mean anything.
+         *
+         *     over_fill : litres over (under, if negative) the recommended fill, None where that is not known
+         *     least_in, most_in : litres of other liquid, None where nothing was measured at the drain
+         *     in_word : "came in" even if no oil was used, "may have come in" if more was drained than filled,
+         *         else ""
+         */
+        ChargeBalance: {
+            /** Number */
+            number: number;
+            /** Start */
+            start: number;
+            /** End */
+            end: number | null;
+            /** Filled */
+            filled: number | null;
+            /** Over Fill */
+            over_fill: number | null;
+            /** Fill Word */
+            fill_word: string;
+            /** Topped */
+            topped: number;
+            /** Drained */
+            drained: number | null;
+            /** Drained C */
+            drained_c: number | null;
+            /** Least In */
+            least_in: number | null;
+            /** Most In */
+            most_in: number | null;
+            /** In Word */
+            in_word: string;
+            /** Per 100 */
+            per_100: number | null;
         };
         /** ChargeOut */
         ChargeOut: {
@@ -1246,11 +1261,12 @@ export interface components {
             hours: number;
             /** Pulls */
             pulls: number;
-            /** Finds */
-            finds: string[];
         };
-        /** CheckStep */
-        CheckStep: {
+        /**
+         * ChecklistStep
+         * @description One line of a checklist. A caution is shown apart and cannot be ticked.
+         */
+        ChecklistStep: {
             /** Text */
             text: string;
             /** Caution */
@@ -1358,6 +1374,27 @@ export interface components {
             /** Name */
             name: string;
         };
+        /**
+         * DerivationStep
+         * @description One step of a derivation. `given` holds the numbers put in, by name with unit; `result` None:
+         *     cannot be said.
+         */
+        DerivationStep: {
+            /** What */
+            what: string;
+            /** Formula */
+            formula: string;
+            /** Given */
+            given: {
+                [key: string]: unknown;
+            };
+            /** Result */
+            result: number | null;
+            /** Unit */
+            unit: string;
+            /** Origin */
+            origin: string;
+        };
         /** Draft */
         Draft: {
             /** Rows */
@@ -1388,10 +1425,6 @@ export interface components {
              * @enum {string}
              */
             by: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair";
-            /** At Dial */
-            at_dial: number | null;
-            /** Per Week */
-            per_week: number | null;
             /** Overdue */
             overdue: number;
             /** Share */
@@ -1465,8 +1498,6 @@ export interface components {
             /** Dial */
             dial: number | null;
             run: components["schemas"]["RunState"] | null;
-            /** Run Decision */
-            run_decision: string | null;
             /** May Run */
             may_run: string;
             /** Reason */
@@ -1547,14 +1578,8 @@ export interface components {
             low: number;
             /** High */
             high: number;
-            /** Own Share */
-            own_share: number;
-            /** Own N */
-            own_n: number;
             /** Peers */
             peers: number;
-            /** Sd */
-            sd: number | null;
         };
         /**
          * Fact
@@ -1598,6 +1623,38 @@ export interface components {
             /** Choices */
             choices: string[] | null;
         };
+        /**
+         * FileReport
+         * @description What one file came to.
+         */
+        FileReport: {
+            /** Name */
+            name: string;
+            /** Table */
+            table: string;
+            /**
+             * Rows
+             * @default 0
+             */
+            rows: number;
+            /**
+             * Added
+             * @default 0
+             */
+            added: number;
+            /**
+             * Known
+             * @default 0
+             */
+            known: number;
+            /** Ignored */
+            ignored: string[];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** Found */
         Found: {
             /** Kind */
@@ -1632,20 +1689,43 @@ export interface components {
             /** Name */
             name: string;
             /** Steps */
-            steps: components["schemas"]["Step"][];
+            steps: components["schemas"]["DerivationStep"][];
         };
-        /** ImportChange */
-        ImportChange: {
-            /** File */
-            file: string;
-            /** Row */
-            row: number;
-            /** What */
-            what: string;
-            /** Old */
-            old: string;
-            /** New */
-            new: string;
+        /**
+         * ImportReport
+         * @description What an import (or its preview) came to. Written only when there is no problem.
+         */
+        ImportReport: {
+            /** Files */
+            files: components["schemas"]["FileReport"][];
+            /** Problems */
+            problems: components["schemas"]["Problem"][];
+            /**
+             * Problem Count
+             * @default 0
+             */
+            problem_count: number;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+            /**
+             * Change Count
+             * @default 0
+             */
+            change_count: number;
+            /** Amendments */
+            amendments: components["schemas"]["Change"][];
+            /** Unmatched */
+            unmatched: string[];
+            /**
+             * Written
+             * @default false
+             */
+            written: boolean;
+            /**
+             * Engines
+             * @default 0
+             */
+            engines: number;
         };
         /** ImportRequest */
         ImportRequest: {
@@ -1656,44 +1736,6 @@ export interface components {
              * @default false
              */
             accept: boolean;
-        };
-        /** ImportResult */
-        ImportResult: {
-            /** Written */
-            written: boolean;
-            /** Files */
-            files: components["schemas"]["ImportedFile"][];
-            /** Problems */
-            problems: components["schemas"]["ProblemOut"][];
-            /** Problem Count */
-            problem_count: number;
-            /** Changes */
-            changes: components["schemas"]["ImportChange"][];
-            /** Change Count */
-            change_count: number;
-            /** Amendments */
-            amendments: components["schemas"]["ImportChange"][];
-            /** Unmatched */
-            unmatched: string[];
-            /** Engines */
-            engines: number;
-        };
-        /** ImportedFile */
-        ImportedFile: {
-            /** Name */
-            name: string;
-            /** Table */
-            table: string;
-            /** Rows */
-            rows: number;
-            /** Added */
-            added: number;
-            /** Known */
-            known: number;
-            /** Ignored */
-            ignored: string[];
-            /** Note */
-            note: string;
         };
         /** Inbox */
         Inbox: {
@@ -1779,12 +1821,10 @@ export interface components {
             } | null;
             /** Level */
             level: (0 | 1 | 2 | 3) | null;
-            /** At Limit */
-            at_limit: boolean;
             /** Axis End */
             axis_end: number;
             /** Schools */
-            schools: components["schemas"]["SchoolOut"][];
+            schools: components["schemas"]["School"][];
             expected: components["schemas"]["ExpectedOut"] | null;
             /** Trace */
             trace: (number | null)[];
@@ -1933,17 +1973,10 @@ export interface components {
              * Format: date
              */
             on_date: string;
-            /** At Time */
-            at_time: string | null;
             /** Dial */
             dial: number | null;
             /** Recorded By */
             recorded_by: string;
-            /**
-             * Recorded On
-             * Format: date
-             */
-            recorded_on: string;
             /** Corrected */
             corrected: boolean;
             /** Sample */
@@ -2006,7 +2039,7 @@ export interface components {
             /** Answers */
             answers: components["schemas"]["AnswerOut"][];
             /** Balance */
-            balance: components["schemas"]["BalanceOut"][];
+            balance: components["schemas"]["ChargeBalance"][];
             oil_use: components["schemas"]["TrendOut"] | null;
             /** Photos */
             photos: components["schemas"]["PhotoOut"][];
@@ -2502,17 +2535,10 @@ export interface components {
              * Format: date-time
              */
             due_at: string;
-            /**
-             * Made At
-             * Format: date-time
-             */
-            made_at: string;
             /** Made By */
             made_by: string;
             /** Returned At */
             returned_at: string | null;
-            /** Outcome */
-            outcome: string;
         };
         /**
          * OutlookOut
@@ -2566,11 +2592,6 @@ export interface components {
             dial: number | null;
             /** Recorded By */
             recorded_by: string;
-            /**
-             * Recorded On
-             * Format: date
-             */
-            recorded_on: string;
         };
         /**
          * PartOut
@@ -2685,8 +2706,6 @@ export interface components {
             result: string;
             /** Sample */
             sample: string | null;
-            /** Taken By */
-            taken_by: string;
         };
         /** PlanBody */
         PlanBody: {
@@ -2763,8 +2782,12 @@ export interface components {
             /** Policy */
             policy: string;
         };
-        /** ProblemOut */
-        ProblemOut: {
+        /**
+         * Problem
+         * @description What is wrong, where, and what to do. `row` counts like a spreadsheet: the header is row
+         *     1.
+         */
+        Problem: {
             /** File */
             file: string;
             /** Row */
@@ -2942,14 +2965,10 @@ export interface components {
             level: (0 | 1 | 2 | 3) | null;
             /** Sample */
             sample: string | null;
-            /** Advice */
-            advice: string;
             /** Reason */
             reason: string;
             /** Clears */
             clears: string;
-            /** Open Stop */
-            open_stop: boolean;
         };
         /**
          * RunState
@@ -3030,8 +3049,6 @@ export interface components {
             dial: number | null;
             /** Hours On Oil */
             hours_on_oil: number | null;
-            /** Hours Origin */
-            hours_origin: string;
             /** Topped L */
             topped_l: number;
             /** Oil */
@@ -3066,14 +3083,17 @@ export interface components {
             changed: string[];
         };
         /**
-         * SchoolOut
-         * @description What peers or own history say of a reading by themselves; `why_not` where they cannot.
+         * School
+         * @description One school's view of a reading. `why_not` says why it cannot speak; then the rest is None.
+         *
+         *     watch, act : concentration at these hours from which one sample is Watch, and Act without
+         *         confirmation
          */
-        SchoolOut: {
+        School: {
             /** Letter */
             letter: string;
             /** Level */
-            level: (0 | 1 | 2 | 3) | null;
+            level: number | null;
             /** N */
             n: number;
             /** Watch */
@@ -3189,25 +3209,6 @@ export interface components {
             engines: number;
             /** Open Stops */
             open_stops: components["schemas"]["OpenStop"][];
-            /** Demo */
-            demo: boolean;
-        };
-        /** Step */
-        Step: {
-            /** What */
-            what: string;
-            /** Formula */
-            formula: string;
-            /** Given */
-            given: {
-                [key: string]: unknown;
-            };
-            /** Result */
-            result: number | null;
-            /** Unit */
-            unit: string;
-            /** Origin */
-            origin: string;
         };
         /** StepOf */
         StepOf: {
@@ -3278,7 +3279,7 @@ export interface components {
             /** Tube Mm */
             tube_mm: number | null;
             /** Steps */
-            steps: components["schemas"]["CheckStep"][];
+            steps: components["schemas"]["ChecklistStep"][];
         };
         /**
          * StopAlone
@@ -3332,7 +3333,7 @@ export interface components {
             /** Tube Mm */
             tube_mm: number | null;
             /** Steps */
-            steps: components["schemas"]["CheckStep"][];
+            steps: components["schemas"]["ChecklistStep"][];
             /** Next Label */
             next_label: number;
             /**
@@ -3431,10 +3432,6 @@ export interface components {
         };
         /** TrendOut */
         TrendOut: {
-            /** Slope */
-            slope: number | null;
-            /** Tau */
-            tau: number | null;
             /** P */
             p: number | null;
             /** N */
@@ -3617,8 +3614,6 @@ export interface components {
             due: components["schemas"]["Due"] | null;
             /** Dial */
             dial: number | null;
-            /** Dial On */
-            dial_on: string | null;
             /** May Run */
             may_run: string;
             run: components["schemas"]["RunState"] | null;
@@ -4270,7 +4265,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportResult"];
+                    "application/json": components["schemas"]["ImportReport"];
                 };
             };
             /** @description Validation Error */
@@ -4303,7 +4298,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ImportResult"];
+                    "application/json": components["schemas"]["ImportReport"];
                 };
             };
             /** @description Validation Error */

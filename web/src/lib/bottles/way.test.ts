@@ -12,10 +12,8 @@ const bottle = (more: Partial<Schemas['BottleOut']>): Schemas['BottleOut'] => ({
   purpose: 'routine',
   resample_of: '',
   state: 'drawn',
-  step_on: null,
   laboratory: null,
   age_days: 3,
-  usual_days: 6,
   late_days: 0,
   ...more,
 });

@@ -173,8 +173,8 @@ describe('lanes', () => {
     const never = [point('a', 1, 1, { censor: 1 })];
     const found = grouped([
       lane(never),
-      lane(never, { symbol: 'Ag' }),
-      lane([point('a', 1, 2)], { symbol: 'Ni' }),
+      lane(never, { symbol: 'Ag', column: 'Ag_ppm' }),
+      lane([point('a', 1, 2)], { symbol: 'Ni', column: 'Ni_ppm' }),
     ]);
     expect(found[0]?.lanes.map((l) => l.symbol)).toEqual(['Fe', 'Ni']);
   });

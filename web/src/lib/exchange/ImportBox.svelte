@@ -6,7 +6,7 @@
 
   const client = useQueryClient();
   let chosen = $state<Schemas['Uploaded'][]>([]);
-  let result = $state<Schemas['ImportResult'] | null>(null);
+  let result = $state<Schemas['ImportReport'] | null>(null);
   let accept = $state(false);
   let step = $state<'choose' | 'reading' | 'preview' | 'writing' | 'done'>('choose');
   let wrong = $state('');

@@ -2,7 +2,7 @@
   import type { Schemas } from '../api/client';
 
   interface Props {
-    result: Schemas['ImportResult'];
+    result: Schemas['ImportReport'];
     done: boolean;
   }
   let { result, done }: Props = $props();

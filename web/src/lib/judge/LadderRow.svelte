@@ -165,9 +165,8 @@
       >{one.level === null ? '–' : LEVELS[one.level][0]}</b
     >
     {#each one.schools as s (s.letter)}
-      <b class={s.level ? LEVELS[s.level].toLowerCase() : 'muted'} title={s.why_not || `${s.n} behind it`}
-        >{s.level === null ? '–' : LEVELS[s.level][0]}</b
-      >
+      {@const says = s.level === null ? '–' : (LEVELS[s.level] ?? '')}
+      <b class={s.level ? says.toLowerCase() : 'muted'} title={s.why_not || `${s.n} behind it`}>{says[0]}</b>
     {/each}
   </span>
   <span class="rate figure">

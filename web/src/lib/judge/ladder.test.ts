@@ -42,7 +42,6 @@ const ladder = (more: Partial<Schemas['LadderOut']> = {}): Schemas['LadderOut'] 
   ],
   expected: null,
   level: 0,
-  at_limit: false,
   axis_end: 156.25,
   trace: [],
   ...more,

@@ -31,7 +31,7 @@ export function zones(one: Ladder, width: number): Zone[] {
 }
 
 /** The zones of peers or own history: Watch from three, Act from four and a half standard deviations up. */
-export function schoolZones(one: Ladder, school: Schemas['SchoolOut'], width: number): Zone[] {
+export function schoolZones(one: Ladder, school: Schemas['School'], width: number): Zone[] {
   const { watch, act } = school;
   return zones({ ...one, watch, act, watch_low: null, act_low: null }, width);
 }

@@ -16,7 +16,7 @@
     const p = t.p === null ? '' : t.p < 0.001 ? ', p under 0.001' : `, p ${t.p.toPrecision(2)}`;
     return `Oil use from charge to charge: ${t.word} (Theil–Sen with Kendall's test, n ${t.n}${p}).`;
   });
-  function came(b: Schemas['BalanceOut']): string {
+  function came(b: Schemas['ChargeBalance']): string {
     if (b.in_word === 'came in') return `${litres(b.least_in)} to ${litres(b.most_in)} L came in`;
     return b.in_word ? `up to ${litres(b.most_in)} L ${b.in_word}` : '';
   }
