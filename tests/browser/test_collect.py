@@ -119,9 +119,9 @@ def test_a_symptom_that_stops_shows_everywhere_and_a_falling_meter_is_explained(
     log.get_by_label("Note").fill("from cylinder three, when hot")
     log.get_by_role("button", name="Log symptom").click()
     expect(page.get_by_role("alert").filter(has_text="P-02")).to_contain_text("Stop")
-    log.get_by_role("button", name="Meter", exact=True).click()
+    log.get_by_role("button", name="Meter reading").click()
     log.get_by_label(re.compile("^Meter")).fill("1")
-    log.get_by_role("button", name="Log meter").click()
+    log.get_by_role("button", name="Log meter reading").click()
     expect(log.get_by_role("alert")).to_contain_text("is below")
     expect(log.get_by_role("alert")).to_contain_text("Nothing was written")
 

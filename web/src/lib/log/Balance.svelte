@@ -49,7 +49,9 @@
             >
             <td class="num figure">{litres(b.topped)}</td>
             <td class="num figure">{b.per_100 === null ? '' : b.per_100.toPrecision(2)}</td>
-            <td class="num figure">{litres(b.drained)}</td>
+            <td class="num figure"
+              >{litres(b.drained)}{b.drained_c === null ? '' : ` at ${figure(b.drained_c)} °C`}</td
+            >
             <td class:odd={b.in_word}>{came(b)}</td>
           </tr>
         {:else}<tr><td colspan="7" class="muted">No oil change is on record.</td></tr>
