@@ -1,6 +1,8 @@
 """The files inside what was given: a CSV is itself, a zip is the CSV files in it, within limits."""
 
+import tempfile
 import zipfile
+import zlib
 from collections.abc import Iterator
 from contextlib import ExitStack, contextmanager
 from pathlib import Path
@@ -10,6 +12,9 @@ from .csvfile import Problems
 
 UNPACKED = 1_000_000_000  # bytes a zip may unpack to
 MEMBERS = 50
+# What the standard library raises for an archive that is damaged, encrypted or packed in a way it
+# does not know.
+UNREADABLE = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, OSError)
 
 
 @contextmanager
@@ -23,7 +28,16 @@ def members(
             if not path.is_file():
                 problems.add(name, None, None, "there is no such file", "check the path")
             elif zipfile.is_zipfile(path):
-                out += _unpacked(stack, name, path, problems)
+                try:
+                    out += _unpacked(stack, name, path, problems)
+                except UNREADABLE as error:
+                    problems.add(
+                        name,
+                        None,
+                        None,
+                        f"the archive cannot be unpacked ({error})",
+                        "zip the files again, without a password, or give them one by one",
+                    )
             else:
                 out.append((name, stack.enter_context(path.open("rb"))))
         yield out
@@ -57,8 +71,6 @@ def _unpacked(
 @contextmanager
 def _spool(archive: zipfile.ZipFile, info: zipfile.ZipInfo) -> Iterator[BinaryIO]:
     """A member as a file that can be read twice; never more bytes than it promised."""
-    import tempfile
-
     with tempfile.TemporaryFile() as out, archive.open(info) as member:
         left = info.file_size
         while left > 0 and (part := member.read(min(left, 1 << 20))):
