@@ -1,6 +1,6 @@
 <script lang="ts">
-  import { Dialog, Portal } from '@skeletonlabs/skeleton-svelte';
   import { useHow } from '../api/queries';
+  import Modal from '../controls/Modal.svelte';
 
   interface Props {
     sample: string;
@@ -18,38 +18,26 @@
   };
 </script>
 
-<Dialog open={column !== null} onOpenChange={(d) => !d.open && onclose()}>
-  <Portal>
-    <Dialog.Backdrop class="keys-back" />
-    <Dialog.Positioner class="keys-place">
-      <Dialog.Content class="keys-box how-box">
-        <Dialog.Title>How {how.data?.name ?? 'it'} was reached</Dialog.Title>
-        {#if how.isError}<p role="alert">{how.error.message}</p>{/if}
-        <ol class="steps">
-          {#each how.data?.steps ?? [] as s (s.what)}
-            <li>
-              <b>{s.what}</b>
-              <code class="figure">{s.formula}</code>
-              <span class="figure given">
-                {Object.entries(s.given)
-                  .map(([k, v]) => `${k} = ${said(v)}`)
-                  .join('   ')}
-              </span>
-              <span class="figure">= {said(s.result)} {s.unit}</span>
-              <span class="muted">{s.origin}</span>
-            </li>
-          {/each}
-        </ol>
-        <Dialog.CloseTrigger class="press">Close</Dialog.CloseTrigger>
-      </Dialog.Content>
-    </Dialog.Positioner>
-  </Portal>
-</Dialog>
+<Modal open={column !== null} title="How {how.data?.name ?? 'it'} was reached" {onclose}>
+  {#if how.isError}<p role="alert">{how.error.message}</p>{/if}
+  <ol class="steps">
+    {#each how.data?.steps ?? [] as s (s.what)}
+      <li>
+        <b>{s.what}</b>
+        <code class="figure">{s.formula}</code>
+        <span class="figure given">
+          {Object.entries(s.given)
+            .map(([k, v]) => `${k} = ${said(v)}`)
+            .join('   ')}
+        </span>
+        <span class="figure">= {said(s.result)} {s.unit}</span>
+        <span class="muted">{s.origin}</span>
+      </li>
+    {/each}
+  </ol>
+</Modal>
 
 <style>
-  :global(.how-box) {
-    width: min(720px, 92vw);
-  }
   .steps {
     display: grid;
     gap: 12px;
