@@ -58,12 +58,15 @@ WRITTEN = {
     "is not null",
 }
 IMPORT = (
-    "import sys; from pathlib import Path; from keen_tracer.usecases.importing import "
-    "import_files; "
+    "import sys; from pathlib import Path; "
+    "from keen_tracer.usecases.importing.files import import_files; "
     "r = import_files(sys.argv[1], [(Path(f).name, Path(f)) for f in sys.argv[2:]], 'bench'); "
     "sys.exit(0 if r.written else f'not imported: {r.problems[:3]}')"
 )
-JUDGE = "import sys; from keen_tracer.usecases.judging import judge_stale; judge_stale(sys.argv[1])"
+JUDGE = (
+    "import sys; from keen_tracer.usecases.judging.judging import judge_stale; "
+    "judge_stale(sys.argv[1])"
+)
 
 
 @dataclass(frozen=True, slots=True)
