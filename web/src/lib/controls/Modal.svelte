@@ -52,4 +52,7 @@
     display: grid;
     gap: 12px;
   }
+  .inside > button {
+    justify-self: end;
+  }
 </style>

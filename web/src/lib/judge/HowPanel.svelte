@@ -20,6 +20,7 @@
 
 <Modal open={column !== null} title="How {how.data?.name ?? 'it'} was reached" {onclose}>
   {#if how.isError}<p role="alert">{how.error.message}</p>{/if}
+  {#if how.isPending}<p class="muted">Reading …</p>{/if}
   <ol class="steps">
     {#each how.data?.steps ?? [] as s (s.what)}
       <li>
