@@ -2,11 +2,14 @@
 
 import re
 import subprocess
+from collections.abc import Collection
 
 import pytest
 
 import keen_tracer
 from keen_tracer.api.contract import openapi, terms_module
+from keen_tracer.core import terms
+from keen_tracer.core.record import debris_types, field_checks
 from keen_tracer.exchange.tables import TABLES
 from launcher.__main__ import HELP
 from launcher.paths import ROOT, WEB
@@ -70,6 +73,32 @@ def test_every_table_and_column_is_described() -> None:
         assert f"{table.name}.csv" in text
         for column in table.columns:
             assert re.search(rf"\b{column}\b", text), f"{table.name}.{column}"
+
+
+@pytest.mark.parametrize(
+    ("said", "words"),
+    [
+        ("class", terms.CLASSES),
+        ("fuel", terms.FUELS),
+        ("meter_unit", terms.METER_UNITS),
+        ("kind of event", terms.EVENT_KINDS),
+        ("part of a symptom", terms.SYMPTOMS),
+        ("part of a field check", field_checks()),
+        ("tool", terms.TOOLS),
+        ("type of debris", debris_types()),
+        ("kind of plan", terms.PLAN_KINDS),
+        ("method", terms.METHODS),
+        ("purpose", terms.PURPOSES),
+        ("features", terms.FEATURES),
+    ],
+)
+def test_the_words_of_the_files_are_those_of_the_vocabulary(
+    said: str, words: Collection[str]
+) -> None:
+    text = (ROOT / "docs" / "formats.md").read_text(encoding="utf-8")
+    found = re.search(rf"^- {said}\b[^:]*: (.+)$", text, re.M)
+    assert found
+    assert re.sub(r" \(.*?\)", "", found[1]).split(" · ") == [*words]
 
 
 def test_every_source_of_a_table_is_in_the_list_of_sources() -> None:

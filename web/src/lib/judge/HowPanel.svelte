@@ -1,6 +1,7 @@
 <script lang="ts">
   import { useHow } from '../api/queries';
   import Modal from '../controls/Modal.svelte';
+  import { figure } from '../words';
 
   interface Props {
     sample: string;
@@ -12,7 +13,7 @@
 
   const said = (x: unknown): string => {
     if (x === null || x === undefined) return 'not known';
-    if (typeof x === 'number') return `${Number(x.toPrecision(5))}`;
+    if (typeof x === 'number') return figure(x);
     if (Array.isArray(x)) return x.length ? x.map(said).join(', ') : 'none';
     return `${x as string}`;
   };
@@ -20,7 +21,7 @@
 
 <Modal open={column !== null} title="How {how.data?.name ?? 'it'} was reached" {onclose}>
   {#if how.isError}<p role="alert">{how.error.message}</p>{/if}
-  {#if how.isPending}<p class="muted">Reading …</p>{/if}
+  {#if how.isPending}<p class="muted">Reading…</p>{/if}
   <ol class="steps">
     {#each how.data?.steps ?? [] as s (s.what)}
       <li>
