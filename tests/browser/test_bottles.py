@@ -11,6 +11,8 @@ import segno
 import zxingcpp
 from playwright.sync_api import Browser, Page, expect
 
+from keen_tracer.storage.db import single
+from keen_tracer.storage.records import rows
 from tests.browser.conftest import FLAGS
 from tests.browser.test_collect import PHONE, Thumb, reading
 
@@ -76,10 +78,9 @@ def test_a_round_from_its_labels_to_the_analysts_desk(changing, visit) -> None:
     for label in labels.values():
         expect(way.get_by_role("cell", name=label, exact=True)).to_have_count(0)
 
-    with (
-        changing.client() as c
-    ):  # what the laboratory did is not shown: the analyst has to see it from the figures
-        one, other = re.findall(r"\d+", c.get("/api/inbox").json()["orders"][0]["outcome"])
+    # What the laboratory did is not shown: the analyst has to see it from the figures.
+    with single(changing.url) as c:
+        one, other = re.findall(r"\d+", rows(c, "orders")[0]["outcome"])
     mine = {label: engine for engine, label in labels.items()}
     page.goto(f"{changing.address}/engine/{mine[one]}/log")
     page.get_by_role("button", name=re.compile(f"^Put right: bottle {one}")).click()
