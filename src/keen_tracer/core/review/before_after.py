@@ -2,7 +2,7 @@
 distinguishable (3.20)."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from scipy.special import stdtr, stdtrit
@@ -138,19 +138,7 @@ def compare_periods(e: Evaluation, before: Sequence[int], after: Sequence[int]) 
     for n, sure in zip(tested, holm([found[n].p or 0.0 for n in tested]), strict=True):
         x = found[n]
         word = ("better" if (x.ratio or 1) < 1 else "worse") if sure else "not distinguishable"
-        found[n] = Effect(
-            symbol=x.symbol,
-            before=x.before,
-            after=x.after,
-            ratio=x.ratio,
-            low=x.low,
-            high=x.high,
-            p=x.p,
-            sure=sure,
-            charges_before=x.charges_before,
-            charges_after=x.charges_after,
-            word=word,
-        )
+        found[n] = replace(x, sure=sure, word=word)
     engines = {e.contexts[r].engine.code for r in before} & {
         e.contexts[r].engine.code for r in after
     }

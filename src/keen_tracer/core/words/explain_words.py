@@ -131,8 +131,7 @@ def _fuel_hides_thickening(_: Finding, n: payloads.Fuel) -> str:
 def _fuel_again(_: Finding, n: payloads.Fuel) -> str:
     return (
         f"Fuel {_n(n.fuel)} %, {_n(n.last)} % in the sample before, and viscosity agrees "
-        "(up to "
-        f"{_n(n.most)} %): it does not boil off. Look for the cause."
+        f"(up to {_n(n.most)} %): it does not boil off. Look for the cause."
     )
 
 
@@ -148,9 +147,8 @@ def _fuel_thins(_: Finding, n: payloads.Fuel) -> str:
 def _drift(_: Finding, n: payloads.Drift) -> str:
     return (
         f"The habit of {n.name.lower()} has risen from {_n(n.first)} to {_n(n.now)} "
-        "at these "
-        "hours since the first samples of this life: slow, but the moving expectation has "
-        "followed it."
+        "at these hours since the first samples of this life: slow, but the moving expectation "
+        "has followed it."
     )
 
 
