@@ -9,13 +9,15 @@ from typing import Any
 
 import numpy as np
 
-from keen_tracer.core.baseline import NOTHING_PUBLISHED, PeerSet
-from keen_tracer.core.judge import judge
+from keen_tracer.core.baseline import NOTHING_PUBLISHED, PeerSet, assess
+from keen_tracer.core.judge import judge, verdicts
 from keen_tracer.core.laboratory import BY_SYMBOL, N, parse_reading
 from keen_tracer.core.limits import LimitSet, Policies, default_limits
 from keen_tracer.core.record import Engine, Fleet, History, LogRow, Sample
+from keen_tracer.core.status import OnRecord, engine_states, may_run_now
 from keen_tracer.core.terms import CHANNELS, rank
-from keen_tracer.core.verdict import Verdict
+from keen_tracer.core.verdict import EngineState, RunDecision, Verdict
+from keen_tracer.core.words import state_lines
 
 DAY = date(2026, 1, 5)
 OIL = "Test oil|15W-40|1"
@@ -194,3 +196,25 @@ def write_csv(folder: Path, name: str, text_or_rows: str | Iterable[Mapping[str,
         writer.writeheader()
         writer.writerows(listed)
     return path
+
+
+def stated(s: Story, decisions: Iterable[RunDecision] = (), **record: Any) -> EngineState:
+    """The state of one engine from its log and figures, by the default policy."""
+    f = s.fleet()
+    a = assess(f, default_limits()) if s.readings else None
+    on_record = OnRecord(decisions=tuple(decisions), **record)
+    found = verdicts(a) if a else []
+    return engine_states(a, f.histories, found, {s.engine.code: on_record})[0]
+
+
+def now(s: Story, state: EngineState, today: date) -> str:
+    """May it run, at a day and the newest figure of its dial."""
+    dial = next(
+        (r.dial for r in sorted(s.log, key=lambda r: r.on)[::-1] if r.dial is not None), None
+    )
+    return may_run_now(state.may_run, state.until, state.until_on, dial, today)
+
+
+def two_lines(s: Story, state: EngineState, today: date) -> str:
+    """The two lines everybody reads first."""
+    return " / ".join(state_lines(state, now(s, state, today), s.engine.meter_unit, today))

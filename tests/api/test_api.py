@@ -183,7 +183,7 @@ def test_the_finder_finds_engines_and_samples(analyst: httpx.Client) -> None:
 
 def test_an_engine_brings_its_whole_history(analyst: httpx.Client) -> None:
     e = analyst.get("/api/engines/G-07").json()
-    assert e["may_run"] == "Do not run"
+    assert e["state"]["may_run_words"] == "Do not run"
     assert len(e["samples"]) > 15
     assert {lane["symbol"] for lane in e["lanes"]} >= {"Fe", "Pb", "Cu", "KV100", "BN"}
     assert (e["grade_low"], e["grade_high"]) == (12.5, 16.3)
@@ -324,7 +324,8 @@ def test_holding_and_releasing_follow_the_role(changing: Server) -> None:
         )
         assert no.status_code == 422
         line = next(x for x in r.get("/api/runs").json()["rows"] if x["code"] == "G-01")
-        assert (line["may_run"], line["run"]["by"]) == ("Do not run", "Jon Tveld")
+        state = line["state"]
+        assert (state["may_run"], state["run"]["by"]) == ("do_not_run", "Jon Tveld")
         yes = r.post(
             "/api/engines/G-01/run",
             json={"state": "release", "reason": "tested", "supersedes": held},

@@ -237,9 +237,13 @@ def test_a_reported_hard_stop_stops_and_a_clean_report_does_not_clear_it(part: s
     assert s.judged()[-2].level == Level.STOP
 
 
-def test_a_repair_clears_what_was_reported_before_it() -> None:
-    s = Story().change(0, 0).event(10, "symptom", 60, part="knock").event(12, "repair", 60)
-    assert s.sample(20, 125, usual()).last().level == Level.STEADY
+def test_a_repair_ends_what_is_at_watch_and_never_a_stop() -> None:
+    def after(part: str) -> int | None:
+        s = Story().change(0, 0).event(10, "symptom", 60, part=part).event(12, "repair", 60)
+        return s.sample(20, 125, usual()).last().level
+
+    assert after("smoke") == Level.STEADY
+    assert after("knock") == Level.STOP
 
 
 def test_a_failure_stops() -> None:

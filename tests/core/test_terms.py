@@ -10,7 +10,7 @@ import pytest
 from keen_tracer.core import tables, terms
 from keen_tracer.core.causes import evidence_table, failure_modes
 from keen_tracer.core.laboratory import ANALYTES
-from keen_tracer.core.record import debris_types, meanings
+from keen_tracer.core.record import debris_types, field_checks, meanings
 from launcher.paths import ROOT
 
 SRC = ROOT / "src" / "keen_tracer"
@@ -79,7 +79,7 @@ def test_every_look_and_smell_that_speaks_can_be_chosen() -> None:
 def test_every_fact_beside_an_event_belongs_to_a_kind_and_part_that_can_be_logged() -> None:
     for detail in terms.DETAILS:
         assert detail.kind in terms.EVENT_KINDS
-        assert set(detail.parts) <= set(terms.SYMPTOMS)
+        assert set(detail.parts) <= {*terms.SYMPTOMS, *field_checks()}
         assert (detail.choices is None) == (detail.high > detail.low)
 
 
@@ -97,7 +97,11 @@ BY_HISTORY = {
     "brand_changed",
     "late_drain",
     "short_runs",
+    "just_worked_on",
 }
+# What figures of a test show beside its result.
+BY_FIGURES_OF_TESTS = {"air_in_coolant"}
+BY_WHICH_SMOKE = {"black_smoke"}
 
 
 def produced() -> set[str]:
@@ -105,7 +109,7 @@ def produced() -> set[str]:
     out = {x for r in tables.read("field_checks") for x in (r["evidence"], r["clears"])}
     out |= {r["evidence"] for r in tables.read("seen_and_heard")}
     out |= {t.evidence for t in debris_types().values()}
-    return (out | BY_FIGURES | BY_HISTORY) - {""}
+    return (out | BY_FIGURES | BY_HISTORY | BY_FIGURES_OF_TESTS | BY_WHICH_SMOKE) - {""}
 
 
 def test_every_row_of_evidence_can_be_produced_and_nothing_else_is() -> None:
@@ -113,9 +117,11 @@ def test_every_row_of_evidence_can_be_produced_and_nothing_else_is() -> None:
 
 
 def test_the_code_yields_the_evidence_of_figures_and_history_by_name() -> None:
-    text = (SRC / "core" / "diagnosis" / "evidence.py").read_text(encoding="utf-8")
+    rooms = [SRC / "core" / room for room in ("diagnosis", "record")]
+    text = "".join(f.read_text(encoding="utf-8") for room in rooms for f in room.glob("*.py"))
     symbols = {a.symbol for a in ANALYTES}
-    for code in (BY_FIGURES | BY_HISTORY) - symbols:
+    named = BY_FIGURES | BY_HISTORY | BY_FIGURES_OF_TESTS | BY_WHICH_SMOKE
+    for code in named - symbols:
         assert f'"{code}"' in text, code
 
 

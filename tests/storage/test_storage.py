@@ -56,6 +56,7 @@ APPEND_ONLY = (
     "outcome",
     "weights_version",
     "weight_row",
+    "raised_stop",
 )
 
 

@@ -56,9 +56,13 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
             "",
             "A",
         )
-        deciding.decide_run(
-            c, "G-01", "restrict", 9000.0, "until the weekend", None, "R", "releaser"
+        want = deciding.Wanted(
+            state="restrict",
+            until=9000.0,
+            until_on=date(2027, 1, 31),
+            reason="until the weekend",
         )
+        deciding.decide_run(c, "G-01", want, "R", "releaser")
     lab, number_ = amended(demo_copy, tmp_path)
     with single(demo_copy) as c:
         report = next(

@@ -7,13 +7,15 @@ from uuid import UUID
 from fastapi import APIRouter
 
 from ..storage.db import Connection
+from ..storage.records import number
 from ..usecases.errors import NotThere
 from ..usecases.pages import collect
-from ..usecases.recording import log_rows
+from ..usecases.pages.wall import lines
+from ..usecases.recording import log_rows, looks, outcomes
 from ..usecases.recording.answering import open_queries
 from . import collect_models as m
 from .context import Here, Who
-from .models import QueryOut
+from .models import Done, QueryOut, StateOut
 
 router = APIRouter(prefix="/api")
 
@@ -22,7 +24,9 @@ def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Re
     """What was recorded, with the queries it raises: asked at once, while the dial is still in
     sight."""
     asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
-    return m.Recorded(id=key, sample=sample, queries=[QueryOut(**q) for q in asked])
+    found = number(c, "engine_by_code", code=engine)
+    stands = StateOut(**lines(c, [found])[found]["state"])
+    return m.Recorded(id=key, sample=sample, queries=[QueryOut(**q) for q in asked], state=stands)
 
 
 @router.get("/round", response_model=m.Round)
@@ -52,6 +56,36 @@ def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
     with here.database.transaction() as c:
         log_rows.record_event(c, log_rows.Event(engine=code, **body.model_dump()), who["name"])
         return _recorded(c, code, body.id, None)
+
+
+@router.post("/engines/{code}/check", response_model=m.CheckSays)
+def post_try(here: Here, who: Who, code: str, body: m.TriedCheck) -> dict[str, Any]:
+    """What a check would say; nothing is written."""
+    with here.database.transaction() as c:
+        return log_rows.try_check(c, code, body.check, body.details)
+
+
+@router.post("/engines/{code}/looks", response_model=m.Recorded)
+def post_look(here: Here, who: Who, code: str, body: m.NewLook) -> m.Recorded:
+    given = body.model_dump(exclude={"counts"})
+    counts = tuple((x.type, x.size_class, x.count) for x in body.counts)
+    with here.database.transaction() as c:
+        looks.record_look(c, looks.Look(engine=code, counts=counts, **given), who["name"])
+        return _recorded(c, code, body.id, None)
+
+
+@router.get("/engines/{code}/outcomes", response_model=list[m.OutcomeOut])
+def get_outcomes(here: Here, code: str) -> list[dict[str, Any]]:
+    with here.database.transaction() as c:
+        return outcomes.outcomes(c, code)
+
+
+@router.post("/engines/{code}/outcomes", response_model=Done)
+def post_outcome(here: Here, who: Who, code: str, body: m.NewOutcome) -> Done:
+    with here.database.transaction() as c:
+        found = outcomes.Outcome(engine=code, **body.model_dump())
+        outcomes.record_outcome(c, found, who["name"])
+    return Done()
 
 
 @router.post("/log/{key}/undo", response_model=m.Recorded)

@@ -7,8 +7,8 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core.planning import ChecklistStep
-from ..core.terms import DrawPurpose, MaybeMethod
-from .models import Due, LevelNumber, QueryOut
+from ..core.terms import Confirmed, DrawPurpose, MaybeMethod
+from .models import Due, LevelNumber, QueryOut, StateOut
 
 BottleCode = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")]
 
@@ -22,7 +22,7 @@ class Stop(BaseModel):
     unit: str
     level: LevelNumber | None
     signed: bool
-    may_run: str
+    state: StateOut
     next: str
     purpose: DrawPurpose
     resample_of: str
@@ -116,13 +116,81 @@ class NewEvent(BaseModel):
     part: str = Field(default="", max_length=60)
     note: str = Field(default="", max_length=2000)
     details: dict[
-        Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Annotated[str, Field(max_length=60)]
-    ] = Field(default={}, max_length=12)
+        Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Annotated[str, Field(max_length=200)]
+    ] = Field(default={}, max_length=16)
+
+
+class NewCount(BaseModel):
+    type: str = Field(max_length=40)
+    size_class: str = Field(default="", max_length=20)
+    count: int = Field(ge=0, lt=1_000_000)
+
+
+class NewLook(BaseModel):
+    """A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there."""
+
+    id: UUID
+    on: date
+    dial: float | None = Dial
+    place: str = Field(max_length=20)
+    tool: str = Field(default="", max_length=20)
+    share: float = Field(default=1.0, gt=0, le=1, allow_inf_nan=False)
+    counts: list[NewCount] = Field(default=[], max_length=60)
+    note: str = Field(default="", max_length=2000)
+
+
+class TriedCheck(BaseModel):
+    """A check as it would be written down, to hear what it would say."""
+
+    check: str = Field(max_length=40)
+    details: dict[str, Annotated[str, Field(max_length=200)]] = Field(default={}, max_length=16)
+
+
+class CheckSays(BaseModel):
+    """What it would say: its result, its level, and which limit the figures were held against."""
+
+    words: str
+    level: LevelNumber
+    meaning: str
+    figures: str
+    limit_from: str
+
+
+Amount = Field(default=None, ge=0, lt=1e12, allow_inf_nan=False)
+
+
+class NewOutcome(BaseModel):
+    """What an inspection found; `id` is made by the client."""
+
+    id: UUID
+    on: date
+    found: str = Field(max_length=40)
+    confirmed: Confirmed
+    sample: str = Field(default="", max_length=60)
+    hours_down: float | None = Amount
+    cost: float | None = Amount
+    saved: float | None = Amount
+    note: str = Field(default="", max_length=2000)
+    piece: str = Field(default="", max_length=200)
+
+
+class OutcomeOut(BaseModel):
+    on: date
+    sample: str | None
+    words: str
+    right: str
+    hours_down: float | None
+    cost: float | None
+    saved: float | None
+    note: str
+    piece: str
+    by: str
 
 
 class Recorded(BaseModel):
-    """What was recorded, and what does not fit about it."""
+    """What was recorded, what does not fit about it, and where the engine stands now."""
 
     id: UUID
     sample: str | None
     queries: list[QueryOut] = []
+    state: StateOut | None = None

@@ -36,6 +36,8 @@ def _answer(status: int, code: str, message: str, **more: object) -> JSONRespons
 
 
 CONFLICTS = {
+    "open_reasons": "A Stop came in that was not on your page. Look again; nothing was "
+    "written, and nobody lifts what they did not see.",
     "row_version": "Somebody changed this entry while you had it open. Look again; nothing was "
     "written.",
     "verdict_basis": "The figures changed while you looked. Look again; nothing was written.",

@@ -1,7 +1,7 @@
 """What goes over the wire. The front end's types are made from these."""
 
 from datetime import date, datetime
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
@@ -87,9 +87,60 @@ class RunState(BaseModel):
 
     state: terms.RunState
     until: float | None
+    until_on: date | None
     by: str
     on: date
     reason: str
+    found: str
+    done: str
+
+
+class ReasonOut(BaseModel):
+    """One open reason; `key` is what a release lifts."""
+
+    key: str
+    level: LevelNumber
+    channel: str
+    words: str
+    sample: str
+
+
+class ActionOut(BaseModel):
+    """What to do next: before which meter or day, with what, and the caution at that step."""
+
+    code: str
+    words: str
+    ends: str
+    tools: str
+    caution: str
+    at: str
+
+
+class CheckOut(BaseModel):
+    """What to find out next, what it does to the engine, and where it is answered."""
+
+    code: str
+    words: str
+    hours: float
+    tools: str
+    caution: str
+    at: str
+    form: Literal["check", "look", "bottle", ""]
+
+
+class StateOut(BaseModel):
+    """Where an engine stands today: two lines first (`what`, `todo`), the rest for the analyst."""
+
+    level: LevelNumber | None
+    may_run: terms.MayRun
+    may_run_words: str
+    what: str
+    todo: str
+    reasons: list[ReasonOut]
+    actions: list[ActionOut]
+    checks: list[CheckOut]
+    parts: list[str]
+    run: RunState | None
 
 
 class WallRow(BaseModel):
@@ -104,9 +155,7 @@ class WallRow(BaseModel):
     trace: list[Mark]
     due: Due | None
     dial: float | None
-    may_run: str
-    run: RunState | None
-    reason: str
+    state: StateOut
     next: str
     stored: bool
 
@@ -137,6 +186,9 @@ class Decision(BaseModel):
     level: LevelNumber | None = None
     run_state: str | None = None
     until_dial: float | None = None
+    until_on: date | None = None
+    found: str = ""
+    done: str = ""
     reason: str = ""
     note: str = ""
     decided_by: str
@@ -155,13 +207,9 @@ class Said(BaseModel):
     origin: str
 
 
-class ActionOut(BaseModel):
-    """What to do next; `became` says when it was done or became pointless."""
+class VerdictAction(ActionOut):
+    """An action of a verdict; `became` says when it was done or became pointless."""
 
-    code: str
-    words: str
-    due_dial: float | None
-    due_on: date | None
     became: str
 
 
@@ -170,8 +218,7 @@ class VerdictOut(BaseModel):
     channels: dict[str, LevelNumber | None]
     summary: str
     said: list[Said]
-    actions: list[ActionOut]
-    may_run: str
+    actions: list[VerdictAction]
     would_change: str
     policy: str
     rules: str
@@ -262,12 +309,10 @@ class PartOut(BaseModel):
     against: list[Weighed]
 
 
-class CheckOut(BaseModel):
-    """What to find out next: how far it would pull the leading modes apart, and what it costs."""
+class NextCheck(CheckOut):
+    """A next best check; `bits` is what its answer is expected to tell of which part it is."""
 
-    words: str
-    hours: float
-    pulls: float
+    bits: float
 
 
 class SampleOut(BaseModel):
@@ -288,14 +333,13 @@ class SampleOut(BaseModel):
     purpose: str
     appearance: str
     parts: list[PartOut]
-    checks: list[CheckOut]
+    checks: list[NextCheck]
     ladders: list[LadderOut]
     verdict: VerdictOut | None
     decision: Decision | None
     basis_changed: str | None
-    run: RunState | None
     queries: list[QueryOut]
-    may_run: str
+    state: StateOut
 
 
 class QueueRow(BaseModel):
@@ -328,9 +372,15 @@ class Undo(BaseModel):
 
 
 class RunDecision(BaseModel):
+    """What somebody decides; `lifts` are the keys of the open reasons that were on their page."""
+
     state: terms.RunState
-    until: float | None = Field(default=None, ge=0)
-    reason: str = Field(min_length=1, max_length=2000)
+    until: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    until_on: date | None = None
+    reason: str = Field(default="", max_length=2000)
+    lifts: list[Annotated[str, Field(max_length=300)]] = Field(default=[], max_length=500)
+    found: str = Field(default="", max_length=2000)
+    done: str = Field(default="", max_length=2000)
     supersedes: str | None = None
 
 
@@ -340,12 +390,10 @@ class RunRow(BaseModel):
     depot: str | None
     unit: str
     dial: float | None
-    may_run: str
-    run: RunState | None
+    state: StateOut
     decision: str | None
     level: LevelNumber | None
     sample: str | None
-    reason: str
     clears: str
 
 
@@ -480,9 +528,7 @@ class EngineOut(BaseModel):
     today: date
     now_total: float | None
     dial: float | None
-    run: RunState | None
-    may_run: str
-    reason: str
+    state: StateOut
     comb: list[Tooth]
     due: Due | None
     samples: list[EngineSample]

@@ -180,10 +180,7 @@ def post_run(here: Here, who: Who, code: str, body: m.RunDecision, key: Key = No
                 decision=deciding.decide_run(
                     c,
                     code,
-                    body.state,
-                    body.until,
-                    body.reason,
-                    body.supersedes,
+                    deciding.Wanted(**{**body.model_dump(), "lifts": tuple(body.lifts)}),
                     who["name"],
                     who["role"],
                 )

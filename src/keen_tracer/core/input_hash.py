@@ -8,7 +8,7 @@ import numpy as np
 
 from .baseline import Assessment
 from .limits import Evaluation
-from .record import DebrisLook, Floats, SampleContext
+from .record import DebrisLook, Floats, LogRow, SampleContext
 from .verdict import RULES_VERSION
 
 
@@ -51,6 +51,13 @@ def row_bytes(e: Evaluation) -> list[bytes]:
             + limit_bytes[id(held)]
         )
     return out
+
+
+def _fact(row: LogRow) -> tuple[object, ...]:
+    """A row of the log by what it says."""
+    details = sorted(row.details.items())
+    on = row.on.isoformat()
+    return row.kind, row.part, details, on, row.dial, row.note, _look(row.look)
 
 
 def _look(look: DebrisLook | None) -> tuple[object, ...] | None:
@@ -96,18 +103,10 @@ def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) 
         g.coolant,
         e.fleet.coolants.get(g.coolant),
         p.sample.smell,
-        [
-            (
-                f.kind,
-                f.part,
-                sorted(f.details.items()),
-                f.on.isoformat(),
-                f.dial,
-                f.note,
-                _look(f.look),
-            )
-            for f in p.facts
-        ],
+        [_fact(f.moment.row) for f in p.facts],
+        sorted(g.test_limits.items()),
+        p.sample.purpose,
+        p.sample.analysed_on,
         p.looked,
     )
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)

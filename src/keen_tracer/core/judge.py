@@ -1,6 +1,7 @@
 """One entry for one engine or many: `judge(fleet, limits)`."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -8,18 +9,22 @@ from numpy.typing import NDArray
 from .baseline import NOTHING_PUBLISHED, Assessment, PeerSet, assess
 from .diagnosis import (
     GLYCOL,
+    Known,
     Marks,
     SampleFacts,
     advice,
+    causes_of,
     combinations,
+    confirmed,
+    done_in,
     explanations,
     hard_stops,
-    lead,
     marks,
     of_expectation,
     of_readings,
     remarks,
     run_in,
+    since_known,
     thickness,
     worth_explaining,
 )
@@ -27,10 +32,11 @@ from .findings import Finding
 from .input_hash import expected_bytes, input_hash, row_bytes
 from .laboratory import ANALYTES
 from .limits import NOTHING_CHOSEN, LimitSet, Policies
-from .record import Fleet
+from .record import Fleet, SampleContext
 from .terms import CHANNELS, rank
-from .verdict import Verdict
+from .verdict import Level, Verdict
 
+CHECKS_KEPT = 5  # next best checks that are written down with a verdict
 # (analytes, channels) which channel each analyte speaks to
 _CHANNEL_COLUMNS = np.array([[a.channel == c for c in CHANNELS] for a in ANALYTES])
 
@@ -64,33 +70,60 @@ def findings_of(s: SampleFacts, known: Marks, explain: bool) -> list[Finding]:
     return sorted(out, key=lambda f: -f.level)
 
 
+def _steady_by_facts(contexts: Sequence[SampleContext]) -> NDArray[np.bool_]:
+    """(samples, channels) channels somebody looked into at the engine, whatever came of it."""
+    out = np.zeros((len(contexts), len(CHANNELS)), dtype=np.bool_)
+    places = {channel: n for n, channel in enumerate(CHANNELS)}
+    for i, context in enumerate(contexts):
+        for fact in context.facts:
+            for word in fact.words:
+                out[i, places[word.channel]] = True
+    return out
+
+
+def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: Any) -> Verdict:
+    """One sample's verdict with its advice; which part, and what to check, where it is raised."""
+    level = max((c for c in channels if c is not None), default=None)
+    findings, context = made.pop("findings"), s.context
+    row, line = context.moment.row, context.time_line
+    since = since_known(line, context.moment, max(row.on, context.sample.analysed_on or row.on))
+    known = [Known(finding=f, since=since) for f in findings if f.level]
+    advised = advice(context.engine, level, known, bool(level) and confirmed(s))
+    causes = causes_of(s) if level else None
+    done = done_in(context.engine, context.time_line) if causes else frozenset[str]()
+    offered = causes.checks(level == Level.STOP, done)[:CHECKS_KEPT] if causes else []
+    return Verdict(
+        sample=context.sample.code,
+        level=level,
+        channels=channels,
+        findings=tuple(findings),
+        actions=advised.actions,
+        may_run=advised.may_run,
+        may_run_until=advised.until,
+        may_run_until_on=advised.until_on,
+        policy=s.a.policies[i],
+        lead=causes.lead() if causes else "",
+        second=causes.lead(1) if causes else "",
+        checks=tuple(c.check for c in offered),
+        **made,
+    )
+
+
 def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     """Verdicts of the chosen rows of an assessment (all by default)."""
     e, known, explain = a.e, marks(a.e), worth_explaining(a)
     prints, expected = row_bytes(e), expected_bytes(a)
     measured = ((e.level >= 0) | (a.level >= 0) | a.compared | known.by_rule) @ _CHANNEL_COLUMNS
-    looked = [p.looked for p in e.contexts]
-    measured[looked, rank(CHANNELS, "debris")] = True
+    measured |= _steady_by_facts(e.contexts)
+    measured[[p.looked for p in e.contexts], rank(CHANNELS, "debris")] = True
     out = []
     for i in range(len(e.contexts)) if rows is None else rows:
         s = SampleFacts(a, i)
         findings = findings_of(s, known, bool(explain[i]))
         channels = channel_levels(measured[i], findings)
-        level = max((c for c in channels if c is not None), default=None)
-        advised = advice(s.context, level or 0, findings)
         out.append(
-            Verdict(
-                sample=s.context.sample.code,
-                level=level,
-                channels=channels,
-                findings=tuple(findings),
-                actions=advised.actions,
-                may_run=advised.may_run,
-                may_run_until=advised.until,
-                input_hash=input_hash(a, i, prints, expected),
-                policy=a.policies[i],
-                # The failure mode that explains it best; none where nothing is raised.
-                lead=lead(s) if level else "",
+            _verdict(
+                s, i, channels, findings=findings, input_hash=input_hash(a, i, prints, expected)
             )
         )
     return out

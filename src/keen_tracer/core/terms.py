@@ -10,7 +10,7 @@ Codes are stored: a code may be added, never renamed without a migration.
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 # code → words, in the order they are offered
 Vocabulary = Mapping[str, str]
@@ -108,6 +108,20 @@ HEARD: Vocabulary = {
         "on the overrun",
         "always",
     )
+}
+AIR_HEARD: Vocabulary = {
+    "nowhere": "nowhere",
+    "crankcase": "crankcase, oil filler",
+    "intake": "intake",
+    "exhaust": "exhaust",
+    "coolant": "bubbles in the coolant",
+}
+PRESSURE_UNITS: Vocabulary = {
+    "bar": "bar",
+    "psi": "psi",
+    "kPa": "kPa",
+    "mbar": "mbar",
+    "inH2O": "inches of water",
 }
 FILTER_AT_CHANGE: Vocabulary = {"changed too": "changed too", "left in": "left in"}
 
@@ -215,6 +229,22 @@ ROLES: Vocabulary = {
 }
 MAY_RELEASE: tuple[str, ...] = ("releaser", "admin")  # roles that lift a hold; our choice
 
+# What a check does to the engine; under Stop only those at rest are offered.
+EngineAt = Literal["rest", "cranked", "running"]
+ENGINE_AT: Vocabulary = {
+    "rest": "engine at rest",
+    "cranked": "engine is barred or cranked",
+    "running": "engine runs",
+}
+# May it run? One state per engine.
+MayRun = Literal["do_not_run", "past_its_time", "run_until", "runs", "unknown"]
+MAY_RUN: Vocabulary = {
+    "do_not_run": "Do not run",
+    "past_its_time": "Past its time",
+    "run_until": "Runs until",
+    "runs": "Runs",
+    "unknown": "Not judged yet",
+}
 RunState = Literal["hold", "restrict", "release"]
 RUN_STATES: Vocabulary = {
     "hold": "do not run",
@@ -235,6 +265,7 @@ ANSWERS: Vocabulary = {
     "corrected": "put right",
     "asked": "somebody is asked",
 }
+Confirmed = Literal["yes", "no", "unclear"]
 CONFIRMED: Vocabulary = {"yes": "the alarm was right", "no": "wrong alarm", "unclear": "unclear"}
 
 # Groups of the Wall, worst first.
@@ -254,6 +285,8 @@ class Detail:
     choices : codes with words, or None for a number from `low` to `high` in `unit`. The bounds are
         wide: they catch a slip or another unit (°F, psi), not a bad engine; our choice.
     said : how it reads in one line of the log
+    many : several numbers, one a cylinder
+    pressure : the number is in the unit of the detail `pressure_unit`, in `unit` where none is said
     """
 
     name: str
@@ -265,70 +298,161 @@ class Detail:
     low: float = 0.0
     high: float = 0.0
     unit: str = ""
+    many: bool = False
+    pressure: bool = False
 
+
+def _of_symptom(name: str, words: str, said: str, *parts: str, **more: Any) -> Detail:
+    return Detail(name=name, words=words, said=said, kind="symptom", parts=parts, **more)
+
+
+def _of_change(name: str, words: str, said: str, **more: Any) -> Detail:
+    return Detail(name=name, words=words, said=said, kind="oil_change", parts=(), **more)
+
+
+def _of_check(name: str, words: str, said: str, *parts: str, **more: Any) -> Detail:
+    return Detail(name=name, words=words, said=said, kind="field_check", parts=parts, **more)
+
+
+_BAR: dict[str, Any] = {"high": 20, "unit": "bar", "pressure": True}
+_TESTER: dict[str, Any] = {"high": 5, "unit": "bar", "pressure": True}
 
 DETAILS: tuple[Detail, ...] = (
-    Detail(
-        name="heard",
-        words="When it is heard",
-        kind="symptom",
-        parts=("noise", "knock"),
-        said="heard {}",
-        choices=HEARD,
-    ),
-    Detail(
-        name="pressure_cold_bar",
-        words="Oil pressure cold",
-        kind="symptom",
-        parts=("oil_pressure", "low_oil_pressure_hot"),
-        said="{} bar cold",
+    _of_symptom("heard", "When it is heard", "heard {}", "noise", "knock", choices=HEARD),
+    _of_symptom(
+        "pressure_cold_bar",
+        "Oil pressure cold",
+        "{} bar cold",
+        "oil_pressure",
+        "low_oil_pressure_hot",
         high=20,
         unit="bar",
     ),
-    Detail(
-        name="pressure_hot_bar",
-        words="Oil pressure hot",
-        kind="symptom",
-        parts=("oil_pressure", "low_oil_pressure_hot"),
-        said="{} bar hot",
+    _of_symptom(
+        "pressure_hot_bar",
+        "Oil pressure hot",
+        "{} bar hot",
+        "oil_pressure",
+        "low_oil_pressure_hot",
         high=20,
         unit="bar",
     ),
-    Detail(
-        name="smoke",
-        words="Which smoke",
-        kind="symptom",
-        parts=("smoke",),
-        said="{}",
-        choices=SMOKES,
-    ),
-    Detail(
-        name="coolant_l",
-        words="Coolant used",
-        kind="symptom",
-        parts=("coolant_use",),
-        said="{} L of coolant",
-        high=1000,
-        unit="L",
-    ),
-    Detail(
-        name="filter",
-        words="Filter",
-        kind="oil_change",
-        parts=(),
-        said="filter {}",
-        choices=FILTER_AT_CHANGE,
-    ),
-    Detail(
-        name="drained_c",
-        words="Temperature of the drained oil",
-        kind="oil_change",
-        parts=(),
-        said="drained at {} °C",
+    _of_symptom("smoke", "Which smoke", "{}", "smoke", choices=SMOKES),
+    _of_symptom("coolant_l", "Coolant used", "{} L of coolant", "coolant_use", high=1000, unit="L"),
+    _of_symptom("largest", "Largest of them", "largest {}", "bearing_flakes", choices=DEBRIS_SIZES),
+    _of_change("filter", "Filter", "filter {}", choices=FILTER_AT_CHANGE),
+    _of_change(
+        "drained_c",
+        "Temperature of the drained oil",
+        "drained at {} °C",
         low=-40,
         high=200,
         unit="°C",
     ),
+    # Test results, as the gauge reads.
+    _of_check("hot_idle", "Hot, at idle", "{} hot at idle", "oil_pressure", **_BAR),
+    _of_check("hot_rated", "Hot, at rated speed", "{} hot at speed", "oil_pressure", **_BAR),
+    _of_check("cold", "Cold", "{} cold", "oil_pressure", **_BAR),
+    _of_check("minimum_hot", "The maker's minimum, hot idle", "minimum {}", "oil_pressure", **_BAR),
+    _of_check("pressure", "Pressure put on", "at {}", "cooling", "cooler", **_TESTER),
+    _of_check("minutes", "Held for", "{} min", "cooling", "cooler", high=600, unit="min"),
+    _of_check("drop", "It fell by", "fell by {}", "cooling", "cooler", **_TESTER),
+    _of_check(
+        "allowed_drop", "The maker allows a fall of", "allowed {}", "cooling", "cooler", **_TESTER
+    ),
+    _of_check(
+        "cylinders",
+        "Cylinder by cylinder",
+        "{}",
+        "compression",
+        many=True,
+        high=100,
+        unit="bar",
+        pressure=True,
+    ),
+    _of_check(
+        "allowed_spread",
+        "The maker allows below the best",
+        "allowed {} % below",
+        "compression",
+        high=90,
+        unit="%",
+    ),
+    _of_check("leaks", "Cylinder by cylinder", "{} %", "leak_down", many=True, high=100, unit="%"),
+    _of_check("allowed_leak", "The maker allows", "allowed {} %", "leak_down", high=100, unit="%"),
+    _of_check("air_heard", "Air comes out at", "air: {}", "leak_down", choices=AIR_HEARD),
+    _of_check(
+        "returned", "Injector by injector", "{} mL", "leak_off", many=True, high=5000, unit="mL"
+    ),
+    _of_check("allowed_ml", "The maker allows", "allowed {} mL", "leak_off", high=5000, unit="mL"),
+    _of_check(
+        "crankcase_pressure",
+        "Pressure in the crankcase",
+        "{}",
+        "crankcase",
+        low=-100,
+        high=500,
+        unit="mbar",
+        pressure=True,
+    ),
+    _of_check(
+        "allowed_crankcase",
+        "The maker allows",
+        "allowed {}",
+        "crankcase",
+        high=500,
+        unit="mbar",
+        pressure=True,
+    ),
+    _of_check(
+        "above_full_mm",
+        "Above the full mark (below: −)",
+        "{} mm above full",
+        "level",
+        low=-500,
+        high=500,
+        unit="mm",
+    ),
+    _of_check(
+        "between_marks_mm", "Between the marks", "marks {} mm apart", "level", high=500, unit="mm"
+    ),
+    _of_check(
+        "between_marks_l",
+        "Litres between the marks",
+        "{} L between the marks",
+        "level",
+        high=200,
+        unit="L",
+    ),
+    _of_check(
+        "coolant_drained_l",
+        "Coolant or water first",
+        "{} L came first",
+        "layers",
+        high=500,
+        unit="L",
+    ),
+    _of_check("oil_drained_l", "Then oil", "then {} L of oil", "layers", high=2000, unit="L"),
+    _of_check(
+        "pressure_unit",
+        "Gauge reads in",
+        "in {}",
+        "oil_pressure",
+        "cooling",
+        "cooler",
+        "compression",
+        "crankcase",
+        choices=PRESSURE_UNITS,
+    ),
+)
+# Figures a model may bring its own pass criterion for, by the detail they stand in for.
+TEST_LIMITS: tuple[str, ...] = (
+    "minimum_hot",
+    "allowed_drop",
+    "allowed_spread",
+    "allowed_leak",
+    "allowed_ml",
+    "allowed_crankcase",
 )
 DETAIL: Mapping[str, Detail] = {d.name: d for d in DETAILS}
 

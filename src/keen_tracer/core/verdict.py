@@ -5,11 +5,12 @@ Nothing here is a sentence; `sentences` writes those when a verdict is read.
 """
 
 from dataclasses import dataclass
+from datetime import date
 from enum import IntEnum
 
 from .findings import Finding
 
-RULES_VERSION = "expectation 2"
+RULES_VERSION = "state 1"
 
 
 class Level(IntEnum):
@@ -23,11 +24,12 @@ class Level(IntEnum):
 
 @dataclass(frozen=True, slots=True)
 class Action:
-    """What to do next. `due_dial` is on the engine's dial as of the sample; None: at once."""
+    """What to do next, by a figure on the dial and by a day, whichever comes first; neither: at
+    once, before anything turns."""
 
     code: str
     due_dial: float | None = None
-    within: float | None = None
+    due_on: date | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -45,7 +47,74 @@ class Verdict:
     actions: tuple[Action, ...]
     may_run: str
     may_run_until: float | None
+    may_run_until_on: date | None = None
     input_hash: str
     policy: str
     rules: str = RULES_VERSION
     lead: str = ""
+    second: str = ""
+    checks: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Reason:
+    """Why an engine stands where it stands: one open reason.
+
+    key : names it for good, whatever else comes: what a release lifts are keys
+    source : "sample", "log", or "kept" for a Stop whose record was changed since it was raised
+    on : the day it was known
+    """
+
+    key: str
+    source: str
+    level: int
+    channel: str
+    on: date
+    dial: float | None
+    finding: Finding
+    sample: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class RunDecision:
+    """What a person decided on an engine. `lifts`: keys of the reasons it lifts; None in records of
+    versions that did not name them: it lifts what was known on its day. `found`, `done`: what was
+    behind a Stop that it lifts, and what was done."""
+
+    state: str
+    by: str
+    on: date
+    reason: str = ""
+    until: float | None = None
+    until_on: date | None = None
+    lifts: frozenset[str] | None = frozenset()
+    found: str = ""
+    done: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class EngineState:
+    """Where one engine stands, from every open reason: the same on every place.
+
+    level : the worst open reason; 0 where something was judged and nothing is open; None where
+        nothing was ever judged
+    may_run : of `terms.MAY_RUN`, before today's meter and day are looked at (`state_now`)
+    since : since when the worst reason, or the decision, holds
+    channels : level per channel in the order of CHANNELS; None not measured
+    undecided : a Stop nobody has decided on
+    lead, second : failure modes that explain it; checks : codes of the next best checks
+    """
+
+    level: int | None
+    may_run: str
+    since: date | None
+    until: float | None
+    until_on: date | None
+    reasons: tuple[Reason, ...]
+    channels: tuple[int | None, ...]
+    actions: tuple[Action, ...]
+    checks: tuple[str, ...]
+    lead: str
+    second: str
+    decision: RunDecision | None
+    undecided: bool

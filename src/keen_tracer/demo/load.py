@@ -12,10 +12,10 @@ from uuid import NAMESPACE_URL, uuid5
 import numpy as np
 
 from ..core.laboratory import ANALYTES
-from ..exchange.cells import written
+from ..exchange.cells import NOTHING, written
 from ..standins.laboratory import Laboratory
-from ..storage.db import single
-from ..storage.records import Row, rows, run, set_setting
+from ..storage.db import Connection, single
+from ..storage.records import Row, row, rows, run, set_setting
 from ..usecases.importing.files import import_files
 from ..usecases.judging.judging import judge_stale
 from ..usecases.judging.publishing import publish
@@ -244,63 +244,88 @@ def _sign_offs(found: list[Row], end: date) -> list[dict[str, Any]]:
     return out
 
 
-def _run_decisions(end: date) -> list[dict[str, Any]]:
-    releaser = PEOPLE[2][0]
+def _known(c: Connection, engine: str, on: date) -> list[str]:
+    """Keys of the reasons that were known of an engine on a day: what a release of that day could
+    name."""
+    found = row(c, "engine_by_code", code=engine)
+    assert found is not None
+    raised = {r["key"]: r["on_date"] for r in rows(c, "raised_stops", engines=[found["id"]])}
+    held = row(c, "state_of_engine", engine=found["id"])
+    stands = held["state"]["reasons"] if held else []
+    raised |= {r["key"]: date.fromisoformat(r["on"]) for r in stands}
+    return sorted(key for key, known in raised.items() if known <= on)
 
-    def ago(days: int) -> date:
-        return end - timedelta(days=days)
 
-    hold = _decision(
-        "run",
-        "W-01",
-        ago(395),
-        releaser,
-        engine="W-01",
-        run_state="hold",
-        reason="Filter collapsed. Pan off before it runs again.",
-    )
-    chunk = _decision(
-        "run",
-        "P-05",
-        ago(300),
-        releaser,
-        engine="P-05",
-        run_state="hold",
-        reason="Fragment on the strainer.",
-    )
-    return [
-        hold,
-        _decision(
-            "run",
-            "W-01",
-            ago(392),
-            releaser,
-            engine="W-01",
-            run_state="release",
-            supersedes=hold["decision"],
-            reason="Pan clean, filter head renewed, resample steady.",
-        ),
-        chunk,
-        _decision(
-            "run",
-            "P-05",
-            ago(295),
-            releaser,
-            engine="P-05",
-            run_state="release",
-            supersedes=chunk["decision"],
-            reason="Nothing missing. Watch the strainer at every drain.",
-        ),
-        _decision(
-            "run",
-            "G-07",
-            ago(1),
-            releaser,
-            engine="G-07",
-            run_state="hold",
-            reason="Copper flakes in the filter. Open the sump before any start.",
-        ),
-    ]
+# Engine, days ago, what was decided, why; for a release what was found and done; for a restriction
+# how much further it may run, and for how many days.
+RUN_DECISIONS: tuple[dict[str, Any], ...] = (
+    {
+        "engine": "W-01",
+        "days": 395,
+        "run_state": "hold",
+        "reason": "Filter collapsed. Pan off before it runs again.",
+    },
+    {
+        "engine": "W-01",
+        "days": 392,
+        "run_state": "release",
+        "found": "Filter core folded, bypass stuck; pan clean.",
+        "done": "Filter head renewed, oil and filter changed, resample steady.",
+    },
+    {"engine": "P-05", "days": 300, "run_state": "hold", "reason": "Fragment on the strainer."},
+    {
+        "engine": "P-05",
+        "days": 295,
+        "run_state": "release",
+        "found": "One steel chip, no part of it missing from the engine.",
+        "done": "Strainer and pan cleaned. Watch the strainer at every drain.",
+    },
+    {
+        "engine": "L-11",
+        "days": 5,
+        "run_state": "release",
+        "found": "Thermostat stuck open, fuel in the oil after cold short runs.",
+        "done": "Thermostat renewed, oil and filter changed, run warm for an hour.",
+    },
+    {
+        "engine": "P-03",
+        "days": 2,
+        "run_state": "restrict",
+        "further": 90.0,
+        "for_days": 6,
+        "reason": "Cooler ordered. Coolant level checked at every start, oil drained from the "
+        "bottom first.",
+    },
+    {
+        "engine": "G-07",
+        "days": 1,
+        "run_state": "hold",
+        "reason": "Copper flakes in the filter. Open the sump before any start.",
+    },
+)
+
+
+def _run_decisions(c: Connection, end: date) -> list[dict[str, Any]]:
+    """What the releaser decided, each naming what it lifts."""
+    out: list[dict[str, Any]] = []
+    standing: dict[str, Any] = {}
+    for said in RUN_DECISIONS:
+        engine, on = said["engine"], end - timedelta(days=said["days"])
+        more: dict[str, Any] = {
+            k: said[k] for k in ("run_state", "reason", "found", "done") if k in said
+        }
+        if said["run_state"] != "hold":
+            more["lifts"] = ";".join(_known(c, engine, on)) or NOTHING
+        if "further" in said:
+            dial = row(c, "dial_on", engine=engine, on=end)
+            more["until_meter"] = round(float(dial["before"]) + said["further"]) if dial else ""
+            more["until_on"] = end + timedelta(days=said["for_days"])
+        if engine in standing:
+            more["supersedes"] = standing[engine]
+        one = _decision("run", engine, on, PEOPLE[2][0], engine=engine, **more)
+        standing[engine] = one["decision"]
+        out.append(one)
+    return out
 
 
 def load(url: str, end: date, tell: Callable[[str], None]) -> None:
@@ -320,7 +345,8 @@ def load(url: str, end: date, tell: Callable[[str], None]) -> None:
             found = rows(c, "demo_verdicts")
             for person, role in PEOPLE:
                 run(c, "person_put", name=person, role=role)
-        _write(folder, "decisions", [*_sign_offs(found, end), *_run_decisions(end)])
+            decided = _run_decisions(c, end)
+        _write(folder, "decisions", [*_sign_offs(found, end), *decided])
         tell("signing most of the past")
         _import(url, [folder / "decisions.csv"])
         judge_stale(url)

@@ -1,5 +1,6 @@
 """One cell at a time: text to value, or a BadCell that says what is wrong and what to write."""
 
+import json
 import re
 from collections.abc import Callable
 from datetime import date, time, timedelta
@@ -9,6 +10,7 @@ from uuid import UUID
 from ..core.errors import CoreError
 from ..core.laboratory import number_text
 from ..core.oil import grade_range
+from ..core.terms import TEST_LIMITS
 
 Parser = Callable[[str], Any]
 _NUMBER = re.compile(r"^[+-]?\d+(\.\d+)?([eE][+-]?\d{1,2})?$")
@@ -28,8 +30,8 @@ def text(cell: str) -> str:
     return cell
 
 
-def day(cell: str) -> date:
-    """An ISO date that exists and does not lie in the future."""
+def any_day(cell: str) -> date:
+    """An ISO date that exists."""
     try:
         value = date.fromisoformat(cell)
     except ValueError:
@@ -40,6 +42,12 @@ def day(cell: str) -> date:
             f"{cell!r} is not a {'day that exists' if no_day else 'date'}",
             "write year-month-day, such as 2026-02-28",
         )
+    return value
+
+
+def day(cell: str) -> date:
+    """An ISO date that exists and does not lie in the future."""
+    value = any_day(cell)
     if value > date.today() + timedelta(days=1):
         raise BadCell(f"{cell} lies in the future", "give the day it happened")
     if value.year < 1950:
@@ -145,6 +153,41 @@ def facts(cell: str) -> dict[str, str]:
     return out
 
 
+NOTHING = "-"  # an empty list that was meant, where an empty cell means nobody said
+
+
+def named(cell: str) -> list[str]:
+    """A list of names that may be empty on purpose.
+
+    >>> named("-"), named("a;b")
+    ([], ['a', 'b'])
+    """
+    return [] if cell == NOTHING else words(cell)
+
+
+def document(cell: str) -> dict[str, Any]:
+    """A JSON object, as the export wrote it."""
+    try:
+        found = json.loads(cell)
+    except ValueError:
+        found = None
+    if not isinstance(found, dict):
+        raise BadCell("this is no JSON object", "leave the cell as the export wrote it")
+    return found
+
+
+def limits(cell: str) -> dict[str, float]:
+    """Named figures separated by semicolons, such as `minimum_hot=1.2;allowed_leak=25`."""
+    out = {}
+    for name, value in facts(cell).items():
+        if name not in TEST_LIMITS:
+            raise BadCell(
+                f"{name!r} is no pass criterion", f"write one of {', '.join(TEST_LIMITS)}"
+            )
+        out[name] = number(value)
+    return out
+
+
 def identity(cell: str) -> UUID:
     try:
         return UUID(cell)
@@ -163,7 +206,7 @@ def written(value: object) -> str:
     if isinstance(value, list):
         return ";".join(str(v) for v in value)
     if isinstance(value, dict):
-        return ";".join(f"{k}={value[k]}" for k in sorted(value))
+        return ";".join(f"{k}={written(value[k])}" for k in sorted(value))
     if isinstance(value, time):
         return value.isoformat("seconds") if value.second else value.isoformat("minutes")
     if hasattr(value, "isoformat"):

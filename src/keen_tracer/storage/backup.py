@@ -36,6 +36,7 @@ TABLES = (
     "policy",
     "verdict",
     "decision",
+    "raised_stop",
     "judging_queue",
     "wall",
     "waiting_sample",

@@ -5,6 +5,7 @@ from collections.abc import Iterable, Sequence
 from typing import Any
 
 from psycopg import sql
+from psycopg.types.json import Jsonb
 
 from .db import Connection
 
@@ -69,6 +70,11 @@ def known(
     return {r[0]: tuple(r[1:]) for r in c.execute(command, (keys,))}
 
 
+def _adapted(value: object) -> object:
+    """A dictionary goes into a jsonb column."""
+    return Jsonb(value) if isinstance(value, dict) else value
+
+
 def insert(c: Connection, table: str, values: dict[str, Any]) -> None:
     """One row."""
     c.execute(
@@ -77,7 +83,7 @@ def insert(c: Connection, table: str, values: dict[str, Any]) -> None:
             sql.SQL(", ").join(map(sql.Identifier, values)),
             sql.SQL(", ").join(sql.Placeholder() * len(values)),
         ),
-        list(values.values()),
+        [_adapted(v) for v in values.values()],
     )
 
 
@@ -92,5 +98,5 @@ def update(c: Connection, table: str, key: str, at: str, values: dict[str, Any])
             sql.Identifier(key),
             sql.Placeholder(),
         ),
-        [*values.values(), at],
+        [*(_adapted(v) for v in values.values()), at],
     )

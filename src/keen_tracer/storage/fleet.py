@@ -67,6 +67,10 @@ def _engine(row: dict[str, Any]) -> Engine:
         row["model"],
         row["bearing_type"],
         row["coolant"],
+        {
+            **row["test_limits"],
+            **({"between_marks_l": row["between_marks_l"]} if row["between_marks_l"] else {}),
+        },
     )
 
 

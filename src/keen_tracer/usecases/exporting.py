@@ -3,17 +3,20 @@
 import json
 import zipfile
 from collections.abc import Iterable, Iterator
+from datetime import date
 from io import BytesIO
 from pathlib import Path
 from typing import Any
 
 from ..core.findings import stored
 from ..core.laboratory import ANALYTES, BY_CODE, reading_text
-from ..core.words import sentence
+from ..core.status import may_run_now
+from ..core.words import reason_words, sentence
 from ..exchange.csvfile import write_table
 from ..exchange.tables import TABLES
 from ..storage.db import Connection, single
 from ..storage.sql import query
+from .judging.stored_state import state_of
 
 Rows = Iterable[Iterable[object]]
 
@@ -59,37 +62,65 @@ def _peers(c: Connection) -> Rows:
 
 def _verdicts(c: Connection) -> Rows:
     for (
-        sample,
-        engine,
-        on,
-        dial,
-        level,
-        signed,
-        by,
+        *head,
         at,
         channels,
         policy,
         rules,
         version,
         lead,
+        second,
+        may_run,
+        until,
+        until_on,
+        actions,
+        checks,
         findings,
     ) in _plain(c, "export_verdicts"):
         said = " ".join(sentence(stored(f)) for f in findings if f["level"] > 0)
         yield (
-            sample,
-            engine,
-            on,
-            dial,
-            level,
-            signed,
-            by,
+            *head,
             at.date() if at else None,
             *channels,
             policy,
             rules,
             version,
             lead or None,
+            second or None,
+            may_run,
+            until,
+            until_on,
+            [a["code"] for a in actions],
+            checks,
             said,
+        )
+
+
+def _stops(c: Connection) -> Rows:
+    for *head, finding in _plain(c, "export_stops"):
+        yield (*head, json.dumps(finding, ensure_ascii=False, sort_keys=True))
+
+
+def _states(c: Connection) -> Rows:
+    """As of today: a permission that has run out is written as such."""
+    today = date.today()
+    for code, _unit, picture in _plain(c, "export_states"):
+        state = state_of(picture["state"])
+        may_run = may_run_now(state.may_run, state.until, state.until_on, picture["dial"], today)
+        yield (
+            code,
+            state.level,
+            may_run,
+            state.since,
+            state.until,
+            state.until_on,
+            *state.channels,
+            state.lead or None,
+            state.second or None,
+            [a.code for a in state.actions],
+            list(state.checks),
+            " ".join(reason_words(r) for r in state.reasons),
+            state.decision.by if state.decision else None,
         )
 
 
@@ -101,6 +132,8 @@ def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
             "readings": _readings,
             "oils": _oils,
             "verdicts": _verdicts,
+            "stops": _stops,
+            "states": _states,
             "peers": _peers,
         }.get(table.name)
         if table.name == "oils":

@@ -4,7 +4,7 @@ word back."""
 import pytest
 
 from keen_tracer.core.errors import UnknownName
-from keen_tracer.core.record import check_result, field_cautions, field_checks
+from keen_tracer.core.record import check_kinds, check_result, field_checks
 from keen_tracer.core.words import sentence
 from tests.helpers import Story, channel, codes, ordinary
 
@@ -30,12 +30,13 @@ def test_crackle_thresholds_are_those_of_common_practice() -> None:
     """the-trade 3.15: silent under 0.05 %; 0.05 to 0.1; 2 mm bubbles 0.1 to 0.2; audible over 0.2.
     Watch 0.1 %, Act 0.2 %."""
     assert [r.level for r in field_checks()["crackle"]] == [0, 0, 1, 2]
-    assert "2 % fuel" in field_cautions()["crackle"]
-    assert "goggles" in field_cautions()["crackle"]
+    assert "2 % fuel" in check_kinds()["crackle"].caution
+    assert "goggles" in check_kinds()["crackle"].caution
 
 
 def test_every_check_has_a_caution_and_starts_with_a_quiet_result() -> None:
-    assert set(field_cautions()) == set(field_checks())
+    assert set(field_checks()) <= set(check_kinds())
+    assert all(kind.caution and kind.words for kind in check_kinds().values())
     assert all(found[0].level == 0 for found in field_checks().values())
 
 

@@ -6,7 +6,7 @@ from keen_tracer.core import tables
 from keen_tracer.core.baseline import assess
 from keen_tracer.core.comparison import how_reached, ladders
 from keen_tracer.core.limits import default_limits
-from keen_tracer.core.words import ACTION_SHORT, ACTION_WORDS, sentence, summary, would_change
+from keen_tracer.core.words import action_kinds, sentence, summary, would_change
 from tests.helpers import Story, ordinary, usual
 
 
@@ -88,10 +88,10 @@ def test_what_would_change_it() -> None:
 
 
 def test_every_action_has_its_words() -> None:
-    assert set(ACTION_SHORT) == set(ACTION_WORDS)
+    assert all(a.words and a.short and a.caution for a in action_kinds().values())
     for changes in ({"K": 45}, {"Si": 25}, {"Fe": 90}, {"BN": 3}, {"Water": 0.7}, {"Pb": 14}):
         for action in ordinary(**changes).last().actions:
-            assert ACTION_WORDS[action.code]
+            assert action_kinds()[action.code].words
 
 
 def test_act_resamples_before_anything_is_taken_apart() -> None:

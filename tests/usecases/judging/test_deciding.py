@@ -2,20 +2,31 @@
 once."""
 
 import threading
+from datetime import date, timedelta
 from pathlib import Path
+from typing import Any
+from uuid import uuid4
 
 import pytest
 
-from keen_tracer.storage.db import single
+from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.errors import Conflict
 from keen_tracer.storage.records import number, row, rows
 from keen_tracer.usecases.errors import CannotDecide
 from keen_tracer.usecases.importing.files import import_files
-from keen_tracer.usecases.judging.deciding import answer_amendment, decide_run, sign, undo_sign
+from keen_tracer.usecases.judging.deciding import (
+    Wanted,
+    answer_amendment,
+    decide_run,
+    sign,
+    undo_sign,
+)
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import queue
+from keen_tracer.usecases.pages import wall as wall_page
 from keen_tracer.usecases.pages.run import runs
 from keen_tracer.usecases.pages.wall import wall
+from keen_tracer.usecases.recording.correcting import Correction, correct, withdraw
 from tests.helpers import write_csv
 
 FILES = {
@@ -152,72 +163,272 @@ def test_a_signed_verdict_is_never_altered_and_comes_back_only_when_higher(
     assert [(x["sample"], x["level"], x["signed_level"]) for x in again] == [("S-1", 3, 2)]
 
 
+KNOCK = "engine,on,meter,kind,part\nE-1,2026-02-12,1130,symptom,knock\n"
+
+
+def stands(url: str) -> dict[str, Any]:
+    """The engine's line on Run."""
+    with single(url) as c:
+        return runs(c)["rows"][0]
+
+
+def hold(c: Connection, reason: str = "smells of coolant", who: str = "T") -> str:
+    return decide_run(c, "E-1", Wanted(state="hold", reason=reason), who, "technician")
+
+
+def release(url: str, role: str = "releaser", **more: Any) -> str:
+    """Releases what stands open now, as the page would, unless a test says otherwise."""
+    line = stands(url)
+    given = {
+        "lifts": tuple(r["key"] for r in line["state"]["reasons"]),
+        "supersedes": line["decision"],
+        "found": "a loose bracket",
+        "done": "tightened, test run",
+        **more,
+    }
+    with single(url) as c:
+        return decide_run(c, "E-1", Wanted(state="release", **given), "R", role)
+
+
 def test_anyone_may_hold_and_only_a_releaser_releases(judged: str) -> None:
     with single(judged) as c:
-        hold = decide_run(c, "E-1", "hold", None, "smells of coolant", None, "T", "technician")
-    with single(judged) as c, pytest.raises(CannotDecide, match="releaser"):
-        decide_run(c, "E-1", "release", None, "looks fine", hold, "T", "technician")
-    with single(judged) as c:
-        decide_run(c, "E-1", "release", None, "pressure test passed", hold, "R", "releaser")
-        assert runs(c)["rows"][0]["may_run"] == "Runs"
+        hold(c)
+    with pytest.raises(CannotDecide, match="releaser"):
+        release(judged, "technician")
+    with pytest.raises(CannotDecide, match="releaser"):
+        release(judged, "analyst")
+    release(judged)
+    state = stands(judged)["state"]
+    assert (state["may_run"], state["may_run_words"]) == ("runs", "Runs")
+    assert (state["run"]["found"], state["run"]["done"]) == (
+        "a loose bracket",
+        "tightened, test run",
+    )
 
 
 def test_no_recompute_lifts_a_hold(judged: str, tmp_path: Path) -> None:
     with single(judged) as c:
-        decide_run(c, "E-1", "hold", None, "smells of coolant", None, "T", "technician")
+        hold(c)
     clean = "sample,engine,drawn_on,meter,Fe_ppm,K_ppm\nS-2,E-1,2026-02-20,1150,12,1\n"
     bring(judged, tmp_path, **{"samples.csv": clean})
-    with single(judged) as c:
-        line = runs(c)["rows"][0]
-    assert (line["may_run"], line["run"]["state"]) == ("Do not run", "hold")
+    state = stands(judged)["state"]
+    assert (state["may_run"], state["run"]["state"]) == ("do_not_run", "hold")
 
 
 def test_signing_a_stop_does_not_close_it(judged: str, tmp_path: Path) -> None:
-    bring(
-        judged,
-        tmp_path,
-        **{"events.csv": "engine,on,meter,kind,part\nE-1,2026-02-12,1130,symptom,knock\n"},
-    )
+    bring(judged, tmp_path, **{"events.csv": KNOCK})
     w = waiting(judged)[0]
+    assert stands(judged)["state"]["may_run"] == "do_not_run"
+    for level in (3, 0):
+        with single(judged) as c:
+            standing = row(c, "decision_of_sample", sample=w["sample_id"])
+            key = standing["id"] if standing else None
+            sign(c, "S-1", level, w["input_hash"], key, "seen", "", "A")
+        with single(judged) as c:
+            assert [s["code"] for s in rows(c, "open_stops")] == ["E-1"]
     with single(judged) as c:
-        assert runs(c)["rows"][0]["may_run"] == "Do not run, undecided"
-        assert [s["code"] for s in rows(c, "open_stops")] == ["E-1"]
-        sign(c, "S-1", 3, w["input_hash"], None, "", "", "A")
-    with single(judged) as c:
-        assert [s["code"] for s in rows(c, "open_stops")] == ["E-1"]
-        decide_run(c, "E-1", "hold", None, "knock", None, "T", "technician")
+        hold(c, "knock")
         assert rows(c, "open_stops") == []
+    assert stands(judged)["state"]["may_run"] == "do_not_run"
 
 
-def test_a_restriction_needs_a_meter_and_ends_at_it(judged: str, tmp_path: Path) -> None:
-    with single(judged) as c, pytest.raises(CannotDecide, match="until"):
-        decide_run(c, "E-1", "restrict", None, "careful", None, "R", "releaser")
-    with single(judged) as c:
-        decide_run(c, "E-1", "restrict", 1140.0, "to the end of the shift", None, "R", "releaser")
-        assert runs(c)["rows"][0]["may_run"] == "Runs until 1\u202f140 h"
+def _again(url: str, folder: Path) -> None:
+    judge_stale(url, every=True)
+
+
+def _repaired(url: str, folder: Path) -> None:
+    repair = "engine,on,meter,kind,part\nE-1,2026-02-13,1130,repair,wiper blade\n"
+    bring(url, folder, **{"events.csv": repair})
+
+
+def _rebuilt(url: str, folder: Path) -> None:
+    bring(url, folder, **{"events.csv": "engine,on,meter,kind\nE-1,2026-02-13,1130,rebuild\n"})
+
+
+def _quiet(url: str, folder: Path) -> None:
+    clean = "sample,engine,drawn_on,meter,Fe_ppm,K_ppm\nS-2,E-1,2026-02-20,1150,12,1\n"
+    bring(url, folder, **{"samples.csv": clean})
+
+
+def _clean_look(url: str, folder: Path) -> None:
     bring(
-        judged,
-        tmp_path,
-        **{"events.csv": "engine,on,meter,kind\nE-1,2026-02-12,1145,meter_reading\n"},
+        url,
+        folder,
+        **{"debris.csv": "look,engine,on,meter,place,count\nL-1,E-1,2026-02-20,1150,filter,0\n"},
     )
+
+
+def _good_check(url: str, folder: Path) -> None:
+    told = "engine,on,meter,kind,part,details\n"
+    said = "E-1,2026-02-20,1150,field_check,oil_pressure,hot_idle=3\n"
+    bring(url, folder, **{"events.csv": told + said})
+
+
+def _signed_steady(url: str, folder: Path) -> None:
+    w = waiting(url)[0]
+    with single(url) as c:
+        sign(c, w["sample"], 0, w["input_hash"], None, "all is well", "", "A")
+
+
+def _withdrawn(url: str, folder: Path) -> None:
+    with single(url) as c:
+        found = c.execute(
+            "select l.id from log_now l join event v on v.log_id = l.id where v.part = 'knock'"
+        ).fetchone()
+        assert found is not None
+        withdraw(c, found[0], "heard it wrong", "T")
+
+
+def _corrected(url: str, folder: Path) -> None:
+    with single(url) as c:
+        found = c.execute(
+            "select l.id from log_now l join event v on v.log_id = l.id where v.part = 'knock'"
+        ).fetchone()
+        assert found is not None
+        correct(c, Correction(uuid4(), found[0], "it was noise", None, {"part": "noise"}), "T")
+
+
+def _looser_limits(url: str, folder: Path) -> None:
+    header = "scope,scope_name,analyte,basis,watch,act,unit,origin,version\n"
+    row_ = "class,heavy_diesel,K_ppm,rise,100,200,ppm,x,looser\n"
+    bring(url, folder, **{"limits.csv": header + row_})
+
+
+def _released_unseen(url: str, folder: Path) -> None:
+    with pytest.raises(Conflict):
+        release(url, lifts=())
+
+
+def _released_without_a_word(url: str, folder: Path) -> None:
+    with pytest.raises(CannotDecide, match="found"):
+        release(url, found=" ")
+
+
+ACCIDENTS = {
+    "judged again": _again,
+    "a wiper blade": _repaired,
+    "a rebuild typed in": _rebuilt,
+    "a quiet sample": _quiet,
+    "a clean filter": _clean_look,
+    "a good oil pressure": _good_check,
+    "signed Steady": _signed_steady,
+    "the record withdrawn": _withdrawn,
+    "the record corrected": _corrected,
+    "looser limits": _looser_limits,
+    "a release of what nobody saw": _released_unseen,
+    "a release without a word": _released_without_a_word,
+}
+
+
+@pytest.mark.parametrize("accident", ACCIDENTS.values(), ids=ACCIDENTS)
+def test_twelve_of_twelve_ways_to_lift_a_stop_by_accident_fail(
+    judged: str, tmp_path: Path, accident
+) -> None:
+    bring(judged, tmp_path, **{"events.csv": KNOCK})
+    accident(judged, tmp_path)
+    state = stands(judged)["state"]
+    assert state["may_run"] == "do_not_run"
+    assert "knock" in state["what"].lower()
+    release(judged)
+    assert stands(judged)["state"]["may_run"] != "do_not_run"
+
+
+def test_a_stop_that_came_in_meanwhile_is_not_lifted_with_the_others(
+    judged: str, tmp_path: Path
+) -> None:
+    bring(judged, tmp_path, **{"events.csv": KNOCK})
+    seen = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
+    lamp = "engine,on,meter,kind,part\nE-1,2026-02-12,1130,symptom,oil_lamp_hot_idle\n"
+    bring(judged, tmp_path, **{"events.csv": lamp})
+    with pytest.raises(Conflict) as caught:
+        release(judged, lifts=seen)
+    assert caught.value.constraint == "open_reasons"
+
+
+def test_a_restriction_needs_an_end_and_is_over_at_it(judged: str, tmp_path: Path) -> None:
+    careful = {"state": "restrict", "reason": "careful"}
+    with single(judged) as c, pytest.raises(CannotDecide, match="until"):
+        decide_run(c, "E-1", Wanted(**careful), "R", "releaser")
+    lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
+    soon = date.today() + timedelta(days=3)
+    with single(judged) as c:
+        want = Wanted(**careful, until=1140.0, until_on=soon, lifts=lifts)
+        decide_run(c, "E-1", want, "R", "releaser")
+    state = stands(judged)["state"]
+    assert state["may_run_words"].startswith("Runs until 1\u202f140 h or ")
+    assert state["reasons"], "a restriction permits, it lifts nothing"
+    read = "engine,on,meter,kind\nE-1,2026-02-12,1145,meter_reading\n"
+    bring(judged, tmp_path, **{"events.csv": read})
     with single(judged) as c:
         found = wall(c, None, None, "need", 0, 10)
-        assert found["rows"][0]["may_run"] == "Do not run, past 1\u202f140 h"
-        assert found["groups"][0]["key"] == "do_not_run"
+    assert found["rows"][0]["state"]["may_run"] == "past_its_time"
+    assert found["groups"][0]["key"] == "do_not_run"
+
+
+def test_a_permission_runs_out_by_the_day_without_being_judged_again(
+    judged: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
+    day = date.today() + timedelta(days=3)
+    want = Wanted(state="restrict", reason="careful", until_on=day, lifts=lifts)
+    with single(judged) as c:
+        decide_run(c, "E-1", want, "R", "releaser")
+
+    class Later(date):
+        @classmethod
+        def today(cls) -> date:
+            return day + timedelta(days=1)
+
+    monkeypatch.setattr(wall_page, "date", Later)
+    with single(judged) as c:
+        found = wall(c, None, None, "need", 0, 10)
+    assert found["rows"][0]["state"]["may_run"] == "past_its_time"
+    assert found["groups"][0]["key"] == "do_not_run"
 
 
 def test_a_run_decision_on_what_somebody_else_decided_is_refused(judged: str) -> None:
     with single(judged) as c:
-        decide_run(c, "E-1", "hold", None, "x", None, "T", "technician")
+        hold(c)
     with single(judged) as c, pytest.raises(Conflict):
-        decide_run(c, "E-1", "hold", None, "y", None, "U", "technician")
+        hold(c, "y", "U")
+
+
+def test_two_people_cannot_decide_on_an_engine_at_once(judged: str, tmp_path: Path) -> None:
+    """One releases, one holds, both on what they saw: whoever commits first stands."""
+    bring(judged, tmp_path, **{"events.csv": KNOCK})
+    lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
+    barrier, outcomes = threading.Barrier(2), []
+
+    def person(want: Wanted) -> None:
+        try:
+            with single(judged) as c:
+                barrier.wait(timeout=60)
+                decide_run(c, "E-1", want, want.state, "releaser")
+            outcomes.append(want.state)
+        except Conflict:
+            outcomes.append("refused")
+
+    lifting = Wanted(state="release", lifts=lifts, found="nothing", done="nothing")
+    both = [
+        threading.Thread(target=person, args=(w,))
+        for w in (lifting, Wanted(state="hold", reason="it knocks"))
+    ]
+    for thread in both:
+        thread.start()
+    for thread in both:
+        thread.join()
+    assert outcomes.count("refused") == 1
+    assert stands(judged)["state"]["run"]["state"] in outcomes
 
 
 @pytest.mark.parametrize(
     ("call", "code"),
     [
         (lambda c: sign(c, "S-9", 2, "x", None, "", "", "A"), "unknown_sample"),
-        (lambda c: decide_run(c, "E-9", "hold", None, "x", None, "A", "analyst"), "unknown_engine"),
+        (
+            lambda c: decide_run(c, "E-9", Wanted(state="hold", reason="x"), "A", "analyst"),
+            "unknown_engine",
+        ),
     ],
 )
 def test_what_is_not_there_cannot_be_decided_on(judged: str, call, code: str) -> None:

@@ -238,7 +238,7 @@ def test_a_look_with_a_fragment_stops_the_engine_and_a_clean_one_clears_nothing(
     judge_stale(demo_copy)
     with single(demo_copy) as c:
         head = c.execute(
-            "select w.level, w.picture->'said'->>'findings' from wall w join engine e on e.id = "
+            "select w.level, w.picture->'state'->>'reasons' from wall w join engine e on e.id = "
             "w.engine_id "
             "where e.code = 'G-02'"
         ).fetchone()
@@ -394,11 +394,12 @@ def test_published_weights_move_the_lead_and_no_level(demo_copy: str, tmp_path: 
     }
     with single(demo_copy) as c:
         leads = c.execute(
-            "select lead from (select distinct on (sample_id) * from verdict order by sample_id, "
-            "id desc) v "
-            "where level > 0"
+            "select lead, findings from (select distinct on (sample_id) * from verdict order by "
+            "sample_id, id desc) v where level > 0"
         ).fetchall()
-    assert {lead for (lead,) in leads} == {"bush_or_thrust"}
+    copper = [lead for lead, findings in leads if any(f["analyte"] == "Cu_ppm" for f in findings)]
+    assert copper
+    assert set(copper) == {"bush_or_thrust"}, "a mode leads where a piece of its own was seen"
     assert import_files(demo_copy, [(file.name, file)], "Tester").files[0].known == 1
 
 

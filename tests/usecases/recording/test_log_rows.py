@@ -159,8 +159,8 @@ def test_what_is_seen_stops_the_engine_before_any_figure_is_in(fleet_url: str) -
     with single(fleet_url) as c:
         register_bottle(c, bottle(appearance="coolant_visible"), "T")
         line = next(r for r in run.runs(c)["rows"] if r["code"] == "E-1")
-    assert line["may_run"] == "Do not run, undecided"
-    assert "Coolant was seen" in line["reason"]
+    assert line["state"]["may_run"] == "do_not_run"
+    assert "Coolant was seen" in line["state"]["what"]
 
 
 def test_a_label_that_is_taken_is_refused_with_where_it_is(fleet_url: str) -> None:

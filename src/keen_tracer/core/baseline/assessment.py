@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from ..causes import Mode, WeightRow, failure_modes, with_weights
+from ..causes import Causes, WeightRow, shipped, with_weights
 from ..laboratory import N
 from ..limits import (
     CANNOT,
@@ -44,7 +44,7 @@ class Assessment:
     lens_levels: Levels
     policies: tuple[str, ...]
     peers: str  # name of the published version
-    modes: tuple[Mode, ...]
+    causes: Causes
     weights: str = ""  # mark of the published weights, "" for those that ship with the program
 
     @cached_property
@@ -157,6 +157,6 @@ def assess(
         lens_levels(e, x),
         tuple(policies.of(p.engine) for p in e.contexts),
         peers.name,
-        with_weights(inputs) if inputs else failure_modes(),
+        Causes(with_weights(inputs)) if inputs else shipped(),
         hashlib.blake2b(repr(inputs).encode(), digest_size=8).hexdigest() if inputs else "",
     )

@@ -3,28 +3,25 @@ no sample."""
 
 from .failure_modes import (
     BadWeight,
-    Check,
-    Hypothesis,
     Mode,
     WeightRow,
-    best,
     evidence_table,
     failure_modes,
-    hypotheses,
-    next_checks,
     with_weights,
 )
+from .ranking import Causes, Check, Hypothesis, Ranking, ranking, shipped
 
 __all__ = [
     "BadWeight",
+    "Causes",
     "Check",
     "Hypothesis",
     "Mode",
+    "Ranking",
     "WeightRow",
-    "best",
     "evidence_table",
     "failure_modes",
-    "hypotheses",
-    "next_checks",
+    "ranking",
+    "shipped",
     "with_weights",
 ]

@@ -1,10 +1,10 @@
 """What the figures of a sample say: findings, explanations, evidence, and what to do next."""
 
-from .actions import Advice, advice
-from .evidence import evidence_of, lead, parts_and_checks
+from .actions import Advice, Known, Since, advice, since_known, trouble
+from .evidence import causes_now, causes_of, confirmed, done_in, evidence_of
 from .expectation_findings import of_expectation, of_readings
 from .explanations import explanations, worth_explaining
-from .hard_stops import hard_stops
+from .hard_stops import hard_stops, of_bottle, of_fact
 from .limit_findings import SOURCES, run_in
 from .reading_combinations import GLYCOL, Marks, combinations, marks, thickness
 from .remarks import remarks
@@ -14,20 +14,28 @@ __all__ = [
     "GLYCOL",
     "SOURCES",
     "Advice",
+    "Known",
     "Marks",
     "SampleFacts",
+    "Since",
     "advice",
+    "causes_now",
+    "causes_of",
     "combinations",
+    "confirmed",
+    "done_in",
     "evidence_of",
     "explanations",
     "hard_stops",
-    "lead",
     "marks",
+    "of_bottle",
     "of_expectation",
+    "of_fact",
     "of_readings",
-    "parts_and_checks",
     "remarks",
     "run_in",
+    "since_known",
     "thickness",
+    "trouble",
     "worth_explaining",
 ]

@@ -5,17 +5,17 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..baseline import Assessment, bearing_kind
-from ..causes import Check, Hypothesis, best, hypotheses, next_checks
+from ..causes import Causes, Ranking, evidence_table, ranking
 from ..laboratory import EXACT, idx, with_role
 from ..oil import by_oil, other_oil
-from ..record import FLAKES, debris_evidence, evidence_of_look, evidence_of_row
-from ..terms import DEBRIS_SIZES, rank
+from ..record import WORK, Engine, Moment, TimeLine, evidence_of_look
 from ..verdict import Level
+from .log_evidence import checks_done, of_log
 from .reading_combinations import PQ
 from .sample_facts import SampleFacts, brand
 from .thresholds import LATE, SELDOM, THICKER, THINNER
 
-WORK = ("repair", "rebuild")
+_WEAR = {a.symbol for a in with_role("evidence") if a.kind == "wear"}
 
 
 def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
@@ -92,12 +92,7 @@ def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
         (n for n, m in enumerate(moments) if n > at and m.row.sample is not None), len(moments)
     )
     last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
-    for m in moments[last_work + 1 : later]:
-        yield from evidence_of_row(m.row)
-        if m.row.look is not None:
-            yield from debris_evidence(m.row.look).items()
-            if m.row.look.largest(FLAKES) >= rank(DEBRIS_SIZES, "1-3"):
-                yield "large_flakes", True
+    yield from of_log(context.engine, moments[:later], last_work)
     drain = context.engine.nominal_drain
     yield from evidence_of_look(context.sample)
     yield "new_engine", context.run_in
@@ -120,26 +115,61 @@ def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
             yield "short_runs", yearly <= SELDOM * drain
 
 
-def evidence_of(s: SampleFacts) -> dict[str, bool]:
-    """Everything known of a sample: evidence → seen, or known to be absent. A later word replaces
-    an earlier, but nothing that was seen is unseen by a look that did not find it again."""
+def _together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
+    """Nothing that was seen is unseen by a look that did not find it again."""
     out: dict[str, bool] = {}
-    for part in (_laboratory, _again, _history):
-        for code, seen in part(s):
+    for part in parts:
+        for code, seen in part:
             out[code] = out.get(code, False) or bool(seen)
+    debris = {code for code, e in evidence_table().items() if e.kind == "debris"}
+    if any(seen and code in debris for code, seen in out.items()):
+        # What can be seen is too large for the spectrometer: its quiet metals clear nothing.
+        return {code: seen for code, seen in out.items() if seen or code not in _WEAR}
     return out
 
 
-def lead(s: SampleFacts) -> str:
-    """The failure mode that explains a sample best."""
+def evidence_of(s: SampleFacts) -> dict[str, bool]:
+    """Everything known of a sample: evidence → seen, or known to be absent."""
+    return _together(_laboratory(s), _again(s), _history(s))
+
+
+def causes_of(s: SampleFacts) -> Ranking:
+    """The failure modes of a sample, best first."""
     engine = s.context.engine
-    return best(engine, bearing_kind(engine.bearing_type), evidence_of(s), s.a.modes).code
+    return ranking(engine, bearing_kind(engine.bearing_type), evidence_of(s), s.a.causes)
 
 
-def parts_and_checks(a: Assessment, i: int) -> tuple[list[Hypothesis], list[Check]]:
-    """The failure modes of a sample and the next best checks, from one gathering of its
-    evidence."""
-    s = SampleFacts(a, i)
-    known, engine = evidence_of(s), s.context.engine
-    found = hypotheses(engine, bearing_kind(engine.bearing_type), known, a.modes)
-    return found, next_checks(found, known)
+def confirmed(s: SampleFacts) -> bool:
+    """Whether what is raised now was raised before: the sample is the resample that was asked for,
+    or the one before said it too."""
+    return s.context.sample.purpose == "resample" or dict(_again(s)).get("again", False)
+
+
+def causes_now(
+    engine: Engine, line: TimeLine, newest: tuple[Assessment, int] | None, causes: Causes
+) -> Ranking:
+    """The failure modes of an engine today, from its newest sample and everything in its log; from
+    the log alone where there is no sample, or work was done since it."""
+    life = line.moments[-1].life if line.moments else 1
+    moments = [m for m in line.moments if m.life == life]
+    work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
+    if newest is not None:
+        s = SampleFacts(*newest)
+        if s.context.moment.life == life and moments.index(s.context.moment) > work:
+            return causes_of(s)
+    known = _together(of_log(engine, moments, work), _bottles(moments[work + 1 :]))
+    return ranking(engine, bearing_kind(engine.bearing_type), known, causes)
+
+
+def _bottles(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
+    """How the newest bottle looked and smelt, where nobody has its figures."""
+    for m in reversed(moments):
+        if m.row.sample is not None:
+            yield from evidence_of_look(m.row.sample)
+            return
+
+
+def done_in(engine: Engine, line: TimeLine) -> frozenset[str]:
+    """Checks on record since the last work on an engine: they are not asked again."""
+    work = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
+    return checks_done(engine, line.moments[work + 1 :])

@@ -2,6 +2,7 @@
 (the-trade 3.12)."""
 
 from collections.abc import Iterator
+from datetime import date
 from typing import Any
 
 import numpy as np
@@ -10,7 +11,7 @@ from ..findings import Finding, n_digits, payloads
 from ..laboratory import idx
 from ..limits import Evaluation
 from ..oil import allowed_range
-from ..record import LogRow, Word, telling_look
+from ..record import Fact, LogRow, Sample, Word, telling_look
 from ..verdict import Level
 from .thresholds import FUEL_STOP, SCUFF_HOURS, SCUFF_RISE
 
@@ -23,9 +24,9 @@ _KINDS: dict[str, type[payloads.SeenOn]] = {
 }
 
 
-def _seen(word: Word, on: str, fact: LogRow | None = None) -> Finding:
+def _seen(word: Word, on: str, row: LogRow | None = None) -> Finding:
     """What a word says, with the day and whatever was written beside it."""
-    beside: dict[str, Any] = {"dial": fact.dial, "note": fact.note} if fact else {}
+    beside: dict[str, Any] = {"dial": row.dial, "note": row.note, "logged": True} if row else {}
     beside |= word.numbers
     kind = _KINDS.get(word.code, payloads.SeenOn)
     return Finding(
@@ -37,15 +38,23 @@ def _seen(word: Word, on: str, fact: LogRow | None = None) -> Finding:
     )
 
 
+def of_bottle(sample: Sample, on: date) -> Iterator[Finding]:
+    """What the look and the smell of a bottle say."""
+    yield from (_seen(word, on.isoformat()) for word in telling_look(sample))
+
+
+def of_fact(fact: Fact) -> Iterator[Finding]:
+    """What a row of the log says; nothing where it only shows its channel to be steady."""
+    row = fact.moment.row
+    yield from (_seen(word, row.on.isoformat(), row) for word in fact.words if word.level)
+
+
 def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
     """Facts that speak by themselves: what was seen, heard, checked or measured at the engine."""
     context = e.contexts[i]
-    drawn_on = context.moment.row.on.isoformat()
-    yield from (_seen(word, drawn_on) for word in telling_look(context.sample))
+    yield from of_bottle(context.sample, context.moment.row.on)
     for fact in context.facts:
-        word = context.words.get(fact.id)
-        if word:
-            yield _seen(word, fact.on.isoformat(), fact)
+        yield from of_fact(fact)
     yield from _thinned(e, i)
     yield from _threefold(e, i)
 

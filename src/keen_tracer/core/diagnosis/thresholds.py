@@ -15,5 +15,8 @@ FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice
 SCUFF_RISE, SCUFF_HOURS = 3.0, 50.0  # times, in fewer hours; common practice
 HOURS_DIFFER = 1.0  # meter units by which a reported and a recorded figure may differ; our choice
 STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice
-RESAMPLE_WITHIN = 0.1  # of the nominal drain: 25 h for a diesel; our choice
-WATCH_AGAIN = 0.5  # of the sampling interval; our choice
+# How long a permission lasts, as a share of the nominal drain and in days; our choice.
+NEXT_SHIFT, NEXT_SHIFT_DAYS = 0.04, 1  # 10 h for a diesel: the next start or shift
+RESAMPLE_WITHIN, RESAMPLE_DAYS = 0.1, 14  # 25 h for a diesel
+WATCH_AGAIN, WATCH_DAYS = 0.5, 60  # of the sampling interval, and days where it has none
+WORKED_BEFORE_DAYS = 7  # work on the engine in the days before a symptom is evidence; our choice

@@ -128,14 +128,18 @@ class SeenOn(Payload):
     on: str = ""
     dial: float | None = None
     note: str = ""
+    logged: bool = False  # a row of the log says it, not the bottle of the sample
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CheckedOn(SeenOn):
-    """A field check with its result."""
+    """A field check with its result; where it was measured, its figures in words and where the
+    limit comes from."""
 
     check: str = ""
     result: str = ""
+    figures: str = ""
+    limit_from: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -146,6 +150,14 @@ class LookedOn(SeenOn):
     type: str = ""
     count: str = ""
     seen: str = "1"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Signed(Payload):
+    """What a person signed higher than the program proposed."""
+
+    by: str = ""
+    reason: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

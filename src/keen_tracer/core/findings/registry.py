@@ -69,9 +69,18 @@ REGISTRY: Mapping[str, Kind] = {
             "coolant_smell",
             "burnt_smell",
             "grey_oil",
+            "noise",
+            "smoke",
+            "blow_by",
+            "power_down",
+            "coolant_use",
+            "level_falling",
+            "overheated",
         ),
         *_kinds(p.CheckedOn, ANY, "field_check"),
         *_kinds(p.LookedOn, ANY, "look"),
+        # what a person says beyond the figures
+        *_kinds(p.Signed, ANY, "signed"),
         # expectation
         *_kinds(p.AboveExpected, RAISED, "above_expected"),
         *_kinds(p.Pattern, RAISED, "pattern"),

@@ -48,6 +48,7 @@ SPELLING = {
     "mi": "mile",
     "km": "km",
     "per mL": "1/mL",
+    "inH2O": "inH2O",
     "index": "dimensionless",
 }
 

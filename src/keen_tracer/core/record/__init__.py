@@ -1,9 +1,12 @@
 """What is on record of an engine: its facts, its log in order, what was seen, and where each sample
 stands."""
 
-from .debris import FLAKES, DebrisCount, DebrisLook, debris_evidence, debris_types
-from .event_details import check_event, detail_number
-from .field_checks import check_result, field_cautions, field_checks
+from .checks import CheckKind, check_kinds
+from .debris import DebrisCount, DebrisLook, debris_types
+from .event_check import check_event
+from .event_details import detail_number
+from .facts import WORK, Fact, facts_of
+from .field_checks import check_result, checked, field_checks
 from .model import (
     DEFAULT_CARRY_OVER,
     Coolant,
@@ -17,17 +20,26 @@ from .model import (
     oil_words,
 )
 from .sample_context import SampleContext, all_contexts, padded, sample_contexts
-from .seen_and_heard import Word, evidence_of_look, evidence_of_row, meanings, telling, telling_look
+from .seen_and_heard import (
+    Word,
+    evidence_of_look,
+    evidence_of_row,
+    meanings,
+    telling_look,
+    tellings,
+)
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
 __all__ = [
     "DEFAULT_CARRY_OVER",
-    "FLAKES",
+    "WORK",
     "Charge",
+    "CheckKind",
     "Coolant",
     "DebrisCount",
     "DebrisLook",
     "Engine",
+    "Fact",
     "Fleet",
     "Floats",
     "History",
@@ -40,19 +52,20 @@ __all__ = [
     "all_contexts",
     "build_time_line",
     "check_event",
+    "check_kinds",
     "check_result",
-    "debris_evidence",
+    "checked",
     "debris_types",
     "detail_number",
     "evidence_of_look",
     "evidence_of_row",
-    "field_cautions",
+    "facts_of",
     "field_checks",
     "meanings",
     "nominal_drain",
     "oil_words",
     "padded",
     "sample_contexts",
-    "telling",
     "telling_look",
+    "tellings",
 ]

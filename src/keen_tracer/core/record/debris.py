@@ -13,7 +13,10 @@ from ..errors import OutOfRange, UnknownName
 from ..terms import DEBRIS_PLACES, DEBRIS_SIZES, rank
 
 FLAKES = ("bright_flakes", "copper_flakes")
-MANY_FLAKES = 20.0  # flakes on the whole element: Watch; our choice
+# Flakes on the whole element: Watch, and Act where they are half a millimetre and more, far too
+# large for any spectrometer; our choice.
+MANY_FLAKES = 20.0
+_LARGE = rank(DEBRIS_SIZES, "1-3")  # from 1 mm on
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,31 +148,50 @@ def per_100(look: DebrisLook, hours: float) -> dict[str, tuple[float, float, flo
     return out
 
 
-def look_says(look: DebrisLook, earlier: Sequence[DebrisLook]) -> tuple[int, str]:
-    """(level, type that gives it) of a look, with the looks before it since the last repair.
+def look_says(look: DebrisLook, earlier: Sequence[DebrisLook]) -> dict[str, int]:
+    """Type → level of everything a look says, worst first; `earlier` are the looks before it.
 
     Hard stops of 3.12: a chunk or a fragment; bearing flakes over 3 mm once, over 1 mm in two
     looks. A saw adds chips of its own: slivers it may have made count as Watch.
     """
-    level, why = 0, ""
+    said: dict[str, int] = {}
     for kind, n in look.found().items():
         own = debris_types()[kind].level
         if kind == "slivers" and look.tool == "saw":
             own = 1
         if kind in FLAKES:
             own = _flakes(look, earlier, kind, n)
-        if own > level:
-            level, why = own, kind
-    return level, why
+        if own:
+            said[kind] = own
+    return dict(sorted(said.items(), key=lambda x: -x[1]))
+
+
+def large_flakes(look: DebrisLook) -> bool:
+    """Whether a look found flakes over 1 mm."""
+    return look.largest(FLAKES) >= _LARGE
+
+
+def flakes_told(size: str) -> int:
+    """The level of flakes somebody reports without counting them, by the largest of them. Where no
+    size was said the worst holds.
+
+    >>> flakes_told(""), flakes_told("1-3"), flakes_told("under 0.1")
+    (3, 2, 1)
+    """
+    if not size or size not in DEBRIS_SIZES or rank(DEBRIS_SIZES, size) > _LARGE:
+        return 3
+    return 2 if rank(DEBRIS_SIZES, size) == _LARGE else 1
 
 
 def _flakes(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str, n: int) -> int:
     size = look.largest([kind])
-    if size >= rank(DEBRIS_SIZES, "over 3"):
+    if size > _LARGE:
         return 3
-    if size >= rank(DEBRIS_SIZES, "1-3"):
-        return 3 if any(x.largest(FLAKES) >= rank(DEBRIS_SIZES, "1-3") for x in earlier) else 2
+    if size == _LARGE:
+        return 3 if any(large_flakes(x) for x in earlier) else 2
     whole, low, _ = on_the_whole(n, look.share)
+    if size >= rank(DEBRIS_SIZES, "0.5-1") and whole >= MANY_FLAKES:
+        return 2  # no engine's usual
     before = [
         on_the_whole(x.found().get(kind, 0), x.share)[2] for x in earlier if x.place == look.place
     ]

@@ -5,10 +5,34 @@ import re
 from collections.abc import Mapping
 
 from ..errors import OutOfRange, UnknownName
-from ..terms import DETAIL, DETAILS, SYMPTOMS
-from .field_checks import check_result
+from ..laboratory import convert
+from ..terms import DETAIL, Detail
 
 _NUMBER = re.compile(r"^-?\d+(\.\d+)?$")
+_BETWEEN = re.compile(r"[\s;/]+")
+
+
+def _in_its_unit(detail: Detail, details: Mapping[str, str], text: str) -> float:
+    """One figure in the detail's own unit. Raises OutOfRange for anything that cannot be meant."""
+    value = float(text) if _NUMBER.match(text) else float("nan")
+    told = details.get("pressure_unit", "")
+    if detail.pressure and told and told != detail.unit:
+        value = convert(value, told, detail.unit)
+    if not detail.low <= value <= detail.high:
+        name = detail.name.replace("_", " ")
+        raise OutOfRange(f"{name} {text!r}", value, detail.low, detail.high, detail.unit)
+    return value
+
+
+def detail_numbers(details: Mapping[str, str], name: str) -> list[float]:
+    """A named fact that is several numbers, one a cylinder, in its unit; empty when it was not
+    said.
+
+    >>> detail_numbers({"cylinders": "28 27.5 26"}, "cylinders")
+    [28.0, 27.5, 26.0]
+    """
+    text = details.get(name, "").strip()
+    return [_in_its_unit(DETAIL[name], details, one) for one in _BETWEEN.split(text) if one]
 
 
 def detail_number(details: Mapping[str, str], name: str) -> float | None:
@@ -17,25 +41,20 @@ def detail_number(details: Mapping[str, str], name: str) -> float | None:
 
     >>> detail_number({"drained_c": "65"}, "drained_c")
     65.0
+    >>> detail_number({"drop": "100", "pressure_unit": "kPa"}, "drop")
+    1.0
     """
     text = details.get(name, "").strip()
-    if not text:
-        return None
-    detail = DETAIL[name]
-    low, high, unit = detail.low, detail.high, detail.unit
-    value = float(text) if _NUMBER.match(text) else float("nan")
-    if not low <= value <= high:
-        raise OutOfRange(f"{name.replace('_', ' ')} {text!r}", value, low, high, unit)
-    return value
+    return _in_its_unit(DETAIL[name], details, text) if text else None
 
 
-def check_event(kind: str, part: str, details: Mapping[str, str]) -> None:
-    """Refuse facts that cannot be meant: OutOfRange for a number, UnknownName for a symptom, a
-    field check or its result. A misspelt knock would be a Stop that nobody hears of."""
-    for detail in DETAILS:
+def check_details(details: Mapping[str, str]) -> None:
+    """Refuse figures and choices that cannot be meant: OutOfRange, UnknownName."""
+    for name, said in details.items():
+        detail = DETAIL.get(name)
+        if detail is None or not said.strip():
+            continue
         if detail.choices is None:
-            detail_number(details, detail.name)
-    if kind == "symptom" and part and part not in SYMPTOMS:
-        raise UnknownName("symptom", part, list(SYMPTOMS))
-    if kind == "field_check":
-        check_result(part, details.get("result", ""))
+            (detail_numbers if detail.many else detail_number)(details, name)
+        elif name == "pressure_unit" and said not in detail.choices:
+            raise UnknownName("unit of a gauge", said, list(detail.choices))

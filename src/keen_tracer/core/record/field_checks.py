@@ -1,22 +1,22 @@
-"""Checks at the engine without a laboratory: what each result says by itself, with its caution
-(the-trade 3.15)."""
+"""Checks at the engine without a laboratory: what each result says by itself (the-trade 3.15)."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cache
 
 from .. import tables
-from ..errors import UnknownName
+from ..errors import CoreError, UnknownName
+from .measured import Measured, measured
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Result:
-    """One result of a check. `level` 0 says nothing; `channel` is empty then.
+    """One result of a check. `level` 0 is Steady in its channel, or nothing where there is none.
 
     evidence : the piece of evidence it shows; clears : the one it shows to be absent; "" for none
     """
 
     check: str
-    check_words: str
     code: str
     words: str
     channel: str
@@ -26,6 +26,12 @@ class Result:
     clears: str = ""
 
 
+class FiguresDisagree(CoreError):
+    """A result that its own figures contradict."""
+
+    code = "figures_disagree"
+
+
 @cache
 def field_checks() -> dict[str, tuple[Result, ...]]:
     """Every check with its results, mildest first."""
@@ -33,7 +39,6 @@ def field_checks() -> dict[str, tuple[Result, ...]]:
     for r in tables.read("field_checks"):
         one = Result(
             check=r["check"],
-            check_words=r["check_words"],
             code=r["result"],
             words=r["result_words"],
             channel=r["channel"],
@@ -44,12 +49,6 @@ def field_checks() -> dict[str, tuple[Result, ...]]:
         )
         out[r["check"]] = (*out.get(r["check"], ()), one)
     return out
-
-
-@cache
-def field_cautions() -> dict[str, str]:
-    """The caution of each check."""
-    return {r["check"]: r["caution"] for r in tables.read("field_cautions")}
 
 
 def check_result(check: str, code: str) -> Result:
@@ -65,3 +64,28 @@ def check_result(check: str, code: str) -> Result:
         if r.code == code:
             return r
     raise UnknownName(f"result of the check {check!r}", code, [r.code for r in known])
+
+
+def checked(
+    check: str, details: Mapping[str, str], limits: Mapping[str, float] | None = None
+) -> tuple[Result, Measured | None]:
+    """The result of a check as it was written down: chosen, or worked out from its figures.
+
+    limits : the model's own pass criteria, by the name of the detail
+    Raises UnknownName for words that are not in the table, OutOfRange for a figure that cannot be
+    meant, FiguresDisagree where a chosen result is milder than its figures.
+
+    >>> checked("cooling", {"pressure": "1", "minutes": "10", "drop": "0.3"})[0].code
+    'falls'
+    """
+    said = details.get("result", "")
+    found = measured(check, details, limits or {})
+    if found is None:
+        return check_result(check, said), None
+    worked_out = check_result(check, found.result)
+    if said and check_result(check, said).level < worked_out.level:
+        raise FiguresDisagree(
+            f"the figures say {worked_out.words!r}, the result chosen is "
+            f"{check_result(check, said).words!r}; leave the result to the figures, or correct them"
+        )
+    return (check_result(check, said) if said else worked_out), found

@@ -5,14 +5,13 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .debris import DebrisLook, look_says
-from .model import Engine, Fleet, Floats, History, LogRow, Sample
-from .seen_and_heard import Word, telling
+from .facts import WORK, Fact, facts_of
+from .model import Engine, Fleet, Floats, History, Sample
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
 RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
 SMOKE = ("blow_by", "smoke")
-_CLEARING = {"repair", "rebuild"}
+STOP = 3
 
 
 @dataclass(slots=True)
@@ -33,13 +32,12 @@ class SampleContext:
     before: int = -1  # row of the sample before, in the same life
     before_here: bool = False  # whether that sample is of the same charge
     ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
-    facts: list[LogRow] = field(default_factory=list)
+    # what was seen, heard or checked between the sample before and the next
+    facts: list[Fact] = field(default_factory=list)
     smoke: bool = False  # blow-by or smoke was reported during this charge
     # a fault was confirmed later, in this charge or the next: no habit of the engine
     faulty: bool = False
     looked: bool = False  # somebody looked for debris between the sample before and the next
-    # what each of `facts` says, by its row's id
-    words: dict[str, Word] = field(default_factory=dict)
 
     @property
     def row(self) -> int:
@@ -59,10 +57,18 @@ class SampleContext:
         return self.moment.row.sample
 
 
-def _newest_checks(found: list[LogRow]) -> list[LogRow]:
-    """Of several checks of one kind only the last one speaks."""
-    last = {r.part: n for n, r in enumerate(found) if r.kind == "field_check"}
-    return [r for n, r in enumerate(found) if r.kind != "field_check" or last[r.part] == n]
+def _heard_at(found: list[Fact], at: int, first: int, until: int, worked: list[int]) -> list[Fact]:
+    """The facts that belong to the sample at place `at`: of several answers to one question the
+    newest, and what was said before work was done on the engine only where it is a Stop, which no
+    work ends."""
+    near = [f for f in found if first < f.at < until]
+    newest = {f.question: f.at for f in near if f.question}
+    return [
+        f
+        for f in near
+        if (f.level >= STOP or not any(f.at < w < at for w in worked))
+        and (f.level >= STOP or f.question is None or newest[f.question] == f.at)
+    ]
 
 
 def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
@@ -102,44 +108,15 @@ def _top_ups(charge: Charge, t: float, reported: float | None) -> list[tuple[flo
     return sorted(out)
 
 
-def _looks(line: TimeLine) -> dict[str, Word]:
-    """What every look says, knowing the looks since the last repair before it."""
-    out: dict[str, Word] = {}
-    earlier: list[DebrisLook] = []
-    for m in line.moments:
-        if m.row.kind in _CLEARING:
-            earlier = []
-        if m.row.look is None:
-            continue
-        level, kind = look_says(m.row.look, earlier)
-        earlier.append(m.row.look)
-        if level:
-            numbers = {
-                "place": m.row.look.place,
-                "type": kind,
-                "count": str(m.row.look.found()[kind]),
-                "seen": f"{m.row.look.share:.3g}",
-            }
-            out[m.row.id] = Word("look", "debris", level, numbers)
-    return out
-
-
 def sample_contexts(history: History) -> list[SampleContext]:
     """Every sample of one engine in order, each in its place."""
     line = build_time_line(history)
     out: list[SampleContext] = []
     last_of_charge: dict[int, SampleContext] = {}
-    words = {
-        m.row.id: word for m in line.moments if m.row.look is None and (word := telling(m.row))
-    } | _looks(line)
-    facts = [
-        (n, m)
-        for n, m in enumerate(line.moments)
-        if m.row.kind == "field_check" or m.row.id in words
-    ]
+    found = facts_of(history.engine, line)
     looks = [n for n, m in enumerate(line.moments) if m.row.look is not None]
     smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
-    cleared = [n for n, m in enumerate(line.moments) if m.row.kind in _CLEARING]
+    worked = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
     confirmed = [
         (day, max((m.charge for m in line.moments if m.row.on <= day), default=0))
         for day in history.confirmed
@@ -168,19 +145,8 @@ def sample_contexts(history: History) -> list[SampleContext]:
         here.smoke = moment.charge in smoky
         first = numbers[k - 1] if k else -1
         until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
-        here.looked, here.words = any(first < at < until for at in looks), words
-        if facts:
-            here.facts = [
-                r
-                for r in _newest_checks(
-                    [
-                        m.row
-                        for at, m in facts
-                        if first < at < until and not any(at < c < n for c in cleared)
-                    ]
-                )
-                if r.id in words
-            ]
+        here.looked = any(first < at < until for at in looks)
+        here.facts = _heard_at(found, n, first, until, worked)
         here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
         last_of_charge[charge.number] = here
         out.append(here)

@@ -1,24 +1,26 @@
-"""What is seen, heard or checked at the engine: the level each says by itself, and which evidence
-it is (`tables/seen_and_heard.csv`, `field_checks.csv`)."""
+"""What is seen, heard, checked or measured at the engine: the level each says by itself, and which
+evidence it is (`tables/seen_and_heard.csv`, `field_checks.csv`, `debris_types.csv`).
 
-from collections.abc import Iterator
+One word for one thing: flakes told as a symptom and flakes counted in a look, a pressure told as a
+symptom and one read by gauge, are judged by the same rule.
+"""
+
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field
 from functools import cache
 
 from .. import tables
-from ..errors import CoreError, UnknownName
-from .event_details import detail_number
-from .field_checks import Result, check_result
+from ..errors import CoreError
+from .debris import DebrisLook, debris_evidence, flakes_told, large_flakes, look_says
+from .field_checks import Result, checked
+from .measured import Measured, measured
 from .model import LogRow, Sample
-
-# Hot oil pressure at idle below which bearings are thought of. Common practice ("10 psi at idle"),
-# from memory; the maker's own figure comes first.
-PRESSURE_FLOOR_BAR = 0.7
 
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """What something seen, heard or checked at the engine says by itself."""
+    """What something seen, heard or checked at the engine says by itself. Level 0: it was looked
+    at, and its channel is steady as far as that goes."""
 
     code: str
     channel: str
@@ -66,49 +68,118 @@ def telling_look(sample: Sample) -> list[Word]:
     return found
 
 
-def _checked(row: LogRow) -> Result | None:
-    """The result of a field check; None for a word of another version, which is kept on record and
+Limits = Mapping[str, float]
+NO_LIMITS: Limits = {}
+
+
+def _checked(row: LogRow, limits: Limits) -> tuple[Result, Measured | None] | None:
+    """The result of a field check; None for one of another version, which is kept on record and
     says nothing here."""
     try:
-        return check_result(row.part, row.details.get("result", ""))
-    except UnknownName:
-        return None
-
-
-def telling(row: LogRow) -> Word | None:
-    """What a symptom, a failure or a field check says by itself, if anything."""
-    if row.kind == "field_check":
-        one = _checked(row)
-        if one is None or not one.level:
-            return None
-        return Word("field_check", one.channel, one.level, {"check": one.check, "result": one.code})
-    meaning = _meaning(row.kind, row.part)
-    return meaning.word if meaning else None
-
-
-def _hot_pressure(row: LogRow) -> float | None:
-    """The hot oil pressure written beside a row [bar]; None where there is none to read."""
-    try:
-        return detail_number(row.details, "pressure_hot_bar")
+        return checked(row.part, row.details, limits)
     except CoreError:
         return None
 
 
-def evidence_of_row(row: LogRow) -> Iterator[tuple[str, bool]]:
-    """(evidence, seen or known to be absent) of one log row."""
-    if row.kind == "field_check":
-        one = _checked(row)
-        if one and one.evidence:
-            yield one.evidence, True
-        if one and one.clears:
-            yield one.clears, False
+def _of_check(row: LogRow, limits: Limits) -> Iterator[Word]:
+    found = _checked(row, limits)
+    if found is None or not found[0].channel:
         return
-    pressure = _hot_pressure(row)
-    meaning = _meaning(row.kind, row.part)
-    if pressure is not None:
-        yield "low_pressure", pressure < PRESSURE_FLOOR_BAR
+    result, figures = found
+    numbers = {"check": result.check, "result": result.code}
+    if figures:
+        numbers |= {"figures": figures.said, "limit_from": figures.limit_from}
+    yield Word("field_check", result.channel, result.level, numbers)
+
+
+def _gauge(row: LogRow, limits: Limits) -> Measured | None:
+    """A hot oil pressure written beside a symptom, read as the gauge test it is."""
+    hot = row.details.get("pressure_hot_bar", "").strip()
+    if row.kind != "symptom" or not hot:
+        return None
+    try:
+        return measured("oil_pressure", {"hot_idle": hot}, limits)
+    except CoreError:
+        return None
+
+
+def _of_symptom(row: LogRow, limits: Limits) -> Iterator[Word]:
+    meaning, gauge = _meaning(row.kind, row.part), _gauge(row, limits)
+    if gauge is not None and row.part == "oil_pressure":
+        level = 3 if gauge.result == "low" else 0
+        numbers = {"check": "oil_pressure", "result": gauge.result, "figures": gauge.said}
+        yield Word("field_check", "wear", level, numbers)
+    elif row.part == "bearing_flakes" and row.kind == "symptom":
+        yield Word("bearing_flakes", "debris", flakes_told(row.details.get("largest", "")))
+    elif meaning and meaning.word:
+        yield meaning.word
+
+
+def _of_look(look: DebrisLook, earlier: Sequence[DebrisLook]) -> Iterator[Word]:
+    """Every telling type of a look speaks; one with nothing in it is a look all the same."""
+    said = look_says(look, earlier)
+    for kind, level in said.items():
+        numbers = {
+            "place": look.place,
+            "type": kind,
+            "count": str(look.found()[kind]),
+            "seen": f"{look.share:.3g}",
+        }
+        yield Word("look", "debris", level, numbers)
+    if not said:
+        yield Word("clean_look", "debris", 0, {"place": look.place, "seen": f"{look.share:.3g}"})
+
+
+def tellings(
+    row: LogRow, earlier: Sequence[DebrisLook] = (), limits: Limits = NO_LIMITS
+) -> list[Word]:
+    """What a symptom, a failure, a look or a check says by itself, worst first; empty where it says
+    nothing.
+
+    earlier : looks of the engine before this one · limits : its model's pass criteria
+    """
+    if row.look is not None:
+        words = _of_look(row.look, earlier)
+    elif row.kind == "field_check":
+        words = _of_check(row, limits)
+    else:
+        words = _of_symptom(row, limits)
+    return sorted(words, key=lambda w: -w.level)
+
+
+_SMOKES = {"white": "white_smoke", "black": "black_smoke"}
+
+
+def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[str, bool]]:
+    """(evidence, seen or known to be absent) of one log row."""
+    if row.look is not None:
+        yield from debris_evidence(row.look).items()
+        if large_flakes(row.look):
+            yield "large_flakes", True
+        return
+    if row.kind == "field_check":
+        found = _checked(row, limits)
+        if found:
+            yield from _evidence_of_check(*found)
+        return
+    gauge, meaning = _gauge(row, limits), _meaning(row.kind, row.part)
+    if gauge is not None:
+        yield "low_pressure", gauge.result == "low"
+    elif row.part == "smoke" and row.details.get("smoke", "") in _SMOKES:
+        yield _SMOKES[row.details["smoke"]], True
     elif meaning and meaning.evidence:
         yield meaning.evidence, True
+    if row.part == "bearing_flakes" and flakes_told(row.details.get("largest", "")) > 1:
+        yield "large_flakes", True
+
+
+def _evidence_of_check(result: Result, figures: Measured | None) -> Iterator[tuple[str, bool]]:
+    if result.evidence:
+        yield result.evidence, True
+    if result.clears:
+        yield result.clears, False
+    if figures:
+        yield from figures.evidence
 
 
 def evidence_of_look(sample: Sample) -> Iterator[tuple[str, bool]]:

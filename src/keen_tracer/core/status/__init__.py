@@ -1,17 +1,22 @@
-"""Where things stand: may the engine run, where is the bottle."""
+"""Where things stand: may the engine run and why, where is the bottle."""
 
 from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_days
-from .engine_status import Tooth, comb, group_of, may_run_words, meter_words, run_state_now, waits
+from .comb import Tooth, comb, group_of, waits
+from .engine_state import OnRecord, may_run_now
+from .reasons import SignOff
+from .states import engine_states, time_lines
 
 __all__ = [
+    "OnRecord",
+    "SignOff",
     "Tooth",
     "comb",
+    "engine_states",
     "group_of",
     "late_by",
-    "may_run_words",
-    "meter_words",
+    "may_run_now",
     "missing_analytes",
-    "run_state_now",
+    "time_lines",
     "usual_analytes",
     "usual_days",
     "waits",

@@ -1,15 +1,19 @@
 """All prose, written from codes and numbers when it is read."""
 
+from .action_words import action_kinds
 from .event_words import event_words
+from .fact_words import LIMIT_FROM
 from .figures import computed, day, figure, listed, short_day
 from .query_words import query_words
-from .sentences import ACTION_SHORT, ACTION_WORDS, chip, due_words, sentence, summary, would_change
+from .sentences import chip, due_words, sentence, summary, would_change
 from .spoken import SENTENCES
+from .state_words import by_when, may_run_words, meter_words, reason_words, state_lines
 
 __all__ = [
-    "ACTION_SHORT",
-    "ACTION_WORDS",
+    "LIMIT_FROM",
     "SENTENCES",
+    "action_kinds",
+    "by_when",
     "chip",
     "computed",
     "day",
@@ -17,9 +21,13 @@ __all__ = [
     "event_words",
     "figure",
     "listed",
+    "may_run_words",
+    "meter_words",
     "query_words",
+    "reason_words",
     "sentence",
     "short_day",
+    "state_lines",
     "summary",
     "would_change",
 ]

@@ -3,10 +3,27 @@
 from collections.abc import Mapping
 
 from ..errors import CoreError
-from ..record import check_result
+from ..record import check_kinds, checked
 from ..terms import BOTTLE_EVENTS, DETAIL, EVENT_KINDS, SYMPTOMS
 
 _KINDS = {**EVENT_KINDS, **BOTTLE_EVENTS}
+
+
+def _facts(details: Mapping[str, str]) -> list[str]:
+    unit = details.get("pressure_unit", "")
+    out = []
+    for name, said in sorted(details.items()):
+        detail = DETAIL.get(name)
+        if name in ("result", "pressure_unit") or not said.strip():
+            continue
+        if detail is None:
+            out.append(f"{name.replace('_', ' ')} {said}")
+            continue
+        words = (detail.choices or {}).get(said, said)
+        out.append(
+            detail.said.format(f"{words} {unit or detail.unit}" if detail.pressure else words)
+        )
+    return out
 
 
 def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
@@ -18,13 +35,9 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
     )
     if kind == "field_check":
         try:
-            found = check_result(part, details.get("result", ""))
-            said = [f"{found.check_words}: {found.words}"]
+            found, _ = checked(part, details)
+            said = [f"{check_kinds()[part].words}: {found.words}"]
         except CoreError:
             said.append(details.get("result", ""))
-    else:
-        said += [
-            (DETAIL[k].said if k in DETAIL else k.replace("_", " ") + " {}").format(v)
-            for k, v in sorted(details.items())
-        ]
+    said += _facts(details)
     return " · ".join(x for x in (_KINDS.get(kind, kind.replace("_", " ")), *said, note) if x)

@@ -1,8 +1,8 @@
 """Sentences of what was seen, heard, checked or measured, and of remarks on the record."""
 
 from ..findings import Finding, payloads
-from ..record import check_result, debris_types
-from ..terms import DEBRIS_PLACES
+from ..record import check_kinds, check_result, debris_types
+from ..terms import DEBRIS_PLACES, LEVELS
 from .figures import day, figure
 from .spoken import always, says
 
@@ -29,6 +29,18 @@ FACTS = {
     "coolant_smell": "The sample smelt sweet, of coolant ({on}).",
     "burnt_smell": "The sample smelt burnt ({on}): too hot, or too long in use.",
     "grey_oil": "The oil was grey and smelt of fuel ({on}). No flame near it, and ventilate.",
+    "noise": "A noise was reported ({on}).",
+    "smoke": "Smoke was reported ({on}).",
+    "blow_by": "Blow-by was reported ({on}).",
+    "power_down": "Less power was reported ({on}).",
+    "coolant_use": "It uses coolant ({on}): out, into the oil or into a cylinder.",
+    "level_falling": "The oil level falls ({on}): burnt or lost.",
+    "overheated": "It overheated ({on}): the oil was thin then, and the gasket may have suffered.",
+}
+LIMIT_FROM = {
+    "typed": "the figure given",
+    "model": "the model's figure",
+    "general": "a general figure",
 }
 REMARKS = {
     "leaded": "Lead is not judged: the engine burns leaded fuel.",
@@ -53,7 +65,10 @@ def _checked(_: Finding, n: payloads.CheckedOn) -> str:
     """What was done, what came of it, what it means."""
     one = check_result(n.check, n.result)
     meaning = f" {one.meaning}" if one.meaning else ""
-    return f"{one.check_words}: {one.words} ({day(n.on)}).{meaning}{_said(n.note)}"
+    held = f", held against {LIMIT_FROM[n.limit_from]}" if n.limit_from else ""
+    figures = f", {n.figures}{held}" if n.figures else ""
+    words = check_kinds()[n.check].words
+    return f"{words}: {one.words}{figures} ({day(n.on)}).{meaning}{_said(n.note)}"
 
 
 @says(payloads.LookedOn, "look")
@@ -65,6 +80,11 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
     return (
         f"{kind.words.capitalize()} in the {place}: {n.count}{part} ({day(n.on)}). {kind.meaning}"
     )
+
+
+@says(payloads.Signed, "signed")
+def _signed(f: Finding, n: payloads.Signed) -> str:
+    return f"Signed at {LEVELS[f.level]} by {n.by}.{_said(n.reason)}"
 
 
 def _f(x: float | None) -> str:

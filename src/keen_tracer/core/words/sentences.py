@@ -6,7 +6,7 @@ from typing import Any
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_COLUMN, BY_SYMBOL
-from ..record import debris_types
+from ..record import check_kinds, check_result, debris_types
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
@@ -51,38 +51,6 @@ def due_words(d: dict[str, Any], unit: str) -> str:
     if d.get("overdue") and d.get("share") and d["share"] > 1:
         said += f", {100 * (d['share'] - 1):.0f} % over the interval"
     return said
-
-
-ACTION_WORDS = {
-    "do_not_run": "Do not run until inspected",
-    "drain_coolant_first": "Drain from the bottom first: coolant lies below the oil. Do not start "
-    "or bar the engine",
-    "inspect_before_start": "Inspect before the next start",
-    "resample": "Resample in a new bottle at the next start, before any strip-down",
-    "change_oil": "Change the oil after the resample is drawn",
-    "pressure_test_cooling": "Pressure-test the cooling system, at the rated pressure only",
-    "check_intake": "Check the intake from filter to engine",
-    "open_filter": "Open the filter and look",
-    "sample_sooner": "Sample sooner, at half the interval",
-    "post_repair": "Draw a sample after the repair",
-    "first_sample": "Draw a first sample",
-}
-
-
-# The next thing to do, as short as a line of the Wall.
-ACTION_SHORT = {
-    "do_not_run": "Inspect before it runs",
-    "drain_coolant_first": "Drain from the bottom",
-    "resample": "Resample",
-    "inspect_before_start": "Inspect before it runs",
-    "change_oil": "Change the oil",
-    "pressure_test_cooling": "Pressure-test cooling",
-    "check_intake": "Check the intake",
-    "open_filter": "Open the filter",
-    "sample_sooner": "Sample sooner",
-    "post_repair": "Sample after repair",
-    "first_sample": "Draw a first sample",
-}
 
 
 def summary(channels: list[int | None]) -> str:
@@ -142,7 +110,7 @@ def chip(f: Finding) -> str:
             what = "metals" if f.channel == "wear" else "pattern"
             return f"{pattern.replace('_', ' ')} {what}"
         case payloads.CheckedOn(check=check, result=result):
-            return f"{check}: {result.replace('_', ' ')}"
+            return f"{check_kinds()[check].words}: {check_result(check, result).words}"
     if f.code in _CHIPS:
         return _CHIPS[f.code].format(name=name)
     if f.level == Level.STOP or not f.analyte:

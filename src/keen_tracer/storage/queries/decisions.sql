@@ -1,9 +1,9 @@
 -- name: decision_put
 -- A decision; the unique keys refuse a second one on the same ground.
 insert into decision (id, kind, engine_id, sample_id, report_id, supersedes, proposed, level, basis, run_state,
-    until_dial, accepted, reason, note, decided_by, decided_at)
+    until_dial, until_on, lifts, found, done, accepted, reason, note, decided_by, decided_at)
 values (%(id)s, %(kind)s, %(engine_id)s, %(sample_id)s, %(report_id)s, %(supersedes)s, %(proposed)s, %(level)s,
-    %(basis)s, %(run_state)s, %(until_dial)s, %(accepted)s, %(reason)s, %(note)s, %(decided_by)s,
+    %(basis)s, %(run_state)s, %(until_dial)s, %(until_on)s, %(lifts)s, %(found)s, %(done)s, %(accepted)s, %(reason)s, %(note)s, %(decided_by)s,
     coalesce(%(decided_at)s, now()));
 
 -- name: decision_of_sample
@@ -13,7 +13,7 @@ where sample_id = %(sample)s;
 
 -- name: decision_of_engine
 -- The standing run decision of an engine.
-select id::text, kind, run_state, until_dial, reason, note, decided_by, decided_at from decision_now
+select id::text, kind, run_state, until_dial, until_on, found, done, reason, note, decided_by, decided_at from decision_now
 where engine_id = %(engine)s;
 
 -- name: decisions_of_samples
@@ -23,9 +23,22 @@ select d.sample_id, s.code as sample, d.id::text, d.kind, d.level, d.proposed, d
 where d.sample_id = any(%(samples)s);
 
 -- name: run_decisions
--- Standing run decisions of the given engines.
-select d.engine_id, d.id::text, d.kind, d.run_state, d.until_dial, d.reason, d.note, d.decided_by, d.decided_at
-from decision_now d where d.engine_id = any(%(engines)s);
+-- Every run decision of the given engines, each after the one it supersedes.
+with recursive chain as (
+    select id, 0 as depth from decision where engine_id = any(%(engines)s) and supersedes is null
+    union all select d.id, chain.depth + 1 from decision d join chain on d.supersedes = chain.id)
+select d.engine_id, d.run_state, d.until_dial, d.until_on, d.lifts, d.found, d.done, d.reason, d.decided_by,
+    d.decided_at
+from decision d join chain using (id) order by d.engine_id, chain.depth;
+
+-- name: raised_stops
+-- Every Stop that was ever raised on the given engines.
+select engine_id, key, on_date, dial, sample, finding from raised_stop where engine_id = any(%(engines)s);
+
+-- name: raised_stop_put
+-- A Stop is raised once.
+insert into raised_stop (engine_id, key, on_date, dial, sample, finding)
+values (%(engine)s, %(key)s, %(on)s, %(dial)s, %(sample)s, %(finding)s) on conflict do nothing;
 
 -- name: run_decisions_of
 -- The standing run decision of each of the given engines.
@@ -33,8 +46,8 @@ select e.code as engine, d.id::text from engine e join decision_now d on d.engin
 
 -- name: decision_trail
 -- Every decision on an engine and its samples, newest first.
-select d.id::text, d.kind, s.code as sample, d.proposed, d.level, d.run_state, d.until_dial, d.reason, d.note,
-    d.decided_by, d.decided_at, d.supersedes::text
+select d.id::text, d.kind, s.code as sample, d.proposed, d.level, d.run_state, d.until_dial, d.until_on, d.found,
+    d.done, d.reason, d.note, d.decided_by, d.decided_at, d.supersedes::text
 from decision d left join sample s on s.id = d.sample_id
 where d.engine_id = %(engine)s or d.sample_id in (select w.sample_id from draw w join log_now l on l.id = w.log_id
     where l.engine_id = %(engine)s)

@@ -5,7 +5,7 @@ select code, name, time_zone, walking_order, daily_capacity from depot order by 
 -- name: export_models
 -- models.csv
 select code, class, oil_total_l, sump_l, allowed_grades, layout, bearing_type, part_materials, sampling_point,
-    between_marks_l, features, dipstick_to_low_mm from model order by code;
+    between_marks_l, features, dipstick_to_low_mm, nullif(test_limits, '{}') from model order by code;
 
 -- name: export_plans
 -- plans.csv
@@ -74,7 +74,8 @@ with recursive chain as (
     select id, 0 as depth from decision where supersedes is null
     union all select d.id, chain.depth + 1 from decision d join chain on d.supersedes = chain.id)
 select d.id::text, d.kind, e.code, s.code, r.laboratory, r.number, r.revision, d.supersedes::text, d.proposed, d.level,
-    d.basis, d.run_state, d.until_dial, d.accepted, d.reason, d.note, d.decided_by, d.decided_at
+    d.basis, d.run_state, d.until_dial, d.until_on, case when d.lifts = '{}' then '{-}' else d.lifts end, d.found, d.done,
+    d.accepted, d.reason, d.note, d.decided_by, d.decided_at
 from decision d join chain using (id) left join engine e on e.id = d.engine_id
 left join sample s on s.id = d.sample_id left join report r on r.id = d.report_id
 order by d.decided_at, chain.depth, d.id;
@@ -82,13 +83,22 @@ order by d.decided_at, chain.depth, d.id;
 -- name: export_verdicts
 -- verdicts.csv: the current verdict of every sample beside the standing sign-off
 select s.code, e.code, l.on_date, l.dial, v.level, d.level, d.decided_by, d.decided_at, v.channels, v.policy, v.rules,
-    n.name, v.lead, v.findings
+    n.name, v.lead, v.second, v.may_run, v.may_run_until, v.may_run_until_on, v.actions, v.checks, v.findings
 from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v
 join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
 join engine e on e.id = l.engine_id join limits_version n on n.id = v.limits_version_id
 left join decision_now d on d.sample_id = s.id and d.kind = 'sign_off'
 where not exists (select 1 from bottle_now n where n.sample_id = s.id and n.step in ('lost', 'broken'))
 order by s.code;
+
+-- name: export_stops
+-- stops.csv: every Stop that was ever raised
+select e.code, r.key, r.on_date, r.dial, nullif(r.sample, ''), r.finding from raised_stop r
+join engine e on e.id = r.engine_id order by e.code, r.on_date, r.key;
+
+-- name: export_states
+-- states.csv: where every engine stands
+select e.code, e.meter_unit, w.picture from engine e join wall w on w.engine_id = e.id order by e.code;
 
 -- name: demo_verdicts
 -- What the demo's analyst signs: every sample's verdict with the day its figures came in.
@@ -116,8 +126,8 @@ order by e.code, l.on_date, l.dial nulls first, k.name, n.type, n.size_class;
 
 -- name: export_outcomes
 -- outcomes.csv
-select o.id::text, e.code, s.code, o.on_date, o.found, o.confirmed, o.hours_down, o.cost, o.saved, o.note, o.decided_by,
-    o.decided_at
+select o.id::text, e.code, s.code, o.on_date, o.found, o.confirmed, o.hours_down, o.cost, o.saved, o.note,
+    nullif(o.piece, ''), o.decided_by, o.decided_at
 from outcome o join engine e on e.id = o.engine_id left join sample s on s.id = o.sample_id
 order by e.code, o.on_date, o.id;
 

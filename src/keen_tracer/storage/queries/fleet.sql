@@ -7,7 +7,8 @@ select e.id, e.code, e.name, e.depot, coalesce(e.model, '') as model, e.class as
     e.in_service_on, e.interval_meter, e.interval_days, e.nominal_drain_meter, e.sampling_method, e.coolant,
     coalesce(m.bearing_type, '') as bearing_type, coalesce(m.layout, '') as layout,
     coalesce(m.part_materials, '') as part_materials,
-    coalesce(e.dipstick_to_low_mm, m.dipstick_to_low_mm) as dipstick_to_low_mm, m.between_marks_l, e.row_version
+    coalesce(e.dipstick_to_low_mm, m.dipstick_to_low_mm) as dipstick_to_low_mm, m.between_marks_l, e.row_version,
+    coalesce(m.test_limits, '{}') as test_limits
 from engine e left join model m on m.code = e.model
 where e.id = any(%(ids)s) order by e.id;
 

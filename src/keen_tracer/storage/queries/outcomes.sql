@@ -10,9 +10,16 @@ where k.name = any(%(names)s);
 
 -- name: outcome_put
 -- What an inspection found; once.
-insert into outcome (id, engine_id, sample_id, on_date, found, confirmed, hours_down, cost, saved, note, decided_by,
-    decided_at) values (%(id)s, %(engine)s, %(sample)s, %(on)s, %(found)s, %(confirmed)s, %(hours_down)s, %(cost)s,
-    %(saved)s, %(note)s, %(by)s, coalesce(%(at)s, now())) on conflict (id) do nothing;
+insert into outcome (id, engine_id, sample_id, on_date, found, confirmed, hours_down, cost, saved, note, piece,
+    decided_by, decided_at) values (%(id)s, %(engine)s, %(sample)s, %(on)s, %(found)s, %(confirmed)s, %(hours_down)s, %(cost)s,
+    %(saved)s, %(note)s, %(piece)s, %(by)s, coalesce(%(at)s, now())) on conflict (id) do nothing;
+
+-- name: outcomes_of_engine
+-- What inspections found of one engine, newest first.
+select o.on_date as on, s.code as sample, o.found, o.confirmed, o.hours_down, o.cost, o.saved, o.note, o.piece,
+    o.decided_by as by
+from outcome o left join sample s on s.id = o.sample_id where o.engine_id = %(engine)s
+order by o.on_date desc, o.decided_at desc, o.id limit 100;
 
 -- name: outcomes_of_engines
 -- What inspections found of the given engines.

@@ -6,7 +6,7 @@ where sample_id = any(%(samples)s) order by sample_id, id desc;
 -- name: copy_verdicts
 -- New verdicts, in bulk.
 copy verdict (sample_id, limits_version_id, peers_version_id, rules, policy, input_hash, level, channels, findings,
-    actions, may_run, may_run_until, lead) from stdin;
+    actions, may_run, may_run_until, may_run_until_on, lead, second, checks) from stdin;
 
 -- name: queue
 -- The samples that wait for a person, worst first, then oldest, with current verdict and standing decision.
@@ -73,17 +73,18 @@ delete from judging_queue where engine_id = any(%(ids)s) returning engine_id;
 
 -- name: wall_put
 -- The Wall's row of one engine.
-insert into wall (engine_id, level, signed_level, run_state, due_on, open_stop, waiting, need, picture)
-values (%(engine)s, %(level)s, %(signed)s, %(run)s, %(due)s, %(open_stop)s, %(waiting)s, %(need)s, %(picture)s)
+insert into wall (engine_id, level, signed_level, until_on, due_on, open_stop, waiting, need, picture)
+values (%(engine)s, %(level)s, %(signed)s, %(until_on)s, %(due)s, %(open_stop)s, %(waiting)s, %(need)s, %(picture)s)
 on conflict (engine_id) do update set level = excluded.level, signed_level = excluded.signed_level,
-    run_state = excluded.run_state, due_on = excluded.due_on, open_stop = excluded.open_stop,
+    until_on = excluded.until_on, due_on = excluded.due_on, open_stop = excluded.open_stop,
     waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = now();
 
 -- name: wall_groups
 -- How many engines fit the filters, by depot and by place in the groups of the Wall; a quiet one that is overdue
--- counts there.
+-- counts there, and one whose permission has run out among those not to run.
 select coalesce(e.depot, '') as depot,
-    case when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
+    case when w.until_on < %(today)s then 0
+    when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
     else coalesce(w.need, %(quiet)s) end as need, count(*) as n
 from engine e left join wall w on w.engine_id = e.id
 where (%(depot)s::text is null or e.depot = %(depot)s)
@@ -94,7 +95,8 @@ group by 1, 2 order by 1, 2;
 -- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first.
 with listed as (
     select e.id, e.code, e.depot, w.due_on,
-        case when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
+        case when w.until_on < %(today)s then 0
+        when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
         else coalesce(w.need, %(quiet)s) end as need
     from engine e left join wall w on w.engine_id = e.id
     where (%(depot)s::text is null or e.depot = %(depot)s)
@@ -104,13 +106,13 @@ with listed as (
         case when not %(by_depot)s then need end, case when need = %(overdue)s then due_on end nulls last, code) as place
     from listed order by place limit %(limit)s offset %(offset)s
 )
-select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.run_state, w.due_on,
+select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.due_on,
     coalesce(w.open_stop, false) as open_stop, x.need
 from wanted x join engine e on e.id = x.id left join wall w on w.engine_id = e.id order by x.place;
 
 -- name: wall_lines
 -- The Wall's rows of the given engines, in no order.
-select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.run_state, w.due_on,
+select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.due_on,
     coalesce(w.open_stop, false) as open_stop, coalesce(w.need, %(quiet)s) as need
 from engine e left join wall w on w.engine_id = e.id where e.id = any(%(ids)s);
 
@@ -118,11 +120,24 @@ from engine e left join wall w on w.engine_id = e.id where e.id = any(%(ids)s);
 -- Engines of a depot that a round may have to visit: due by a day, or to be sampled again.
 select e.id from engine e join wall w on w.engine_id = e.id
 where (%(depot)s::text is null or e.depot = %(depot)s)
-and (w.due_on <= %(by)s or w.picture ->> 'next_code' = any(%(again)s));
+and (w.due_on <= %(by)s or w.picture ->> 'sample_code' = any(%(again)s));
 
 -- name: open_stops
 -- Engines with a Stop nobody has decided on yet.
 select e.code, e.name from wall w join engine e on e.id = w.engine_id where w.open_stop order by e.code;
+
+-- name: state_of_engine
+-- The state of one engine as it was judged last.
+select picture -> 'state' as state from wall where engine_id = %(engine)s;
+
+-- name: judging_waits
+-- Whether an engine waits to be judged.
+select 1 as waits from judging_queue where engine_id = %(engine)s;
+
+-- name: stopped
+-- Engines that must not run: a Stop is open, or somebody holds them.
+select e.code from wall w join engine e on e.id = w.engine_id
+where w.picture -> 'state' ->> 'may_run' = 'do_not_run' order by e.code;
 
 -- name: find
 -- Engines, samples and oils by any part of their name.

@@ -2,6 +2,7 @@
 twice adds nothing."""
 
 from typing import Any
+from uuid import UUID
 
 from ...core.errors import CoreError
 from ...core.record import DebrisCount, DebrisLook
@@ -151,6 +152,12 @@ def finish_debris(task: Task) -> None:
     task.looks = {}
 
 
+def _outcome_identity(c: dict[str, Any]) -> UUID:
+    """Of an outcome without one: nobody types an identity, and a file read twice is known."""
+    said = ("engine", "sample", "on", "found", "confirmed", "by")
+    return row_identity("outcome", *(c.get(k) for k in said))
+
+
 def outcomes(task: Task, part: list[Row]) -> None:
     """Rows of outcomes.csv: what an inspection found, each once."""
     for r in part:
@@ -170,7 +177,7 @@ def outcomes(task: Task, part: list[Row]) -> None:
         added = run(
             task.c,
             "outcome_put",
-            id=c["outcome"],
+            id=c.get("outcome") or _outcome_identity(c),
             engine=engine,
             sample=sample["id"] if sample else None,
             on=c["on"],
@@ -180,6 +187,7 @@ def outcomes(task: Task, part: list[Row]) -> None:
             cost=c.get("cost"),
             saved=c.get("saved"),
             note=c.get("note") or "",
+            piece=c.get("piece") or "",
             by=c["by"],
             at=c.get("at"),
         )

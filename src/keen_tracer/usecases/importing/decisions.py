@@ -1,5 +1,7 @@
 """Decisions in: sign-offs, run decisions, accepted amendments, as an export wrote them."""
 
+from ...core.errors import CoreError
+from ...core.findings import stored
 from ...exchange.csvfile import Row
 from ...storage.records import Row as Record
 from ...storage.records import json, row, run
@@ -47,6 +49,10 @@ def decisions(task: Task, part: list[Row]) -> None:
             basis=c.get("basis") or "",
             run_state=c.get("run_state"),
             until_dial=c.get("until_meter"),
+            until_on=c.get("until_on"),
+            lifts=c.get("lifts"),
+            found=c.get("found") or "",
+            done=c.get("done") or "",
             accepted=c.get("accepted"),
             reason=given["reason"],
             note=c.get("note") or "",
@@ -55,6 +61,37 @@ def decisions(task: Task, part: list[Row]) -> None:
             **{"engine_id": None, "sample_id": None, "report_id": None, **target},
         )
         task.file.added += 1
+
+
+def stops(task: Task, part: list[Row]) -> None:
+    """Rows of stops.csv: Stops that were raised, each once; they stand whatever else comes."""
+    for r in part:
+        c = r.cells
+        engine = task.engine(c["engine"], r.number)
+        if engine is None:
+            continue
+        try:
+            finding = stored(c["finding"])
+        except (CoreError, ValueError, KeyError, TypeError):
+            task.problem(
+                r.number,
+                "finding",
+                "this is no finding of this program",
+                "leave the cell as the export wrote it",
+            )
+            continue
+        added = run(
+            task.c,
+            "raised_stop_put",
+            engine=engine,
+            key=c["reason"],
+            on=c["on"],
+            dial=c.get("meter"),
+            sample=c.get("sample") or "",
+            finding=json(finding.as_dict()),
+        )
+        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
+        task.touched.add(engine)
 
 
 def bottles(task: Task, part: list[Row]) -> None:

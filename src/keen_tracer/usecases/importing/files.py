@@ -34,6 +34,7 @@ HANDLERS: dict[str, Handler] = {
     "samples": events.samples,
     "readings": reports.readings,
     "decisions": decisions.decisions,
+    "stops": decisions.stops,
     "coolants": master_data.coolants,
     "bottles": decisions.bottles,
     "answers": decisions.answers,

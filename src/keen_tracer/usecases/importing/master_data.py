@@ -26,6 +26,7 @@ _NAMES = {
     },
 }
 _LISTS = {"allowed_grades", "features"}
+_DOCUMENTS = {"test_limits"}
 _MAY_BE_NULL = {
     "walking_order",
     "daily_capacity",
@@ -63,7 +64,7 @@ def table_values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
             value = (
                 [] if column in _LISTS else {"time_zone": "UTC", "meter_unit": "h"}.get(column, "")
             )
-        out[column] = value
+        out[column] = (value or {}) if column in _DOCUMENTS else value
     return out
 
 

@@ -1,14 +1,18 @@
 """Sign-offs and run decisions: who, when, on which figures. One supersedes the other; nothing is
 overwritten."""
 
+from dataclasses import dataclass
+from datetime import date
 from uuid import uuid4
 
 from ...core.terms import MAY_RELEASE
+from ...core.verdict import Level, Reason
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, run
 from ..errors import CannotDecide
 from .judging import judge_one
+from .stored_state import state_of
 
 
 def put_decision(c: Connection, **values: object) -> str:
@@ -23,12 +27,15 @@ def put_decision(c: Connection, **values: object) -> str:
             "level",
             "run_state",
             "until_dial",
+            "until_on",
+            "lifts",
             "accepted",
             "decided_at",
         )
     )
     key = str(uuid4())
-    run(c, "decision_put", **{**blank, "basis": "", "reason": "", "note": "", **values, "id": key})
+    empty = dict.fromkeys(("basis", "reason", "note", "found", "done"), "")
+    run(c, "decision_put", **{**blank, **empty, **values, "id": key})
     return key
 
 
@@ -101,37 +108,82 @@ def undo_sign(c: Connection, sample: str, decision: str, who: str) -> str:
     return key
 
 
-def decide_run(
-    c: Connection,
-    engine: str,
-    state: str,
-    until: float | None,
-    reason: str,
-    supersedes: str | None,
-    who: str,
-    role: str,
-) -> str:
-    """Hold, restrict or release an engine. Anyone may hold; only a releaser lifts what is held."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Wanted:
+    """What somebody wants of an engine.
+
+    lifts : keys of the open reasons the person saw, all of which a release or a restriction lifts
+    found, done : what was behind a Stop and what was done about it
+    supersedes : the decision the person saw standing
+    """
+
+    state: str
+    reason: str = ""
+    until: float | None = None
+    until_on: date | None = None
+    lifts: tuple[str, ...] = ()
+    found: str = ""
+    done: str = ""
+    supersedes: str | None = None
+
+
+def _open_reasons(c: Connection, engine: int) -> list[Reason]:
+    """The reasons that are open now, whatever waited to be judged."""
+    if row(c, "judging_waits", engine=engine):
+        judge_one(c, engine)
+    held = row(c, "state_of_engine", engine=engine)
+    return list(state_of(held["state"]).reasons) if held and held["state"] else []
+
+
+def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
+    """Lifting is for what was seen: every open Stop must have been on the page, and what was found
+    and done must be named."""
+    if want.state == "restrict" and want.until is None and want.until_on is None:
+        raise CannotDecide("until_required", "say until which meter or which day it may run")
+    stops = {r.key for r in reasons if r.level >= Level.STOP}
+    if not stops <= set(want.lifts):
+        raise Conflict("open_reasons")
+    if stops and not (want.found.strip() and want.done.strip()):
+        raise CannotDecide(
+            "found_and_done",
+            "a Stop is lifted by naming what was found and what was done about it",
+        )
+
+
+def decide_run(c: Connection, engine: str, want: Wanted, who: str, role: str) -> str:
+    """Hold, restrict or release an engine. Anyone may hold; only a releaser lifts what is held.
+
+    Raises Conflict where another decision or another open Stop came in meanwhile: nobody lifts what
+    they did not see.
+    """
     found = row(c, "engine_by_code", code=engine)
     if found is None:
         raise CannotDecide("unknown_engine", f"there is no engine {engine}")
-    if state != "hold" and role not in MAY_RELEASE:
+    if want.state != "hold" and role not in MAY_RELEASE:
         raise CannotDecide(
             "not_allowed", "only a releaser may release or restrict an engine; anyone may hold one"
         )
-    if state == "restrict" and until is None:
-        raise CannotDecide("until_required", "say until which meter it may run")
+    reasons = _open_reasons(c, found["id"])
+    if want.state != "hold":
+        _check_lifting(want, reasons)
+    if not (want.reason.strip() or want.found.strip()):
+        raise CannotDecide("reason_required", "give a reason, in a few words")
     standing = row(c, "decision_of_engine", engine=found["id"])
-    if (standing["id"] if standing else None) != supersedes:
+    if (standing["id"] if standing else None) != want.supersedes:
         raise Conflict("decision_standing")
+    restricted, lifting = want.state == "restrict", want.state != "hold"
     key = put_decision(
         c,
         kind="run",
         engine_id=found["id"],
-        supersedes=supersedes,
-        run_state=state,
-        until_dial=until if state == "restrict" else None,
-        reason=reason.strip(),
+        supersedes=want.supersedes,
+        run_state=want.state,
+        until_dial=want.until if restricted else None,
+        until_on=want.until_on if restricted else None,
+        lifts=sorted({r.key for r in reasons} & set(want.lifts)) if lifting else [],
+        found=want.found.strip() if lifting else "",
+        done=want.done.strip() if lifting else "",
+        reason=want.reason.strip(),
         decided_by=who,
     )
     judge_one(c, found["id"])

@@ -1,6 +1,7 @@
 """Judge the engines whose figures changed, write the verdicts that changed, refresh their row of
 the Wall."""
 
+import contextlib
 import json
 import logging
 import os
@@ -10,10 +11,10 @@ from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass
 from multiprocessing import get_context
 
-from ...core.baseline import Assessment
 from ...core.judge import verdicts
-from ...core.record import Floats, TimeLine, build_time_line
+from ...core.record import Floats
 from ...core.review import Query, record_queries
+from ...core.status import time_lines
 from ...core.verdict import RULES_VERSION, Verdict
 from ...storage import fleet as storage
 from ...storage.bulk import copy_rows
@@ -23,9 +24,12 @@ from ...storage.records import number, rows, run, set_setting, setting
 from ...storage.sql import query
 from ..errors import NoLimits
 from .standards import Standards, standards
+from .states import states
+from .stored_state import action_kept
 from .wall_row import wall_rows
 
 BATCH_ENGINES = 200
+STOPS_BACK = "Stops came back that nobody had released: %s. See Run."
 MANY = 1000  # engines that wait, from which on starting helpers pays; our choice
 log = logging.getLogger("keen_tracer")
 
@@ -56,16 +60,11 @@ def judge_engines(
         found, doubts = verdicts(assessment), record_queries(assessment.e)
     _ask(c, loaded, doubts)
     written = _write(c, loaded.sample_ids, found, held)
-    wall_rows(c, loaded, _lines(loaded, assessment), found)
+    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    stands = states(c, loaded, assessment, found, signed)
+    lines = time_lines(assessment, loaded.fleet.histories)
+    wall_rows(c, loaded, lines, found, stands, signed)
     return Judged(len(loaded.engines), len(found), written)
-
-
-def _lines(loaded: storage.Loaded, assessment: Assessment | None) -> list[TimeLine]:
-    """The time line of each engine: the one it was judged on, made here only where there is no
-    sample."""
-    contexts = assessment.e.contexts if assessment else []
-    known = {p.engine.code: p.time_line for p in contexts}
-    return [known.get(h.engine.code) or build_time_line(h) for h in loaded.fleet.histories]
 
 
 def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> None:
@@ -107,15 +106,13 @@ def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Sta
                     v.level,
                     list(v.channels),
                     json.dumps([f.as_dict() for f in v.findings]),
-                    json.dumps(
-                        [
-                            {"code": a.code, "due_dial": a.due_dial, "within": a.within}
-                            for a in v.actions
-                        ]
-                    ),
+                    json.dumps([action_kept(a) for a in v.actions]),
                     v.may_run,
                     v.may_run_until,
+                    v.may_run_until_on,
                     v.lead,
+                    v.second,
+                    list(v.checks),
                 )
             )
     return len(new)
@@ -216,8 +213,24 @@ class Worker(threading.Thread):
                 log.exception("judging in the background failed; it is tried again")
                 more = False
             if not more:
+                self._tell_stops()
                 self._wake.wait(self._pause)
                 self._wake.clear()
+
+    def _tell_stops(self) -> None:
+        with contextlib.suppress(Unavailable), self._database.transaction() as c:
+            back = stops_back(c)
+        if back:
+            log.warning(STOPS_BACK, ", ".join(back))
+
+
+def stops_back(c: Connection) -> list[str]:
+    """Engines whose Stop came back when they were judged by this version's rules; said once."""
+    before = setting(c, "stops_before")
+    if before is None or number(c, "stale_count"):
+        return []
+    set_setting(c, "stops_before", None)
+    return sorted({r["code"] for r in rows(c, "stopped")} - set(before))
 
 
 def follow_rules(c: Connection) -> bool:

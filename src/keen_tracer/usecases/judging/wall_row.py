@@ -7,14 +7,15 @@ from datetime import date, timedelta
 from typing import Any
 
 from ...core.planning import TIGHTENED, Due, Plan, in_storage, next_due
-from ...core.record import History, Moment, TimeLine, telling
-from ...core.status import Tooth, comb, group_of, run_state_now, waits
+from ...core.record import WORK, History, Moment, TimeLine
+from ...core.status import Tooth, comb, group_of, may_run_now, waits
 from ...core.terms import GROUPS, rank
-from ...core.verdict import Level, Verdict
+from ...core.verdict import EngineState, Verdict
 from ...storage.bulk import copy_rows
 from ...storage.db import Connection
 from ...storage.fleet import Loaded
-from ...storage.records import Row, json, rows, run
+from ...storage.records import Row, json, run
+from .stored_state import kept
 
 # The Wall shows nine months; the rest is slack for a row not refreshed.
 TRACE_BACK = timedelta(days=400)
@@ -76,45 +77,22 @@ def _trace(
     return out
 
 
-def _standing_stops(line: TimeLine) -> list[str]:
-    """Hard stops reported and not yet followed by a repair, for engines without any sample."""
-    out: list[str] = []
-    for m in line.moments:
-        if m.row.kind in ("repair", "rebuild"):
-            out = []
-        elif (word := telling(m.row)) and word.level == Level.STOP:
-            out.append(m.row.part)
-    return out
-
-
-def _said(verdict: Verdict | None) -> dict[str, Any]:
-    """What the line under an engine is made of when it is read: its worst findings and channels."""
-    if verdict is None:
-        return {"findings": [], "channels": None}
-    raised = [f.as_dict() for f in verdict.findings if f.level > 0]
-    return {"findings": raised[:2], "channels": list(verdict.channels)}
-
-
 def repaired_after(line: TimeLine, moment: Moment) -> Moment | None:
     """The newest repair after a moment: what a resample would ask about has been taken out of the
     engine."""
     later = line.moments[line.moments.index(moment) + 1 :]
-    return next((m for m in reversed(later) if m.row.kind in ("repair", "rebuild")), None)
+    return next((m for m in reversed(later) if m.row.kind in WORK), None)
 
 
-def _next_code(line: TimeLine, newest: tuple[Verdict, Moment] | None, settled: bool) -> str:
-    """The first action of the newest verdict; a repair withdraws a resample and asks for a sample
-    after it instead. An engine that was never sampled asks for its first one."""
-    if not line.samples():
-        return "" if in_storage(line) else "first_sample"
-    if newest is None or settled or not newest[0].actions:
-        return ""
-    first = newest[0].actions[0].code
-    return (
-        "post_repair"
-        if first in ("resample", "sample_sooner") and repaired_after(line, newest[1])
-        else first
-    )
+# Actions that ask for a bottle: such an engine is taken along on a round.
+SAMPLED = ("resample", "post_repair", "sample_and_change", "first_sample")
+
+
+def _codes(state: EngineState, line: TimeLine) -> list[str]:
+    """What to do, in order. An engine nobody ever looked at asks for its first sample."""
+    if state.level is None and not state.actions:
+        return [] if in_storage(line) else ["first_sample"]
+    return [a.code for a in state.actions]
 
 
 def due_stored(due: Due) -> dict[str, Any]:
@@ -124,112 +102,12 @@ def due_stored(due: Due) -> dict[str, Any]:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class _Now:
-    """Where an engine stands: its newest verdict with what people decided, and its meter.
-
-    spoken : the level that counts, a signed one before a proposed one
-    """
-
-    verdict: Verdict | None
-    moment: Moment | None
-    level: int | None
-    signed_level: int | None
-    dial: Moment | None
-    decision: Row | None
-
-    @property
-    def spoken(self) -> int | None:
-        return self.level if self.signed_level is None else self.signed_level
-
-    @property
-    def state(self) -> str | None:
-        held = self.decision
-        return held["run_state"] if held and held["kind"] == "run" else None
-
-    @property
-    def until(self) -> float | None:
-        return self.decision["until_dial"] if self.decision else None
-
-    @property
-    def run_state(self) -> str | None:
-        """The run decision at today's meter."""
-        return run_state_now(self.state, self.until, self.dial.row.dial if self.dial else None)
-
-    @property
-    def open_stop(self) -> bool:
-        """A Stop nobody has decided on: a decision made before the sample was drawn cannot have
-        known of it."""
-        if self.spoken != Level.STOP:
-            return False
-        if self.decision is None:
-            return True
-        decided = self.decision["decided_at"].date()
-        return bool(self.moment is not None and decided < self.moment.row.on)
-
-    def allowed(self) -> dict[str, Any] | None:
-        """What a person allows, None where nobody decided."""
-        held = self.decision
-        if held is None or not self.state:
-            return None
-        return {
-            "state": self.state,
-            "until": self.until,
-            "by": held["decided_by"],
-            "on": held["decided_at"].date().isoformat(),
-            "reason": held["reason"],
-        }
-
-
-def _now(
-    line: TimeLine,
-    judged: list[tuple[Verdict, Moment]],
-    signed: dict[str, Row],
-    decision: Row | None,
-) -> _Now:
-    newest = next(((v, m) for v, m in reversed(judged) if v.level is not None), None)
-    verdict, moment = newest or (None, None)
-    sign_off = signed.get(verdict.sample) if verdict else None
-    is_signed = sign_off is not None and sign_off["kind"] == "sign_off"
-    level = verdict.level if verdict else int(Level.STOP) if _standing_stops(line) else None
-    return _Now(
-        verdict=verdict,
-        moment=moment,
-        level=level,
-        signed_level=sign_off["level"] if sign_off and is_signed else None,
-        dial=next((m for m in reversed(line.moments) if m.total is not None), None),
-        decision=decision,
-    )
-
-
-def _picture(
-    line: TimeLine, now: _Now, teeth: list[Tooth], trace: list[dict[str, Any]], due: Due | None
-) -> dict[str, Any]:
-    """What the Wall draws of an engine, as codes and figures."""
-    newest = (now.verdict, now.moment) if now.verdict and now.moment else None
-    return {
-        "comb": [
-            {**asdict(t), "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth
-        ],
-        "trace": trace,
-        "due": due_stored(due) if due else None,
-        "dial": now.dial.row.dial if now.dial else None,
-        "dial_on": now.dial.row.on.isoformat() if now.dial else None,
-        "advice": now.verdict.may_run if now.verdict else "unknown",
-        "advice_until": now.verdict.may_run_until if now.verdict else None,
-        "run": now.allowed(),
-        "said": _said(now.verdict),
-        "sample": now.verdict.sample if now.verdict else None,
-        "next_code": _next_code(line, newest, now.signed_level == 0),
-    }
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
 class WallRow:
     """The Wall's row of one engine as it is stored, and the samples of it that wait."""
 
     level: int | None
     signed: int | None
-    run: str | None
+    until_on: date | None
     due: date | None
     open_stop: bool
     need: int
@@ -237,30 +115,71 @@ class WallRow:
     waiting: list[tuple[str, int, date]]  # sample, level, day it was drawn
 
 
+def _picture(
+    line: TimeLine,
+    state: EngineState,
+    teeth: list[Tooth],
+    trace: list[dict[str, Any]],
+    due: Due | None,
+) -> dict[str, Any]:
+    """What the Wall draws of an engine, as codes and figures."""
+    dial = _dial(line)
+    codes = _codes(state, line)
+    held = state.may_run == "do_not_run"
+    return {
+        "comb": [
+            {**asdict(t), "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth
+        ],
+        "trace": trace,
+        "due": due_stored(due) if due else None,
+        "dial": dial.row.dial if dial else None,
+        "dial_on": dial.row.on.isoformat() if dial else None,
+        "state": kept(state),
+        "sample": next((r.sample for r in state.reasons if r.sample), None),
+        "next_code": codes[0] if codes else "",
+        # An engine that must not run is not met with a pump on a round.
+        "sample_code": "" if held else next((x for x in codes if x in SAMPLED), ""),
+    }
+
+
+def _dial(line: TimeLine) -> Moment | None:
+    return next((m for m in reversed(line.moments) if m.total is not None), None)
+
+
+def _signed_level(judged: list[tuple[Verdict, Moment]], signed: dict[str, Row]) -> int | None:
+    """The level somebody signed of the newest judged sample."""
+    newest = next((v for v, _ in reversed(judged) if v.level is not None), None)
+    off = signed.get(newest.sample) if newest else None
+    return off["level"] if off and off["kind"] == "sign_off" else None
+
+
 def wall_row(
     history: History,
     line: TimeLine,
     found: dict[str, Verdict],
     signed: dict[str, Row],
-    decision: Row | None,
+    state: EngineState,
     today: date,
     plans: tuple[Plan, ...] = (),
     tightened: Mapping[int, float] = TIGHTENED,
 ) -> WallRow:
-    """Everything the Wall keeps of one engine; `today` only bounds the trace."""
+    """Everything the Wall keeps of one engine; `today` only bounds the trace and says whether a
+    permission has run out by the meter, what the day does is asked when it is read."""
     judged = [(found[s.code], m) for m, s in line.samples() if s.code in found]
-    now = _now(line, judged, signed, decision)
-    teeth = comb(history.engine, judged, now.dial.total if now.dial else None)
-    due = next_due(history.engine, line, today, plans, now.spoken, tightened)
-    trace = _trace(line, found, signed, today - TRACE_BACK)
+    dial = _dial(line)
+    teeth = comb(history.engine, judged, state.channels, dial.total if dial else None)
+    due = next_due(history.engine, line, today, plans, state.level, tightened)
+    may_run = may_run_now(
+        state.may_run, state.until, state.until_on, dial.row.dial if dial else None, today
+    )
     return WallRow(
-        level=now.level,
-        signed=now.signed_level,
-        run=now.run_state,
+        level=state.level,
+        signed=_signed_level(judged, signed),
+        until_on=state.until_on,
         due=due.on if due else None,
-        open_stop=now.open_stop,
-        need=rank(GROUPS, group_of(now.run_state, now.level, now.signed_level, 0)),
-        picture=_picture(line, now, teeth, trace, due),
+        open_stop=state.undecided,
+        need=rank(GROUPS, group_of(may_run, state.level, 0)),
+        picture=_picture(line, state, teeth, _trace(line, found, signed, today - TRACE_BACK), due),
         waiting=[
             (v.sample, v.level, m.row.on)
             for v, m in judged
@@ -269,27 +188,26 @@ def wall_row(
     )
 
 
-def wall_rows(c: Connection, loaded: Loaded, lines: list[TimeLine], found: list[Verdict]) -> None:
+def wall_rows(
+    c: Connection,
+    loaded: Loaded,
+    lines: list[TimeLine],
+    found: list[Verdict],
+    states: list[EngineState],
+    signed: dict[str, Row],
+) -> None:
     """Refresh the Wall's rows of the loaded engines, and what waits of them."""
     by_code = {v.sample: v for v in found}
-    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
     ids = [e["id"] for e in loaded.engines]
-    running = {r["engine_id"]: r for r in rows(c, "run_decisions", engines=ids)}
     keys = dict(zip((v.sample for v in found), loaded.sample_ids, strict=True)) if found else {}
     today = date.today()
     run(c, "waiting_clear", ids=ids, samples=loaded.sample_ids)
     waiting: list[tuple[int, int, int, date]] = []
-    for engine, history, line in zip(ids, loaded.fleet.histories, lines, strict=True):
-        one = wall_row(
-            history,
-            line,
-            by_code,
-            signed,
-            running.get(engine),
-            today,
-            loaded.plans.get(engine, ()),
-            loaded.tightened,
-        )
+    for engine, history, line, state in zip(
+        ids, loaded.fleet.histories, lines, states, strict=True
+    ):
+        plans = loaded.plans.get(engine, ())
+        one = wall_row(history, line, by_code, signed, state, today, plans, loaded.tightened)
         waiting += [(keys[sample], engine, level, on) for sample, level, on in one.waiting]
         run(
             c,
@@ -297,7 +215,7 @@ def wall_rows(c: Connection, loaded: Loaded, lines: list[TimeLine], found: list[
             engine=engine,
             level=one.level,
             signed=one.signed,
-            run=one.run,
+            until_on=one.until_on,
             due=one.due,
             open_stop=one.open_stop,
             need=one.need,

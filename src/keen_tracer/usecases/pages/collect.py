@@ -23,6 +23,7 @@ SOON = timedelta(days=3)  # due within these days is taken along; our choice
 DEFAULT_METHOD = "vacuum"
 WHY = {
     "resample": "again in a new bottle, before any strip-down",
+    "sample_and_change": "a bottle before the oil is changed",
     "post_repair": "first sample after the repair",
     "first_sample": "never sampled yet",
 }
@@ -71,12 +72,12 @@ def stop(
         "unit": e["meter_unit"],
         "level": shown["level"],
         "signed": shown["signed"],
-        "may_run": shown["may_run"],
+        "state": shown["state"],
         "next": shown["next"],
-        "purpose": shown["next_code"] if shown["next_code"] in PURPOSES else "routine",
-        "resample_of": shown["sample"] or "" if shown["next_code"] == "resample" else "",
+        "purpose": shown["sample_code"] if shown["sample_code"] in PURPOSES else "routine",
+        "resample_of": shown["sample"] or "" if shown["sample_code"] == "resample" else "",
         "due": due_out(due_stored(due), due.overdue, e["meter_unit"]) if due else None,
-        "why": WHY.get(shown["next_code"])
+        "why": WHY.get(shown["sample_code"])
         or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),
         "dial": dials[-1].row.dial if dials else None,
         **_expected(line, on),
@@ -92,11 +93,14 @@ def stop(
 
 
 def _wanted(shown: dict[str, Any], on: date) -> bool:
-    """Due by the day or soon after it, or to be sampled again because it is raised."""
+    """Due by the day or soon after it, or to be sampled again because it is raised; an engine that
+    must not run is not met with a pump."""
+    if shown["state"]["may_run"] == "do_not_run":
+        return False
     if shown["stored"] or any(m["kind"] == "bottle" for m in shown["trace"][-1:]):
         return False
     due = shown["due"]
-    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["next_code"] in WHY)
+    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["sample_code"] in WHY)
 
 
 def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:

@@ -15,7 +15,7 @@ from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
 from ..errors import NotThere
 from ..recording.answering import open_queries
-from .judge import assessed, run_of
+from .judge import assessed
 from .outlook import control_of, oil_life_words, outlook_of
 from .wall import lines
 
@@ -111,7 +111,6 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
     line = a.e.contexts[0].time_line if a else build_time_line(history)
     head = lines(c, [known["id"]])[known["id"]]
-    run = run_of(c, known["id"])
     verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
     held = allowed_range(history.engine.allowed_grades)
@@ -126,8 +125,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "today": date.today(),
         "now_total": newest.total if newest else None,
         "dial": newest.row.dial if newest else None,
-        "run": run,
-        **{k: head[k] for k in ("may_run", "reason", "comb", "due")},
+        **{k: head[k] for k in ("state", "comb", "due")},
         "samples": _samples(line, verdicts, signed),
         "charges": _charges(line),
         "events": _events(line),

@@ -11,22 +11,23 @@ import numpy as np
 from ...core.baseline import Assessment
 from ...core.causes import Check, Hypothesis, evidence_table
 from ...core.comparison import Ladder, how_reached, ladders
-from ...core.diagnosis import parts_and_checks
+from ...core.diagnosis import SampleFacts, causes_of, done_in
 from ...core.findings import stored
 from ...core.laboratory import BY_COLUMN
 from ...core.limits import POLICY_WORDS, Evaluation
-from ...core.planning import in_storage, usage
-from ...core.record import SampleContext, TimeLine, oil_words
-from ...core.status import may_run_words
+from ...core.record import SampleContext, oil_words
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import ACTION_WORDS, chip, sentence, short_day, summary, would_change
+from ...core.words import chip, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.fleet import Loaded, load
 from ...storage.records import Row, row
 from ..errors import NotThere
 from ..judging.standards import standards
+from ..judging.stored_state import action_of
 from ..judging.wall_row import repaired_after
 from ..recording.answering import open_queries
+from .standing import action_out, check_out
+from .wall import lines
 
 PARTS_SHOWN, CHECKS_SHOWN = 4, 3
 
@@ -36,20 +37,6 @@ def assessed(c: Connection, engine: int) -> tuple[Loaded, Assessment | None]:
     yet."""
     loaded, held = load(c, [engine]), standards(c)
     return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
-
-
-def run_of(c: Connection, engine: int) -> Row | None:
-    """What the newest run decision of an engine allows."""
-    standing = row(c, "decision_of_engine", engine=engine)
-    if standing is None or standing["kind"] != "run":
-        return None
-    return {
-        "state": standing["run_state"],
-        "until": standing["until_dial"],
-        "by": standing["decided_by"],
-        "on": standing["decided_at"].date(),
-        "reason": standing["reason"],
-    }
 
 
 def _change_words(one: Ladder) -> str:
@@ -126,7 +113,7 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
     }
 
 
-def verdict_out(v: Row) -> dict[str, Any]:
+def verdict_out(v: Row, unit: str) -> dict[str, Any]:
     """A stored verdict as sentences."""
     findings = [stored(f) for f in v["findings"]]
     said = [
@@ -146,17 +133,7 @@ def verdict_out(v: Row) -> dict[str, Any]:
         "channels": dict(zip(CHANNELS, v["channels"], strict=True)),
         "summary": summary(v["channels"]),
         "said": said,
-        "actions": [
-            {
-                "code": a["code"],
-                "words": ACTION_WORDS[a["code"]],
-                "due_dial": a["due_dial"],
-                "due_on": None,
-                "became": "",
-            }
-            for a in v["actions"]
-        ],
-        "may_run": v["may_run"],
+        "actions": [{**action_out(action_of(a), unit), "became": ""} for a in v["actions"]],
         "would_change": would_change(v["level"], findings),
         "policy": POLICY_WORDS.get(v["policy"], v["policy"]),
         "peers": v["peers_version"],
@@ -206,19 +183,6 @@ def _head(context: SampleContext, engine: Row) -> dict[str, Any]:
     }
 
 
-def _may_run(context: SampleContext, verdict: Row | None, run: dict[str, Any] | None) -> str:
-    return may_run_words(
-        run["state"] if run else None,
-        run["until"] if run else None,
-        verdict["may_run"] if verdict else "unknown",
-        verdict["may_run_until"] if verdict else None,
-        context.engine.meter_unit,
-        False,
-        bool(verdict and verdict["may_run"] == "do_not_run" and run is None),
-        _dial_now(context.time_line),
-    )
-
-
 def sample(c: Connection, code: str) -> dict[str, Any]:
     """Everything the desk shows of one sample."""
     owner = row(c, "engine_of_sample", code=code)
@@ -230,24 +194,22 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
     context, engine = a.e.contexts[i], loaded.engines[0]
     verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
-    run = run_of(c, owner["engine_id"])
     found = ladders(a, i)
-    out = verdict_out(verdict) if verdict else None
+    stands = lines(c, [owner["engine_id"]])[owner["engine_id"]]["state"]
+    out = verdict_out(verdict, engine["meter_unit"]) if verdict else None
     if out:
         _note_resample(out["actions"], context)
-        _date_actions(out["actions"], context)
     return {
         "sample": code,
         **_head(context, engine),
         "same_laboratory": bool(found and found[0].same_laboratory),
         "ladders": [_ladder(x, a.e, i) for x in found],
         "verdict": out,
-        **_pointed_to(a, i, bool(verdict and verdict["level"])),
+        **_pointed_to(a, i, bool(verdict and verdict["level"]), stands["may_run"] == "do_not_run"),
         "decision": standing,
         "basis_changed": _changed_since(verdict, standing),
-        "run": run,
         "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
-        "may_run": _may_run(context, verdict, run),
+        "state": stands,
     }
 
 
@@ -255,13 +217,16 @@ def _weighed(found: tuple[tuple[str, float], ...]) -> list[dict[str, Any]]:
     return [{"words": evidence_table()[code].words, "weight": weight} for code, weight in found]
 
 
-def _pointed_to(a: Assessment, i: int, raised: bool) -> dict[str, Any]:
+def _pointed_to(a: Assessment, i: int, raised: bool, at_rest: bool) -> dict[str, Any]:
     """Which part a raised sample points to, with what speaks for and against it, and what to check
-    next."""
-    parts, checks = parts_and_checks(a, i) if raised else ([], [])
+    next; where the engine must not run, only what leaves it at rest."""
+    if not raised:
+        return {"parts": [], "checks": []}
+    s = SampleFacts(a, i)
+    found, done = causes_of(s), done_in(s.context.engine, s.context.time_line)
     return {
-        "parts": _parts(parts[:PARTS_SHOWN]),
-        "checks": [_check(x) for x in checks[:CHECKS_SHOWN]],
+        "parts": _parts(found.hypotheses()[:PARTS_SHOWN]),
+        "checks": [_check(x) for x in found.checks(at_rest, done)[:CHECKS_SHOWN]],
     }
 
 
@@ -281,11 +246,7 @@ def _parts(found: list[Hypothesis]) -> list[dict[str, Any]]:
 
 
 def _check(one: Check) -> dict[str, Any]:
-    return {
-        "words": one.check,
-        "hours": one.hours,
-        "pulls": one.pulls,
-    }
+    return {**check_out(one.check), "bits": one.bits}
 
 
 def _note_resample(actions: list[dict[str, Any]], context: SampleContext) -> None:
@@ -301,26 +262,6 @@ def _note_resample(actions: list[dict[str, Any]], context: SampleContext) -> Non
             a["became"] = f"drawn {short_day(again[-1][1])}, bottle {again[-1][0]}"
         elif a["code"] in ("resample", "sample_sooner") and repaired:
             a["became"] = f"withdrawn: {repaired.row.kind} on {short_day(repaired.row.on)}"
-
-
-def _date_actions(actions: list[dict[str, Any]], context: SampleContext) -> None:
-    """The day the due meter is reached at the engine's usage of late; none where nothing moves."""
-    line, total, dial = context.time_line, context.moment.total, context.moment.row.dial
-    late = None if in_storage(line) else usage(line)
-    for a in actions:
-        day = None
-        if (
-            late is not None
-            and total is not None
-            and dial is not None
-            and a["due_dial"] is not None
-        ):
-            day = late.day_of(total + a["due_dial"] - dial)
-        a["due_on"] = day[0] if day else None
-
-
-def _dial_now(line: TimeLine) -> float | None:
-    return next((m.row.dial for m in reversed(line.moments) if m.row.dial is not None), None)
 
 
 def how(c: Connection, code: str, column: str) -> dict[str, Any]:

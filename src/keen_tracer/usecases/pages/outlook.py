@@ -11,9 +11,8 @@ from ...core.limits import Evaluation
 from ...core.planning import Ageing, Outlook, oil_life, outlooks
 from ...core.record import SampleContext
 from ...core.statistics import cusum, ewma
-from ...core.status import meter_words
 from ...core.terms import LEVELS
-from ...core.words import computed
+from ...core.words import computed, meter_words
 
 
 def _crossing(o: Outlook, offset: float, unit: str) -> str:

@@ -9,12 +9,13 @@ from .wall import wall
 
 def _clears(line: dict[str, Any]) -> str:
     """What would let an engine run again, or end its condition."""
-    state = line["run"]["state"] if line["run"] else None
-    if state == "hold":
-        return "A release signed by a releaser"
-    if line["open_stop"]:
-        return "A run decision"
-    return "A release, or the meter reached" if state == "restrict" else ""
+    state = line["state"]
+    if state["may_run"] == "do_not_run":
+        return "A release signed by a releaser, naming what was found and done"
+    if state["may_run"] == "past_its_time":
+        return "What is asked, or a new permission signed by a releaser"
+    restricted = state["run"] and state["run"]["state"] == "restrict"
+    return "A release, or the end of the permission" if restricted else ""
 
 
 def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Row:
@@ -22,17 +23,13 @@ def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 5
     found = wall(c, None, find, "need", offset, limit)
     codes = [r["code"] for r in found["rows"]]
     standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
+    kept = ("code", "name", "depot", "unit", "dial", "level", "sample", "state")
     return {
         "total": found["total"],
         "rows": [
             {
-                **{k: r[k] for k in ("code", "name", "depot", "unit", "dial", "may_run", "run")},
+                **{k: r[k] for k in kept},
                 "decision": standing.get(r["code"]),
-                "level": r["level"],
-                "sample": next(
-                    (t["sample"] for t in reversed(r["comb"]) if t["level"] == r["level"]), None
-                ),
-                "reason": r["reason"],
                 "clears": _clears(r),
             }
             for r in found["rows"]

@@ -6,7 +6,8 @@ from typing import Any
 from ...core import terms
 from ...core.laboratory import ANALYTES
 from ...core.limits import POLICY_WORDS
-from ...core.record import debris_types, field_cautions, field_checks, meanings
+from ...core.record import check_kinds, debris_types, field_checks, meanings
+from ..recording.outcomes import found_words
 
 # Vocabularies served as (code, words) under these names.
 SERVED: dict[str, terms.Vocabulary] = {
@@ -26,6 +27,7 @@ SERVED: dict[str, terms.Vocabulary] = {
     "bottle_steps": terms.BOTTLE_STEPS,
     "answers": terms.ANSWERS,
     "confirmed": terms.CONFIRMED,
+    "outcomes": found_words(),
     "groups": terms.GROUPS,
     "policies": POLICY_WORDS,
 }
@@ -65,6 +67,8 @@ class Fact:
     low: float
     high: float
     unit: str
+    many: bool
+    pressure: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,6 +85,8 @@ class CheckChoice(Telling):
 @dataclass(frozen=True, slots=True)
 class FieldCheck(Choice):
     caution: str
+    at: str
+    tools: str
     results: list[CheckChoice]
 
 
@@ -132,6 +138,8 @@ def _facts() -> list[Fact]:
             d.low,
             d.high,
             d.unit,
+            d.many,
+            d.pressure,
         )
         for d in terms.DETAILS
     ]
@@ -141,8 +149,10 @@ def _field_checks() -> list[FieldCheck]:
     return [
         FieldCheck(
             check,
-            results[0].check_words,
-            field_cautions()[check],
+            check_kinds()[check].words,
+            check_kinds()[check].caution,
+            terms.ENGINE_AT[check_kinds()[check].state],
+            check_kinds()[check].tools,
             [CheckChoice(r.code, r.words, r.level, meaning=r.meaning) for r in results],
         )
         for check, results in field_checks().items()

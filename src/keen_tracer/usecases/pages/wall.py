@@ -4,12 +4,13 @@ from datetime import date, timedelta
 from itertools import accumulate
 from typing import Any
 
-from ...core.findings import stored
-from ...core.status import Tooth, may_run_words
+from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, rank
-from ...core.words import ACTION_SHORT, due_words, sentence, short_day, summary
+from ...core.words import action_kinds, due_words, short_day
 from ...storage.db import Connection
 from ...storage.records import Row, rows
+from ..judging.wall_row import SAMPLED
+from .standing import standing, state_in
 
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks
 
@@ -88,17 +89,6 @@ def _teeth(comb: list[dict[str, Any]], today: date) -> list[dict[str, Any]]:
     return out
 
 
-def _reason(said: dict[str, Any] | None) -> str:
-    """One line for the selected row: the worst findings, or what is quiet."""
-    if said is None:
-        return "Waiting to be judged."
-    if said["channels"] is None:
-        return "No sample has been judged yet."
-    if said["findings"]:
-        return " ".join(sentence(stored(f)) for f in said["findings"])
-    return summary(said["channels"])
-
-
 def due_out(due: dict[str, Any], overdue: int, unit: str) -> dict[str, Any]:
     """A due sample as the screens get it, with its reason in words."""
     dates = {k: date.fromisoformat(due[k]) for k in ("on", "earliest", "latest")}
@@ -112,63 +102,53 @@ UNJUDGED: dict[str, Any] = {
     "due": None,
     "dial": None,
     "dial_on": None,
-    "run": None,
-    "said": None,
     "next_code": "",
+    "sample_code": "",
     "sample": None,
-    "advice": "unknown",
-    "advice_until": None,
 }
 
 
 def _line(r: Row, today: date) -> dict[str, Any]:
     """One engine as the Wall draws it; what depends on the day is worked out now."""
-    p = r["picture"] or UNJUDGED
-    stored, run = _stored(p["trace"]), p["run"]
+    p, unit = r["picture"] or UNJUDGED, r["meter_unit"]
+    stored = _stored(p["trace"])
+    state = state_in(r["picture"])
+    stands = standing(state, p["dial"], unit, today, stored)
     overdue = max((today - r["due_on"]).days, 0) if r["due_on"] else 0
-    due = due_out(p["due"], overdue, r["meter_unit"]) if p["due"] else None
-    need = OVERDUE if r["need"] == QUIET and overdue else r["need"]
+    due = due_out(p["due"], overdue, unit) if p["due"] else None
     return {
         "code": r["code"],
         "name": r["name"],
         "depot": r["depot"],
-        "unit": r["meter_unit"],
-        "group": list(GROUPS)[need],
-        "level": r["level"] if r["signed_level"] is None else r["signed_level"],
+        "unit": unit,
+        "group": group_of(stands["may_run"], state.level, overdue),
+        "level": state.level,
         "signed": r["signed_level"] is not None,
         "comb": _teeth(p["comb"], today),
         "trace": p["trace"],
         "due": due,
         "dial": p["dial"],
         "dial_on": p["dial_on"],
-        "run": run,
+        "state": stands,
         "stored": stored,
-        "reason": _reason(p["said"]),
-        "next": _next(p, due, stored),
+        "next": _next(p, due, stored, stands["may_run"] == "do_not_run"),
         "next_code": p["next_code"],
+        "sample_code": p["sample_code"],
         "sample": p["sample"],
         "open_stop": r["open_stop"],
-        "may_run": may_run_words(
-            run["state"] if run else None,
-            run["until"] if run else None,
-            p["advice"],
-            p["advice_until"],
-            r["meter_unit"],
-            stored,
-            r["open_stop"],
-            p["dial"],
-        ),
     }
 
 
-def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool) -> str:
+def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool, held: bool) -> str:
     """The next thing to do with an engine, short."""
     out = any(m["kind"] == "bottle" for m in p["trace"][-3:])
     code = p["next_code"]
-    if code and not (out and code in ("resample", "sample_sooner", "post_repair")):
-        return ACTION_SHORT.get(code, "")
+    if code and not (out and code in SAMPLED) and not (stored and code == "first_sample"):
+        return action_kinds()[code].short
     if out:
         return "Bottle out"
+    if held:
+        return ""
     if stored:
         return "Before first run"
     if due is None:

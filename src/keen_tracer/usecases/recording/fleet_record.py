@@ -123,7 +123,7 @@ def save(
                 {key: "is on record already"},
             )
         insert(c, table, values)
-        changed = {k: ("", v) for k, v in values.items() if v not in (None, "", [])}
+        changed = {k: ("", v) for k, v in values.items() if v not in (None, "", [], {})}
     else:
         if before is None:
             raise CannotRecord("unknown_entry", f"there is no {table} {code}")

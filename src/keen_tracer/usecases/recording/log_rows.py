@@ -6,8 +6,9 @@ from datetime import date, time, timedelta
 from uuid import UUID, uuid4
 
 from ...core.errors import CoreError
-from ...core.record import build_time_line, check_event
+from ...core.record import build_time_line, check_event, checked
 from ...core.terms import EVENT_KINDS, METHODS, PURPOSES
+from ...core.words import LIMIT_FROM
 from ...storage import fleet
 from ...storage.bulk import insert
 from ...storage.db import Connection
@@ -95,7 +96,7 @@ def void(c: Connection, old: Row, who: str, reason: str = "") -> None:
     judge_one(c, old["engine_id"])
 
 
-def _log(
+def write_log(
     c: Connection,
     key: UUID,
     engine: int,
@@ -105,6 +106,7 @@ def _log(
     kind: str,
     who: str,
 ) -> None:
+    """The line of the log that everything recorded hangs on."""
     insert(
         c,
         "log",
@@ -155,7 +157,7 @@ def register_bottle(c: Connection, b: Bottle, who: str) -> str:
             f"bottle {b.sample} is registered already: {held['engine']} on "
             f"{held['on_date']}; take another label, or undo that one",
         )
-    _log(c, b.id, engine, b.on, b.at, b.dial, "sample", who)
+    write_log(c, b.id, engine, b.on, b.at, b.dial, "sample", who)
     sample = held["id"] if held else new_sample(c, b.sample)
     insert(
         c,
@@ -204,7 +206,7 @@ def record_event(c: Connection, e: Event, who: str) -> str:
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
     engine = engine_id(c, e.engine)
-    _log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who)
+    write_log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who)
     insert(
         c,
         "event",
@@ -244,3 +246,19 @@ def undo_record(c: Connection, key: UUID, who: str) -> str:
         )
     void(c, found, who)
     return str(key)
+
+
+def try_check(c: Connection, engine: str, check: str, details: dict[str, str]) -> dict[str, object]:
+    """What a check would say with these words and figures, before it is written down."""
+    history = fleet.load(c, [engine_id(c, engine)], {}, figures=False).fleet.histories[0]
+    try:
+        result, figures = checked(check, details, history.engine.test_limits)
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+    return {
+        "words": result.words,
+        "level": result.level,
+        "meaning": result.meaning,
+        "figures": figures.said if figures else "",
+        "limit_from": LIMIT_FROM[figures.limit_from] if figures else "",
+    }

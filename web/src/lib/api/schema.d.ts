@@ -454,6 +454,61 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{code}/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Try
+         * @description What a check would say; nothing is written.
+         */
+        post: operations["post_try_api_engines__code__check_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Look */
+        post: operations["post_look_api_engines__code__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/outcomes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Outcomes */
+        get: operations["get_outcomes_api_engines__code__outcomes_get"];
+        put?: never;
+        /** Post Outcome */
+        post: operations["post_outcome_api_engines__code__outcomes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/log/{key}/undo": {
         parameters: {
             query?: never;
@@ -976,19 +1031,21 @@ export interface components {
     schemas: {
         /**
          * ActionOut
-         * @description What to do next; `became` says when it was done or became pointless.
+         * @description What to do next: before which meter or day, with what, and the caution at that step.
          */
         ActionOut: {
             /** Code */
             code: string;
             /** Words */
             words: string;
-            /** Due Dial */
-            due_dial: number | null;
-            /** Due On */
-            due_on: string | null;
-            /** Became */
-            became: string;
+            /** Ends */
+            ends: string;
+            /** Tools */
+            tools: string;
+            /** Caution */
+            caution: string;
+            /** At */
+            at: string;
         };
         /**
          * Amended
@@ -1252,15 +1309,45 @@ export interface components {
         };
         /**
          * CheckOut
-         * @description What to find out next: how far it would pull the leading modes apart, and what it costs.
+         * @description What to find out next, what it does to the engine, and where it is answered.
          */
         CheckOut: {
+            /** Code */
+            code: string;
             /** Words */
             words: string;
             /** Hours */
             hours: number;
-            /** Pulls */
-            pulls: number;
+            /** Tools */
+            tools: string;
+            /** Caution */
+            caution: string;
+            /** At */
+            at: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "check" | "look" | "bottle" | "";
+        };
+        /**
+         * CheckSays
+         * @description What it would say: its result, its level, and which limit the figures were held against.
+         */
+        CheckSays: {
+            /** Words */
+            words: string;
+            /**
+             * Level
+             * @enum {integer}
+             */
+            level: 0 | 1 | 2 | 3;
+            /** Meaning */
+            meaning: string;
+            /** Figures */
+            figures: string;
+            /** Limit From */
+            limit_from: string;
         };
         /**
          * ChecklistStep
@@ -1349,6 +1436,18 @@ export interface components {
             run_state?: string | null;
             /** Until Dial */
             until_dial?: number | null;
+            /** Until On */
+            until_on?: string | null;
+            /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
+             * Done
+             * @default
+             */
+            done: string;
             /**
              * Reason
              * @default
@@ -1497,11 +1596,7 @@ export interface components {
             now_total: number | null;
             /** Dial */
             dial: number | null;
-            run: components["schemas"]["RunState"] | null;
-            /** May Run */
-            may_run: string;
-            /** Reason */
-            reason: string;
+            state: components["schemas"]["StateOut"];
             /** Comb */
             comb: components["schemas"]["Tooth"][];
             due: components["schemas"]["Due"] | null;
@@ -1602,6 +1697,10 @@ export interface components {
             high: number;
             /** Unit */
             unit: string;
+            /** Many */
+            many: boolean;
+            /** Pressure */
+            pressure: boolean;
         };
         /** FieldCheck */
         FieldCheck: {
@@ -1611,6 +1710,10 @@ export interface components {
             words: string;
             /** Caution */
             caution: string;
+            /** At */
+            at: string;
+            /** Tools */
+            tools: string;
             /** Results */
             results: components["schemas"]["CheckChoice"][];
         };
@@ -2205,6 +2308,18 @@ export interface components {
             /** @default {} */
             changes: components["schemas"]["Changes"];
         };
+        /** NewCount */
+        NewCount: {
+            /** Type */
+            type: string;
+            /**
+             * Size Class
+             * @default
+             */
+            size_class: string;
+            /** Count */
+            count: number;
+        };
         /**
          * NewEntry
          * @description An entry of the fleet record as cells; `version` is the one it was read at, none for a new
@@ -2313,6 +2428,46 @@ export interface components {
              */
             spare: number;
         };
+        /**
+         * NewLook
+         * @description A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there.
+         */
+        NewLook: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Dial */
+            dial?: number | null;
+            /** Place */
+            place: string;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /**
+             * Share
+             * @default 1
+             */
+            share: number;
+            /**
+             * Counts
+             * @default []
+             */
+            counts: components["schemas"]["NewCount"][];
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
         /** NewOil */
         NewOil: {
             /** Oil */
@@ -2384,6 +2539,50 @@ export interface components {
              * Format: date
              */
             on: string;
+        };
+        /**
+         * NewOutcome
+         * @description What an inspection found; `id` is made by the client.
+         */
+        NewOutcome: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Found */
+            found: string;
+            /**
+             * Confirmed
+             * @enum {string}
+             */
+            confirmed: "yes" | "no" | "unclear";
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+            /** Hours Down */
+            hours_down?: number | null;
+            /** Cost */
+            cost?: number | null;
+            /** Saved */
+            saved?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
         };
         /** NewPerson */
         NewPerson: {
@@ -2481,6 +2680,31 @@ export interface components {
             reason: string;
         };
         /**
+         * NextCheck
+         * @description A next best check; `bits` is what its answer is expected to tell of which part it is.
+         */
+        NextCheck: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Hours */
+            hours: number;
+            /** Tools */
+            tools: string;
+            /** Caution */
+            caution: string;
+            /** At */
+            at: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "check" | "look" | "bottle" | "";
+            /** Bits */
+            bits: number;
+        };
+        /**
          * OilLifeOut
          * @description When to drain and why; `at` on the dial that is fitted now.
          */
@@ -2539,6 +2763,32 @@ export interface components {
             made_by: string;
             /** Returned At */
             returned_at: string | null;
+        };
+        /** OutcomeOut */
+        OutcomeOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Sample */
+            sample: string | null;
+            /** Words */
+            words: string;
+            /** Right */
+            right: string;
+            /** Hours Down */
+            hours_down: number | null;
+            /** Cost */
+            cost: number | null;
+            /** Saved */
+            saved: number | null;
+            /** Note */
+            note: string;
+            /** Piece */
+            piece: string;
+            /** By */
+            by: string;
         };
         /**
          * OutlookOut
@@ -2872,6 +3122,25 @@ export interface components {
             /** Not Measured */
             not_measured: string[];
         };
+        /**
+         * ReasonOut
+         * @description One open reason; `key` is what a release lifts.
+         */
+        ReasonOut: {
+            /** Key */
+            key: string;
+            /**
+             * Level
+             * @enum {integer}
+             */
+            level: 0 | 1 | 2 | 3;
+            /** Channel */
+            channel: string;
+            /** Words */
+            words: string;
+            /** Sample */
+            sample: string;
+        };
         /** RecordChange */
         RecordChange: {
             /** Field */
@@ -2890,7 +3159,7 @@ export interface components {
         };
         /**
          * Recorded
-         * @description What was recorded, and what does not fit about it.
+         * @description What was recorded, what does not fit about it, and where the engine stands now.
          */
         Recorded: {
             /**
@@ -2905,6 +3174,7 @@ export interface components {
              * @default []
              */
             queries: components["schemas"]["QueryOut"][];
+            state?: components["schemas"]["StateOut"] | null;
         };
         /** Round */
         Round: {
@@ -2930,7 +3200,10 @@ export interface components {
             /** New Oil */
             new_oil: components["schemas"]["NewOilBatch"][];
         };
-        /** RunDecision */
+        /**
+         * RunDecision
+         * @description What somebody decides; `lifts` are the keys of the open reasons that were on their page.
+         */
         RunDecision: {
             /**
              * State
@@ -2939,8 +3212,28 @@ export interface components {
             state: "hold" | "restrict" | "release";
             /** Until */
             until?: number | null;
-            /** Reason */
+            /** Until On */
+            until_on?: string | null;
+            /**
+             * Reason
+             * @default
+             */
             reason: string;
+            /**
+             * Lifts
+             * @default []
+             */
+            lifts: string[];
+            /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
+             * Done
+             * @default
+             */
+            done: string;
             /** Supersedes */
             supersedes?: string | null;
         };
@@ -2956,17 +3249,13 @@ export interface components {
             unit: string;
             /** Dial */
             dial: number | null;
-            /** May Run */
-            may_run: string;
-            run: components["schemas"]["RunState"] | null;
+            state: components["schemas"]["StateOut"];
             /** Decision */
             decision: string | null;
             /** Level */
             level: (0 | 1 | 2 | 3) | null;
             /** Sample */
             sample: string | null;
-            /** Reason */
-            reason: string;
             /** Clears */
             clears: string;
         };
@@ -2982,6 +3271,8 @@ export interface components {
             state: "hold" | "restrict" | "release";
             /** Until */
             until: number | null;
+            /** Until On */
+            until_on: string | null;
             /** By */
             by: string;
             /**
@@ -2991,6 +3282,10 @@ export interface components {
             on: string;
             /** Reason */
             reason: string;
+            /** Found */
+            found: string;
+            /** Done */
+            done: string;
         };
         /**
          * Runs
@@ -3064,18 +3359,16 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["PartOut"][];
             /** Checks */
-            checks: components["schemas"]["CheckOut"][];
+            checks: components["schemas"]["NextCheck"][];
             /** Ladders */
             ladders: components["schemas"]["LadderOut"][];
             verdict: components["schemas"]["VerdictOut"] | null;
             decision: components["schemas"]["Decision"] | null;
             /** Basis Changed */
             basis_changed: string | null;
-            run: components["schemas"]["RunState"] | null;
             /** Queries */
             queries: components["schemas"]["QueryOut"][];
-            /** May Run */
-            may_run: string;
+            state: components["schemas"]["StateOut"];
         };
         /** Saved */
         Saved: {
@@ -3210,6 +3503,34 @@ export interface components {
             /** Open Stops */
             open_stops: components["schemas"]["OpenStop"][];
         };
+        /**
+         * StateOut
+         * @description Where an engine stands today: two lines first (`what`, `todo`), the rest for the analyst.
+         */
+        StateOut: {
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
+            /**
+             * May Run
+             * @enum {string}
+             */
+            may_run: "do_not_run" | "past_its_time" | "run_until" | "runs" | "unknown";
+            /** May Run Words */
+            may_run_words: string;
+            /** What */
+            what: string;
+            /** Todo */
+            todo: string;
+            /** Reasons */
+            reasons: components["schemas"]["ReasonOut"][];
+            /** Actions */
+            actions: components["schemas"]["ActionOut"][];
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+            /** Parts */
+            parts: string[];
+            run: components["schemas"]["RunState"] | null;
+        };
         /** StepOf */
         StepOf: {
             /**
@@ -3244,8 +3565,7 @@ export interface components {
             level: (0 | 1 | 2 | 3) | null;
             /** Signed */
             signed: boolean;
-            /** May Run */
-            may_run: string;
+            state: components["schemas"]["StateOut"];
             /** Next */
             next: string;
             /**
@@ -3298,8 +3618,7 @@ export interface components {
             level: (0 | 1 | 2 | 3) | null;
             /** Signed */
             signed: boolean;
-            /** May Run */
-            may_run: string;
+            state: components["schemas"]["StateOut"];
             /** Next */
             next: string;
             /**
@@ -3439,6 +3758,21 @@ export interface components {
             /** Word */
             word: string;
         };
+        /**
+         * TriedCheck
+         * @description A check as it would be written down, to hear what it would say.
+         */
+        TriedCheck: {
+            /** Check */
+            check: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: string;
+            };
+        };
         /** TriedOut */
         TriedOut: {
             /** Engines */
@@ -3503,6 +3837,26 @@ export interface components {
             ctx?: Record<string, never>;
         };
         /**
+         * VerdictAction
+         * @description An action of a verdict; `became` says when it was done or became pointless.
+         */
+        VerdictAction: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Ends */
+            ends: string;
+            /** Tools */
+            tools: string;
+            /** Caution */
+            caution: string;
+            /** At */
+            at: string;
+            /** Became */
+            became: string;
+        };
+        /**
          * VerdictChange
          * @description A verdict a draft would change; a signed one is never altered, it comes back if higher.
          */
@@ -3536,9 +3890,7 @@ export interface components {
             /** Said */
             said: components["schemas"]["Said"][];
             /** Actions */
-            actions: components["schemas"]["ActionOut"][];
-            /** May Run */
-            may_run: string;
+            actions: components["schemas"]["VerdictAction"][];
             /** Would Change */
             would_change: string;
             /** Policy */
@@ -3614,11 +3966,7 @@ export interface components {
             due: components["schemas"]["Due"] | null;
             /** Dial */
             dial: number | null;
-            /** May Run */
-            may_run: string;
-            run: components["schemas"]["RunState"] | null;
-            /** Reason */
-            reason: string;
+            state: components["schemas"]["StateOut"];
             /** Next */
             next: string;
             /** Stored */
@@ -4452,6 +4800,142 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_try_api_engines__code__check_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedCheck"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckSays"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_look_api_engines__code__looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLook"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    get_outcomes_api_engines__code__outcomes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OutcomeOut"][];
+                };
+            };
+            /** @description Validation Error */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HTTPValidationError"];
+                };
+            };
+        };
+    };
+    post_outcome_api_engines__code__outcomes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewOutcome"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
                 };
             };
             /** @description Validation Error */

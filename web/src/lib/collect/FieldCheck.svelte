@@ -1,15 +1,52 @@
 <script lang="ts">
+  import { api, ApiError, body, type Schemas } from '../api/client';
   import { TERMS } from '../terms';
   import { LEVELS } from '../words';
+  import Details from './Details.svelte';
+  import { detailsOf, filled } from './details';
 
   interface Props {
+    engine: string;
     check: string;
-    result: string;
+    details: Record<string, string>;
   }
-  let { check = $bindable(), result = $bindable() }: Props = $props();
+  let { engine, check = $bindable(), details = $bindable() }: Props = $props();
 
   const chosen = $derived(TERMS.field_checks.find((c) => c.code === check));
-  const said = $derived(chosen?.results.find((r) => r.code === result));
+  const figures = $derived(detailsOf('field_check', check));
+  const given = $derived(filled(details, figures));
+  let says = $state<Schemas['CheckSays'] | null>(null);
+  let wrong = $state('');
+
+  // What it will say is asked of the server, where the rule is: the form says it and then does it.
+  $effect(() => {
+    const sent = { ...given, ...(details['result'] ? { result: details['result'] } : {}) };
+    const of = check;
+    if (!of || !Object.keys(sent).some((k) => k !== 'pressure_unit')) {
+      says = null;
+      wrong = '';
+      return;
+    }
+    let old = false;
+    void body(
+      api.POST('/api/engines/{code}/check', {
+        params: { path: { code: engine } },
+        body: { check: of, details: sent },
+      }),
+    ).then(
+      (found) => {
+        if (old) return;
+        says = found;
+        wrong = '';
+      },
+      (error: unknown) => {
+        if (old) return;
+        says = null;
+        wrong = error instanceof ApiError && error.status === 422 ? error.message : '';
+      },
+    );
+    return () => (old = true);
+  });
 </script>
 
 <div class="chips" role="group" aria-label="Which check">
@@ -20,26 +57,42 @@
       aria-pressed={check === c.code}
       onclick={() => {
         check = c.code;
-        result = '';
+        details = {};
       }}>{c.words}</button
     >
   {/each}
 </div>
 {#if chosen}
   <p class="caution">{chosen.caution}</p>
+  <p class="muted">{chosen.at[0]?.toUpperCase()}{chosen.at.slice(1)}. Needs: {chosen.tools.toLowerCase()}.</p>
+  {#if figures.length}<Details wanted={figures} bind:details />{/if}
   <div class="chips" role="group" aria-label="What came of it">
     {#each chosen.results as r (r.code)}
-      <button type="button" class="press" aria-pressed={result === r.code} onclick={() => (result = r.code)}
+      <button
+        type="button"
+        class="press"
+        aria-pressed={details['result'] === r.code}
+        onclick={() => (details = { ...details, result: details['result'] === r.code ? '' : r.code })}
         >{r.words}</button
       >
     {/each}
   </div>
-  {#if said}
-    <p aria-live="polite">
-      {said.meaning}
-      {#if said.level}<b>This raises the engine to {LEVELS[said.level]} by itself.</b>{/if}
-    </p>
-  {/if}
+  {#if figures.length}<p class="muted">
+      With figures the program says what came of it; without them choose it.
+    </p>{/if}
+  <p aria-live="polite">
+    {#if says}
+      {says.words}{says.figures ? `: ${says.figures}` : ''}{says.limit_from
+        ? `, held against ${says.limit_from}`
+        : ''}. {says.meaning}
+      <b
+        >{says.level
+          ? `This raises the engine to ${LEVELS[says.level]} by itself.`
+          : 'This raises nothing.'}</b
+      >
+    {/if}
+  </p>
+  {#if wrong}<p role="alert" class="caution">{wrong}</p>{/if}
 {/if}
 
 <style>

@@ -3,10 +3,18 @@
   import { api, ApiError, body } from '../api/client';
   import { refresh } from '../api/queries';
   import QueryCard from '../queries/QueryCard.svelte';
+  import TwoLines from '../state/TwoLines.svelte';
   import { last } from './last.svelte';
 
   const client = useQueryClient();
   let wrong = $state('');
+
+  // What came of it stands at the top of the page, the form that wrote it far below.
+  function intoView(node: HTMLElement, _words: string) {
+    const show = () => node.scrollIntoView({ block: 'start' });
+    show();
+    return { update: show };
+  }
 
   async function undo() {
     if (!last.id) return;
@@ -14,6 +22,7 @@
       await body(api.POST('/api/log/{key}/undo', { params: { path: { key: last.id } } }));
       last.words = `Taken back: ${last.words}`;
       last.id = null;
+      last.state = null;
       wrong = '';
     } catch (error) {
       wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was changed.';
@@ -23,11 +32,12 @@
 </script>
 
 {#if last.words}
-  <p class="last" role="status">
+  <p class="last" role="status" use:intoView={last.words}>
     {last.words}
     {#if last.id}<button class="press" onclick={() => void undo()}>Undo</button>{/if}
   </p>
 {/if}
+{#if last.state && last.state.may_run !== 'unknown'}<TwoLines state={last.state} />{/if}
 {#if last.id}
   {#each last.queries as q (q.key)}<QueryCard
       query={q}

@@ -1,11 +1,15 @@
 <script lang="ts">
+  import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, sendPhoto, type Schemas } from '../api/client';
   import { refresh } from '../api/queries';
   import { meter } from '../words';
   import { detailsOf, filled } from './details';
   import Earlier from './Earlier.svelte';
+  import Details from './Details.svelte';
   import FieldCheck from './FieldCheck.svelte';
+  import LookForm from './LookForm.svelte';
+  import Symptoms from './Symptoms.svelte';
   import { remember } from './last.svelte';
   import { capital, TERMS, wordsOf } from '../terms';
 
@@ -31,11 +35,19 @@
     details: {} as Record<string, string>,
   });
   let photo = $state<File | null>(null);
-  let kind = $state<string | null>(null);
-  let form = $state(blank());
+  // Another place may have led here to answer a check.
+  const asked = page.url.searchParams;
+  let kind = $state<string | null>(asked.get('log'));
+  // svelte-ignore state_referenced_locally
+  let form = $state({ ...blank(), part: asked.get('check') ?? '' });
   let busy = $state(false);
   let wrong = $state('');
   const wanted = $derived(detailsOf(kind ?? '', form.part));
+  const lacking = $derived(
+    (kind === 'symptom' && !form.part) ||
+      (kind === 'field_check' &&
+        !Object.values(filled(form.details, [...wanted, { name: 'result' }])).length),
+  );
   const word = $derived(kind ? wordsOf(TERMS.events, kind) : '');
 
   function pick(what: string) {
@@ -57,10 +69,7 @@
           body: {
             ...form,
             kind,
-            details:
-              kind === 'field_check'
-                ? { result: form.details['result'] ?? '' }
-                : filled(form.details, wanted),
+            details: filled(form.details, kind === 'field_check' ? [...wanted, { name: 'result' }] : wanted),
           },
         }),
       );
@@ -80,13 +89,18 @@
 <section aria-label="Log something else">
   <h2>Something else happened</h2>
   <div class="chips">
+    <button type="button" class="press" aria-pressed={kind === 'look'} onclick={() => pick('look')}
+      >Look at filter, plug, pan</button
+    >
     {#each TERMS.events as e (e.code)}
       <button type="button" class="press" aria-pressed={kind === e.code} onclick={() => pick(e.code)}
         >{capital(e.words)}</button
       >
     {/each}
   </div>
-  {#if kind}
+  {#if kind === 'look'}
+    <LookForm {stop} {today} ondone={() => (kind = null)} />
+  {:else if kind}
     <form onsubmit={save}>
       <label>Day <input class="field" type="date" bind:value={form.on} max={today} required /></label>
       <label
@@ -156,18 +170,9 @@
         </label>
       {/if}
       {#if kind === 'symptom'}
-        <label
-          >What
-          <select class="field" bind:value={form.part} required>
-            <option value="" disabled>choose</option>
-            {#each TERMS.symptoms as s (s.code)}<option value={s.code}>{s.words}</option>{/each}
-          </select>
-        </label>
+        <Symptoms bind:part={form.part} />
       {:else if kind === 'field_check'}
-        <FieldCheck
-          bind:check={form.part}
-          bind:result={() => form.details['result'] ?? '', (r) => (form.details = { result: r })}
-        />
+        <FieldCheck engine={stop.code} bind:check={form.part} bind:details={form.details} />
         {#if form.part === 'blotter'}<Earlier engine={stop.code} />{/if}
         <label
           >Photograph
@@ -184,23 +189,9 @@
       {:else if kind === 'repair' || kind === 'filter_change'}
         <label>Part <input class="field" bind:value={form.part} maxlength="60" /></label>
       {/if}
-      {#each wanted as d (d.name)}
-        <label
-          >{d.words}{d.unit ? `, ${d.unit}` : ''}
-          {#if d.choices}
-            <select class="field" bind:value={form.details[d.name]}>
-              <option value="">not said</option>
-              {#each d.choices as c (c.code)}<option value={c.code}>{c.words}</option>{/each}
-            </select>
-          {:else}
-            <input class="field" inputmode="decimal" maxlength="60" bind:value={form.details[d.name]} />
-          {/if}
-        </label>
-      {/each}
+      {#if kind !== 'field_check' && wanted.length}<Details {wanted} bind:details={form.details} />{/if}
       <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
-      <button class="press first" disabled={busy || (kind === 'field_check' && !form.details['result'])}
-        >Log {word}</button
-      >
+      <button class="press first" disabled={busy || lacking}>Log {word}</button>
       {#if wrong}<p role="alert" class="caution">{wrong}</p>{/if}
     </form>
   {/if}

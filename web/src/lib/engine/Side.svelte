@@ -49,7 +49,11 @@
     if (d.kind === 'withdraw') return `withdrew the sign-off of ${d.sample}`;
     if (d.kind === 'amendment') return 'answered an amended report';
     if (d.run_state === 'hold') return 'held: do not run';
-    if (d.run_state === 'restrict') return `may run until ${meter(d.until_dial, engine.unit)}`;
+    const ends = [
+      d.until_dial === null || d.until_dial === undefined ? '' : meter(d.until_dial, engine.unit),
+      d.until_on ? dayYear(d.until_on) : '',
+    ].filter(Boolean);
+    if (d.run_state === 'restrict') return `may run until ${ends.join(' or ')}`;
     return 'released to run';
   };
 </script>
@@ -90,7 +94,7 @@
       <li>
         <span class="muted">{day(d.decided_at)}</span>
         {d.decided_by}
-        {what(d)}{#if d.reason}: “{d.reason}”{/if}
+        {what(d)}{#if d.reason}: “{d.reason}”{/if}{#if d.found}&ensp;Found: {d.found} Done: {d.done}{/if}
       </li>
     {:else}<li class="muted">Nothing decided yet.</li>
     {/each}

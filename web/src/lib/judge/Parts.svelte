@@ -3,7 +3,7 @@
 
   interface Props {
     parts: Schemas['PartOut'][];
-    checks: Schemas['CheckOut'][];
+    checks: Schemas['NextCheck'][];
   }
   let { parts, checks }: Props = $props();
   let open = $state<string | null>(null);
@@ -46,7 +46,8 @@
       {#each checks as c (c.words)}
         <li>
           {c.words}
-          <span class="muted">{c.hours} h, pulls them {c.pulls.toFixed(1)} apart</span>
+          <span class="muted">{c.hours} h, {c.at}, tells {c.bits.toFixed(2)} bits</span>
+          <span class="muted small">{c.caution}</span>
         </li>
       {/each}
     </ol>

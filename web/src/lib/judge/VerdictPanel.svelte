@@ -2,8 +2,9 @@
   import type { Snippet } from 'svelte';
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
+  import TwoLines from '../state/TwoLines.svelte';
   import Parts from './Parts.svelte';
-  import { day, dayYear, levelWord, meter } from '../words';
+  import { dayYear, levelWord } from '../words';
 
   interface Props {
     sample: Schemas['SampleOut'];
@@ -28,7 +29,7 @@
     </div>
     <div class="may">
       <span class="muted">May it run</span>
-      <b>{sample.may_run}</b>
+      <b>{sample.state.may_run_words}</b>
     </div>
   </div>
   {#if signed}
@@ -40,6 +41,7 @@
       {#if signed.note}Note: “{signed.note}”{/if}
     </p>
   {/if}
+  <TwoLines state={sample.state} />
   {#if sample.basis_changed}<p class="changed" role="status">{sample.basis_changed}</p>{/if}
   {#if v}
     <p>{v.summary}</p>
@@ -84,9 +86,8 @@
             <li>
               <span class:over={a.became.startsWith('withdrawn')}>{a.words}</span>
               {#if a.became}<span class="muted">{a.became}</span>
-              {:else if a.due_dial !== null}<b class="figure"
-                  >by {meter(a.due_dial, sample.unit)}{a.due_on ? `, about ${day(a.due_on)}` : ''}</b
-                >{/if}
+              {:else if a.ends}<b class="figure">before {a.ends}</b>{/if}
+              <span class="muted small">{a.caution}</span>
             </li>
           {/each}
         </ul>

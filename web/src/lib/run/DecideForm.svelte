@@ -2,6 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, once, type Schemas } from '../api/client';
   import { refresh } from '../api/queries';
+  import TwoLines from '../state/TwoLines.svelte';
   import { dayYear, meter } from '../words';
 
   type Wanted = 'hold' | 'restrict' | 'release';
@@ -13,15 +14,21 @@
 
   const client = useQueryClient();
   let wanted = $state<Wanted | null>(null);
-  let reason = $state('');
-  let until = $state<number | null>(null);
+  const blank = () => ({ reason: '', found: '', done: '', until: null as number | null, until_on: '' });
+  let form = $state(blank());
   let busy = $state(false);
   let wrong = $state('');
   let said = $state('');
   const releaser = $derived(person?.role === 'releaser' || person?.role === 'admin');
-  const WORDS: Record<Wanted, string> = { hold: 'Do not run', restrict: 'Runs until', release: 'Runs' };
+  const WORDS: Record<Wanted, string> = { hold: 'Do not run', restrict: 'Runs for a time', release: 'Runs' };
+  const stops = $derived(row.state.reasons.filter((r) => r.level === 3));
+  const lifts = $derived(wanted === 'hold' ? [] : row.state.reasons.map((r) => r.key));
   const lacking = $derived(
-    !wanted || !reason.trim() || (wanted === 'restrict' && (until === null || until < (row.dial ?? 0))),
+    !wanted ||
+      (wanted === 'restrict' && form.until === null && !form.until_on) ||
+      (wanted !== 'hold' && stops.length
+        ? !form.found.trim() || !form.done.trim()
+        : !form.reason.trim() && !form.found.trim()),
   );
 
   export function want(what: Wanted) {
@@ -38,16 +45,18 @@
         api.POST('/api/engines/{code}/run', {
           params: { path: { code: row.code }, header: once() },
           body: {
+            ...form,
             state: wanted,
-            until: wanted === 'restrict' ? until : null,
-            reason,
+            until: wanted === 'restrict' ? form.until : null,
+            until_on: wanted === 'restrict' && form.until_on ? form.until_on : null,
+            lifts,
             supersedes: row.decision,
           },
         }),
       );
       said = `Signed: ${row.code} ${WORDS[wanted].toLowerCase()}.`;
       wanted = null;
-      reason = '';
+      form = blank();
     } catch (error) {
       wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was written.';
     }
@@ -57,12 +66,13 @@
 </script>
 
 <form onsubmit={sign} class="decide" aria-label="Decide on {row.code}">
-  <p>{row.reason}</p>
-  {#if row.run}
+  <TwoLines state={row.state} />
+  {#if row.state.run}
     <p class="muted">
-      {row.run.by}, {dayYear(row.run.on)}: “{row.run.reason}” {row.clears
-        ? `Cleared by: ${row.clears.toLowerCase()}.`
-        : ''}
+      {row.state.run.by}, {dayYear(row.state.run.on)}{row.state.run.reason
+        ? `: “${row.state.run.reason}”`
+        : ''}{row.state.run.found ? `. Found: ${row.state.run.found} Done: ${row.state.run.done}` : ''}
+      {row.clears ? `Cleared by: ${row.clears.toLowerCase()}.` : ''}
     </p>
   {:else if row.clears}<p class="muted">Needs: {row.clears.toLowerCase()}.</p>{/if}
   <div class="ways" role="group" aria-label="Decision">
@@ -74,7 +84,7 @@
       class="press"
       aria-pressed={wanted === 'restrict'}
       disabled={!releaser}
-      onclick={() => want('restrict')}>Let it run until…</button
+      onclick={() => want('restrict')}>Let it run for a time…</button
     >
     <button
       type="button"
@@ -83,7 +93,8 @@
       disabled={!releaser}
       onclick={() => want('release')}>Release: runs</button
     >
-    {#if row.run?.state === 'hold'}<a href="/run/tag/{encodeURIComponent(row.code)}">Print the tag</a>{/if}
+    {#if row.state.may_run === 'do_not_run'}<a href="/run/tag/{encodeURIComponent(row.code)}">Print the tag</a
+      >{/if}
   </div>
   {#if !releaser}
     <p class="muted">
@@ -91,24 +102,29 @@
     </p>
   {/if}
   {#if wanted}
-    {#if wanted !== 'hold' && row.level === 3}
+    {#if wanted !== 'hold' && stops.length}
       <p class="care">
-        The figures say Stop. Release only when an inspection has found the cause and the maker's manual and
-        local rules allow it. Passenger and lifting machines: the licensed person decides.
+        {wanted === 'release' ? 'This lifts' : 'This permits it in spite of'}: {stops
+          .map((r) => r.words)
+          .join(' ')} Only when an inspection has found the cause and the maker's manual and local rules allow it.
+        Passenger and lifting machines: the licensed person decides.
       </p>
+      <label>What was found <input class="field" bind:value={form.found} maxlength="2000" required /></label>
+      <label>What was done <input class="field" bind:value={form.done} maxlength="2000" required /></label>
     {/if}
     {#if wanted === 'restrict'}
       <label
         >Until meter, {row.unit} (now {meter(row.dial, row.unit)})
-        <input class="field" type="number" step="any" min={row.dial ?? 0} bind:value={until} required />
+        <input class="field" type="number" step="any" min={row.dial ?? 0} bind:value={form.until} />
       </label>
+      <label>Until the end of <input class="field" type="date" bind:value={form.until_on} /></label>
     {/if}
     <label
       >Reason, signed with your name <input
         class="field"
-        bind:value={reason}
+        bind:value={form.reason}
         maxlength="2000"
-        required
+        required={wanted === 'hold' || !stops.length}
       /></label
     >
     <button class="press first" disabled={busy || lacking}

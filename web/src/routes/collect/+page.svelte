@@ -73,12 +73,14 @@
   <ol>
     {#each r?.stops ?? [] as s (s.code)}
       <li>
-        <a href="/collect/{encodeURIComponent(s.code)}" class:halt={s.may_run.startsWith('Do not run')}>
+        <a href="/collect/{encodeURIComponent(s.code)}" class:halt={s.state.may_run === 'past_its_time'}>
           <Stick level={s.level} signed={s.signed} height={28} />
           <span class="what">
             <b>{s.code}</b>
             {s.name} <span class="muted">{depot ? '' : (s.depot ?? '')}</span>
-            <span class="why muted">{s.may_run.startsWith('Do not run') ? `${s.may_run}. ` : ''}{s.why}</span>
+            <span class="why muted"
+              >{s.state.may_run === 'past_its_time' ? `${s.state.may_run_words}. ` : ''}{s.why}</span
+            >
             <span class="why"
               >{wordsOf(choices('methods'), s.method)}{s.tube_mm
                 ? `, tube ${length(s.tube_mm)}`

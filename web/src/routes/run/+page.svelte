@@ -4,7 +4,9 @@
   import { useRuns, useState } from '$lib/api/queries';
   import Stick from '$lib/draw/Stick.svelte';
   import { useKeys } from '$lib/frame/keys';
+  import OutcomeForm from '$lib/outcome/OutcomeForm.svelte';
   import DecideForm from '$lib/run/DecideForm.svelte';
+  import Fold from '$lib/state/Fold.svelte';
   import { day, meter } from '$lib/words';
 
   const who = useState();
@@ -60,7 +62,8 @@
     <h1>May it run?</h1>
     <input class="field no-print" placeholder="Name contains" aria-label="Name contains" bind:value={find} />
     <span class="muted no-print"
-      >A decision here is signed and stays until another replaces it; no new figure lifts a hold.</span
+      >A decision here is signed. A Stop stands until a release names what was found and done; no figure, no
+      repair and no signature lifts it.</span
     >
   </div>
   {#if runs.isError}<p role="alert">{runs.error.message}</p>{/if}
@@ -72,19 +75,23 @@
       <li class:open={r.code === chosen}>
         <button
           class="line"
-          class:halt={r.may_run.startsWith('Do not run')}
+          class:halt={r.state.may_run === 'do_not_run' || r.state.may_run === 'past_its_time'}
           aria-expanded={r.code === chosen}
           onclick={() => choose(r.code)}
         >
           <Stick level={r.level} height={28} />
           <span class="name"><b>{r.code}</b> {r.name} <span class="muted">{r.depot ?? ''}</span></span>
-          <span class="may">{r.may_run}</span>
-          <span class="muted who">{r.run ? `${r.run.by}, ${day(r.run.on)}` : 'nobody decided'}</span>
+          <span class="may">{r.state.may_run_words}</span>
+          <span class="muted who"
+            >{r.state.run ? `${r.state.run.by}, ${day(r.state.run.on)}` : 'nobody decided'}</span
+          >
           <span class="muted figure dial">{r.dial === null ? '' : meter(r.dial, r.unit)}</span>
         </button>
         {#if r.code === chosen}
           <div use:intoView>
             <DecideForm bind:this={form} row={r} person={who.data?.person ?? null} />
+            <Fold engine={r.code} state={r.state} />
+            <OutcomeForm engine={r.code} today={who.data?.today ?? ''} />
             <p class="links">
               <a href="/engine/{encodeURIComponent(r.code)}">History of {r.code}</a>
               {#if r.sample}<a href="/judge/{encodeURIComponent(r.sample)}">Sample {r.sample}</a>{/if}

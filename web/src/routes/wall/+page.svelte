@@ -215,9 +215,9 @@
                 <span
                   class="may"
                   class:halt={row.group === 'do_not_run'}
-                  class:firm={row.run?.state === 'restrict'}
+                  class:firm={row.state.run?.state === 'restrict'}
                 >
-                  {row.may_run}
+                  {row.state.may_run_words}
                 </span>
                 <Comb teeth={row.comb} />
                 <Trace
@@ -230,9 +230,8 @@
                 {#if n === selected}
                   <p class="reason">
                     <a href="/engine/{encodeURIComponent(row.code)}">Open {row.code}</a>
-                    {row.reason}{#if row.run}&ensp;<span class="muted"
-                        >{row.run.by}, {day(row.run.on)}: {row.run.reason}</span
-                      >{/if}
+                    {row.state.what}
+                    <span class="muted">{row.state.todo}</span>
                   </p>
                 {/if}
               {:else}<span class="muted">…</span>{/if}

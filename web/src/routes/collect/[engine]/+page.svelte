@@ -5,9 +5,11 @@
   import { api, ApiError, body, sendPhoto } from '$lib/api/client';
   import { refresh, useRound, useStop } from '$lib/api/queries';
   import Checklist from '$lib/collect/Checklist.svelte';
-  import { remember } from '$lib/collect/last.svelte';
+  import { last, remember } from '$lib/collect/last.svelte';
   import LastDone from '$lib/collect/LastDone.svelte';
   import LogForm from '$lib/collect/LogForm.svelte';
+  import Fold from '$lib/state/Fold.svelte';
+  import TwoLines from '$lib/state/TwoLines.svelte';
   import Looks from '$lib/collect/Looks.svelte';
   import Scan from '$lib/controls/Scan.svelte';
   import Pad from '$lib/controls/Pad.svelte';
@@ -47,6 +49,7 @@
     wrong = '';
   });
   const label = $derived(bottle.label || `${s?.next_label ?? ''}`);
+  const halted = $derived(s?.state.may_run === 'do_not_run' || s?.state.may_run === 'past_its_time');
   const said = $derived(s ? meterSaid(bottle.typed, s) : { kind: 'empty' as const, words: '' });
   const next = $derived.by(() => {
     const stops = round.data?.stops ?? [];
@@ -115,10 +118,9 @@
         <a href="/engine/{encodeURIComponent(s.code)}">history</a></span
       >
     </div>
-    {#if s.may_run.startsWith('Do not run')}
-      <p class="halt" role="alert">
-        <b>{s.may_run}.</b> Do not start it for the sample; draw it standing, or leave it.
-      </p>
+    {#if !last.state}<TwoLines state={s.state} />{/if}
+    {#if halted}
+      <p class="halt" role="alert">Do not start it for the sample; draw it standing, or leave it.</p>
     {/if}
     {#if step === 'meter'}
       <Checklist stop={s} />
@@ -229,7 +231,8 @@
       </button>
     {/if}
     {#if wrong}<p role="alert" class="halt">{wrong}</p>{/if}
-    <LogForm stop={s} today={s.on} />
+    <Fold engine={s.code} state={s.state} />
+    {#key `${s.code}${page.url.search}`}<LogForm stop={s} today={s.on} />{/key}
   {:else if stop.isError}
     <p role="alert">{stop.error.message}</p>
   {:else}<p class="muted">Reading…</p>{/if}

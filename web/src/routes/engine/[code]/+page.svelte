@@ -7,6 +7,9 @@
   import type { AxisBy, MetalsAs } from '$lib/engine/lanes';
   import Side from '$lib/engine/Side.svelte';
   import { useKeys } from '$lib/frame/keys';
+  import OutcomeForm from '$lib/outcome/OutcomeForm.svelte';
+  import Fold from '$lib/state/Fold.svelte';
+  import TwoLines from '$lib/state/TwoLines.svelte';
   import QueryCard from '$lib/queries/QueryCard.svelte';
   import { day, meter } from '$lib/words';
 
@@ -55,8 +58,10 @@
     <main class="main">
       <div class="head">
         <h1>{e.code} {e.name}</h1>
-        <p class="may" class:halt={e.may_run.startsWith('Do not run')}>
-          {e.may_run}{#if e.run}<span class="by">&ensp;{e.run.by}, {day(e.run.on)}</span>{/if}
+        <p class="may" class:halt={e.state.may_run === 'do_not_run' || e.state.may_run === 'past_its_time'}>
+          {e.state.may_run_words}{#if e.state.run}<span class="by"
+              >&ensp;{e.state.run.by}, {day(e.state.run.on)}</span
+            >{/if}
         </p>
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
         <a class="no-print" href="/collect/{encodeURIComponent(e.code)}">Sample, log</a>
@@ -75,8 +80,11 @@
           >
         </div>
       </div>
+      <TwoLines state={e.state} />
+      <Fold engine={e.code} state={e.state} />
+      <OutcomeForm engine={e.code} today={e.today} />
       <p class="reason">
-        {e.reason}{#if e.due}&ensp;<span class="muted"
+        {#if e.due}<span class="muted"
             >Next sample {e.due.overdue ? `${e.due.overdue} days over, was due` : 'about'}
             {day(e.due.on)}.</span
           >{/if}

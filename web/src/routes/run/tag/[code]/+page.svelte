@@ -11,19 +11,22 @@
 <svelte:head><title>Tag {page.params.code} · Keen Tracer</title></svelte:head>
 
 <main class="tag">
-  {#if e?.run?.state === 'hold'}
+  {#if e?.state.may_run === 'do_not_run'}
     <section aria-label="Tag">
       <Stick level={3} height={96} />
       <h1>Do not run</h1>
       <p class="engine">{e.code} {e.name}</p>
       <p>{meter(e.dial, e.unit)} · {e.depot ?? ''}</p>
-      <p class="why">{e.run.reason}</p>
-      <p>Held by {e.run.by}, {dayYear(e.run.on)}. Only a signed release lifts this.</p>
+      <p class="why">{e.state.what}</p>
+      <p>
+        {#if e.state.run?.state === 'hold'}Held by {e.state.run.by}, {dayYear(e.state.run.on)}.{/if}
+        Only a signed release lifts this.
+      </p>
     </section>
     <button class="press first no-print" onclick={() => print()}>Print the tag</button>
   {:else if e}
     <p>
-      {e.code} is not held: there is no tag to print.
+      {e.code} may run: there is no tag to print.
       <a href="/run?engine={encodeURIComponent(e.code)}">Back to Run</a>
     </p>
   {:else if engine.isError}

@@ -1,0 +1,222 @@
+"""Test results as figures: what a gauge reads against the maker's figure, or a general one
+(the-trade 3.14, 3.19).
+
+The typed criterion comes first, then the model's own, then the general one, whose origin stands
+here.
+"""
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from statistics import median
+
+from ..laboratory import convert
+from ..terms import DETAIL
+from .event_details import detail_number, detail_numbers
+
+# Hot oil pressure at idle below which bearings are thought of [bar]: "10 psi at idle", common
+# practice, from memory. The maker's own figure comes first.
+PRESSURE_FLOOR_BAR = 0.7
+FALL_BAR, HELD_MIN = 0.05, 5.0  # what a gauge can tell, and minutes to hold; our choice
+ONE_LOW, VERY_LOW = 0.15, 0.25  # below the best cylinder; common practice, from memory
+LEAKS_PCT, GROSS_PCT = 20.0, 40.0  # leak-down; common practice, from memory
+TIMES_OTHERS = 2.0  # leak-off of one injector over the median of all; common practice
+CRANKCASE_MBAR, CRANKCASE_ACT_MBAR = 10.0, 25.0  # our choice; the maker's figure comes first
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Measured:
+    """What the figures of a test come to: the code of its result, and the figures in words.
+
+    limit_from : "typed", "model" or "general"
+    evidence : what they show beside the result, evidence → seen
+    """
+
+    result: str
+    said: str
+    limit_from: str = "general"
+    evidence: tuple[tuple[str, bool], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class _Figures:
+    """The details of one check, as numbers."""
+
+    details: Mapping[str, str]
+    limits: Mapping[str, float]
+
+    def has(self, *names: str) -> bool:
+        return any(self.details.get(n, "").strip() for n in names)
+
+    def text(self, name: str) -> str:
+        """A figure as it was written, with its unit."""
+        return f"{self.details[name].strip()} {self.unit(name)}"
+
+    def unit(self, name: str) -> str:
+        detail = DETAIL[name]
+        return (
+            (self.details.get("pressure_unit") or detail.unit) if detail.pressure else detail.unit
+        )
+
+    def number(self, name: str) -> float | None:
+        """In the detail's own unit."""
+        return detail_number(self.details, name)
+
+    def numbers(self, name: str) -> list[float]:
+        return detail_numbers(self.details, name)
+
+    def criterion(self, name: str, general: float) -> tuple[float, str]:
+        """(limit, where it comes from)."""
+        typed = self.number(name)
+        if typed is not None:
+            return typed, "typed"
+        return (self.limits[name], "model") if name in self.limits else (general, "general")
+
+
+def _oil_pressure(f: _Figures) -> Measured | None:
+    if not f.has("hot_idle", "hot_rated", "cold"):
+        return None
+    hot = f.number("hot_idle")
+    if hot is None:
+        # Below the idle floor at speed it is below it at idle as well.
+        hot = f.number("hot_rated")
+        name = "hot_rated"
+        if hot is not None and hot >= PRESSURE_FLOOR_BAR:
+            return Measured(result="cold_only", said=f"{f.text(name)} at speed, idle not measured")
+    else:
+        name = "hot_idle"
+    if hot is None:
+        return Measured(result="cold_only", said=f"{f.text('cold')} cold")
+    limit, origin = f.criterion("minimum_hot", PRESSURE_FLOOR_BAR)
+    shown = limit if f.unit(name) == "bar" else convert(limit, "bar", f.unit(name))
+    return Measured(
+        result="low" if hot < limit else "enough",
+        said=f"{f.text(name)} hot against at least {shown:.3g} {f.unit(name)}",
+        limit_from=origin,
+    )
+
+
+def _pressure_test(f: _Figures) -> Measured | None:
+    if not f.has("drop"):
+        return None
+    limit, origin = f.criterion("allowed_drop", FALL_BAR)
+    held, drop = f.number("minutes"), f.number("drop") or 0.0
+    long = f" in {f.details['minutes']} min" if held is not None else ""
+    said = f"fell by {f.text('drop')}{long}"
+    if drop > limit:
+        return Measured(result="falls", said=said, limit_from=origin)
+    short = held is None or held < HELD_MIN
+    return Measured(result="short" if short else "holds", said=said, limit_from=origin)
+
+
+def _cylinder(values: list[float], worst: float) -> str:
+    return f"cylinder {values.index(worst) + 1}"
+
+
+def _compression(f: _Figures) -> Measured | None:
+    values = f.numbers("cylinders")
+    if not values:
+        return None
+    best, worst = max(values), min(values)
+    limit, origin = f.criterion("allowed_spread", 100 * ONE_LOW)
+    below = 1 - worst / best if best > 0 else 1.0
+    said = f"{_cylinder(values, worst)} {100 * below:.0f} % below the best ({f.text('cylinders')})"
+    if 100 * below <= limit:
+        return Measured(result="even", said=f.text("cylinders"), limit_from=origin)
+    return Measured(
+        result="very_low" if below >= VERY_LOW else "one_low", said=said, limit_from=origin
+    )
+
+
+def _leak_down(f: _Figures) -> Measured | None:
+    values = f.numbers("leaks")
+    if not values:
+        return None
+    worst = max(values)
+    limit, origin = f.criterion("allowed_leak", LEAKS_PCT)
+    heard = f.details.get("air_heard", "")
+    beside = {"coolant": ("air_in_coolant", True), "crankcase": ("blow_by", True)}.get(heard)
+    evidence: tuple[tuple[str, bool], ...] = (beside,) if beside and worst > limit else ()
+    if heard and heard != "coolant":
+        evidence += (("air_in_coolant", False),)
+    said = f"{_cylinder(values, worst)} {worst:g} %"
+    if worst <= limit:
+        return Measured(result="even", said=f.text("leaks"), limit_from=origin, evidence=evidence)
+    gross = worst > max(GROSS_PCT, limit)
+    return Measured(
+        result="gross" if gross else "leaks", said=said, limit_from=origin, evidence=evidence
+    )
+
+
+def _leak_off(f: _Figures) -> Measured | None:
+    values = f.numbers("returned")
+    if not values:
+        return None
+    worst = max(values)
+    others = sorted(values)[:-1] or [worst]
+    limit, origin = f.criterion("allowed_ml", TIMES_OTHERS * median(others))
+    if worst <= limit:
+        return Measured(result="even", said=f.text("returned"), limit_from=origin)
+    said = f"injector {values.index(worst) + 1} {worst:g} mL, the others {median(others):g} mL"
+    return Measured(result="one_leaks", said=said, limit_from=origin)
+
+
+def _crankcase(f: _Figures) -> Measured | None:
+    value = f.number("crankcase_pressure")
+    if value is None:
+        return None
+    limit, origin = f.criterion("allowed_crankcase", CRANKCASE_MBAR)
+    act = limit * CRANKCASE_ACT_MBAR / CRANKCASE_MBAR
+    result = "very_high" if value > act else "high" if value > limit else "usual"
+    return Measured(result=result, said=f.text("crankcase_pressure"), limit_from=origin)
+
+
+def _level(f: _Figures) -> Measured | None:
+    over, marks = f.number("above_full_mm"), f.number("between_marks_mm")
+    if over is None:
+        return None
+    said = f"{f.details['above_full_mm'].strip()} mm above full"
+    litres = f.number("between_marks_l")
+    if litres is None:
+        litres = f.limits.get("between_marks_l")
+    if over > 0 and marks and litres:
+        said += f", about {over / marks * litres:.2g} L too much"
+    low = over < 0 and marks is not None and -over > marks
+    return Measured(
+        result="above_full" if over > 0 else "below_low" if low else "between", said=said
+    )
+
+
+def _layers(f: _Figures) -> Measured | None:
+    coolant = f.number("coolant_drained_l")
+    if coolant is None:
+        return None
+    said = f"{f.details['coolant_drained_l'].strip()} L came first"
+    if f.has("oil_drained_l"):
+        said += f", then {f.details['oil_drained_l'].strip()} L of oil"
+    return Measured(result="coolant" if coolant > 0 else "oil_only", said=said)
+
+
+_RULES: Mapping[str, Callable[[_Figures], Measured | None]] = {
+    "oil_pressure": _oil_pressure,
+    "cooling": _pressure_test,
+    "cooler": _pressure_test,
+    "compression": _compression,
+    "leak_down": _leak_down,
+    "leak_off": _leak_off,
+    "crankcase": _crankcase,
+    "level": _level,
+    "layers": _layers,
+}
+
+
+def measured(
+    check: str, details: Mapping[str, str], limits: Mapping[str, float]
+) -> Measured | None:
+    """What the figures of a check come to; None where it has none. Raises OutOfRange for a figure
+    that cannot be meant.
+
+    >>> measured("compression", {"cylinders": "28 27 19 28"}, {}).result
+    'very_low'
+    """
+    rule = _RULES.get(check)
+    return rule(_Figures(details, limits)) if rule else None

@@ -1,0 +1,189 @@
+"""One state of an engine, derived here and nowhere else from all its open reasons; shown alike on
+every place."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+
+from ..causes import Ranking
+from ..diagnosis import Advice, Known, Since, advice, since_known
+from ..record import WORK, History, Moment, TimeLine, check_kinds, facts_of
+from ..terms import CHANNELS
+from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
+from .reasons import SignOff, open_reasons, permitted
+
+CHECKS_SHOWN = 5
+LIFTS = ("release", "restrict")
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnRecord:
+    """What is on record of one engine beside its log.
+
+    signed : sample → sign-off in force · decisions : run decisions in their order
+    kept : Stops raised before
+    """
+
+    signed: Mapping[str, SignOff] = field(default_factory=dict)
+    decisions: Sequence[RunDecision] = ()
+    kept: Sequence[Reason] = ()
+
+
+def _moment_of(line: TimeLine, r: Reason) -> int:
+    """Place of a reason's row; -1 for one whose record was changed since."""
+    for n, m in enumerate(line.moments):
+        if r.sample and m.row.sample is not None and m.row.sample.code == r.sample:
+            return n
+        same = m.row.on == r.on and m.row.dial == r.dial
+        if not r.sample and same and m.row.kind in r.key.split(":"):
+            return n
+    return -1
+
+
+def _known(line: TimeLine, r: Reason) -> Known:
+    """A reason with the moment from which its permission counts: the first work after it, else the
+    day it was known. Only the first: one repair after another is no way to run on."""
+    at = _moment_of(line, r)
+    if at < 0:
+        return Known(finding=r.finding, since=Since(dial=None, on=r.on))
+    worked = next((m for m in line.moments[at + 1 :] if m.row.kind in WORK), None)
+    moment = worked or line.moments[at]
+    on = worked.row.on if worked else r.on
+    since = since_known(line, moment, on)
+    return Known(finding=r.finding, since=since, worked_since=worked is not None)
+
+
+def _looked_into(
+    history: History, line: TimeLine, judged: Sequence[tuple[Verdict, Moment]]
+) -> set[str]:
+    """Channels somebody measured or looked into in this life, whatever came of it."""
+    life = line.moments[-1].life if line.moments else 1
+    found = {
+        w.channel for f in facts_of(history.engine, line) if f.moment.life == life for w in f.words
+    }
+    for v, m in judged:
+        if m.life == life:
+            found |= {
+                name for name, level in zip(CHANNELS, v.channels, strict=True) if level is not None
+            }
+    return found
+
+
+def _run(
+    reasons: Sequence[Reason], advised: Advice, decision: RunDecision | None, looked: bool
+) -> tuple[str, float | None, date | None]:
+    """(may_run, until, until_on) before today is looked at. `advised`: from the reasons no
+    restriction permits."""
+    held = decision is not None and decision.state == "hold"
+    if held or any(r.level >= Level.STOP and not permitted(decision, r) for r in reasons):
+        return "do_not_run", None, None
+    restricted = decision if decision is not None and decision.state == "restrict" else None
+    dials = [advised.until, restricted.until if restricted else None]
+    days = [advised.until_on, restricted.until_on if restricted else None]
+    if restricted or advised.may_run == "run_until":
+        return (
+            "run_until",
+            min((x for x in dials if x is not None), default=None),
+            min((x for x in days if x is not None), default=None),
+        )
+    return ("runs" if decision is not None or looked else "unknown"), None, None
+
+
+def _since(reasons: Sequence[Reason], decision: RunDecision | None) -> date | None:
+    """Since when it stands like this: the oldest reason at the worst level, or the decision."""
+    if decision is not None and decision.state == "hold":
+        return decision.on
+    worst = max((r.level for r in reasons), default=0)
+    days = [r.on for r in reasons if r.level == worst]
+    return min(days) if days else (decision.on if decision else None)
+
+
+def _actions(advised: Advice, held: bool) -> tuple[Action, ...]:
+    return advised.actions or ((Action("inspect_before_start"),) if held else ())
+
+
+# Where no failure mode may lead, the first look into the channel of the worst reason.
+_FIRST_LOOK = {
+    "wear": ("open_filter", "magnet"),
+    "debris": ("open_filter", "pan"),
+    "dirt": ("intake",),
+    "coolant": ("coolant_level", "cooling"),
+    "fuel": ("level", "smell"),
+    "thickness": ("level", "smell"),
+    "oil_life": ("level", "blotter"),
+}
+
+
+def _checks(
+    history: History,
+    reasons: Sequence[Reason],
+    causes: Ranking,
+    at_rest: bool,
+    done: frozenset[str],
+) -> tuple[str, ...]:
+    """Codes of the next best checks."""
+    ranked = [c.check for c in causes.checks(at_rest, done)]
+    first = _FIRST_LOOK[reasons[0].channel] if reasons else ()
+    fitting = [c for c in first if c not in done and check_kinds()[c].fits(history.engine, at_rest)]
+    return tuple(ranked[:CHECKS_SHOWN] or fitting)
+
+
+def engine_state(
+    history: History,
+    line: TimeLine,
+    judged: Sequence[tuple[Verdict, Moment]],
+    record: OnRecord,
+    causes: Ranking,
+    done: frozenset[str] = frozenset(),
+    confirmed: bool = False,
+) -> EngineState:
+    """Where an engine stands. Pure: the same facts in any order give the same state.
+
+    judged : verdicts of its samples with their moments, in order
+    causes : its failure modes today · done : checks on record that are not asked again
+    confirmed : what is raised was raised before
+    """
+    decision = record.decisions[-1] if record.decisions else None
+    reasons = open_reasons(history, line, judged, record.signed, record.decisions, record.kept)
+    worst = max((r.level for r in reasons), default=None)
+    looked = _looked_into(history, line, judged)
+    level = worst if worst is not None else 0 if looked else None
+    told = {r.key: _known(line, r) for r in reasons}
+    advised = advice(history.engine, level, list(told.values()), confirmed)
+    free = [told[r.key] for r in reasons if not permitted(decision, r)]
+    loose = max((k.finding.level for k in free), default=0)
+    may_run, until, until_on = _run(
+        reasons, advice(history.engine, loose, free, confirmed), decision, bool(looked)
+    )
+    raised = {r.channel: r.level for r in reversed(reasons)}
+    held = may_run == "do_not_run"
+    ask = bool(reasons) or held
+    return EngineState(
+        level=level,
+        may_run=may_run,
+        since=_since(reasons, decision),
+        until=until,
+        until_on=until_on,
+        reasons=tuple(reasons),
+        channels=tuple(raised.get(c, 0 if c in looked else None) for c in CHANNELS),
+        actions=_actions(advised, held),
+        checks=_checks(history, reasons, causes, held, done) if ask else (),
+        lead=causes.lead() if reasons else "",
+        second=causes.lead(1) if reasons else "",
+        decision=decision,
+        undecided=held and not (decision and decision.state == "hold"),
+    )
+
+
+def may_run_now(
+    may_run: str, until: float | None, until_on: date | None, dial: float | None, today: date
+) -> str:
+    """A state's `may_run` at today's meter and day: a permission that has run out is over.
+
+    >>> may_run_now("run_until", 3120, None, 3121, date(2026, 1, 5))
+    'past_its_time'
+    """
+    over = (until is not None and dial is not None and dial >= until) or (
+        until_on is not None and today > until_on
+    )
+    return "past_its_time" if may_run == "run_until" and over else may_run

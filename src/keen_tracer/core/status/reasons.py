@@ -1,0 +1,203 @@
+"""The open reasons for which an engine stands where it stands.
+
+A Stop is open until a signed decision names it; what is milder is over when a newer answer to the
+same question says so. Keys are made of what a record says, so that they are the same after an
+export and an import.
+"""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+
+from ..diagnosis import of_fact, trouble
+from ..findings import Finding, payloads
+from ..record import Fact, History, Moment, TimeLine, facts_of
+from ..terms import CHANNELS
+from ..verdict import Level, Reason, RunDecision, Verdict
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class SignOff:
+    """What a person signed of a sample."""
+
+    level: int
+    by: str
+    reason: str = ""
+
+
+def _fact_key(m: Moment, f: Finding) -> str:
+    dial = "" if m.row.dial is None else f"{m.row.dial:g}"
+    kind = getattr(f.numbers, "type", "")
+    part = m.row.look.place if m.row.look else m.row.part
+    said = ("log", m.row.on.isoformat(), m.row.kind, part, dial, f.code, kind)
+    # Files list keys between semicolons.
+    return ":".join(said).rstrip(":").replace(";", ",")
+
+
+def _of_facts(facts: Sequence[Fact], life: int) -> list[Reason]:
+    out = []
+    for fact in facts:
+        m = fact.moment
+        for f in of_fact(fact):
+            over = fact.answered or m.life < life
+            if f.level < Level.STOP and over:
+                continue
+            out.append(
+                Reason(
+                    key=_fact_key(m, f),
+                    source="log",
+                    level=int(f.level),
+                    channel=f.channel,
+                    on=m.row.on,
+                    dial=m.row.dial,
+                    finding=f,
+                )
+            )
+    return out
+
+
+def _own(v: Verdict) -> list[Finding]:
+    """What a verdict says of the sample itself; rows of the log speak for themselves."""
+    return [f for f in v.findings if f.level and not getattr(f.numbers, "logged", False)]
+
+
+def _of_sample(v: Verdict, m: Moment, f: Finding, level: int, known_on: date) -> Reason:
+    return Reason(
+        key=f"sample:{v.sample}:{f.code}:{f.analyte or f.channel}",
+        source="sample",
+        level=level,
+        channel=f.channel,
+        on=known_on,
+        dial=m.row.dial,
+        finding=f if f.level == level else replace(f, level=level),
+        sample=v.sample,
+    )
+
+
+def known_on(m: Moment) -> date:
+    """The day on which what a moment says was known."""
+    analysed = m.row.sample.analysed_on if m.row.sample else None
+    return max(m.row.on, analysed or m.row.on)
+
+
+def _milder(f: Finding, level: int) -> int:
+    """The level a finding may have after a signature at `level`."""
+    return min(int(f.level), level)
+
+
+def _newest_of(
+    judged: Sequence[tuple[Verdict, Moment]], life: int, channel: int
+) -> tuple[Verdict, Moment] | None:
+    return next(
+        (
+            (v, m)
+            for v, m in reversed(judged)
+            if m.life == life and v.channels[channel] is not None and _speaks(v, channel)
+        ),
+        None,
+    )
+
+
+def _speaks(v: Verdict, channel: int) -> bool:
+    """Whether the sample itself says something of a channel, not only the log beside it."""
+    name = list(CHANNELS)[channel]
+    logged = [f for f in v.findings if f.channel == name and getattr(f.numbers, "logged", False)]
+    return not logged or any(f.channel == name for f in _own(v))
+
+
+def _of_samples(
+    judged: Sequence[tuple[Verdict, Moment]],
+    signed: Mapping[str, SignOff],
+    line: TimeLine,
+    life: int,
+) -> list[Reason]:
+    """Stops of every sample; what is milder from the newest sample that measured its channel."""
+    out = [
+        _of_sample(v, m, f, int(Level.STOP), known_on(m))
+        for v, m in judged
+        for f in _own(v)
+        if f.level >= Level.STOP
+    ]
+    changed = [n for n, m in enumerate(line.moments) if m.row.kind == "oil_change"]
+    for n, name in enumerate(CHANNELS):
+        newest = _newest_of(judged, life, n)
+        if newest is None:
+            continue
+        v, m = newest
+        sign = signed.get(v.sample)
+        fresh = any(at > line.moments.index(m) for at in changed) or _drained(m)
+        for f in _own(v):
+            if f.channel != name or f.level >= Level.STOP or (fresh and trouble(f) == "oil"):
+                continue
+            level = int(f.level) if sign is None else _milder(f, sign.level)
+            if level:
+                out.append(_of_sample(v, m, _at(f, level), level, known_on(m)))
+    return out + _signed_higher(judged, signed, life)
+
+
+def _at(f: Finding, level: int) -> Finding:
+    """A finding as a person left it: one whose kind knows no such level keeps its own."""
+    try:
+        return replace(f, level=level)
+    except ValueError:
+        return f
+
+
+def _drained(m: Moment) -> bool:
+    return bool(m.row.sample and m.row.sample.drained_after)
+
+
+def _signed_higher(
+    judged: Sequence[tuple[Verdict, Moment]], signed: Mapping[str, SignOff], life: int
+) -> list[Reason]:
+    """What a person signed above the program's level, of the newest sample."""
+    newest = next(((v, m) for v, m in reversed(judged) if m.life == life), None)
+    sign = signed.get(newest[0].sample) if newest else None
+    if newest is None or sign is None or sign.level <= (newest[0].level or 0):
+        return []
+    v, m = newest
+    worst = max((f for f in v.findings if f.level), key=lambda f: f.level, default=None)
+    f = Finding(
+        code="signed",
+        channel=worst.channel if worst else "wear",
+        level=sign.level,
+        numbers=payloads.Signed(by=sign.by, reason=sign.reason),
+    )
+    return [_of_sample(v, m, f, sign.level, known_on(m))]
+
+
+def names(d: RunDecision, r: Reason) -> bool:
+    """Whether a decision names a reason. One of a version that named none is about what was known
+    on its day."""
+    return r.key in d.lifts if d.lifts is not None else r.on <= d.on
+
+
+def lifted(decisions: Sequence[RunDecision], r: Reason) -> bool:
+    """Whether a release names a reason. A restriction lifts nothing: it only permits."""
+    return any(d.state == "release" and names(d, r) for d in decisions)
+
+
+def permitted(decision: RunDecision | None, r: Reason) -> bool:
+    """Whether the standing decision lets an engine run in spite of a reason, for a time."""
+    return decision is not None and decision.state == "restrict" and names(decision, r)
+
+
+def open_reasons(
+    history: History,
+    line: TimeLine,
+    judged: Sequence[tuple[Verdict, Moment]],
+    signed: Mapping[str, SignOff],
+    decisions: Sequence[RunDecision],
+    kept: Sequence[Reason] = (),
+) -> list[Reason]:
+    """Every open reason, worst first, then newest.
+
+    kept : Stops that were raised before. One whose record was changed since stays, as "kept": no
+        correction, import or recompute lowers a Stop.
+    """
+    life = line.moments[-1].life if line.moments else 1
+    found = _of_facts(facts_of(history.engine, line), life)
+    found += _of_samples(judged, signed, line, life)
+    by_key = {r.key: r for r in kept} | {r.key: r for r in found}
+    out = [r for r in by_key.values() if not lifted(decisions, r)]
+    return sorted(out, key=lambda r: (-r.level, -r.on.toordinal(), r.key))

@@ -1,0 +1,52 @@
+"""The state of every engine of a fleet, from its judged samples and everything in its log."""
+
+from collections.abc import Iterable, Mapping, Sequence
+
+from ..baseline import Assessment
+from ..causes import Causes, shipped
+from ..diagnosis import SampleFacts, causes_now, confirmed, done_in
+from ..record import History, TimeLine, build_time_line
+from ..verdict import EngineState, Verdict
+from .engine_state import OnRecord, engine_state
+
+NOTHING = OnRecord()
+
+
+def time_lines(a: Assessment | None, histories: Iterable[History]) -> list[TimeLine]:
+    """The time line of each engine: the one its samples were judged on, made here only where there
+    is no sample."""
+    known = {p.engine.code: p.time_line for p in a.e.contexts} if a else {}
+    return [known.get(h.engine.code) or build_time_line(h) for h in histories]
+
+
+def engine_states(
+    a: Assessment | None,
+    histories: Sequence[History],
+    found: Sequence[Verdict],
+    records: Mapping[str, OnRecord],
+) -> list[EngineState]:
+    """The state of each engine.
+
+    a : the assessment its samples were judged by, None where there is no sample · found : the
+        verdicts · records : engine → what people decided; engines without decisions may be missing
+    """
+    verdicts = {v.sample: v for v in found}
+    causes: Causes = a.causes if a else shipped()
+    out = []
+    for history, line in zip(histories, time_lines(a, histories), strict=True):
+        judged = [(verdicts[s.code], m) for m, s in line.samples() if s.code in verdicts]
+        measured = [s.row for m, s in line.samples() if s.code in verdicts]
+        newest = (a, measured[-1]) if a and measured else None
+        again = newest is not None and confirmed(SampleFacts(*newest))
+        out.append(
+            engine_state(
+                history,
+                line,
+                judged,
+                records.get(history.engine.code, NOTHING),
+                causes_now(history.engine, line, newest, causes),
+                done_in(history.engine, line),
+                again,
+            )
+        )
+    return out

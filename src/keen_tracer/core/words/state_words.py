@@ -1,0 +1,111 @@
+"""Two lines for whoever stands at the engine: what, and what to do by when; everything else is for
+the analyst."""
+
+from datetime import date
+
+from ..record import check_kinds
+from ..terms import MAY_RUN
+from ..verdict import EngineState, Reason
+from .action_words import action_kinds
+from .figures import THIN_GAP, day
+from .sentences import sentence
+
+RELEASE = "Lifted only by a release signed by a releaser, naming what was found and done."
+
+
+def meter_words(value: float, unit: str) -> str:
+    """A meter figure in words.
+
+    >>> meter_words(3120, "h")
+    '3\\u202f120 h'
+    """
+    return f"{value:,.0f}".replace(",", THIN_GAP) + f" {unit}"
+
+
+def by_when(dial: float | None, on: date | None, unit: str) -> str:
+    """The end of a permission: a meter, a day, or both; whichever is first.
+
+    >>> by_when(3120, date(2026, 12, 3), "h")
+    '3\\u202f120 h or 3 Dec 2026'
+    """
+    ends = [meter_words(dial, unit)] if dial is not None else []
+    return " or ".join(ends + ([day(on.isoformat())] if on else []))
+
+
+def may_run_words(
+    may_run: str, until: float | None, until_on: date | None, unit: str, stored: bool = False
+) -> str:
+    """May it run, in a few words, at today's meter and day.
+
+    >>> may_run_words("run_until", None, date(2026, 12, 3), "h")
+    'Runs until 3 Dec 2026'
+    """
+    if may_run == "run_until":
+        return f"{MAY_RUN[may_run]} {by_when(until, until_on, unit)}"
+    if may_run == "past_its_time":
+        return f"{MAY_RUN[may_run]}: do not start"
+    if stored and may_run in ("runs", "unknown"):
+        return "In storage"
+    return MAY_RUN[may_run]
+
+
+def _lower(text: str) -> str:
+    return text[:1].lower() + text[1:]
+
+
+def _age(since: date | None, today: date) -> str:
+    if since is None:
+        return ""
+    days = (today - since).days
+    age = f" ({days} day{'s' * (days > 1)})" if days > 0 else ""
+    return f", since {day(since.isoformat())}{age}"
+
+
+def reason_words(r: Reason) -> str:
+    """The sentence of a reason, and whether the record of a Stop was changed since then."""
+    changed = " The record was changed since; the Stop stands." if r.source == "kept" else ""
+    return sentence(r.finding) + changed
+
+
+def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
+    reasons, decision = state.reasons, state.decision
+    why = reason_words(reasons[0]) if reasons else ""
+    more = f" And {len(reasons) - 1} more." if len(reasons) > 1 else ""
+    head = MAY_RUN[may_run]
+    if may_run == "do_not_run":
+        held = decision is not None and decision.state == "hold"
+        by = f"{decision.by} holds it: “{decision.reason}”. " if held and decision else ""
+        return f"{head}{_age(state.since, today)}. {by}{why}{more}".rstrip()
+    if may_run == "past_its_time":
+        first = state.actions[0] if state.actions else None
+        before = _lower(action_kinds()[first.code].short) if first else "released"
+        return f"{head} ({ends}): do not start before it is done: {before}. {why}{more}".rstrip()
+    if may_run == "run_until":
+        allowed = decision is not None and decision.state == "restrict"
+        by = f"{decision.by} allows it: “{decision.reason}”. " if allowed and decision else ""
+        return f"{head} {ends}. {by}{why}{more}".rstrip()
+    if may_run == "unknown":
+        return why or "Nothing was looked at or measured yet."
+    return f"{head}. {why or 'Nothing is raised.'}{more}"
+
+
+def _todo(state: EngineState, may_run: str, unit: str, today: date) -> str:
+    if not state.actions:
+        return ""
+    first = state.actions[0]
+    words = action_kinds()[first.code].words
+    then = f" Next check: {check_kinds()[state.checks[0]].words}." if state.checks else ""
+    if may_run == "do_not_run":
+        return f"{words}.{then} {RELEASE}"
+    ends = by_when(first.due_dial, first.due_on, unit)
+    due = "was due before" if first.due_on is not None and first.due_on < today else "before"
+    return f"{words}{f', {due} {ends}' if ends else ''}.{then}"
+
+
+def state_lines(state: EngineState, may_run: str, unit: str, today: date) -> tuple[str, str]:
+    """(may it run and why, what to do and by when); `may_run` as it stands today.
+
+    The second is empty where nothing is asked.
+    """
+    ends = by_when(state.until, state.until_on, unit)
+    return _what(state, may_run, ends, today), _todo(state, may_run, unit, today)

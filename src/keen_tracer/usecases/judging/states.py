@@ -1,0 +1,99 @@
+"""What people decided and what was raised before, brought to the core; the Stops it raises are kept
+for good."""
+
+from ...core.baseline import Assessment
+from ...core.findings import stored
+from ...core.record import History
+from ...core.status import OnRecord, SignOff, engine_states
+from ...core.verdict import EngineState, Level, Reason, RunDecision, Verdict
+from ...storage.db import Connection
+from ...storage.fleet import Loaded
+from ...storage.records import Row, json, rows
+from ...storage.sql import query
+
+
+def _decision(r: Row) -> RunDecision:
+    return RunDecision(
+        state=r["run_state"],
+        by=r["decided_by"],
+        on=r["decided_at"].date(),
+        reason=r["reason"],
+        until=r["until_dial"],
+        until_on=r["until_on"],
+        lifts=None if r["lifts"] is None else frozenset(r["lifts"]),
+        found=r["found"],
+        done=r["done"],
+    )
+
+
+def _raised(r: Row) -> Reason:
+    f = stored(r["finding"])
+    return Reason(
+        key=r["key"],
+        source="kept",
+        level=int(Level.STOP),
+        channel=f.channel,
+        on=r["on_date"],
+        dial=r["dial"],
+        finding=f,
+        sample=r["sample"],
+    )
+
+
+def on_record(
+    c: Connection, ids: list[int], histories: tuple[History, ...], signed: dict[str, Row]
+) -> dict[str, OnRecord]:
+    """Engine → what is on record beside its log. `signed`: standing sign-offs by sample."""
+    decisions: dict[int, list[RunDecision]] = {}
+    for r in rows(c, "run_decisions", engines=ids):
+        decisions.setdefault(r["engine_id"], []).append(_decision(r))
+    raised: dict[int, list[Reason]] = {}
+    for r in rows(c, "raised_stops", engines=ids):
+        raised.setdefault(r["engine_id"], []).append(_raised(r))
+    offs = {
+        code: SignOff(level=r["level"], by=r["decided_by"], reason=r["reason"])
+        for code, r in signed.items()
+        if r["kind"] == "sign_off"
+    }
+    out = {}
+    for engine, history in zip(ids, histories, strict=True):
+        mine = {r.sample.code for r in history.log if r.sample is not None}
+        out[history.engine.code] = OnRecord(
+            signed={code: off for code, off in offs.items() if code in mine} if offs else {},
+            decisions=tuple(decisions.get(engine, ())),
+            kept=tuple(raised.get(engine, ())),
+        )
+    return out
+
+
+def states(
+    c: Connection,
+    loaded: Loaded,
+    assessment: Assessment | None,
+    found: list[Verdict],
+    signed: dict[str, Row],
+) -> list[EngineState]:
+    """The state of each loaded engine. A Stop that is new is kept, and stands from now on."""
+    ids = [e["id"] for e in loaded.engines]
+    histories = loaded.fleet.histories
+    record = on_record(c, ids, histories, signed)
+    out = engine_states(assessment, histories, found, record)
+    new = [
+        {
+            "engine": engine,
+            "key": r.key,
+            "on": r.on,
+            "dial": r.dial,
+            "sample": r.sample,
+            "finding": json(r.finding.as_dict()),
+        }
+        for engine, history, state in zip(ids, histories, out, strict=True)
+        for r in state.reasons
+        if r.level >= Level.STOP
+        and r.source != "kept"
+        and all(k.key != r.key for k in record[history.engine.code].kept)
+    ]
+    if new:
+        with c.cursor() as cursor:
+            cursor.executemany(query("raised_stop_put"), new)
+    return out

@@ -1,0 +1,102 @@
+"""An engine's state as it is kept with the Wall: codes, figures and days. Words are made when it is
+read."""
+
+from datetime import date
+from typing import Any
+
+from ...core.findings import stored
+from ...core.verdict import Action, EngineState, Reason, RunDecision
+
+
+def _iso(day: date | None) -> str | None:
+    return day.isoformat() if day else None
+
+
+def _day(text: str | None) -> date | None:
+    return date.fromisoformat(text) if text else None
+
+
+def _reason_kept(r: Reason) -> dict[str, Any]:
+    return {
+        "key": r.key,
+        "source": r.source,
+        "level": r.level,
+        "channel": r.channel,
+        "on": r.on.isoformat(),
+        "dial": r.dial,
+        "sample": r.sample,
+        "finding": r.finding.as_dict(),
+    }
+
+
+def reason_of(kept: dict[str, Any]) -> Reason:
+    """A reason as it was kept."""
+    return Reason(
+        **{**kept, "on": date.fromisoformat(kept["on"]), "finding": stored(kept["finding"])}
+    )
+
+
+def _decision_kept(d: RunDecision) -> dict[str, Any]:
+    return {
+        "state": d.state,
+        "by": d.by,
+        "on": d.on.isoformat(),
+        "reason": d.reason,
+        "until": d.until,
+        "until_on": _iso(d.until_on),
+        "found": d.found,
+        "done": d.done,
+    }
+
+
+def action_kept(a: Action) -> dict[str, Any]:
+    """An action as it is kept with a verdict or a state."""
+    return {"code": a.code, "due_dial": a.due_dial, "due_on": _iso(a.due_on)}
+
+
+def action_of(kept: dict[str, Any]) -> Action:
+    """An action as it was kept, also by versions that knew no day."""
+    return Action(kept["code"], kept["due_dial"], _day(kept.get("due_on")))
+
+
+def kept(state: EngineState) -> dict[str, Any]:
+    """A state as plain data."""
+    return {
+        "level": state.level,
+        "may_run": state.may_run,
+        "since": _iso(state.since),
+        "until": state.until,
+        "until_on": _iso(state.until_on),
+        "reasons": [_reason_kept(r) for r in state.reasons],
+        "channels": list(state.channels),
+        "actions": [action_kept(a) for a in state.actions],
+        "checks": list(state.checks),
+        "lead": state.lead,
+        "second": state.second,
+        "decision": _decision_kept(state.decision) if state.decision else None,
+        "undecided": state.undecided,
+    }
+
+
+def state_of(k: dict[str, Any]) -> EngineState:
+    """A state as it was kept."""
+    d = k["decision"]
+    return EngineState(
+        level=k["level"],
+        may_run=k["may_run"],
+        since=_day(k["since"]),
+        until=k["until"],
+        until_on=_day(k["until_on"]),
+        reasons=tuple(reason_of(r) for r in k["reasons"]),
+        channels=tuple(k["channels"]),
+        actions=tuple(action_of(a) for a in k["actions"]),
+        checks=tuple(k["checks"]),
+        lead=k["lead"],
+        second=k["second"],
+        decision=RunDecision(
+            **{**d, "on": date.fromisoformat(d["on"]), "until_on": _day(d["until_on"])}
+        )
+        if d
+        else None,
+        undecided=k["undecided"],
+    )

@@ -1,0 +1,117 @@
+"""Where an engine stands, as every place shows it: two lines first, then reasons, actions and
+checks."""
+
+from datetime import date
+from typing import Any
+
+from ...core.causes import failure_modes
+from ...core.record import check_kinds, field_checks
+from ...core.status import may_run_now
+from ...core.terms import ENGINE_AT
+from ...core.verdict import Action, EngineState, Reason, RunDecision
+from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
+from ..judging.stored_state import state_of
+
+# Checks that are not answered by a word or a figure at the engine: by a look, or by a bottle.
+_LOOKED = {"open_filter": "look", "pan": "look", "resample": "bottle"}
+_MODES = {m.code: m.words for m in failure_modes()}
+
+
+def action_out(a: Action, unit: str) -> dict[str, Any]:
+    """One action with what it needs and its caution."""
+    kind = action_kinds()[a.code]
+    return {
+        "code": a.code,
+        "words": kind.words,
+        "ends": by_when(a.due_dial, a.due_on, unit),
+        "tools": kind.tools,
+        "caution": kind.caution,
+        "at": ENGINE_AT[kind.state],
+    }
+
+
+def check_out(code: str) -> dict[str, Any]:
+    """One check with what it needs, its caution, and where it is answered."""
+    kind = check_kinds()[code]
+    return {
+        "code": code,
+        "words": kind.words,
+        "hours": kind.hours,
+        "tools": kind.tools,
+        "caution": kind.caution,
+        "at": ENGINE_AT[kind.state],
+        "form": "check" if code in field_checks() else _LOOKED.get(code, ""),
+    }
+
+
+def _reason_out(r: Reason) -> dict[str, Any]:
+    return {
+        "key": r.key,
+        "level": r.level,
+        "channel": r.channel,
+        "words": reason_words(r),
+        "sample": r.sample,
+    }
+
+
+def decision_out(d: RunDecision | None) -> dict[str, Any] | None:
+    """What a person allows, None where nobody decided."""
+    if d is None:
+        return None
+    return {
+        "state": d.state,
+        "until": d.until,
+        "until_on": d.until_on,
+        "by": d.by,
+        "on": d.on,
+        "reason": d.reason,
+        "found": d.found,
+        "done": d.done,
+    }
+
+
+NOTHING = EngineState(
+    level=None,
+    may_run="unknown",
+    since=None,
+    until=None,
+    until_on=None,
+    reasons=(),
+    channels=(),
+    actions=(),
+    checks=(),
+    lead="",
+    second="",
+    decision=None,
+    undecided=False,
+)
+
+
+def state_in(picture: dict[str, Any] | None) -> EngineState:
+    """The state in a row of the Wall; of an engine nobody judged yet, that nothing is known."""
+    return state_of(picture["state"]) if picture else NOTHING
+
+
+def now(state: EngineState, dial: float | None, today: date) -> str:
+    """May it run, today: of `terms.MAY_RUN`."""
+    return may_run_now(state.may_run, state.until, state.until_on, dial, today)
+
+
+def standing(
+    state: EngineState, dial: float | None, unit: str, today: date, stored: bool
+) -> dict[str, Any]:
+    """A state in words, as it stands today."""
+    may_run = now(state, dial, today)
+    what, todo = state_lines(state, may_run, unit, today)
+    return {
+        "level": state.level,
+        "may_run": may_run,
+        "may_run_words": may_run_words(may_run, state.until, state.until_on, unit, stored),
+        "what": what,
+        "todo": todo,
+        "reasons": [_reason_out(r) for r in state.reasons],
+        "actions": [action_out(a, unit) for a in state.actions],
+        "checks": [check_out(c) for c in state.checks],
+        "parts": [_MODES[m] for m in (state.lead, state.second) if m],
+        "run": decision_out(state.decision),
+    }

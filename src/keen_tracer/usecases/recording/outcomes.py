@@ -1,0 +1,77 @@
+"""What was really found: the end of an alarm, and what the alarms are measured by."""
+
+from dataclasses import dataclass
+from datetime import date
+from typing import Any
+from uuid import UUID
+
+from ...core.causes import failure_modes
+from ...core.terms import CONFIRMED
+from ...storage.db import Connection
+from ...storage.records import row, rows, run
+from ..errors import CannotRecord
+from ..judging.judging import judge_one
+from .log_rows import check_day, engine_id
+
+NOTHING = "nothing"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome:
+    """What an inspection found. `id` is made by the client; `found` is a failure mode or "nothing";
+    `piece` is where the piece is kept."""
+
+    id: UUID
+    engine: str
+    on: date
+    found: str
+    confirmed: str
+    sample: str = ""
+    hours_down: float | None = None
+    cost: float | None = None
+    saved: float | None = None
+    note: str = ""
+    piece: str = ""
+
+
+def found_words() -> dict[str, str]:
+    """What may be found, with its words."""
+    return {NOTHING: "nothing was found"} | {m.code: m.words for m in failure_modes()}
+
+
+def record_outcome(c: Connection, o: Outcome, who: str) -> None:
+    """Write down what was found; the same one sent again changes nothing."""
+    check_day(o.on)
+    if o.found not in found_words() or o.confirmed not in CONFIRMED:
+        raise CannotRecord("unknown_word", f"{o.found!r} or {o.confirmed!r} is not known")
+    engine = engine_id(c, o.engine)
+    sample = row(c, "sample_id", code=o.sample) if o.sample else None
+    if o.sample and sample is None:
+        raise CannotRecord("unknown_sample", f"there is no sample {o.sample}")
+    run(
+        c,
+        "outcome_put",
+        id=o.id,
+        engine=engine,
+        sample=sample["id"] if sample else None,
+        on=o.on,
+        found=o.found,
+        confirmed=o.confirmed,
+        hours_down=o.hours_down,
+        cost=o.cost,
+        saved=o.saved,
+        note=o.note.strip(),
+        piece=o.piece.strip(),
+        by=who,
+        at=None,
+    )
+    judge_one(c, engine)
+
+
+def outcomes(c: Connection, engine: str) -> list[dict[str, Any]]:
+    """What was found on an engine, in words, newest first."""
+    known = found_words()
+    return [
+        {**r, "words": known.get(r["found"], r["found"]), "right": CONFIRMED[r["confirmed"]]}
+        for r in rows(c, "outcomes_of_engine", engine=engine_id(c, engine))
+    ]
