@@ -209,7 +209,7 @@ def test_a_crackle_test_raises_the_engine_with_its_caution(changing, visit) -> N
         page.get_by_role("status").filter(has_text="Field check of P-01 logged.")
     ).to_be_visible()
     page.goto(f"{changing.address}/engine/P-01")
-    expect(page.locator(".reason")).to_contain_text("it crackles")
+    expect(page.locator(".what")).to_contain_text("it crackles")
 
 
 def test_plans_are_changed_where_the_engine_is(changing, visit) -> None:

@@ -39,7 +39,7 @@ def test_the_whole_job_by_mouse_and_keyboard(changing, visit, tmp_path: Path) ->
     # The engine moves on the Wall.
     page.keyboard.press("g")
     page.keyboard.press("w")
-    expect(row_of(page, "G-08")).to_contain_text("resample by", timeout=60_000)
+    expect(row_of(page, "G-08")).to_contain_text("Runs until", timeout=60_000)
     # A hundred thousand hours later, what the new sample did not measure is too old, and not simply
     # steady.
     expect(row_of(page, "G-08").get_by_role("img").first).to_have_attribute(
@@ -244,6 +244,10 @@ def test_a_stop_nobody_decided_on_stays_on_every_screen(changing, visit, tmp_pat
     form = page.get_by_role("form", name="Decide on P-01")
     form.get_by_role("button", name="Release: runs").click()
     expect(form).to_contain_text("the licensed person decides")
-    form.get_by_label("Reason, signed with your name").fill("gauge and stethoscope: a loose guard")
-    form.get_by_role("button", name="Sign: P-01 runs").click()
+    sign = form.get_by_role("button", name="Sign: P-01 runs")
+    form.get_by_label("Reason, signed with your name").fill("a loose guard")
+    expect(sign).to_be_disabled()  # a Stop is lifted by naming what was found and done
+    form.get_by_label("What was found").fill("gauge and stethoscope: a loose guard")
+    form.get_by_label("What was done").fill("guard bolted on, test run, no knock")
+    sign.click()
     expect(alert).to_have_count(0)

@@ -14,6 +14,8 @@ PLACES = [
     "/wall",
     "/collect",
     "/collect/G-03",
+    "/collect/G-03?log=look",
+    "/collect/G-03?log=field_check&check=compression",
     "/judge",
     "/engine/G-07",
     "/run?engine=G-07",

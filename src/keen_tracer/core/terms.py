@@ -350,6 +350,17 @@ DETAILS: tuple[Detail, ...] = (
         unit="°C",
     ),
     # Test results, as the gauge reads.
+    _of_check(
+        "pressure_unit",
+        "Gauge reads in",
+        "in {}",
+        "oil_pressure",
+        "cooling",
+        "cooler",
+        "compression",
+        "crankcase",
+        choices=PRESSURE_UNITS,
+    ),
     _of_check("hot_idle", "Hot, at idle", "{} hot at idle", "oil_pressure", **_BAR),
     _of_check("hot_rated", "Hot, at rated speed", "{} hot at speed", "oil_pressure", **_BAR),
     _of_check("cold", "Cold", "{} cold", "oil_pressure", **_BAR),
@@ -433,17 +444,6 @@ DETAILS: tuple[Detail, ...] = (
         unit="L",
     ),
     _of_check("oil_drained_l", "Then oil", "then {} L of oil", "layers", high=2000, unit="L"),
-    _of_check(
-        "pressure_unit",
-        "Gauge reads in",
-        "in {}",
-        "oil_pressure",
-        "cooling",
-        "cooler",
-        "compression",
-        "crankcase",
-        choices=PRESSURE_UNITS,
-    ),
 )
 # Figures a model may bring its own pass criterion for, by the detail they stand in for.
 TEST_LIMITS: tuple[str, ...] = (

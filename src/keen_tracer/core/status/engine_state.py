@@ -91,11 +91,11 @@ def _run(
 
 def _since(reasons: Sequence[Reason], decision: RunDecision | None) -> date | None:
     """Since when it stands like this: the oldest reason at the worst level, or the decision."""
-    if decision is not None and decision.state == "hold":
-        return decision.on
     worst = max((r.level for r in reasons), default=0)
     days = [r.on for r in reasons if r.level == worst]
-    return min(days) if days else (decision.on if decision else None)
+    if decision is not None and (decision.state == "hold" or not days):
+        days = [decision.on, *(days if worst >= Level.STOP else [])]
+    return min(days, default=None)
 
 
 def _actions(advised: Advice, held: bool) -> tuple[Action, ...]:

@@ -67,6 +67,12 @@ def reason_words(r: Reason) -> str:
     return sentence(r.finding) + changed
 
 
+def _quoted(who: str, text: str) -> str:
+    """Who, and why in their own words, as a sentence."""
+    end = "" if text.endswith((".", "!", "?")) else "."
+    return f"{who}: “{text}{end}” " if text else f"{who}. "
+
+
 def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
     reasons, decision = state.reasons, state.decision
     why = reason_words(reasons[0]) if reasons else ""
@@ -74,7 +80,7 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
     head = MAY_RUN[may_run]
     if may_run == "do_not_run":
         held = decision is not None and decision.state == "hold"
-        by = f"{decision.by} holds it: “{decision.reason}”. " if held and decision else ""
+        by = _quoted(f"{decision.by} holds it", decision.reason) if held and decision else ""
         return f"{head}{_age(state.since, today)}. {by}{why}{more}".rstrip()
     if may_run == "past_its_time":
         first = state.actions[0] if state.actions else None
@@ -82,7 +88,7 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
         return f"{head} ({ends}): do not start before it is done: {before}. {why}{more}".rstrip()
     if may_run == "run_until":
         allowed = decision is not None and decision.state == "restrict"
-        by = f"{decision.by} allows it: “{decision.reason}”. " if allowed and decision else ""
+        by = _quoted(f"{decision.by} allows it", decision.reason) if allowed and decision else ""
         return f"{head} {ends}. {by}{why}{more}".rstrip()
     if may_run == "unknown":
         return why or "Nothing was looked at or measured yet."

@@ -94,7 +94,7 @@ group by 1, 2 order by 1, 2;
 -- name: wall_window
 -- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first.
 with listed as (
-    select e.id, e.code, e.depot, w.due_on,
+    select e.id, e.code, e.depot, w.due_on, greatest(w.level, 0) as level,
         case when w.until_on < %(today)s then 0
         when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
         else coalesce(w.need, %(quiet)s) end as need
@@ -103,7 +103,8 @@ with listed as (
     and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
 ), wanted as (
     select id, need, row_number() over (order by case when %(by_depot)s then coalesce(depot, '') end,
-        case when not %(by_depot)s then need end, case when need = %(overdue)s then due_on end nulls last, code) as place
+        case when not %(by_depot)s then need end, case when not %(by_depot)s then level end desc nulls last,
+        case when need = %(overdue)s then due_on end nulls last, code) as place
     from listed order by place limit %(limit)s offset %(offset)s
 )
 select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.due_on,

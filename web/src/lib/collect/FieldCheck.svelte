@@ -15,6 +15,10 @@
   const chosen = $derived(TERMS.field_checks.find((c) => c.code === check));
   const figures = $derived(detailsOf('field_check', check));
   const given = $derived(filled(details, figures));
+  function choose(code: string) {
+    check = code;
+    details = {};
+  }
   let says = $state<Schemas['CheckSays'] | null>(null);
   let wrong = $state('');
 
@@ -50,17 +54,12 @@
 </script>
 
 <div class="chips" role="group" aria-label="Which check">
-  {#each TERMS.field_checks as c (c.code)}
-    <button
-      type="button"
-      class="press"
-      aria-pressed={check === c.code}
-      onclick={() => {
-        check = c.code;
-        details = {};
-      }}>{c.words}</button
+  {#each chosen ? [chosen] : TERMS.field_checks as c (c.code)}
+    <button type="button" class="press" aria-pressed={check === c.code} onclick={() => choose(c.code)}
+      >{c.words}</button
     >
   {/each}
+  {#if chosen}<button type="button" class="press" onclick={() => choose('')}>Another check</button>{/if}
 </div>
 {#if chosen}
   <p class="caution">{chosen.caution}</p>

@@ -10,11 +10,10 @@
   let wrong = $state('');
 
   // What came of it stands at the top of the page, the form that wrote it far below.
-  function intoView(node: HTMLElement, _words: string) {
-    const show = () => node.scrollIntoView({ block: 'start' });
-    show();
-    return { update: show };
-  }
+  let line = $state<HTMLElement>();
+  $effect(() => {
+    if (last.words) line?.scrollIntoView({ block: 'start' });
+  });
 
   async function undo() {
     if (!last.id) return;
@@ -32,7 +31,7 @@
 </script>
 
 {#if last.words}
-  <p class="last" role="status" use:intoView={last.words}>
+  <p class="last" role="status" bind:this={line}>
     {last.words}
     {#if last.id}<button class="press" onclick={() => void undo()}>Undo</button>{/if}
   </p>

@@ -38,7 +38,6 @@
   // Another place may have led here to answer a check.
   const asked = page.url.searchParams;
   let kind = $state<string | null>(asked.get('log'));
-  // svelte-ignore state_referenced_locally
   let form = $state({ ...blank(), part: asked.get('check') ?? '' });
   let busy = $state(false);
   let wrong = $state('');

@@ -131,7 +131,7 @@
   }
   .count {
     display: grid;
-    grid-template-columns: 1fr 90px auto;
+    grid-template-columns: 1.4fr 1fr auto;
     gap: 4px 8px;
     align-items: end;
     border-left: 4px solid var(--line);
@@ -144,6 +144,7 @@
   .press,
   .field {
     min-height: 44px;
+    min-width: 0;
   }
   .press[aria-pressed='true'] {
     box-shadow: inset 0 -4px 0 var(--ink);

@@ -10,7 +10,7 @@
 </script>
 
 <div class="chips" role="group" aria-label="What">
-  {#each TERMS.symptoms as s (s.code)}
+  {#each chosen ? [chosen] : TERMS.symptoms as s (s.code)}
     <button
       type="button"
       class="press"
@@ -19,6 +19,7 @@
       onclick={() => (part = s.code)}>{s.words}</button
     >
   {/each}
+  {#if chosen}<button type="button" class="press" onclick={() => (part = '')}>Something else</button>{/if}
 </div>
 {#if chosen?.level}
   <p aria-live="polite">

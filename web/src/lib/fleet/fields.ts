@@ -17,6 +17,10 @@ export const FIELD_WORDS: Record<string, { word: string; hint?: string }> = {
   between_marks_l: { word: 'Between the marks, L' },
   features: { word: 'Features', hint: 'particulate_filter;direct_injection;silver_bearings;evaporating_oil' },
   dipstick_to_low_mm: { word: 'Stick to its low mark, mm', hint: 'from its top stop' },
+  test_limits: {
+    word: 'Pass criteria of tests',
+    hint: 'such as minimum_hot=1.2;allowed_spread=15; bar, %, mL, mbar',
+  },
   engine: { word: 'Engine', hint: 'the short name on its door' },
   meter_unit: { word: 'Meter counts' },
   carry_over_frac: { word: 'Old oil left at a change', hint: 'a share, 0.1 where not known' },

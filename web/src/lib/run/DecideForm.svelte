@@ -67,14 +67,12 @@
 
 <form onsubmit={sign} class="decide" aria-label="Decide on {row.code}">
   <TwoLines state={row.state} />
-  {#if row.state.run}
+  {#if row.state.run?.found}
     <p class="muted">
-      {row.state.run.by}, {dayYear(row.state.run.on)}{row.state.run.reason
-        ? `: “${row.state.run.reason}”`
-        : ''}{row.state.run.found ? `. Found: ${row.state.run.found} Done: ${row.state.run.done}` : ''}
-      {row.clears ? `Cleared by: ${row.clears.toLowerCase()}.` : ''}
+      {row.state.run.by}, {dayYear(row.state.run.on)}. Found: {row.state.run.found} Done: {row.state.run.done}
     </p>
-  {:else if row.clears}<p class="muted">Needs: {row.clears.toLowerCase()}.</p>{/if}
+  {/if}
+  {#if row.clears}<p class="muted">Cleared by: {row.clears.toLowerCase()}.</p>{/if}
   <div class="ways" role="group" aria-label="Decision">
     <button type="button" class="press" aria-pressed={wanted === 'hold'} onclick={() => want('hold')}
       >Hold: do not run</button

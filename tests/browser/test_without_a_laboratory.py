@@ -1,0 +1,123 @@
+"""Without a bottle: symptoms, looks and test results judge an engine at once, with thumbs and at
+the desk."""
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+PHONE = {"width": 390, "height": 844}
+DESK = {"width": 1280, "height": 800}
+
+
+class Taps:
+    """Counts what a person has to press."""
+
+    def __init__(self, page: Page):
+        self.page, self.count = page, 0
+
+    def tap(self, name: str) -> None:
+        self.page.get_by_role("button", name=name, exact=True).click()
+        self.count += 1
+
+
+def log_of(page: Page):
+    return page.get_by_role("region", name="Log something else")
+
+
+@pytest.mark.parametrize("size", [PHONE, DESK], ids=["phone", "desk"])
+def test_a_symptom_stops_an_engine_in_five_taps(changing, visit, size) -> None:
+    page = visit(changing, "/collect/U-03", **size)
+    taps = Taps(page)
+    taps.tap("Symptom")
+    taps.tap("knock")
+    expect(log_of(page)).to_contain_text("This raises the engine to Stop by itself.")
+    taps.tap("Log symptom")
+    assert taps.count <= 5
+    expect(page.locator(".what").first).to_contain_text("Do not run")
+    expect(page.locator(".what").first).to_contain_text("A knock was reported")
+    expect(page.locator(".todo").first).to_contain_text("Next check: ")
+    expect(page.locator(".todo").first).to_contain_text("Lifted only by a release")
+
+
+def test_a_failed_compression_test_is_heard_before_it_is_logged(changing, visit) -> None:
+    page = visit(changing, "/collect/U-05", **PHONE)
+    log = log_of(page)
+    log.get_by_role("button", name="Field check").click()
+    log.get_by_role("button", name="Compression", exact=True).click()
+    expect(log).to_contain_text("Never crank with coolant suspected")
+    log.get_by_label("Gauge reads in").select_option("psi")
+    log.get_by_label(re.compile("^Cylinder by cylinder")).fill("160 155 108 158")
+    expect(log).to_contain_text("cylinder 3 32 % below the best")
+    expect(log).to_contain_text("This raises the engine to Act by itself.")
+    log.get_by_role("button", name="Log field check").click()
+    expect(page.locator(".what").first).to_contain_text("cylinder 3")
+    page.goto(f"{changing.address}/engine/U-05")
+    page.get_by_text("Why, what to do, and the next checks").click()
+    expect(page.locator(".fold")).not_to_contain_text("Compression 2 h")
+
+
+def test_a_figure_that_cannot_be_meant_is_said_at_once(changing, visit) -> None:
+    page = visit(changing, "/collect/U-06", **PHONE)
+    log = log_of(page)
+    log.get_by_role("button", name="Field check").click()
+    log.get_by_role("button", name="Oil pressure by gauge").click()
+    log.get_by_label(re.compile("^Hot, at idle")).fill("35")
+    expect(log.get_by_role("alert")).to_contain_text("20 bar")
+    log.get_by_label("Gauge reads in").select_option("psi")
+    expect(log).to_contain_text("This raises nothing.")
+
+
+def test_everything_in_a_filter_speaks(changing, visit) -> None:
+    page = visit(changing, "/collect/P-04", **PHONE)
+    log = log_of(page)
+    log.get_by_role("button", name="Look at filter, plug, pan").click()
+    log.get_by_role("button", name="filter", exact=True).click()
+    for kind in ("plastic", "copper-coloured flakes"):
+        log.get_by_role("button", name=kind, exact=True).click()
+    sizes, numbers = log.get_by_label("Largest of these"), log.get_by_label("How many")
+    sizes.nth(0).select_option("1-3")
+    numbers.nth(0).fill("2")
+    sizes.nth(1).select_option("0.5-1")
+    numbers.nth(1).fill("40")
+    log.get_by_role("button", name="Log the look").click()
+    expect(page.locator(".what").first).to_contain_text("Copper-coloured flakes in the filter: 40")
+    page.goto(f"{changing.address}/run?engine=P-04")
+    page.get_by_text("Why, what to do, and the next checks").click()
+    expect(page.locator(".fold")).to_contain_text("Plastic in the filter: 2")
+    expect(page.locator(".fold")).to_contain_text("a saw adds its own chips")
+
+
+def test_a_clean_filter_is_steady(changing, visit) -> None:
+    page = visit(changing, "/collect/P-05", **PHONE)
+    log = log_of(page)
+    log.get_by_role("button", name="Look at filter, plug, pan").click()
+    log.get_by_role("button", name="filter", exact=True).click()
+    log.get_by_role("button", name="Log the look: nothing in it").click()
+    expect(page.get_by_role("status").filter(has_text="Look at P-05")).to_be_visible()
+    page.goto(f"{changing.address}/engine/P-05")
+    expect(page.get_by_role("img", name=re.compile("Debris Steady")).first).to_be_visible()
+
+
+def test_a_next_check_leads_to_its_form(still, visit) -> None:
+    page = visit(still, "/run?engine=P-03")
+    page.get_by_text("Why, what to do, and the next checks").click()
+    check = page.locator(".fold").get_by_role("link", name="Cooling system, rated pressure")
+    check.click()
+    log = log_of(page)
+    expect(log).to_contain_text("never open a hot radiator cap")
+    expect(log.get_by_label(re.compile("^It fell by"))).to_be_visible()
+
+
+@pytest.mark.parametrize("path", ["/engine/W-01", "/run?engine=W-01"])
+def test_what_was_found_is_written_down_where_the_alarm_is(changing, visit, path: str) -> None:
+    page = visit(changing, path)
+    page.locator(".outcome summary").click()
+    form = page.get_by_role("form", name="What was found on W-01")
+    form.get_by_label("Found").select_option("filter_bypass")
+    form.get_by_role("button", name="the alarm was right").click()
+    form.get_by_label("Hours down").fill("6")
+    form.get_by_label("Where the piece is kept").fill("drawer 4")
+    form.get_by_role("button", name="Write down what was found").click()
+    expect(form.get_by_role("status")).to_have_text("Written down.")
+    expect(page.locator(".outcome li").first).to_contain_text("drawer 4")
