@@ -81,6 +81,21 @@ def _steady_by_facts(contexts: Sequence[SampleContext]) -> NDArray[np.bool_]:
     return out
 
 
+# Remarks with which a channel is not cleared, however quiet its figures are.
+UNCLEARED = ("not_reported", "hours_unknown")
+
+
+def _cleared(
+    channels: tuple[int | None, ...], findings: Iterable[Finding]
+) -> tuple[int | None, ...]:
+    """The channels as they are said: what was not reported is never steady."""
+    open_ = {f.channel for f in findings if f.code in UNCLEARED}
+    return tuple(
+        None if level == 0 and name in open_ else level
+        for name, level in zip(CHANNELS, channels, strict=True)
+    )
+
+
 def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: Any) -> Verdict:
     """One sample's verdict with its advice; which part, and what to check, where it is raised."""
     level = max((c for c in channels if c is not None), default=None)
@@ -95,7 +110,7 @@ def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: A
     return Verdict(
         sample=context.sample.code,
         level=level,
-        channels=channels,
+        channels=_cleared(channels, findings),
         findings=tuple(findings),
         actions=advised.actions,
         may_run=advised.may_run,

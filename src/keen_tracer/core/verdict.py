@@ -61,7 +61,8 @@ class Reason:
     """Why an engine stands where it stands: one open reason.
 
     key : names it for good, whatever else comes: what a release lifts are keys
-    source : "sample", "log", or "kept" for a Stop whose record was changed since it was raised
+    source : "sample", "log", "kept" for a Stop whose record was changed since it was raised,
+        "denied" for a sample whose resample says less
     on : the day it was known
     """
 

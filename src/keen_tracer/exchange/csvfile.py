@@ -71,6 +71,8 @@ def reading_cell(
     if found is None:
         return None
     given = unit or analyte.unit
+    if given.startswith("%") and found.value is not None and found.value > 100:
+        raise BadCell(f"{cell!r} is more than the whole", "check the figure and its unit")
     if found.unit is not None:
         try:
             factor = convert(1.0, found.unit, given)

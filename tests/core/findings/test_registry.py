@@ -40,6 +40,7 @@ LISTS = {
     "wears": ["Fe", "Cr"],
     "metal": ["Pb", "Sn"],
     "why": ["oxidation", "soot"],
+    "missing": ["Pb_ppm", "Sn_ppm"],
 }
 FIGURES = st.floats(0.001, 90_000).map(lambda x: float(f"{x:.4g}"))
 

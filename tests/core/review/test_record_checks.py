@@ -82,6 +82,24 @@ CASES = {
     "additive_off": lambda: quiet().sample(30, 1160, usual(Ca=1900, BN=8), code="b"),
     "bn_above_fresh": lambda: quiet().sample(30, 1160, usual(BN=12.5), code="b"),
     "viscosity_index": lambda: quiet().sample(30, 1160, usual(KV40=200, KV100=9, BN=8), code="b"),
+    "unlikely": lambda: quiet().sample(30, 1160, usual(Water=3, BN=8), code="b"),
+    "fewer_figures": lambda: [
+        s := Story().change(0, 1000),
+        *(s.sample(9 * n, 1000 + 40 * n, usual(Fe=4 + 4 * n, BN=10 - n)) for n in range(1, 4)),
+        s.sample(40, 1160, {"Fe": 22, "Cu": 3}, code="b"),
+    ][0],
+    "denied": lambda: (
+        quiet()
+        .sample(30, 1160, usual(K=40, BN=8.7), code="b")
+        .sample(32, 1165, usual(K=2, Fe=14, BN=8.6), code="c", purpose="resample")
+    ),
+    "late_oil": lambda: quiet().sample(90, 1600, usual(Fe=40, BN=6), code="b"),
+    "like_fresh": lambda: (
+        quiet()
+        .sample(38, 1240, usual(Fe=40, BN=7), code="b")
+        .change(40, 1250)
+        .sample(60, 1350, {**WITH_ADDITIVES, "BN": 9.9}, code="c")
+    ),
     "same_figures": lambda: (
         Story()
         .change(0, 1000)

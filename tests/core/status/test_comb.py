@@ -10,6 +10,8 @@ from keen_tracer.core.status.comb import stale_on
 from keen_tracer.core.words import may_run_words
 from tests.helpers import DAY, Story, stated, usual
 
+METALS = {"Fe": 10, "Pb": 2, "Cu": 3, "Sn": 1, "Al": 3}
+
 
 def line(s: Story):
     return build_time_line(s.fleet().histories[0])
@@ -20,7 +22,7 @@ def test_a_channel_speaks_from_the_newest_sample_that_measured_it() -> None:
         Story()
         .change(0, 0)
         .sample(10, 100, usual(K=40), code="a")
-        .sample(20, 200, {"Fe": 10}, code="b")
+        .sample(20, 200, METALS, code="b")
     )
     found = list(zip(s.judged(), [m for m, _ in line(s).samples()], strict=True))
     teeth = {t.channel: t for t in comb(s.engine, found, stated(s).channels, 200.0)}
@@ -32,7 +34,7 @@ def test_a_channel_speaks_from_the_newest_sample_that_measured_it() -> None:
 
 def test_a_comb_never_crosses_a_rebuild() -> None:
     s = Story().change(0, 0).sample(10, 100, usual(K=40), code="a").event(15, "rebuild", 150)
-    s.sample(20, 200, {"Fe": 10}, code="b")
+    s.sample(20, 200, METALS, code="b")
     found = list(zip(s.judged(), [m for m, _ in line(s).samples()], strict=True))
     assert {t.channel: t.level for t in comb(s.engine, found, stated(s).channels, 200.0)}[
         "coolant"

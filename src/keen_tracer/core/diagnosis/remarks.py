@@ -5,7 +5,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..findings import Finding, n_digits, payloads
-from ..laboratory import EXACT, idx
+from ..laboratory import EXACT, idx, with_role
 from ..limits import Evaluation
 from ..oil import iso_4406
 from ..record import SampleContext
@@ -44,6 +44,16 @@ def _hours_differ(context: SampleContext) -> Iterator[Finding]:
         yield _remark("hours_differ", "wear", both)
 
 
+def _not_reported(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Metals not reported beside others that were: what nobody measured clears nothing."""
+    leaded = e.contexts[i].engine.fuel == "petrol_leaded"
+    needed = [a for a in with_role("clears_wear") if not (leaded and a.symbol == "Pb")]
+    there = [a for a in needed if e.fleet.censor[i, a.index] >= 0]
+    missing = [a.column for a in needed if a not in there]
+    if there and missing:
+        yield _remark("not_reported", "wear", payloads.NotReported(missing=missing))
+
+
 def _cleanliness(e: Evaluation, i: int) -> Iterator[Finding]:
     counts = [float(e.fleet.value[i, a]) for a in PARTICLES]
     exact = all(e.fleet.censor[i, a] == EXACT for a in PARTICLES)
@@ -57,6 +67,7 @@ def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
     best fresh-oil figure that was used."""
     context = e.contexts[i]
     yield from _of_hours(context)
+    yield from _not_reported(e, i)
     if context.engine.fuel == "petrol_leaded" and e.fleet.censor[i, idx("Pb")] >= 0:
         yield _remark("leaded", "wear", payloads.Payload(), "Pb_ppm")
     if reference:

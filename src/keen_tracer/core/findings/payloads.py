@@ -161,6 +161,13 @@ class Signed(Payload):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class NotReported(Payload):
+    """Analytes that were not reported and without which nothing is cleared, by column."""
+
+    missing: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class HoursOnOil(Payload):
     hours: float | None = None
 

@@ -100,6 +100,7 @@ REGISTRY: Mapping[str, Kind] = {
         *_kinds(p.Amount, ONLY_REMARK, "condensation", "biodiesel_reads_as_oxidation"),
         # remarks
         *_kinds(p.Payload, ONLY_REMARK, "hours_unknown", "leaded"),
+        *_kinds(p.NotReported, ONLY_REMARK, "not_reported"),
         *_kinds(p.HoursOnOil, ONLY_REMARK, "hours_negative"),
         *_kinds(p.HoursDiffer, ONLY_REMARK, "hours_differ"),
         *_kinds(p.Reference, ONLY_REMARK, "no_reference"),

@@ -47,6 +47,7 @@ ROLES = frozenset(
     {
         "run_in_excused",  # high in the first charges of a life, and has to fall
         "bearing_metal",  # its rise beside glycol stops the engine
+        "clears_wear",  # without it wear is never called steady
         "anchored",  # fixed by the fresh oil: a power of ten off it is a slip
         "share",  # in %, and over half of the oil is a slip
         "falls_when_drained",  # falls together with its like where the oil was changed

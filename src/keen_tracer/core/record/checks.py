@@ -14,13 +14,15 @@ AT_REST = "rest"
 class CheckKind:
     """One check. `state` is what the engine does meanwhile, of `terms.ENGINE_AT`.
 
-    hours : it takes · where, not_where : engine classes that can and cannot have it
+    hours : it takes · first_look : channels it looks into first, where no failure mode leads
+    where, not_where : engine classes that can and cannot have it
     """
 
     code: str
     words: str
     hours: float
     state: str
+    first_look: frozenset[str]
     where: frozenset[str]
     not_where: frozenset[str]
     tools: str
@@ -53,6 +55,7 @@ def check_kinds() -> dict[str, CheckKind]:
             words=r["words"],
             hours=float(r["hours"]),
             state=r["state"],
+            first_look=_classes(r["first_look"]),
             where=_classes(r["where"]),
             not_where=_classes(r["not_where"]),
             tools=r["tools"],

@@ -40,6 +40,17 @@ ANCHORED = columns("anchored")
 SHARES = columns("share")
 HALF = 50.0  # % of fuel, soot or water in an oil that still came as a sample
 VI_LOW, VI_HIGH = 80.0, 220.0  # the-trade 3.10
+# More than that is asked about before it is believed: % water, % fuel (the-trade 3.10), and a flash
+# point that is one in °F; our choice.
+UNLIKELY = {idx("Water"): 2.0, idx("Fuel"): 20.0, idx("Flash"): 300.0}
+LATE_OIL = (
+    1.5  # of the nominal drain, or of the engine's own habit where that is longer; our choice
+)
+FEWER = 0.5  # of its usual figures: a report that is part of one; our choice
+USED = 0.3  # of the nominal drain after which oil no longer reads like fresh oil; our choice
+# Figures a resample is held against its first by; it denies it where one falls to less than half.
+TOLD = (*METALS, *(idx(s) for s in ("Si", "Na", "K", "Fuel", "Water", "Soot")))
+DENIES = 0.5  # our choice
 
 
 @dataclass(frozen=True, slots=True)
@@ -338,6 +349,88 @@ def of_twins(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iter
         seen.setdefault(figures, p)
 
 
+def of_report(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iterator[Query]:
+    """Figures nobody expects: too much, too few, those of fresh oil, or denied by the resample."""
+    for n, p in enumerate(contexts):
+        v, exact = e.fleet.value[p.row], noise.exact[p.row]
+        for a, most in UNLIKELY.items():
+            if exact[a] and most < v[a] <= (HALF if a in SHARES else np.inf):
+                yield _of("unlikely", p, analyte=ANALYTES[a].column, now=_n(v[a]), most=most)
+        same = [
+            int(noise.exact[q.row].sum())
+            for q in contexts[max(n - 3, 0) : n]
+            if q.sample.laboratory == p.sample.laboratory
+        ]
+        have = int(exact.sum())
+        if len(same) == 3 and 0 < have < FEWER * min(same) and min(same) >= SAME_AT_LEAST:
+            yield _of("fewer_figures", p, readings=have, usual=int(np.median(same)))
+        if p.before_here and p.sample.purpose == "resample":
+            yield from _denied(e, noise, p)
+
+
+def _denied(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+    """A resample that says far less than what it was to confirm."""
+    now, was = e.middle[p.row], e.middle[p.before]
+    step = np.maximum(noise.apart[p.row], noise.apart[p.before])
+    fell = [
+        a
+        for a in TOLD
+        if noise.exact[p.before, a]
+        and e.fleet.censor[p.row, a] >= 0
+        and was[a] - now[a] > step[a]
+        and now[a] < DENIES * was[a]
+    ]
+    if fell:
+        most = max(fell, key=lambda a: (was[a] - now[a]) / step[a])
+        column = ANALYTES[most].column
+        yield _of(
+            "denied",
+            p,
+            analyte=column,
+            now=_n(now[most]),
+            before=_n(was[most]),
+            other=e.contexts[p.before].sample.code,
+        )
+
+
+def of_oil_age(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iterator[Query]:
+    """Oil far past its drain, and figures of fresh oil where the record says it is used."""
+    charges = contexts[0].time_line.charges
+    done = [q.end - q.start for q in charges if q.end is not None and q.start is not None]
+    drain = contexts[0].engine.nominal_drain
+    habit = max([drain, float(np.median(done))] if len(done) >= 3 else [drain])
+    late: set[int] = set()
+    for p in contexts:
+        if p.hours_on_oil > LATE_OIL * habit and p.charge.number not in late:
+            late.add(p.charge.number)
+            drains = round(p.hours_on_oil / habit, 1)
+            yield _of("late_oil", p, hours=_n(p.hours_on_oil), drains=drains, drain=_n(habit))
+        if _like_fresh(e, noise, p):
+            fe = idx("Fe")
+            yield _of(
+                "like_fresh",
+                p,
+                now=_n(e.middle[p.row, fe]),
+                fresh=_n(e.fresh[p.row, fe]),
+                hours=_n(p.hours_on_oil),
+            )
+
+
+def _like_fresh(e: Evaluation, noise: Noise, p: SampleContext) -> bool:
+    """Every wear metal and the reserve as in the can, long after the change, where the sample
+    before was clearly used oil."""
+    if p.before < 0 or not p.hours_on_oil > USED * p.engine.nominal_drain:
+        return False
+    now, fresh, apart = e.middle[p.row], e.fresh[p.row], noise.apart[p.row]
+    known = np.isfinite(fresh) & (e.fleet.censor[p.row] >= 0)
+    metals = [a for a in METALS if known[a]]
+    if len(metals) < 4 or not known[BN] or abs(now[BN] - fresh[BN]) > apart[BN]:
+        return False
+    fe = idx("Fe")
+    used = e.middle[p.before, fe] - fresh[fe] > 3 * apart[fe]
+    return bool(used and all(now[a] - fresh[a] <= apart[a] for a in metals))
+
+
 def record_queries(e: Evaluation) -> dict[str, list[Query]]:
     """Every query of the evaluated fleet by engine code, in order of the time line within each
     kind."""
@@ -353,6 +446,8 @@ def record_queries(e: Evaluation) -> dict[str, list[Query]]:
             *of_meter(line, contexts[0].engine.meter_unit),
             *of_method(contexts),
             *of_twins(e, noise, contexts),
+            *of_report(e, noise, contexts),
+            *of_oil_age(e, noise, contexts),
         ]
         for p in contexts:
             found += [

@@ -102,18 +102,6 @@ def _actions(advised: Advice, held: bool) -> tuple[Action, ...]:
     return advised.actions or ((Action("inspect_before_start"),) if held else ())
 
 
-# Where no failure mode may lead, the first look into the channel of the worst reason.
-_FIRST_LOOK = {
-    "wear": ("open_filter", "magnet"),
-    "debris": ("open_filter", "pan"),
-    "dirt": ("intake",),
-    "coolant": ("coolant_level", "cooling"),
-    "fuel": ("level", "smell"),
-    "thickness": ("level", "smell"),
-    "oil_life": ("level", "blotter"),
-}
-
-
 def _checks(
     history: History,
     reasons: Sequence[Reason],
@@ -123,9 +111,16 @@ def _checks(
 ) -> tuple[str, ...]:
     """Codes of the next best checks."""
     ranked = [c.check for c in causes.checks(at_rest, done)]
-    first = _FIRST_LOOK[reasons[0].channel] if reasons else ()
-    fitting = [c for c in first if c not in done and check_kinds()[c].fits(history.engine, at_rest)]
-    return tuple(ranked[:CHECKS_SHOWN] or fitting)
+    if ranked or not reasons:
+        return tuple(ranked[:CHECKS_SHOWN])
+    # Where no failure mode may lead: the first look into the channel of the worst reason.
+    return tuple(
+        kind.code
+        for kind in check_kinds().values()
+        if reasons[0].channel in kind.first_look
+        and kind.code not in done
+        and kind.fits(history.engine, at_rest)
+    )
 
 
 def engine_state(

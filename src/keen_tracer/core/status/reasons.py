@@ -80,22 +80,15 @@ def known_on(m: Moment) -> date:
     return max(m.row.on, analysed or m.row.on)
 
 
-def _milder(f: Finding, level: int) -> int:
-    """The level a finding may have after a signature at `level`."""
-    return min(int(f.level), level)
-
-
-def _newest_of(
+def _speaking(
     judged: Sequence[tuple[Verdict, Moment]], life: int, channel: int
-) -> tuple[Verdict, Moment] | None:
-    return next(
-        (
-            (v, m)
-            for v, m in reversed(judged)
-            if m.life == life and v.channels[channel] is not None and _speaks(v, channel)
-        ),
-        None,
-    )
+) -> list[tuple[Verdict, Moment]]:
+    """The samples of this life that say something of a channel, newest first."""
+    return [
+        (v, m)
+        for v, m in reversed(judged)
+        if m.life == life and v.channels[channel] is not None and _speaks(v, channel)
+    ]
 
 
 def _speaks(v: Verdict, channel: int) -> bool:
@@ -120,19 +113,32 @@ def _of_samples(
     ]
     changed = [n for n, m in enumerate(line.moments) if m.row.kind == "oil_change"]
     for n, name in enumerate(CHANNELS):
-        newest = _newest_of(judged, life, n)
-        if newest is None:
-            continue
-        v, m = newest
-        sign = signed.get(v.sample)
-        fresh = any(at > line.moments.index(m) for at in changed) or _drained(m)
-        for f in _own(v):
-            if f.channel != name or f.level >= Level.STOP or (fresh and trouble(f) == "oil"):
-                continue
-            level = int(f.level) if sign is None else _milder(f, sign.level)
-            if level:
-                out.append(_of_sample(v, m, _at(f, level), level, known_on(m)))
+        speaking = _speaking(judged, life, n)
+        for k, (v, m) in enumerate(speaking[:2]):
+            if k and not _denies(speaking, n, signed):
+                break
+            sign = signed.get(v.sample)
+            fresh = any(at > line.moments.index(m) for at in changed) or _drained(m)
+            for f in _own(v):
+                if f.channel != name or f.level >= Level.STOP or (fresh and trouble(f) == "oil"):
+                    continue
+                level = int(f.level) if sign is None else min(int(f.level), sign.level)
+                if level:
+                    said = _of_sample(v, m, _at(f, level), level, known_on(m))
+                    out.append(replace(said, source="denied") if k else said)
     return out + _signed_higher(judged, signed, life)
+
+
+def _denies(
+    speaking: Sequence[tuple[Verdict, Moment]], channel: int, signed: Mapping[str, SignOff]
+) -> bool:
+    """Whether the newest sample is a resample that says less than the one before it, in the same
+    oil, and nobody has signed it: the higher one stands until a third settles it."""
+    (v, m), (before, then) = speaking[:2]
+    assert m.row.sample is not None
+    asked = m.row.sample.purpose == "resample" and m.charge == then.charge
+    lower = (v.channels[channel] or 0) < (before.channels[channel] or 0)
+    return asked and lower and v.sample not in signed
 
 
 def _at(f: Finding, level: int) -> Finding:

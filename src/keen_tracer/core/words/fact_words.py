@@ -1,9 +1,10 @@
 """Sentences of what was seen, heard, checked or measured, and of remarks on the record."""
 
 from ..findings import Finding, payloads
+from ..laboratory import BY_COLUMN
 from ..record import check_kinds, check_result, debris_types
 from ..terms import DEBRIS_PLACES, LEVELS
-from .figures import day, figure
+from .figures import day, figure, listed
 from .spoken import always, says
 
 # What the technician reports → the words of the sentence. {on} is the day.
@@ -45,7 +46,7 @@ LIMIT_FROM = {
 REMARKS = {
     "leaded": "Lead is not judged: the engine burns leaded fuel.",
     "hours_unknown": "Hours on the oil are not known: no oil change is on record, so rates are "
-    "withheld.",
+    "withheld and wear is not cleared.",
 }
 for _code, _text in REMARKS.items():
     always(_text, _code)
@@ -177,6 +178,12 @@ def _run_in(_: Finding, n: payloads.RunInCharge) -> str:
 @says(payloads.HoursOnOil, "hours_negative")
 def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
     return "The sample's meter lies before the oil change: hours on the oil come out below zero."
+
+
+@says(payloads.NotReported, "not_reported")
+def _not_reported(_: Finding, n: payloads.NotReported) -> str:
+    names = [BY_COLUMN[column].name for column in n.missing] or ["Something"]
+    return f"{listed(names)} not reported: wear is not cleared."
 
 
 @says(payloads.HoursDiffer, "hours_differ")

@@ -37,6 +37,19 @@ def _of_charge(code: str, n: dict[str, Any], unit: str) -> tuple[str, str] | Non
                 f"{_f(n['before'])} ppm.",
                 "Was it drawn before the drain and dated after it? Correct the date.",
             )
+        case "late_oil":
+            return (
+                f"The oil is {_f(n['hours'])} {unit} old: {_f(n['drains'])} drains of "
+                f"{_f(n['drain'])} {unit}.",
+                "Was a change not logged? Log it with its date; else change the oil.",
+            )
+        case "like_fresh":
+            return (
+                f"After {_f(n['hours'])} {unit} on the oil it reads like fresh oil: iron "
+                f"{_f(n['now'])} ppm, fresh {_f(n['fresh'])} ppm.",
+                "Was the oil changed without a record, or is it another bottle? Log the change, or "
+                "draw again.",
+            )
     return None
 
 
@@ -89,7 +102,29 @@ def query_words(code: str, n: dict[str, Any], unit: str) -> tuple[str, str]:
                 f"{METHODS_DRAWN.get(n['before'], n['before'])}: not one baseline.",
                 "Ask how it was drawn; if so, draw the next one the old way.",
             )
-    return _of_charge(code, n, unit) or _of_figures(code, n)
+    return _of_charge(code, n, unit) or _of_report(code, n) or _of_figures(code, n)
+
+
+def _of_report(code: str, n: dict[str, Any]) -> tuple[str, str] | None:
+    """Of a report as a whole: too much, too few, denied."""
+    match code:
+        case "unlikely":
+            return (
+                f"{_name(n)} is given as {_reading(n, 'now')}, more than {_f(n['most'])}.",
+                "Ask the laboratory for the unit and the decimal point, and draw again.",
+            )
+        case "fewer_figures":
+            return (
+                f"The report has {n['readings']} figures, the ones before about {n['usual']}.",
+                "Ask for the rest; what was not reported is not cleared.",
+            )
+        case "denied":
+            return (
+                f"{_name(n)} was {_reading(n, 'before')} in sample {n['other']}; the resample says "
+                f"{_reading(n, 'now')}.",
+                "Draw a third in a new bottle; until then the higher one stands.",
+            )
+    return None
 
 
 def _of_figures(code: str, n: dict[str, Any]) -> tuple[str, str]:

@@ -4,12 +4,13 @@ the analyst."""
 from datetime import date
 
 from ..record import check_kinds
-from ..terms import MAY_RUN
+from ..terms import CHANNELS, MAY_RUN
 from ..verdict import EngineState, Reason
 from .action_words import action_kinds
-from .figures import THIN_GAP, day
+from .figures import THIN_GAP, day, listed
 from .sentences import sentence
 
+NOTHING = "Nothing is raised."
 RELEASE = "Lifted only by a release signed by a releaser, naming what was found and done."
 
 
@@ -61,10 +62,15 @@ def _age(since: date | None, today: date) -> str:
     return f", since {day(since.isoformat())}{age}"
 
 
+_SINCE = {
+    "kept": " The record was changed since; the Stop stands.",
+    "denied": " The resample says less; the higher one stands until a third settles it.",
+}
+
+
 def reason_words(r: Reason) -> str:
     """The sentence of a reason, and whether the record of a Stop was changed since then."""
-    changed = " The record was changed since; the Stop stands." if r.source == "kept" else ""
-    return sentence(r.finding) + changed
+    return sentence(r.finding) + _SINCE.get(r.source, "")
 
 
 def _quoted(who: str, text: str) -> str:
@@ -92,7 +98,14 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
         return f"{head} {ends}. {by}{why}{more}".rstrip()
     if may_run == "unknown":
         return why or "Nothing was looked at or measured yet."
-    return f"{head}. {why or 'Nothing is raised.'}{more}"
+    return f"{head}. {why or _quiet(state)}{more}"
+
+
+def _quiet(state: EngineState) -> str:
+    """That nothing is raised, and what nobody looked into; debris is looked for by hand alone."""
+    names = zip(CHANNELS.items(), state.channels, strict=True)
+    missing = [words for (code, words), level in names if level is None and code != "debris"]
+    return f"Nothing is raised. Not cleared: {listed(missing).lower()}." if missing else NOTHING
 
 
 def _todo(state: EngineState, may_run: str, unit: str, today: date) -> str:

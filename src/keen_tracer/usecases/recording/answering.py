@@ -33,6 +33,11 @@ REMEDIES = {
     "viscosity_index": ("asked",),
     "same_figures": ("asked",),
     "old_at_analysis": ("asked",),
+    "unlikely": ("asked",),
+    "fewer_figures": ("asked",),
+    "denied": ("asked",),
+    "late_oil": ("oil_change",),
+    "like_fresh": ("oil_change", "on_date"),
 }
 
 
