@@ -140,7 +140,8 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     address = again.address()
     assert "simulating" not in "".join(again.lines)
     line = next(r for r in httpx.get(f"{address}/api/runs").json()["rows"] if r["code"] == "G-01")
-    assert (line["may_run"], line["run"]["reason"]) == ("Do not run", "mine")
+    state = line["state"]
+    assert (state["may_run"], state["run"]["reason"]) == ("do_not_run", "mine")
     again.stop(signal.SIGTERM)
     assert servers_on(home) == []
 
@@ -148,7 +149,7 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     address = kept.address()
     assert "kept as it was" in "".join(kept.lines)
     assert any(
-        r["run"] and r["run"]["reason"] == "mine"
+        r["state"]["run"] and r["state"]["run"]["reason"] == "mine"
         for r in httpx.get(f"{address}/api/runs").json()["rows"]
     )
     kept.stop()
@@ -156,7 +157,7 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     fresh = Running(home, "demo", "--fresh", "--date", "2026-11-24", answer="yes\n")
     address = fresh.address()
     assert not any(
-        r["run"] and r["run"]["reason"] == "mine"
+        r["state"]["run"] and r["state"]["run"]["reason"] == "mine"
         for r in httpx.get(f"{address}/api/runs").json()["rows"]
     )
     fresh.stop()

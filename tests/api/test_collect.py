@@ -29,9 +29,9 @@ def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
             assert answer.status_code == 200, answer.text
             said = answer.json()
             assert (said["id"], said["sample"]) == (b["id"], b["sample"])
-            assert [q["code"] for q in said["queries"]] == [
-                "over_24_h"
-            ]  # asked while the dial is still in sight
+            # asked while the dial is still in sight
+            assert {q["code"] for q in said["queries"]} == {"over_24_h", "late_oil"}
+            assert said["state"]["may_run"] == "runs"
         assert (
             c.get("/api/round", params={"on": "2026-11-24"}).json()["next_label"]
             == found["next_label"] + 1

@@ -89,6 +89,8 @@ FRESH = {
     "oxidation_A_cm": 2.0,
     "nitration_A_cm": 2.0,
 }
+# However old the oil: a share of it that can still be poured; invented.
+MOST = {"fuel_pct": 15.0, "soot_pct": 12.0, "water_pct": 5.0}
 PRECISE = ("KV40_mm2_s", "KV100_mm2_s")
 
 
@@ -119,7 +121,7 @@ def truth(b: BottleIn, rng: np.random.Generator) -> dict[str, float]:
         if column in b.last and b.last_drains > 0.1:
             gain = (b.last[column] - start) / b.last_drains
         grown = 0.0 if b.reference else gain * b.drains * math.exp(rng.normal(0, 0.08))
-        out[column] = max(start + grown, 0.0)
+        out[column] = min(max(start + grown, 0.0), MOST.get(column, math.inf))
     return out
 
 

@@ -44,6 +44,10 @@ def log_of(c: Connection, sample: str) -> str:
     return str(found["log_id"])
 
 
+# Iron alone was reported: nothing is raised, and nothing is cleared.
+QUIET = None
+
+
 def level(c: Connection, engine: str) -> int | None:
     return next(r for r in wall.wall(c, None, engine, "need", 0, 9)["rows"] if r["code"] == engine)[
         "level"
@@ -57,7 +61,7 @@ def fix(c: Connection, sample: str, **more) -> Correction:
 
 def test_a_moved_sample_is_judged_on_its_new_engine_and_no_longer_on_the_old(two: str) -> None:
     with single(two) as c:
-        assert (level(c, "E-1"), level(c, "E-2")) == (2, 0)
+        assert (level(c, "E-1"), level(c, "E-2")) == (2, QUIET)
         # At 1 000 h the bottle cannot stand after 4 900 h on the other engine, so its meter is put
         # right too.
         changes = {"dial": 5010.0, "on_date": DAY + timedelta(days=1)}
@@ -73,11 +77,11 @@ def test_a_moved_sample_is_judged_on_its_new_engine_and_no_longer_on_the_old(two
 def test_two_swapped_labels_exchange_their_places(two: str) -> None:
     with single(two) as c:
         correcting.swap(c, "B-1", "B-2", "colours did not fit", "Jo")
-        assert (level(c, "E-1"), level(c, "E-2")) == (0, 2)
+        assert (level(c, "E-1"), level(c, "E-2")) == (QUIET, 2)
         assert judge.sample(c, "B-1")["engine"] == "E-2"
         assert judge.sample(c, "B-1")["dial"] == 5000
         correcting.swap(c, "B-1", "B-2", "no, they did", "Jo")
-        assert (level(c, "E-1"), level(c, "E-2")) == (2, 0)
+        assert (level(c, "E-1"), level(c, "E-2")) == (2, QUIET)
 
 
 def test_a_meter_that_would_fall_there_is_refused_and_nothing_moves(two: str) -> None:

@@ -143,12 +143,14 @@ def engine_state(
     worst = max((r.level for r in reasons), default=None)
     looked = _looked_into(history, line, judged)
     level = worst if worst is not None else 0 if looked else None
+    # Judged, and yet nothing cleared: what was reported is too little to call anything steady.
+    known = bool(looked) or any(v.level is not None for v, _ in judged)
     told = {r.key: _known(line, r) for r in reasons}
     advised = advice(history.engine, level, list(told.values()), confirmed)
     free = [told[r.key] for r in reasons if not permitted(decision, r)]
     loose = max((k.finding.level for k in free), default=0)
     may_run, until, until_on = _run(
-        reasons, advice(history.engine, loose, free, confirmed), decision, bool(looked)
+        reasons, advice(history.engine, loose, free, confirmed), decision, known
     )
     raised = {r.channel: r.level for r in reversed(reasons)}
     held = may_run == "do_not_run"

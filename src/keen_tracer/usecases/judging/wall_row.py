@@ -90,7 +90,7 @@ SAMPLED = ("resample", "post_repair", "sample_and_change", "first_sample")
 
 def _codes(state: EngineState, line: TimeLine) -> list[str]:
     """What to do, in order. An engine nobody ever looked at asks for its first sample."""
-    if state.level is None and not state.actions:
+    if state.may_run == "unknown" and not line.samples():
         return [] if in_storage(line) else ["first_sample"]
     return [a.code for a in state.actions]
 
