@@ -37,6 +37,21 @@ def _look(page: Page) -> None:
         page.get_by_role("button", name=key, exact=True).first.click()
 
 
+def _knock(page: Page) -> None:
+    """A knock, chosen and not yet logged."""
+    page.get_by_role("button", name="Symptom", exact=True).click()
+    page.get_by_role("button", name="knock", exact=True).click()
+    page.get_by_role("region", name="Log something else").scroll_into_view_if_needed()
+    page.get_by_role("button", name="Log symptom").scroll_into_view_if_needed()
+
+
+def _compression(page: Page) -> None:
+    """Compression with one cylinder far under the others."""
+    page.get_by_label("Cylinder by cylinder").fill("28 27 19 28")
+    expect(page.get_by_text("cylinder 3")).to_be_visible()
+    page.get_by_role("button", name="Log field check").scroll_into_view_if_needed()
+
+
 @dataclass(frozen=True)
 class Picture:
     path: str
@@ -55,6 +70,10 @@ PICTURES = {
     "exchange": Picture("/exchange"),
     "collect": Picture("/collect"),
     "collect-phone": Picture("/collect/G-05", PHONE, before=_look),
+    "symptom-phone": Picture("/collect/G-05", PHONE, before=_knock),
+    "check-phone": Picture(
+        "/collect/G-06?log=field_check&check=compression", PHONE, before=_compression
+    ),
     "bottles": Picture("/bottles"),
     "queries": Picture("/queries"),
     "log": Picture("/engine/G-08/log"),

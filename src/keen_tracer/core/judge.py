@@ -9,6 +9,7 @@ from numpy.typing import NDArray
 from .baseline import NOTHING_PUBLISHED, Assessment, PeerSet, assess
 from .diagnosis import (
     GLYCOL,
+    Advice,
     Known,
     Marks,
     SampleFacts,
@@ -96,14 +97,23 @@ def _cleared(
     )
 
 
+def _advice(s: SampleFacts, level: int | None, findings: Sequence[Finding]) -> Advice:
+    """What to do about a sample, counted from the day its figures were known."""
+    row, line = s.context.moment.row, s.context.time_line
+    raised = [f for f in findings if f.level]
+    if not raised:
+        return advice(s.context.engine, level, [])
+    known_on = max(row.on, s.context.sample.analysed_on or row.on)
+    since = since_known(line, s.context.moment, known_on)
+    known = [Known(finding=f, since=since) for f in raised]
+    return advice(s.context.engine, level, known, confirmed(s))
+
+
 def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: Any) -> Verdict:
     """One sample's verdict with its advice; which part, and what to check, where it is raised."""
     level = max((c for c in channels if c is not None), default=None)
     findings, context = made.pop("findings"), s.context
-    row, line = context.moment.row, context.time_line
-    since = since_known(line, context.moment, max(row.on, context.sample.analysed_on or row.on))
-    known = [Known(finding=f, since=since) for f in findings if f.level]
-    advised = advice(context.engine, level, known, bool(level) and confirmed(s))
+    advised = _advice(s, level, findings)
     causes = causes_of(s) if level else None
     done = done_in(context.engine, context.time_line) if causes else frozenset[str]()
     offered = causes.checks(level == Level.STOP, done)[:CHECKS_KEPT] if causes else []

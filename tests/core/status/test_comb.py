@@ -5,8 +5,9 @@ from datetime import date, timedelta
 import pytest
 
 from keen_tracer.core.record import build_time_line
-from keen_tracer.core.status import comb, group_of, may_run_now, waits
+from keen_tracer.core.status import comb, group_of, looked_on, may_run_now, waits
 from keen_tracer.core.status.comb import stale_on
+from keen_tracer.core.terms import CHANNELS
 from keen_tracer.core.words import may_run_words
 from tests.helpers import DAY, Story, stated, usual
 
@@ -46,6 +47,22 @@ def test_a_sample_goes_stale_after_one_and_a_half_intervals() -> None:
     assert stale_on(s.engine, DAY, 1000, 1100) == DAY + timedelta(days=90)
     assert stale_on(s.engine, DAY, 1000, 1000 + 1.5 * 125 + 1) == DAY
     assert stale_on(Story(interval_meter=None, interval_days=None).engine, DAY, 1, 9999) is None
+
+
+def test_what_was_looked_at_long_ago_is_too_old_as_well() -> None:
+    s = Story().event(0, "field_check", 100, part="crackle", details={"result": "silent"})
+    teeth = comb(s.engine, [], stated(s).channels, None, looked_on(s.fleet().histories[0], line(s)))
+    coolant = next(t for t in teeth if t.channel == "coolant")
+    assert (coolant.level, coolant.sample) == (0, None)
+    assert coolant.state(DAY + timedelta(days=90)) == "judged"
+    assert coolant.state(DAY + timedelta(days=91)) == "stale"
+
+
+def test_a_bottle_that_looks_as_it_should_is_looked_at_without_figures() -> None:
+    s = Story().sample(0, 100, {}, appearance="dark")
+    state = stated(s)
+    assert dict(zip(CHANNELS, state.channels, strict=True))["coolant"] == 0
+    assert state.may_run == "runs"
 
 
 @pytest.mark.parametrize(

@@ -82,6 +82,11 @@ def test_what_would_change_it() -> None:
         return would_change(v.level, v.findings)
 
     assert "potassium" in words(ordinary(K=45).last())
+    assert words(ordinary(BN=3).last()).startswith("Nothing: the oil is spent.")
+    looked = ordinary().event(
+        108, "field_check", 1640, part="borescope", details={"result": "scored"}
+    )
+    assert "clears nothing that can be seen" in words(looked.last())
     s = ordinary()
     assert "release signed" in words(s.event(110, "symptom", 1650, part="knock").last())
     assert "clears no visible debris" in words(ordinary().last())

@@ -1,6 +1,6 @@
 """What the figures of a sample say: findings, explanations, evidence, and what to do next."""
 
-from .actions import Advice, Known, Since, advice, since_known, trouble
+from .actions import Advice, Known, Since, advice, since_known
 from .evidence import causes_now, causes_of, confirmed, done_in, evidence_of
 from .expectation_findings import of_expectation, of_readings
 from .explanations import explanations, worth_explaining
@@ -36,6 +36,5 @@ __all__ = [
     "run_in",
     "since_known",
     "thickness",
-    "trouble",
     "worth_explaining",
 ]

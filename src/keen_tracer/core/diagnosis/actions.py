@@ -8,7 +8,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from ..findings import Finding, payloads
+from ..findings import Finding, payloads, trouble
 from ..record import Engine, Moment, TimeLine
 from ..verdict import Action, Level
 from .thresholds import (
@@ -20,23 +20,6 @@ from .thresholds import (
     WATCH_AGAIN,
     WATCH_DAYS,
 )
-
-# What a finding is about, where its channel says too little.
-_OF_CODE = {
-    "water_stop": "water",
-    "bn_below_an": "oil",
-    "out_of_grade": "oil",
-    "level_falling": "level",
-}
-_OF_ANALYTE = {"water_pct": "water", "soot_pct": "oil"}
-_OF_CHANNEL = {"thickness": "oil", "oil_life": "oil"}
-_OF_RESULT = {
-    ("crackle", "audible"): "water",
-    ("crackle", "bubbles"): "water",
-    ("settle", "water"): "water",
-    ("layers", "drops"): "water",
-    ("filler_cap", "emulsion"): "water",
-}
 
 # What is wrong → what to do at Act, in order.
 _AT_ACT = {
@@ -125,19 +108,6 @@ def since_known(line: TimeLine, moment: Moment, known_on: date) -> Since:
 def is_seen(f: Finding) -> bool:
     """Whether a finding is a hard fact: seen, heard, checked or measured at the engine."""
     return isinstance(f.numbers, payloads.SeenOn) or f.code == "glycol"
-
-
-def trouble(f: Finding) -> str:
-    """What a finding is about: a channel, or water, oil, level."""
-    if isinstance(f.numbers, payloads.CheckedOn):
-        known = _OF_RESULT.get((f.numbers.check, f.numbers.result))
-        if known:
-            return known
-    return (
-        _OF_CODE.get(f.code)
-        or _OF_ANALYTE.get(f.analyte or "")
-        or _OF_CHANNEL.get(f.channel, f.channel)
-    )
 
 
 def _proven(f: Finding, raised: set[str]) -> bool:

@@ -25,6 +25,7 @@ from .seen_and_heard import (
     evidence_of_look,
     evidence_of_row,
     meanings,
+    steady_look,
     telling_look,
     tellings,
 )
@@ -66,6 +67,7 @@ __all__ = [
     "oil_words",
     "padded",
     "sample_contexts",
+    "steady_look",
     "telling_look",
     "tellings",
 ]

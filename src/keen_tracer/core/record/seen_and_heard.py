@@ -30,10 +30,12 @@ class Word:
 
 @dataclass(frozen=True, slots=True)
 class Meaning:
-    """One row of `tables/seen_and_heard.csv`: `word` None where it says nothing by itself."""
+    """One row of `tables/seen_and_heard.csv`: `word` None where it says nothing by itself; `steady`
+    the channel that then looks as it should, "" for none."""
 
     word: Word | None
     evidence: str
+    steady: str = ""
 
 
 @cache
@@ -47,6 +49,7 @@ def meanings(where: str) -> dict[str, Meaning]:
         r["word"]: Meaning(
             Word(r["code"], r["channel"], int(r["level"])) if r["level"] != "0" else None,
             r["evidence"],
+            r["channel"] if r["level"] == "0" else "",
         )
         for r in tables.read("seen_and_heard")
         if r["where"] == where
@@ -66,6 +69,13 @@ def telling_look(sample: Sample) -> list[Word]:
         if meaning and meaning.word and all(meaning.word.channel != w.channel for w in found):
             found.append(meaning.word)
     return found
+
+
+def steady_look(sample: Sample) -> str:
+    """The channel that looks as it should by how a bottle looked; "" for none. Without figures it
+    is no verdict of the sample, but it was looked at."""
+    meaning = _meaning("appearance", sample.appearance)
+    return meaning.steady if meaning else ""
 
 
 Limits = Mapping[str, float]

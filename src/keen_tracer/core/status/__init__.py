@@ -2,7 +2,7 @@
 
 from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_days
 from .comb import Tooth, comb, group_of, waits
-from .engine_state import OnRecord, may_run_now
+from .engine_state import OnRecord, looked_on, may_run_now
 from .reasons import SignOff
 from .states import engine_states, time_lines
 
@@ -14,6 +14,7 @@ __all__ = [
     "engine_states",
     "group_of",
     "late_by",
+    "looked_on",
     "may_run_now",
     "missing_analytes",
     "time_lines",

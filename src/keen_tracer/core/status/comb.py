@@ -54,9 +54,13 @@ def comb(
     judged: list[tuple[Verdict, Moment]],
     channels: Sequence[int | None],
     total_now: float | None,
+    looked: Mapping[str, date] = {},
 ) -> list[Tooth]:
     """The seven channels at the levels of the engine's state, each with the newest sample of the
-    current life that measured it; without one the level comes from the log alone."""
+    current life that measured it, and from when on it is too old.
+
+    looked : channel → the last day somebody looked into it at the engine
+    """
     life = judged[-1][1].life if judged else 1
     out = []
     for n, channel in enumerate(CHANNELS):
@@ -64,12 +68,15 @@ def comb(
             ((v, m) for v, m in reversed(judged) if m.life == life and v.channels[n] is not None),
             None,
         )
-        if newest is None:
-            out.append(Tooth(channel, channels[n], None, None))
-        else:
+        sample, ends = None, []
+        if newest is not None:
             v, m = newest
-            stale = stale_on(engine, m.row.on, m.total, total_now)
-            out.append(Tooth(channel, channels[n], v.sample, stale))
+            sample = v.sample
+            ends.append(stale_on(engine, m.row.on, m.total, total_now))
+        if channel in looked:
+            ends.append(stale_on(engine, looked[channel], None, None))
+        stale = None if None in ends else max((x for x in ends if x), default=None)
+        out.append(Tooth(channel, channels[n], sample, stale))
     return out
 
 

@@ -7,7 +7,7 @@ from datetime import date
 
 from ..causes import Ranking
 from ..diagnosis import Advice, Known, Since, advice, since_known
-from ..record import WORK, History, Moment, TimeLine, check_kinds, facts_of
+from ..record import WORK, History, Moment, TimeLine, check_kinds, facts_of, steady_look
 from ..terms import CHANNELS
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
 from .reasons import SignOff, open_reasons, permitted
@@ -53,20 +53,33 @@ def _known(line: TimeLine, r: Reason) -> Known:
     return Known(finding=r.finding, since=since, worked_since=worked is not None)
 
 
-def _looked_into(
-    history: History, line: TimeLine, judged: Sequence[tuple[Verdict, Moment]]
-) -> set[str]:
-    """Channels somebody measured or looked into in this life, whatever came of it."""
+def looked_on(history: History, line: TimeLine) -> dict[str, date]:
+    """Channel → the last day somebody looked into it at the engine, in this life: a look, a check,
+    a test, a symptom, how a bottle looked."""
     life = line.moments[-1].life if line.moments else 1
-    found = {
-        w.channel for f in facts_of(history.engine, line) if f.moment.life == life for w in f.words
+    out = {
+        w.channel: f.moment.row.on
+        for f in facts_of(history.engine, line)
+        if f.moment.life == life
+        for w in f.words
     }
-    for v, m in judged:
-        if m.life == life:
-            found |= {
-                name for name, level in zip(CHANNELS, v.channels, strict=True) if level is not None
-            }
-    return found
+    for m, sample in line.samples():
+        channel = steady_look(sample)
+        if channel and m.life == life:
+            out[channel] = max(m.row.on, out.get(channel, m.row.on))
+    return out
+
+
+def _measured(line: TimeLine, judged: Sequence[tuple[Verdict, Moment]]) -> set[str]:
+    """Channels a laboratory measured in this life."""
+    life = line.moments[-1].life if line.moments else 1
+    return {
+        name
+        for v, m in judged
+        if m.life == life
+        for name, level in zip(CHANNELS, v.channels, strict=True)
+        if level is not None
+    }
 
 
 def _run(
@@ -141,7 +154,7 @@ def engine_state(
     decision = record.decisions[-1] if record.decisions else None
     reasons = open_reasons(history, line, judged, record.signed, record.decisions, record.kept)
     worst = max((r.level for r in reasons), default=None)
-    looked = _looked_into(history, line, judged)
+    looked = {*looked_on(history, line), *_measured(line, judged)}
     level = worst if worst is not None else 0 if looked else None
     # Judged, and yet nothing cleared: what was reported is too little to call anything steady.
     known = bool(looked) or any(v.level is not None for v, _ in judged)

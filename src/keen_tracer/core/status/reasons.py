@@ -9,8 +9,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 
-from ..diagnosis import of_fact, trouble
-from ..findings import Finding, payloads
+from ..diagnosis import of_fact
+from ..findings import Finding, payloads, trouble
 from ..record import Fact, History, Moment, TimeLine, facts_of
 from ..terms import CHANNELS
 from ..verdict import Level, Reason, RunDecision, Verdict

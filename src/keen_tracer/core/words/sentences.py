@@ -4,7 +4,7 @@ words."""
 from collections.abc import Sequence
 from typing import Any
 
-from ..findings import Finding, payloads
+from ..findings import Finding, payloads, trouble
 from ..laboratory import BY_COLUMN, BY_SYMBOL
 from ..record import check_kinds, check_result, debris_types
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS
@@ -85,6 +85,14 @@ def would_change(level: int | None, findings: Sequence[Finding]) -> str:
         return (
             "An inspection that finds the cause, and a release signed by a person. No later "
             "figure lifts it."
+        )
+    acts = [f for f in findings if f.level >= Level.ACT]
+    if acts and all(trouble(f) == "oil" for f in acts):
+        return "Nothing: the oil is spent. Change it, and look at how it came to that."
+    if any(isinstance(f.numbers, payloads.SeenOn) for f in acts):
+        return (
+            "The same look or check again with another result, or the cause found and named. A "
+            "clean report clears nothing that can be seen."
         )
     names = list(dict.fromkeys(name for f in findings if f.level for name in _named(f)))[:3]
     if names:

@@ -1203,7 +1203,7 @@ export const TERMS = {
       code: 'borescope',
       words: 'Borescope',
       caution:
-        'Engine at rest and cooled; battery off. Look at what stands open; never bar it with liquid suspected in a cylinder.',
+        'Engine at rest and cooled; battery off (batteries give off acid and gas). Look at what stands open; never bar it with liquid suspected in a cylinder.',
       at: 'engine at rest',
       tools: 'Borescope',
       results: [

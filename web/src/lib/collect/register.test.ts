@@ -13,6 +13,7 @@ const stop = (more: Partial<Schemas['Stop']> = {}) =>
     charge_start: 3170,
     offset: 0,
     next: '',
+    state: { actions: [] },
     purpose: 'routine',
     due: null,
     ...more,
@@ -84,5 +85,7 @@ describe('when it is due', () => {
   it('says resample where the verdict asked for one', () => {
     expect(dueWord(stop({ purpose: 'resample' }), '2026-11-25')).toBe('resample');
     expect(dueWord(stop(), '2026-11-25')).toBe('');
+    const spent = { actions: [{ code: 'sample_and_change' }] } as Schemas['StateOut'];
+    expect(dueWord(stop({ state: spent }), '2026-11-25')).toBe('now');
   });
 });

@@ -60,6 +60,8 @@ export function onOil(typed: string, stop: Stop): string {
 export function dueWord(stop: Stop, on: string): string {
   if (stop.purpose === 'resample') return 'resample';
   if (stop.purpose === 'post_repair') return 'after repair';
+  // Spent oil waits for its last bottle, whatever the plan says.
+  if (stop.state.actions.some((a) => a.code === 'sample_and_change')) return 'now';
   if (!stop.due) return '';
   const days = Math.round((Date.parse(stop.due.on) - Date.parse(on)) / 86_400_000);
   if (days < 0) return days === -1 ? '1 day over' : `${-days} days over`;

@@ -3,7 +3,7 @@
   import Stick from '../draw/Stick.svelte';
   import Control from './Control.svelte';
   import Outlook from './Outlook.svelte';
-  import { LEVELS, computed, day, dayYear, levelWord, meter } from '../words';
+  import { LEVELS, computed, dayYear, levelWord, meter } from '../words';
 
   interface Props {
     engine: Schemas['EngineOut'];
@@ -92,7 +92,7 @@
   <ul class="trail">
     {#each engine.trail.slice(0, 12) as d (d.id)}
       <li>
-        <span class="muted">{day(d.decided_at)}</span>
+        <span class="muted">{dayYear(d.decided_at)}</span>
         {d.decided_by}
         {what(d)}{#if d.reason}: “{d.reason}”{/if}{#if d.found}&ensp;Found: {d.found} Done: {d.done}{/if}
       </li>

@@ -21,7 +21,7 @@
   // The identity is made here, once: what was found is written down once, however often it is sent.
   const blank = () => ({
     id: crypto.randomUUID() as string,
-    on: today,
+    on: '', // today, as long as nobody says otherwise
     found: '',
     confirmed: '' as '' | 'yes' | 'no' | 'unclear',
     hours_down: null as number | null,
@@ -41,7 +41,7 @@
         body(
           api.POST('/api/engines/{code}/outcomes', {
             params: { path: { code: engine } },
-            body: { ...form, confirmed, sample },
+            body: { ...form, on: form.on || today, confirmed, sample },
           }),
         ),
       'Written down.',
@@ -87,7 +87,15 @@
         >
       {/each}
     </div>
-    <label>Day <input class="field" type="date" max={today} bind:value={form.on} required /></label>
+    <label
+      >Day <input
+        class="field"
+        type="date"
+        max={today}
+        bind:value={() => form.on || today, (on) => (form.on = on)}
+        required
+      /></label
+    >
     <label
       >Hours down <input class="field" type="number" min="0" step="any" bind:value={form.hours_down} /></label
     >

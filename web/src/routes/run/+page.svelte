@@ -7,7 +7,7 @@
   import OutcomeForm from '$lib/outcome/OutcomeForm.svelte';
   import DecideForm from '$lib/run/DecideForm.svelte';
   import Fold from '$lib/state/Fold.svelte';
-  import { day, meter } from '$lib/words';
+  import { dayYear, meter } from '$lib/words';
 
   const who = useState();
   const STEP = 200;
@@ -83,7 +83,7 @@
           <span class="name"><b>{r.code}</b> {r.name} <span class="muted">{r.depot ?? ''}</span></span>
           <span class="may">{r.state.may_run_words}</span>
           <span class="muted who"
-            >{r.state.run ? `${r.state.run.by}, ${day(r.state.run.on)}` : 'nobody decided'}</span
+            >{r.state.run ? `${r.state.run.by}, ${dayYear(r.state.run.on)}` : 'nobody decided'}</span
           >
           <span class="muted figure dial">{r.dial === null ? '' : meter(r.dial, r.unit)}</span>
         </button>

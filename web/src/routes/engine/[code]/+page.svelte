@@ -11,7 +11,7 @@
   import Fold from '$lib/state/Fold.svelte';
   import TwoLines from '$lib/state/TwoLines.svelte';
   import QueryCard from '$lib/queries/QueryCard.svelte';
-  import { day, meter } from '$lib/words';
+  import { day, dayYear, meter } from '$lib/words';
 
   const code = $derived(page.params.code ?? '');
   const engine = useEngine(() => code);
@@ -60,7 +60,7 @@
         <h1>{e.code} {e.name}</h1>
         <p class="may" class:halt={e.state.may_run === 'do_not_run' || e.state.may_run === 'past_its_time'}>
           {e.state.may_run_words}{#if e.state.run}<span class="by"
-              >&ensp;{e.state.run.by}, {day(e.state.run.on)}</span
+              >&ensp;{e.state.run.by}, {dayYear(e.state.run.on)}</span
             >{/if}
         </p>
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>

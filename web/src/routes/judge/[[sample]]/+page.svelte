@@ -11,7 +11,7 @@
   import SignBox from '$lib/judge/SignBox.svelte';
   import VerdictPanel from '$lib/judge/VerdictPanel.svelte';
   import { useKeys } from '$lib/frame/keys';
-  import { day, meter } from '$lib/words';
+  import { dayYear, meter } from '$lib/words';
 
   const client = useQueryClient();
   const who = useState();
@@ -137,7 +137,7 @@
         {s.engine_name}
       </h1>
       <p class="muted facts">
-        sample {s.sample} · {day(s.drawn_on)} at {meter(s.dial, s.unit)} ·
+        sample {s.sample} · {dayYear(s.drawn_on)} at {meter(s.dial, s.unit)} ·
         {#if s.hours_on_oil === null}hours on oil not known{:else}{Math.round(s.hours_on_oil)}
           {s.unit} on oil{/if}{#if s.topped_l}, {s.topped_l.toFixed(1)} L topped up{/if} ·
         {s.oil || 'oil not known'} · {s.laboratory || 'no laboratory'}{s.purpose === 'routine'
