@@ -65,12 +65,23 @@ def post_try(here: Here, who: Who, code: str, body: m.TriedCheck) -> dict[str, A
         return log_rows.try_check(c, code, body.check, body.details)
 
 
-@router.post("/engines/{code}/looks", response_model=m.Recorded)
-def post_look(here: Here, who: Who, code: str, body: m.NewLook) -> m.Recorded:
+def _look(code: str, body: m.NewLook) -> looks.Look:
     given = body.model_dump(exclude={"counts"})
     counts = tuple((x.type, x.size_class, x.count) for x in body.counts)
+    return looks.Look(engine=code, counts=counts, **given)
+
+
+@router.post("/engines/{code}/look", response_model=list[str])
+def post_try_look(here: Here, who: Who, code: str, body: m.NewLook) -> list[str]:
+    """What a look would say; nothing is written."""
     with here.database.transaction() as c:
-        looks.record_look(c, looks.Look(engine=code, counts=counts, **given), who["name"])
+        return looks.try_look(c, _look(code, body))
+
+
+@router.post("/engines/{code}/looks", response_model=m.Recorded)
+def post_look(here: Here, who: Who, code: str, body: m.NewLook) -> m.Recorded:
+    with here.database.transaction() as c:
+        looks.record_look(c, _look(code, body), who["name"])
         return _recorded(c, code, body.id, None)
 
 

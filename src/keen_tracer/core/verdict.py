@@ -62,7 +62,8 @@ class Reason:
 
     key : names it for good, whatever else comes: what a release lifts are keys
     source : "sample", "log", "kept" for a Stop whose record was changed since it was raised,
-        "denied" for a sample whose resample says less
+        "denied" for a sample whose resample says less, "doubted" where the next one may not be what
+        it says
     on : the day it was known
     """
 

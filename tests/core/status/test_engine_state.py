@@ -158,6 +158,18 @@ def test_a_resample_that_says_less_leaves_the_higher_level_until_a_third() -> No
     assert drawn(("routine", {})).level == Level.STEADY
 
 
+def test_a_sample_nobody_knows_clears_nothing_until_that_is_settled() -> None:
+    s = Story().change(0, 1000).sample(20, 1100, usual(K=45), code="high")
+    s.change(30, 1250).sample(50, 1350, usual(), code="other")
+    assert stated(s).level == Level.STEADY
+    state = stated(s, unsettled=frozenset({"other"}))
+    assert state.level == Level.ACT
+    assert {r.source for r in state.reasons} == {"doubted", "sample"}
+    quiet = Story().change(0, 1000).sample(20, 1100, usual(), code="other")
+    state = stated(quiet, unsettled=frozenset({"other"}))
+    assert (state.level, [a.code for a in state.actions]) == (Level.WATCH, ["settle_first"])
+
+
 def test_new_oil_ends_what_the_old_oil_was_blamed_for_and_nothing_else() -> None:
     def after(kind: str, **figures: float) -> int | None:
         s = Story().change(0, 1000).sample(30, 1150, usual(**figures), code="a")

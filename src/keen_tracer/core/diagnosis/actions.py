@@ -208,7 +208,9 @@ def _watch(engine: Engine, known: Sequence[Known]) -> Advice:
         clock = Clock(half / engine.nominal_drain, days)
         dial, on = _first([_due(engine, k.since, clock) for k in watched])
         code = "sample_sooner"
-    if all(k.worked_since for k in watched):
+    if all(k.finding.code == "unsettled" for k in watched):
+        code = "settle_first"
+    elif all(k.worked_since for k in watched):
         code = "post_repair"
     return Advice(actions=(Action(code, dial, on),), may_run="runs")
 

@@ -161,6 +161,13 @@ class Signed(Payload):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Unsettled(Payload):
+    """A sample of which it is asked whose oil it is, or which figure is meant."""
+
+    sample: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class NotReported(Payload):
     """Analytes that were not reported and without which nothing is cleared, by column."""
 

@@ -81,6 +81,7 @@ REGISTRY: Mapping[str, Kind] = {
         *_kinds(p.LookedOn, ANY, "look"),
         # what a person says beyond the figures
         *_kinds(p.Signed, ANY, "signed"),
+        *_kinds(p.Unsettled, frozenset({WATCH}), "unsettled"),
         # expectation
         *_kinds(p.AboveExpected, RAISED, "above_expected"),
         *_kinds(p.Pattern, RAISED, "pattern"),

@@ -2,9 +2,10 @@
 
 from .alarm_review import Outcome, Tally, act_by_policy, alarm_days, tally
 from .before_after import Study, compare_periods
-from .record_checks import Query, record_queries
+from .record_checks import IDENTITY, Query, record_queries
 
 __all__ = [
+    "IDENTITY",
     "Outcome",
     "Query",
     "Study",

@@ -53,6 +53,10 @@ TOLD = (*METALS, *(idx(s) for s in ("Si", "Na", "K", "Fuel", "Water", "Soot")))
 DENIES = 0.5  # our choice
 
 
+# Queries about whose oil or which figure it is: until they are answered the sample clears nothing.
+IDENTITY = ("wrong_oil", "same_figures", "slip")
+
+
 @dataclass(frozen=True, slots=True)
 class Query:
     """One thing that does not fit.

@@ -2,8 +2,8 @@
 
 from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_days
 from .comb import Tooth, comb, group_of, waits
-from .engine_state import OnRecord, looked_on, may_run_now
-from .reasons import SignOff
+from .engine_state import looked_on, may_run_now
+from .reasons import OnRecord, SignOff
 from .states import engine_states, time_lines
 
 __all__ = [

@@ -1,8 +1,7 @@
 """One state of an engine, derived here and nowhere else from all its open reasons; shown alike on
 every place."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Sequence
 from datetime import date
 
 from ..causes import Ranking
@@ -10,23 +9,10 @@ from ..diagnosis import Advice, Known, Since, advice, since_known
 from ..record import WORK, History, Moment, TimeLine, check_kinds, facts_of, steady_look
 from ..terms import CHANNELS
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
-from .reasons import SignOff, open_reasons, permitted
+from .reasons import OnRecord, open_reasons, permitted
 
 CHECKS_SHOWN = 5
 LIFTS = ("release", "restrict")
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OnRecord:
-    """What is on record of one engine beside its log.
-
-    signed : sample → sign-off in force · decisions : run decisions in their order
-    kept : Stops raised before
-    """
-
-    signed: Mapping[str, SignOff] = field(default_factory=dict)
-    decisions: Sequence[RunDecision] = ()
-    kept: Sequence[Reason] = ()
 
 
 def _moment_of(line: TimeLine, r: Reason) -> int:
@@ -152,7 +138,7 @@ def engine_state(
     confirmed : what is raised was raised before
     """
     decision = record.decisions[-1] if record.decisions else None
-    reasons = open_reasons(history, line, judged, record.signed, record.decisions, record.kept)
+    reasons = open_reasons(history, line, judged, record)
     worst = max((r.level for r in reasons), default=None)
     looked = {*looked_on(history, line), *_measured(line, judged)}
     level = worst if worst is not None else 0 if looked else None

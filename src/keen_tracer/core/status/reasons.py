@@ -6,7 +6,7 @@ export and an import.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 
 from ..diagnosis import of_fact
@@ -23,6 +23,20 @@ class SignOff:
     level: int
     by: str
     reason: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnRecord:
+    """What is on record of one engine beside its log.
+
+    signed : sample → sign-off in force · decisions : run decisions in their order
+    kept : Stops raised before · unsettled : samples of which it is asked what they are
+    """
+
+    signed: Mapping[str, SignOff] = field(default_factory=dict)
+    decisions: Sequence[RunDecision] = ()
+    kept: Sequence[Reason] = ()
+    unsettled: frozenset[str] = frozenset()
 
 
 def _fact_key(m: Moment, f: Finding) -> str:
@@ -100,11 +114,13 @@ def _speaks(v: Verdict, channel: int) -> bool:
 
 def _of_samples(
     judged: Sequence[tuple[Verdict, Moment]],
-    signed: Mapping[str, SignOff],
+    record: OnRecord,
     line: TimeLine,
     life: int,
 ) -> list[Reason]:
-    """Stops of every sample; what is milder from the newest sample that measured its channel."""
+    """Stops of every sample; what is milder from the newest sample that measured its channel, and
+    from the one before it where the newest denies it or may not be what it says."""
+    signed = record.signed
     out = [
         _of_sample(v, m, f, int(Level.STOP), known_on(m))
         for v, m in judged
@@ -115,7 +131,8 @@ def _of_samples(
     for n, name in enumerate(CHANNELS):
         speaking = _speaking(judged, life, n)
         for k, (v, m) in enumerate(speaking[:2]):
-            if k and not _denies(speaking, n, signed):
+            doubted = speaking[0][0].sample in record.unsettled
+            if k and not (doubted or _denies(speaking, n, signed)):
                 break
             sign = signed.get(v.sample)
             fresh = any(at > line.moments.index(m) for at in changed) or _drained(m)
@@ -125,7 +142,9 @@ def _of_samples(
                 level = int(f.level) if sign is None else min(int(f.level), sign.level)
                 if level:
                     said = _of_sample(v, m, _at(f, level), level, known_on(m))
-                    out.append(replace(said, source="denied") if k else said)
+                    out.append(
+                        replace(said, source="doubted" if doubted else "denied") if k else said
+                    )
     return out + _signed_higher(judged, signed, life)
 
 
@@ -188,22 +207,40 @@ def permitted(decision: RunDecision | None, r: Reason) -> bool:
     return decision is not None and decision.state == "restrict" and names(decision, r)
 
 
+def _unsettled(
+    judged: Sequence[tuple[Verdict, Moment]], unsettled: frozenset[str], life: int
+) -> list[Reason]:
+    """That the newest sample may not be what it says: whose oil, or which figure, is asked."""
+    newest = next(
+        ((v, m) for v, m in reversed(judged) if m.life == life and v.level is not None), None
+    )
+    if newest is None or newest[0].sample not in unsettled:
+        return []
+    v, m = newest
+    f = Finding(
+        code="unsettled",
+        channel="oil_life",
+        level=int(Level.WATCH),
+        numbers=payloads.Unsettled(sample=v.sample),
+    )
+    return [_of_sample(v, m, f, f.level, known_on(m))]
+
+
 def open_reasons(
     history: History,
     line: TimeLine,
     judged: Sequence[tuple[Verdict, Moment]],
-    signed: Mapping[str, SignOff],
-    decisions: Sequence[RunDecision],
-    kept: Sequence[Reason] = (),
+    record: OnRecord,
 ) -> list[Reason]:
     """Every open reason, worst first, then newest.
 
-    kept : Stops that were raised before. One whose record was changed since stays, as "kept": no
-        correction, import or recompute lowers a Stop.
+    A Stop that was raised before and whose record was changed since stays, as "kept": no
+    correction, import or recompute lowers a Stop.
     """
     life = line.moments[-1].life if line.moments else 1
     found = _of_facts(facts_of(history.engine, line), life)
-    found += _of_samples(judged, signed, line, life)
-    by_key = {r.key: r for r in kept} | {r.key: r for r in found}
-    out = [r for r in by_key.values() if not lifted(decisions, r)]
+    found += _of_samples(judged, record, line, life)
+    found += _unsettled(judged, record.unsettled, life)
+    by_key = {r.key: r for r in record.kept} | {r.key: r for r in found}
+    out = [r for r in by_key.values() if not lifted(record.decisions, r)]
     return sorted(out, key=lambda r: (-r.level, -r.on.toordinal(), r.key))

@@ -7,7 +7,8 @@ from ..causes import Causes, shipped
 from ..diagnosis import SampleFacts, causes_now, confirmed, done_in
 from ..record import History, TimeLine, build_time_line
 from ..verdict import EngineState, Verdict
-from .engine_state import OnRecord, engine_state
+from .engine_state import engine_state
+from .reasons import OnRecord
 
 NOTHING = OnRecord()
 

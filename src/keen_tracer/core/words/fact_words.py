@@ -180,6 +180,14 @@ def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
     return "The sample's meter lies before the oil change: hours on the oil come out below zero."
 
 
+@says(payloads.Unsettled, "unsettled")
+def _unsettled(_: Finding, n: payloads.Unsettled) -> str:
+    return (
+        f"Sample {n.sample} may not be what it says: whose oil it is, or which figure is meant, is "
+        "asked under Queries. Settle that first."
+    )
+
+
 @says(payloads.NotReported, "not_reported")
 def _not_reported(_: Finding, n: payloads.NotReported) -> str:
     names = [BY_COLUMN[column].name for column in n.missing] or ["Something"]

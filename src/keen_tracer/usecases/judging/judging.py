@@ -13,7 +13,7 @@ from multiprocessing import get_context
 
 from ...core.judge import verdicts
 from ...core.record import Floats
-from ...core.review import Query, record_queries
+from ...core.review import IDENTITY, Query, record_queries
 from ...core.status import time_lines
 from ...core.verdict import RULES_VERSION, Verdict
 from ...storage import fleet as storage
@@ -58,33 +58,36 @@ def judge_engines(
     assessment = held.assess(c, loaded.fleet) if loaded.sample_ids else None
     if assessment is not None:
         found, doubts = verdicts(assessment), record_queries(assessment.e)
-    _ask(c, loaded, doubts)
+    asked = _ask(c, loaded, doubts)
     written = _write(c, loaded.sample_ids, found, held)
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
-    stands = states(c, loaded, assessment, found, signed)
+    unsettled = frozenset(q.sample for q in asked if q.code in IDENTITY)
+    stands = states(c, loaded, assessment, found, signed, unsettled)
     lines = time_lines(assessment, loaded.fleet.histories)
     wall_rows(c, loaded, lines, found, stands, signed)
     return Judged(len(loaded.engines), len(found), written)
 
 
-def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> None:
-    """Keep what does not fit and is not answered."""
+def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> list[Query]:
+    """Keep what does not fit and is not answered; those that wait."""
     ids = {e["code"]: e["id"] for e in loaded.engines}
     run(c, "queries_clear", ids=list(ids.values()))
     answered = {
         (r["engine_id"], r["query"]) for r in rows(c, "answers_of_engines", ids=list(ids.values()))
     }
+    waiting = [
+        (ids[engine], q)
+        for engine, found in doubts.items()
+        for q in {q.key: q for q in found}.values()
+        if (ids[engine], q.key) not in answered
+    ]
     copy_rows(
         c,
         "query",
         ("engine_id", "key", "code", "sample", "log", "on_date", "numbers"),
-        [
-            (ids[engine], q.key, q.code, q.sample, q.log, q.on, q.numbers)
-            for engine, found in doubts.items()
-            for q in {q.key: q for q in found}.values()
-            if (ids[engine], q.key) not in answered
-        ],
+        [(engine, q.key, q.code, q.sample, q.log, q.on, q.numbers) for engine, q in waiting],
     )
+    return [q for _, q in waiting]
 
 
 def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Standards) -> int:

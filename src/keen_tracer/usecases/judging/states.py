@@ -41,9 +41,14 @@ def _raised(r: Row) -> Reason:
 
 
 def on_record(
-    c: Connection, ids: list[int], histories: tuple[History, ...], signed: dict[str, Row]
+    c: Connection,
+    ids: list[int],
+    histories: tuple[History, ...],
+    signed: dict[str, Row],
+    unsettled: frozenset[str],
 ) -> dict[str, OnRecord]:
-    """Engine → what is on record beside its log. `signed`: standing sign-offs by sample."""
+    """Engine → what is on record beside its log. `signed`: standing sign-offs by sample;
+    `unsettled`: samples nobody knows for certain what they are."""
     decisions: dict[int, list[RunDecision]] = {}
     for r in rows(c, "run_decisions", engines=ids):
         decisions.setdefault(r["engine_id"], []).append(_decision(r))
@@ -62,6 +67,7 @@ def on_record(
             signed={code: off for code, off in offs.items() if code in mine} if offs else {},
             decisions=tuple(decisions.get(engine, ())),
             kept=tuple(raised.get(engine, ())),
+            unsettled=unsettled & mine if unsettled else unsettled,
         )
     return out
 
@@ -72,11 +78,12 @@ def states(
     assessment: Assessment | None,
     found: list[Verdict],
     signed: dict[str, Row],
+    unsettled: frozenset[str],
 ) -> list[EngineState]:
     """The state of each loaded engine. A Stop that is new is kept, and stands from now on."""
     ids = [e["id"] for e in loaded.engines]
     histories = loaded.fleet.histories
-    record = on_record(c, ids, histories, signed)
+    record = on_record(c, ids, histories, signed, unsettled)
     out = engine_states(assessment, histories, found, record)
     new = [
         {

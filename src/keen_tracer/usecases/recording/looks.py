@@ -1,12 +1,15 @@
 """A look at filter, plug, pan, strainer or cooler, written down where it was made."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from uuid import UUID
 
+from ...core.diagnosis import of_fact
 from ...core.errors import CoreError
-from ...core.record import DebrisCount, DebrisLook
-from ...core.terms import TOOLS
+from ...core.record import DebrisCount, DebrisLook, LogRow, build_time_line, facts_of
+from ...core.terms import LEVELS, TOOLS
+from ...core.words import sentence
+from ...storage import fleet
 from ...storage.bulk import copy_rows, insert
 from ...storage.db import Connection
 from ..errors import CannotRecord
@@ -32,18 +35,34 @@ class Look:
     note: str = ""
 
 
+def try_look(c: Connection, seen: Look) -> list[str]:
+    """What a look would say, in sentences, before it is written down; empty where it says
+    nothing."""
+    history = fleet.load(c, [engine_id(c, seen.engine)], {}, figures=False).fleet.histories[0]
+    row_ = LogRow(str(seen.id), seen.on, "look", seen.dial, look=_look(seen))
+    tried = replace(history, log=(*history.log, row_))
+    found = facts_of(history.engine, build_time_line(tried))
+    said = [f for fact in found if fact.moment.row.id == row_.id for f in of_fact(fact)]
+    return [f"{LEVELS[f.level]}: {sentence(f)}" for f in said]
+
+
+def _look(seen: Look) -> DebrisLook:
+    """The look as the core reads it. Raises CannotRecord where it makes no sense."""
+    if seen.tool and seen.tool not in TOOLS:
+        raise CannotRecord("unknown_word", f"{seen.tool!r} is no tool; known: {', '.join(TOOLS)}")
+    try:
+        counts = tuple(DebrisCount(*x) for x in seen.counts)
+        return DebrisLook(seen.place, seen.tool, seen.share, counts)
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+
+
 def record_look(c: Connection, seen: Look, who: str) -> str:
     """Write down a look, with everything that was counted; sent twice it is recorded once."""
     if known_row(c, seen.id) is not None:
         return str(seen.id)
     check_day(seen.on)
-    if seen.tool and seen.tool not in TOOLS:
-        raise CannotRecord("unknown_word", f"{seen.tool!r} is no tool; known: {', '.join(TOOLS)}")
-    try:
-        counts = tuple(DebrisCount(*x) for x in seen.counts)
-        DebrisLook(seen.place, seen.tool, seen.share, counts)
-    except CoreError as error:
-        raise CannotRecord(error.code, str(error)) from error
+    counts = _look(seen).counts
     if len({(x.type, x.size_class) for x in counts}) < len(counts):
         raise CannotRecord("counted_twice", "one type and size stands twice; add the two")
     engine = engine_id(c, seen.engine)

@@ -3,7 +3,7 @@
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
   import { choices, TERMS } from '../terms';
-  import { LEVELS, meter } from '../words';
+  import { meter } from '../words';
   import { remember } from './last.svelte';
 
   interface Props {
@@ -25,6 +25,35 @@
   let counts = $state<Count[]>([]);
   const unfinished = $derived(counts.some((c) => !c.count));
 
+  const told = $derived({
+    ...form,
+    id,
+    share: form.share / 100,
+    counts: counts.map((c) => ({ ...c, count: c.count ?? 0 })),
+  });
+  let says = $state<string[]>([]);
+
+  // What it will say is asked of the server, which knows this engine's earlier looks.
+  $effect(() => {
+    const sent = $state.snapshot(told);
+    if (!sent.place || !sent.on || unfinished) {
+      says = [];
+      return;
+    }
+    let old = false;
+    void body(
+      api.POST('/api/engines/{code}/look', { params: { path: { code: stop.code } }, body: sent }),
+    ).then(
+      (found) => {
+        if (!old) says = found;
+      },
+      () => {
+        if (!old) says = [];
+      },
+    );
+    return () => (old = true);
+  });
+
   function add(type: string) {
     counts = [...counts, { type, size_class: '', count: null }];
   }
@@ -35,12 +64,7 @@
       const recorded = await body(
         api.POST('/api/engines/{code}/looks', {
           params: { path: { code: stop.code } },
-          body: {
-            ...form,
-            id,
-            share: form.share / 100,
-            counts: counts.map((c) => ({ ...c, count: c.count ?? 0 })),
-          },
+          body: told,
         }),
       );
       remember(`Look at ${stop.code} written down.`, recorded);
@@ -105,12 +129,13 @@
       <button type="button" class="press" onclick={() => (counts = counts.filter((_, i) => i !== n))}
         >Not this</button
       >
-      <p class="muted">
-        {kind?.hint}{#if kind?.level}
-          <b>Raises to {LEVELS[kind.level]} by itself.</b>{/if}
-      </p>
+      <p class="muted">{kind?.hint}</p>
     </div>
   {/each}
+  <p aria-live="polite">
+    {#each says as said (said)}<b class="said">{said}</b>{/each}
+    {#if counts.length && !unfinished && form.place && !says.length}This raises nothing.{/if}
+  </p>
   {#if !counts.length}<p class="muted">Nothing counted: written down as clean.</p>{/if}
   <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
   <button class="press first" disabled={act.busy || !form.place || unfinished}
@@ -128,6 +153,9 @@
     display: flex;
     flex-wrap: wrap;
     gap: 6px;
+  }
+  .said {
+    display: block;
   }
   .count {
     display: grid;

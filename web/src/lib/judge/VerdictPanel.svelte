@@ -2,6 +2,7 @@
   import type { Snippet } from 'svelte';
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
+  import OutcomeForm from '../outcome/OutcomeForm.svelte';
   import TwoLines from '../state/TwoLines.svelte';
   import Parts from './Parts.svelte';
   import { dayYear, levelWord } from '../words';
@@ -9,10 +10,11 @@
   interface Props {
     sample: Schemas['SampleOut'];
     lit: string | null;
+    today: string;
     onlight: (analyte: string | null) => void;
     children: Snippet;
   }
-  let { sample, lit, onlight, children }: Props = $props();
+  let { sample, lit, today, onlight, children }: Props = $props();
 
   const v = $derived(sample.verdict);
   const signed = $derived(sample.decision?.kind === 'sign_off' ? sample.decision : null);
@@ -110,6 +112,7 @@
       >
     </p>
   {/if}
+  <OutcomeForm engine={sample.engine} {today} sample={sample.sample} />
   {@render children()}
 </aside>
 

@@ -152,7 +152,7 @@
         <p class="empty">The bottle is out: no figures have come back yet. Import them under Exchange.</p>
       {/if}
     </main>
-    <VerdictPanel sample={s} {lit} onlight={(analyte) => (lit = analyte)}>
+    <VerdictPanel sample={s} today={who.data?.today ?? ''} {lit} onlight={(analyte) => (lit = analyte)}>
       {#key s.sample}
         <SignBox
           bind:this={box}
