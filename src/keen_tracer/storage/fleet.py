@@ -9,7 +9,7 @@ import numpy as np
 import psycopg
 from psycopg.rows import dict_row
 
-from ..core.laboratory import ANALYTES, BY_CODE, N
+from ..core.laboratory import ANALYTES, BY_CODE, EXACT, N
 from ..core.planning import TIGHTENED, Plan
 from ..core.record import (
     DEFAULT_CARRY_OVER,
@@ -87,17 +87,36 @@ def fresh_references(c: psycopg.Connection) -> dict[str, Floats]:
     return out
 
 
-def _readings(
-    c: psycopg.Connection, samples: list[int]
-) -> tuple[Floats, np.ndarray[Any, np.dtype[np.int8]]]:
+Readings = tuple[Floats, np.ndarray[Any, np.dtype[np.int8]], dict[int, Floats]]
+# Of two reports of one bottle the higher stands until a person settles it; of these kinds more is
+# worse.
+_WORSE_HIGH = np.array([a.kind in ("wear", "contaminant") for a in ANALYTES])
+
+
+def _twice(
+    rows: np.ndarray[Any, Any], columns: np.ndarray[Any, Any], found: dict[str, Any]
+) -> dict[int, Floats]:
+    """Row → figures of another report of the same bottle, where a sample has more than one."""
+    place = rows * N + columns
+    last = np.full(place.max() + 1 if len(place) else 0, -1, dtype=np.intp)
+    last[place] = np.arange(len(place))
+    out: dict[int, Floats] = {}
+    for k in np.flatnonzero(last[place] != np.arange(len(place))):
+        figures = out.setdefault(int(rows[k]), np.full(N, np.nan))
+        if found["censor"][k] == EXACT:
+            figures[columns[k]] = np.fmax(figures[columns[k]], found["value"][k])
+    return out
+
+
+def _readings(c: psycopg.Connection, samples: list[int]) -> Readings:
     value = np.full((len(samples), N), np.nan)
     censor = np.full((len(samples), N), -1, dtype=np.int8)
     if not samples:
-        return value, censor
+        return value, censor, {}
     with c.cursor(binary=True) as cursor:
         sent = cursor.execute(query("readings_as_arrays"), {"samples": samples}).fetchone()
     if sent is None or sent[0] is None:
-        return value, censor
+        return value, censor, {}
     found = {
         name: np.frombuffer(data, [("length", ">i4"), ("value", kind)], offset=_ARRAY_HEAD)["value"]
         for (name, kind), data in zip(_ELEMENT.items(), sent, strict=True)
@@ -107,7 +126,12 @@ def _readings(
     rows = order[np.searchsorted(ids, found["sample"], sorter=order)]
     columns = _CODE_INDEX[found["analyte"]]
     value[rows, columns], censor[rows, columns] = found["value"], found["censor"]
-    return value, censor
+    other = _twice(rows, columns, found)
+    for row, figures in other.items():
+        higher = _WORSE_HIGH & (censor[row] == EXACT) & (figures > value[row])
+        other[row] = np.where(higher, value[row], figures)
+        value[row] = np.where(higher, figures, value[row])
+    return value, censor, other
 
 
 def engines(c: psycopg.Connection, engine_ids: list[int]) -> Iterator[tuple[int, Engine]]:
@@ -279,7 +303,7 @@ def load(
     with c.cursor(row_factory=dict_row) as cursor:
         engines = cursor.execute(query("engines_of"), {"ids": engine_ids}).fetchall()
     logs, sample_ids = _logs(c, engine_ids, figures)
-    value, censor = _readings(c, sample_ids if figures else [])
+    value, censor, other = _readings(c, sample_ids if figures else [])
     confirmed = _by_engine(c, "confirmed_faults", engine_ids)
     histories = tuple(
         History(_engine(e), tuple(logs[e["id"]]), tuple(on for (on,) in confirmed.get(e["id"], [])))
@@ -292,7 +316,11 @@ def load(
     coolants = {name: Coolant(na, k) for name, na, k in c.execute(query("coolant_markers"))}
     known = fresh_references(c) if fresh is None else fresh
     return Loaded(
-        Fleet(histories, value, censor, known, coolants), engines, sample_ids, plans, _tightened(c)
+        Fleet(histories, value, censor, known, coolants, other),
+        engines,
+        sample_ids,
+        plans,
+        _tightened(c),
     )
 
 

@@ -26,6 +26,7 @@ from keen_tracer.usecases.pages import queue
 from keen_tracer.usecases.pages import wall as wall_page
 from keen_tracer.usecases.pages.run import runs
 from keen_tracer.usecases.pages.wall import wall
+from keen_tracer.usecases.recording.answering import open_queries
 from keen_tracer.usecases.recording.correcting import Correction, correct, withdraw
 from tests.helpers import write_csv
 
@@ -343,6 +344,23 @@ def test_a_stop_that_came_in_meanwhile_is_not_lifted_with_the_others(
     with pytest.raises(Conflict) as caught:
         release(judged, lifts=seen)
     assert caught.value.constraint == "open_reasons"
+
+
+@pytest.mark.parametrize(("first", "second"), [(45, 2), (2, 45)])
+def test_two_reports_of_one_bottle_are_asked_about_and_the_worse_stands(
+    url: str, tmp_path: Path, first: int, second: int
+) -> None:
+    files = {**FILES, "samples.csv": FILES["samples.csv"].replace(",45", f",{first}")}
+    bring(url, tmp_path, **files)
+    again = "laboratory,report,sample,analyte,reading\nOther,77,S-1,K_ppm," + f"{second}\n"
+    bring(url, tmp_path, **{"readings.csv": again})
+    with single(url) as c:
+        asked = [q for q in open_queries(c, "E-1") if q["code"] == "two_results"]
+    assert len(asked) == 1
+    assert "45 ppm and 2 ppm" in asked[0]["words"]
+    state = stands(url)["state"]
+    assert state["level"] == 2
+    assert any("may not be what it says" in r["words"] for r in state["reasons"])
 
 
 def test_a_restriction_needs_an_end_and_is_over_at_it(judged: str, tmp_path: Path) -> None:

@@ -139,6 +139,7 @@ class Fleet:
     censor : (samples, analytes) values of `Censor`; -1 where not measured
     fresh  : oil key "oil|grade|batch" → (analytes,) fresh-oil reference, NaN where not known
     coolants : name → what it brings along
+    other : row → (analytes,) what another report says of the same bottle, NaN where it says nothing
     """
 
     histories: tuple[History, ...]
@@ -146,3 +147,4 @@ class Fleet:
     censor: NDArray[np.int8]
     fresh: dict[str, Floats] = field(default_factory=dict)
     coolants: Mapping[str, Coolant] = field(default_factory=dict)
+    other: Mapping[int, Floats] = field(default_factory=dict)

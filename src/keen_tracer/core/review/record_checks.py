@@ -54,7 +54,7 @@ DENIES = 0.5  # our choice
 
 
 # Queries about whose oil or which figure it is: until they are answered the sample clears nothing.
-IDENTITY = ("wrong_oil", "same_figures", "slip")
+IDENTITY = ("wrong_oil", "same_figures", "slip", "two_results")
 
 
 @dataclass(frozen=True, slots=True)
@@ -370,6 +370,20 @@ def of_report(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Ite
             yield _of("fewer_figures", p, readings=have, usual=int(np.median(same)))
         if p.before_here and p.sample.purpose == "resample":
             yield from _denied(e, noise, p)
+        if p.row in e.fleet.other:
+            yield from _two_results(e, noise, p)
+
+
+def _two_results(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+    """Two reports of one bottle that lie further apart than the test's own noise."""
+    other, v = e.fleet.other[p.row], e.fleet.value[p.row]
+    with np.errstate(invalid="ignore"):
+        apart = np.abs(v - other) / noise.apart[p.row]
+    apart[~noise.exact[p.row] | np.isnan(apart)] = 0.0
+    most = int(apart.argmax())
+    if apart[most] > 1:
+        column = ANALYTES[most].column
+        yield _of("two_results", p, analyte=column, now=_n(v[most]), other=_n(other[most]))
 
 
 def _denied(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:

@@ -118,6 +118,12 @@ def _of_report(code: str, n: dict[str, Any]) -> tuple[str, str] | None:
                 f"The report has {n['readings']} figures, the ones before about {n['usual']}.",
                 "Ask for the rest; what was not reported is not cleared.",
             )
+        case "two_results":
+            return (
+                f"Two reports of this bottle disagree: {_name(n).lower()} {_reading(n, 'now')} and "
+                f"{_reading(n, 'other')}. What is worse stands until it is settled.",
+                "Ask which bottle and method each is of, or draw again.",
+            )
         case "denied":
             return (
                 f"{_name(n)} was {_reading(n, 'before')} in sample {n['other']}; the resample says "

@@ -36,6 +36,7 @@ REMEDIES = {
     "unlikely": ("asked",),
     "fewer_figures": ("asked",),
     "denied": ("asked",),
+    "two_results": ("asked",),
     "late_oil": ("oil_change",),
     "like_fresh": ("oil_change", "on_date"),
 }
