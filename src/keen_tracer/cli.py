@@ -20,7 +20,13 @@ from .usecases.exporting import export_folder
 from .usecases.importing.files import import_files
 from .usecases.importing.task import ImportReport
 from .usecases.judging import learning, publishing
-from .usecases.judging.judging import Judged, follow_rules, judge_stale
+from .usecases.judging.judging import (
+    STOPS_BACK,
+    Judged,
+    follow_rules,
+    judge_stale,
+    stops_back,
+)
 
 BENCHES = ("usual", "scale", "web", "detection")
 
@@ -164,6 +170,10 @@ def judge(url: str, o: argparse.Namespace) -> int:
         _publish(url, o.by, o.preview)
     if not o.preview:
         _judge(url, o.all)
+        with single(url) as c:
+            back = stops_back(c)
+        if back:
+            say(STOPS_BACK % ", ".join(back))
     return 0
 
 

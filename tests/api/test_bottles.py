@@ -192,3 +192,12 @@ def test_a_query_is_answered_once(changing: Server) -> None:
         assert c.post(f"/api/engines/{q['engine']}/queries", json=answer).status_code == 200
         assert c.post(f"/api/engines/{q['engine']}/queries", json=answer).status_code == 422
         assert q["key"] not in {x["key"] for x in c.get("/api/queries").json()}
+
+
+def test_a_lost_bottle_says_that_there_is_nothing_to_judge(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        lost = next(b["sample"] for b in c.get("/api/inbox").json()["out"] if b["state"] == "lost")
+        for path in (f"/api/samples/{lost}", f"/api/samples/{lost}/how/Fe_ppm"):
+            answer = c.get(path)
+            assert answer.status_code == 404
+            assert "lost or broken" in answer.json()["message"]

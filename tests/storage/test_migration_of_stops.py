@@ -1,6 +1,7 @@
 """A database of version 9 with Stops that were lifted by a repair, a lower signature or a later
 quiet sample: they come back, and the start says which; what was released stays released."""
 
+import argparse
 from collections.abc import Iterator
 from pathlib import Path
 from uuid import uuid4
@@ -8,7 +9,7 @@ from uuid import uuid4
 import psycopg
 import pytest
 
-from keen_tracer.cli import prepare
+from keen_tracer.cli import judge, prepare
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import drop_database, ensure_database, migrate
 from keen_tracer.storage.records import number
@@ -81,6 +82,15 @@ def test_lost_stops_come_back_and_the_start_says_which(
         *("AFTER", "CHUNK", "HELD", "KNOCK")
     }
     assert state["RELEASED"] == "runs"
+
+
+def test_judging_from_the_command_line_says_it_too(
+    before: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch, capsys: pytest.CaptureFixture[str]
+) -> None:
+    monkeypatch.setenv("KEEN_HOME", str(tmp_path))
+    wanted = argparse.Namespace(publish_peers=False, preview=False, all=False, by="t")
+    assert judge(before, wanted) == 0
+    assert "AFTER, CHUNK, KNOCK" in capsys.readouterr().out
 
 
 def test_a_new_database_has_nothing_to_say(url: str) -> None:

@@ -183,14 +183,22 @@ def _head(context: SampleContext, engine: Row) -> dict[str, Any]:
     }
 
 
+def _row_of(a: Assessment | None, code: str) -> int:
+    """The row of a sample. Raises NotThere for a bottle that is lost or broken: it has none."""
+    found = [p.row for p in a.e.contexts if p.sample.code == code] if a else []
+    if not found:
+        raise NotThere(f"bottle {code} has nothing to judge: it was lost or broken")
+    return found[0]
+
+
 def sample(c: Connection, code: str) -> dict[str, Any]:
     """Everything the desk shows of one sample."""
     owner = row(c, "engine_of_sample", code=code)
     if owner is None:
         raise NotThere(f"there is no sample {code}")
     loaded, a = assessed(c, owner["engine_id"])
+    i = _row_of(a, code)
     assert a is not None
-    i = next(p.row for p in a.e.contexts if p.sample.code == code)
     context, engine = a.e.contexts[i], loaded.engines[0]
     verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
@@ -270,8 +278,8 @@ def how(c: Connection, code: str, column: str) -> dict[str, Any]:
     if owner is None or column not in BY_COLUMN:
         raise NotThere(f"there is no {column} of a sample {code}")
     _, a = assessed(c, owner["engine_id"])
+    i = _row_of(a, code)
     assert a is not None
-    i = next(p.row for p in a.e.contexts if p.sample.code == code)
     return {
         "analyte": column,
         "name": BY_COLUMN[column].name,
