@@ -36,8 +36,8 @@ def test_a_symptom_stops_an_engine_in_five_taps(changing, visit, size) -> None:
     assert taps.count <= 5
     expect(page.locator(".what").first).to_contain_text("Do not run")
     expect(page.locator(".what").first).to_contain_text("A knock was reported")
-    expect(page.locator(".todo").first).to_contain_text("Next check: ")
-    expect(page.locator(".todo").first).to_contain_text("Lifted only by a release")
+    expect(page.locator(".next").first).to_contain_text("Next check: ")
+    expect(page.locator(".next").first).to_contain_text("Lifted only by a release")
 
 
 def test_a_failed_compression_test_is_heard_before_it_is_logged(changing, visit) -> None:

@@ -129,13 +129,13 @@ class CheckOut(BaseModel):
 
 
 class StateOut(BaseModel):
-    """Where an engine stands today: two lines first (`what`, `todo`), the rest for the analyst."""
+    """Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's."""
 
     level: LevelNumber | None
     may_run: terms.MayRun
     may_run_words: str
     what: str
-    todo: str
+    what_next: str
     reasons: list[ReasonOut]
     actions: list[ActionOut]
     checks: list[CheckOut]

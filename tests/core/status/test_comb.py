@@ -4,7 +4,7 @@ from datetime import date, timedelta
 
 import pytest
 
-from keen_tracer.core.record import build_time_line
+from keen_tracer.core.record import build_time_line, facts_of
 from keen_tracer.core.status import comb, group_of, looked_on, may_run_now, waits
 from keen_tracer.core.status.comb import stale_on
 from keen_tracer.core.terms import CHANNELS
@@ -51,7 +51,9 @@ def test_a_sample_goes_stale_after_one_and_a_half_intervals() -> None:
 
 def test_what_was_looked_at_long_ago_is_too_old_as_well() -> None:
     s = Story().event(0, "field_check", 100, part="crackle", details={"result": "silent"})
-    teeth = comb(s.engine, [], stated(s).channels, None, looked_on(s.fleet().histories[0], line(s)))
+    teeth = comb(
+        s.engine, [], stated(s).channels, None, looked_on(facts_of(s.engine, line(s)), line(s))
+    )
     coolant = next(t for t in teeth if t.channel == "coolant")
     assert (coolant.level, coolant.sample) == (0, None)
     assert coolant.state(DAY + timedelta(days=90)) == "judged"

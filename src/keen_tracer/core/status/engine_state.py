@@ -6,7 +6,7 @@ from datetime import date
 
 from ..causes import Ranking
 from ..diagnosis import Advice, Known, Since, advice, since_known
-from ..record import WORK, History, Moment, TimeLine, check_kinds, facts_of, steady_look
+from ..record import WORK, Fact, History, Moment, TimeLine, check_kinds, facts_of, steady_look
 from ..terms import CHANNELS
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
 from .reasons import OnRecord, open_reasons, permitted
@@ -39,16 +39,11 @@ def _known(line: TimeLine, r: Reason) -> Known:
     return Known(finding=r.finding, since=since, worked_since=worked is not None)
 
 
-def looked_on(history: History, line: TimeLine) -> dict[str, date]:
+def looked_on(facts: Sequence[Fact], line: TimeLine) -> dict[str, date]:
     """Channel → the last day somebody looked into it at the engine, in this life: a look, a check,
     a test, a symptom, how a bottle looked."""
     life = line.moments[-1].life if line.moments else 1
-    out = {
-        w.channel: f.moment.row.on
-        for f in facts_of(history.engine, line)
-        if f.moment.life == life
-        for w in f.words
-    }
+    out = {w.channel: f.moment.row.on for f in facts if f.moment.life == life for w in f.words}
     for m, sample in line.samples():
         channel = steady_look(sample)
         if channel and m.life == life:
@@ -138,9 +133,10 @@ def engine_state(
     confirmed : what is raised was raised before
     """
     decision = record.decisions[-1] if record.decisions else None
-    reasons = open_reasons(history, line, judged, record)
+    facts = facts_of(history.engine, line)
+    reasons = open_reasons(facts, line, judged, record)
     worst = max((r.level for r in reasons), default=None)
-    looked = {*looked_on(history, line), *_measured(line, judged)}
+    looked = {*looked_on(facts, line), *_measured(line, judged)}
     level = worst if worst is not None else 0 if looked else None
     # Judged, and yet nothing cleared: what was reported is too little to call anything steady.
     known = bool(looked) or any(v.level is not None for v, _ in judged)

@@ -11,7 +11,7 @@ from datetime import date
 
 from ..diagnosis import of_fact
 from ..findings import Finding, payloads, trouble
-from ..record import Fact, History, Moment, TimeLine, facts_of
+from ..record import Fact, Moment, TimeLine
 from ..terms import CHANNELS
 from ..verdict import Level, Reason, RunDecision, Verdict
 
@@ -227,18 +227,18 @@ def _unsettled(
 
 
 def open_reasons(
-    history: History,
+    facts: Sequence[Fact],
     line: TimeLine,
     judged: Sequence[tuple[Verdict, Moment]],
     record: OnRecord,
 ) -> list[Reason]:
-    """Every open reason, worst first, then newest.
+    """Every open reason, worst first, then newest; `facts` are what the log says by itself.
 
     A Stop that was raised before and whose record was changed since stays, as "kept": no
     correction, import or recompute lowers a Stop.
     """
     life = line.moments[-1].life if line.moments else 1
-    found = _of_facts(facts_of(history.engine, line), life)
+    found = _of_facts(facts, life)
     found += _of_samples(judged, record, line, life)
     found += _unsettled(judged, record.unsettled, life)
     by_key = {r.key: r for r in record.kept} | {r.key: r for r in found}

@@ -110,7 +110,7 @@ def _quiet(state: EngineState) -> str:
     return f"Nothing is raised. Not cleared: {listed(missing).lower()}." if missing else NOTHING
 
 
-def _todo(state: EngineState, may_run: str, unit: str, today: date) -> str:
+def _what_next(state: EngineState, may_run: str, unit: str, today: date) -> str:
     if not state.actions:
         return ""
     first = state.actions[0]
@@ -129,4 +129,4 @@ def state_lines(state: EngineState, may_run: str, unit: str, today: date) -> tup
     The second is empty where nothing is asked.
     """
     ends = by_when(state.until, state.until_on, unit)
-    return _what(state, may_run, ends, today), _todo(state, may_run, unit, today)
+    return _what(state, may_run, ends, today), _what_next(state, may_run, unit, today)

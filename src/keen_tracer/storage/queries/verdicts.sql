@@ -83,7 +83,7 @@ on conflict (engine_id) do update set level = excluded.level, signed_level = exc
 -- How many engines fit the filters, by depot and by place in the groups of the Wall; a quiet one that is overdue
 -- counts there, and one whose permission has run out among those not to run.
 select coalesce(e.depot, '') as depot,
-    case when w.until_on < %(today)s then 0
+    case when w.until_on < %(today)s then %(halted)s
     when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
     else coalesce(w.need, %(quiet)s) end as need, count(*) as n
 from engine e left join wall w on w.engine_id = e.id
@@ -95,7 +95,7 @@ group by 1, 2 order by 1, 2;
 -- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first.
 with listed as (
     select e.id, e.code, e.depot, w.due_on, greatest(w.level, 0) as level,
-        case when w.until_on < %(today)s then 0
+        case when w.until_on < %(today)s then %(halted)s
         when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
         else coalesce(w.need, %(quiet)s) end as need
     from engine e left join wall w on w.engine_id = e.id

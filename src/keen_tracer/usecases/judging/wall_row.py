@@ -7,7 +7,7 @@ from datetime import date, timedelta
 from typing import Any
 
 from ...core.planning import TIGHTENED, Due, Plan, in_storage, next_due
-from ...core.record import WORK, History, Moment, TimeLine
+from ...core.record import WORK, History, Moment, TimeLine, facts_of
 from ...core.status import Tooth, comb, group_of, looked_on, may_run_now, waits
 from ...core.terms import GROUPS, rank
 from ...core.verdict import EngineState, Verdict
@@ -167,7 +167,7 @@ def wall_row(
     permission has run out by the meter, what the day does is asked when it is read."""
     judged = [(found[s.code], m) for m, s in line.samples() if s.code in found]
     dial = _dial(line)
-    looked = looked_on(history, line)
+    looked = looked_on(facts_of(history.engine, line), line)
     teeth = comb(history.engine, judged, state.channels, dial.total if dial else None, looked)
     due = next_due(history.engine, line, today, plans, state.level, tightened)
     may_run = may_run_now(

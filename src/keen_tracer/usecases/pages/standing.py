@@ -102,13 +102,13 @@ def standing(
 ) -> dict[str, Any]:
     """A state in words, as it stands today."""
     may_run = now(state, dial, today)
-    what, todo = state_lines(state, may_run, unit, today)
+    what, what_next = state_lines(state, may_run, unit, today)
     return {
         "level": state.level,
         "may_run": may_run,
         "may_run_words": may_run_words(may_run, state.until, state.until_on, unit, stored),
         "what": what,
-        "todo": todo,
+        "what_next": what_next,
         "reasons": [_reason_out(r) for r in state.reasons],
         "actions": [action_out(a, unit) for a in state.actions],
         "checks": [check_out(c) for c in state.checks],

@@ -21,7 +21,7 @@ def _stored(trace: list[dict[str, Any]]) -> bool:
 
 
 OVERDUE, QUIET = rank(GROUPS, "overdue"), rank(GROUPS, "quiet")
-PLACES = {"overdue": OVERDUE, "quiet": QUIET}
+PLACES = {"halted": rank(GROUPS, "do_not_run"), "overdue": OVERDUE, "quiet": QUIET}
 
 
 def _groups(counts: list[Row], by: str) -> list[dict[str, Any]]:

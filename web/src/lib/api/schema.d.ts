@@ -3525,7 +3525,7 @@ export interface components {
         };
         /**
          * StateOut
-         * @description Where an engine stands today: two lines first (`what`, `todo`), the rest for the analyst.
+         * @description Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's.
          */
         StateOut: {
             /** Level */
@@ -3539,8 +3539,8 @@ export interface components {
             may_run_words: string;
             /** What */
             what: string;
-            /** Todo */
-            todo: string;
+            /** What Next */
+            what_next: string;
             /** Reasons */
             reasons: components["schemas"]["ReasonOut"][];
             /** Actions */

@@ -10,7 +10,7 @@
 
 <div class="lines" class:halt class:act={state.level === 2 && !halt}>
   <p class="what">{state.what}</p>
-  {#if state.todo}<p class="todo">{state.todo}</p>{/if}
+  {#if state.what_next}<p class="next">{state.what_next}</p>{/if}
 </div>
 
 <style>

@@ -231,7 +231,7 @@
                   <p class="reason">
                     <a href="/engine/{encodeURIComponent(row.code)}">Open {row.code}</a>
                     {row.state.what}
-                    <span class="muted">{row.state.todo}</span>
+                    <span class="muted">{row.state.what_next}</span>
                   </p>
                 {/if}
               {:else}<span class="muted">…</span>{/if}
