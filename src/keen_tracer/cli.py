@@ -27,6 +27,7 @@ from .usecases.judging.judging import (
     judge_stale,
     stops_back,
 )
+from .usecases.judging.unjudged import try_again
 
 BENCHES = ("usual", "scale", "web", "detection")
 
@@ -54,6 +55,7 @@ def prepare(url: str) -> None:
         if limits_in_force(c) is None:
             limits = default_limits()
             publish_limits(c, limits.name, "Keen Tracer", limits.rows)
+        try_again(c)
         if follow_rules(c) and number(c, "stale_count"):
             say("the rules of judging have changed: every sample is judged again")
 

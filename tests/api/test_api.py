@@ -36,6 +36,8 @@ def test_health_tells_database_migration_and_what_waits(analyst: httpx.Client) -
         "database": "up",
         "migration": len(available()),
         "stale": 0,
+        "stale_s": 0,
+        "unjudged": 0,
         "last_backup": None,
     }
 

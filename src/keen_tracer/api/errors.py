@@ -11,7 +11,7 @@ from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
 from ..core.errors import CoreError
-from ..storage.errors import Conflict, Refused, Unavailable
+from ..storage.errors import Conflict, DiskFull, InDoubt, Refused, TookTooLong, Unavailable
 from ..usecases.errors import CannotDecide, CannotRecord, NotThere
 from .context import NeedsPerson
 
@@ -54,6 +54,28 @@ def _unavailable(_: Request, __: Unavailable) -> JSONResponse:
         503,
         "database_unavailable",
         "The database does not answer just now. Nothing was lost; the page tries again by itself.",
+    )
+
+
+def _in_doubt(_: Request, __: InDoubt) -> JSONResponse:
+    return _answer(
+        503,
+        "in_doubt",
+        "The database went away while it was writing. Look whether it is there before you write it "
+        "again; the same press sent again writes nothing twice.",
+    )
+
+
+def _took_too_long(_: Request, __: TookTooLong) -> JSONResponse:
+    return _answer(503, "took_too_long", f"That took too long and was given up. {NOTHING}")
+
+
+def _disk_full(_: Request, __: DiskFull) -> JSONResponse:
+    return _answer(
+        507,
+        "disk_full",
+        "The disk of the database is full: nothing can be written until there is room. "
+        f"What is on record can be read. {NOTHING}",
     )
 
 
@@ -111,12 +133,17 @@ def _http(_: Request, error: HTTPException) -> JSONResponse:
 
 def _unexpected(_: Request, error: Exception) -> JSONResponse:
     log.exception("unexpected", exc_info=error)
-    return _answer(500, "unexpected", f"Something went wrong in the program. {NOTHING}")
+    return _answer(500, "unexpected", UNEXPECTED)
 
 
 NOTHING = "Nothing was written."
+# An answer can also fail after its work was written.
+UNEXPECTED = "Something went wrong in the program. Look again before you write it a second time."
 HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
     Unavailable: _unavailable,
+    InDoubt: _in_doubt,
+    TookTooLong: _took_too_long,
+    DiskFull: _disk_full,
     Conflict: _conflict,
     Refused: _refused,
     CannotDecide: _cannot_decide,

@@ -34,6 +34,14 @@ class OpenStop(BaseModel):
     name: str
 
 
+class Unjudged(BaseModel):
+    """An engine the program cannot judge, and why."""
+
+    code: str
+    name: str
+    why: str
+
+
 class State(BaseModel):
     """What every page shows in its frame."""
 
@@ -42,6 +50,8 @@ class State(BaseModel):
     person: Person | None
     queue: int
     stale: int
+    stale_for: str  # how long the oldest of them has waited, in words, once that is too long
+    unjudged: list[Unjudged]
     amendments: int
     queries: int
     stray: int
@@ -558,6 +568,8 @@ class Health(BaseModel):
     database: str
     migration: int | None
     stale: int | None
+    stale_s: float
+    unjudged: int
     last_backup: datetime | None
 
 

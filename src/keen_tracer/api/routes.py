@@ -29,6 +29,8 @@ def healthz(here: Here) -> dict[str, Any]:
             "database": "up",
             "migration": max(n for n, _, _ in available()),
             "stale": number(c, "stale_count"),
+            "stale_s": state.waited(c).total_seconds(),
+            "unjudged": len(rows(c, "unjudged")),
             "last_backup": (row(c, "milestone_get", what="backup") or {}).get("at"),
         }
 

@@ -237,10 +237,11 @@ ENGINE_AT: Vocabulary = {
     "running": "engine runs",
 }
 # May it run? One state per engine.
-MayRun = Literal["do_not_run", "past_its_time", "run_until", "runs", "unknown"]
+MayRun = Literal["do_not_run", "past_its_time", "not_judged", "run_until", "runs", "unknown"]
 MAY_RUN: Vocabulary = {
     "do_not_run": "Do not run",
     "past_its_time": "Past its time",
+    "not_judged": "Cannot be judged",
     "run_until": "Runs until",
     "runs": "Runs",
     "unknown": "Not judged yet",
@@ -271,6 +272,7 @@ CONFIRMED: Vocabulary = {"yes": "the alarm was right", "no": "wrong alarm", "unc
 # Groups of the Wall, worst first.
 GROUPS: Vocabulary = {
     "do_not_run": "Do not run",
+    "not_judged": "Cannot be judged",
     "act": "Act",
     "watch": "Watch",
     "overdue": "Overdue",

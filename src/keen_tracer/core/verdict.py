@@ -105,6 +105,7 @@ class EngineState:
     channels : level per channel in the order of CHANNELS; None not measured
     undecided : a Stop nobody has decided on
     lead, second : failure modes that explain it; checks : codes of the next best checks
+    cannot : why the program cannot judge the engine; the rest is then of before, and clears nothing
     """
 
     level: int | None
@@ -120,3 +121,4 @@ class EngineState:
     second: str
     decision: RunDecision | None
     undecided: bool
+    cannot: str = ""

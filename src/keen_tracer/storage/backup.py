@@ -38,6 +38,7 @@ TABLES = (
     "decision",
     "raised_stop",
     "judging_queue",
+    "unjudged",
     "wall",
     "waiting_sample",
     "setting",

@@ -1,17 +1,19 @@
 """Connections: a pool whose sessions may only do what the application's role may do."""
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
+from typing import TypeVar
 
 import psycopg
 from psycopg import sql
 from psycopg_pool import ConnectionPool
 
-from .errors import translated
+from .errors import InDoubt, TookTooLong, translated
 from .sql import query
 
 APP_ROLE = "keen_app"
 Connection = psycopg.Connection
+Result = TypeVar("Result")
 
 
 def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:
@@ -30,8 +32,14 @@ def _commit_and_mark(connection: psycopg.Connection) -> None:
     """Commit, and then move the mark that pages watch, where anything was written. Not before: who
     saw the mark move must also see what moved it."""
     found = connection.execute(query("wrote_anything")).fetchone()
-    connection.commit()
-    if found and found[0]:
+    wrote = bool(found and found[0])
+    try:
+        connection.commit()
+    except (psycopg.OperationalError, psycopg.InterfaceError) as error:
+        if not wrote:
+            raise
+        raise InDoubt("the database went away while it was writing") from error
+    if wrote:
         connection.execute(query("mark_change"))
 
 
@@ -65,6 +73,31 @@ class Database:
         with translated(), self._pool.connection() as connection:
             yield connection
             _commit_and_mark(connection)
+
+
+# The database away, or two who wrote the same at once: nobody's figures are at fault.
+NO_FAULT_OF_THE_ROWS = (
+    psycopg.OperationalError,
+    psycopg.InterfaceError,
+    psycopg.errors.UniqueViolation,
+    psycopg.errors.ForeignKeyViolation,
+)
+
+
+def tried(c: psycopg.Connection, does: Callable[[], Result]) -> Result | Exception:
+    """What `does` gives, or why it failed; what it wrote is then undone, and nothing else.
+
+    What is no fault of the rows it works on, such as a database that went away, is raised.
+    """
+    try:
+        with c.transaction():
+            return does()
+    except psycopg.errors.QueryCanceled:
+        return TookTooLong("the database took too long over it")
+    except NO_FAULT_OF_THE_ROWS:
+        raise
+    except Exception as error:
+        return error
 
 
 @contextmanager

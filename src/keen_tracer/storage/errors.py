@@ -20,6 +20,24 @@ class Unavailable(StorageError):
     code = "database_unavailable"
 
 
+class InDoubt(StorageError):
+    """The database went away in the middle of the commit: nobody knows whether it was written."""
+
+    code = "in_doubt"
+
+
+class TookTooLong(StorageError):
+    """The database answers, but not in the time a page may take. Nothing was written."""
+
+    code = "took_too_long"
+
+
+class DiskFull(StorageError):
+    """There is no room left to write. Nothing was written."""
+
+    code = "disk_full"
+
+
 class Conflict(StorageError):
     """Somebody else changed or decided the same thing first. Nothing was written."""
 
@@ -53,8 +71,19 @@ def translated() -> Iterator[None]:
         raise Refused(
             error.diag.constraint_name or "constraint", error.diag.table_name or "?"
         ) from error
+    except psycopg.DataError as error:
+        # A figure beyond the column, a zero byte in a text: what the bounds let through by mistake.
+        raise Refused(error.sqlstate or "text", error.diag.table_name or "?") from error
+    except psycopg.errors.QueryCanceled as error:
+        raise TookTooLong("the database took too long over it") from error
+    except psycopg.errors.DiskFull as error:
+        raise DiskFull("there is no room left on the disk of the database") from error
+    except psycopg.errors.ProgramLimitExceeded as error:
+        raise Refused("size", error.diag.table_name or "?") from error
+    except (psycopg.errors.DeadlockDetected, psycopg.errors.SerializationFailure) as error:
+        raise Conflict("at_once") from error
     except psycopg.OperationalError as error:
         state = error.sqlstate or "08"
-        if state[:2] in ("08", "57", "53") or error.sqlstate is None:
+        if state[:2] in ("08", "57", "53"):
             raise Unavailable("the database does not answer") from error
         raise

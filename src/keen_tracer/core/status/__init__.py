@@ -3,10 +3,12 @@
 from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_days
 from .comb import Tooth, comb, group_of, waits
 from .engine_state import looked_on, may_run_now
+from .not_judged import NEVER_LOOKED_AT, not_judged
 from .reasons import OnRecord, SignOff
 from .states import engine_states, time_lines
 
 __all__ = [
+    "NEVER_LOOKED_AT",
     "OnRecord",
     "SignOff",
     "Tooth",
@@ -17,6 +19,7 @@ __all__ = [
     "looked_on",
     "may_run_now",
     "missing_analytes",
+    "not_judged",
     "time_lines",
     "usual_analytes",
     "usual_days",

@@ -84,6 +84,8 @@ def group_of(may_run: str, level: int | None, overdue: int) -> str:
     """The group of the Wall an engine belongs to, what needs someone first; `may_run` of today."""
     if may_run in ("do_not_run", "past_its_time"):
         return "do_not_run"
+    if may_run == "not_judged":
+        return "not_judged"
     if level is not None and level >= Level.ACT:
         return "act"
     if level == Level.WATCH:

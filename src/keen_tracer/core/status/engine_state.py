@@ -178,4 +178,5 @@ def may_run_now(
     over = (until is not None and dial is not None and dial >= until) or (
         until_on is not None and today > until_on
     )
-    return "past_its_time" if may_run == "run_until" and over else may_run
+    ends = may_run in ("run_until", "not_judged")
+    return "past_its_time" if ends and over else may_run

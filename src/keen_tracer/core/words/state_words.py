@@ -11,6 +11,11 @@ from .figures import THIN_GAP, day, listed
 from .sentences import sentence
 
 NOTHING = "Nothing is raised."
+CANNOT = "The program cannot judge it now:"
+MEND = (
+    "Correct its record; it is judged again when it changes. Until then nothing the program says "
+    "clears it: look at the engine, or hold it."
+)
 RELEASE = "Lifted only by a release signed by a releaser, naming what was found and done."
 
 
@@ -86,9 +91,13 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
     why = reason_words(reasons[0]) if reasons else ""
     more = f" And {len(reasons) - 1} more." if len(reasons) > 1 else ""
     head = MAY_RUN[may_run]
+    if may_run == "not_judged":
+        before = f" Raised before: {why}{more}" if why else ""
+        return f"{head}{_age(state.since, today)}: {state.cannot}.{before}"
     if may_run == "do_not_run":
         held = decision is not None and decision.state == "hold"
         by = _quoted(f"{decision.by} holds it", decision.reason) if held and decision else ""
+        by += f"{CANNOT} {state.cannot}. " if state.cannot else ""
         return f"{head}{_age(state.since, today)}. {by}{why}{more}".rstrip()
     if may_run == "past_its_time":
         first = state.actions[0] if state.actions else None
@@ -111,6 +120,8 @@ def _quiet(state: EngineState) -> str:
 
 
 def _what_next(state: EngineState, may_run: str, unit: str, today: date) -> str:
+    if may_run == "not_judged":
+        return MEND
     if not state.actions:
         return ""
     first = state.actions[0]

@@ -53,8 +53,9 @@ from chosen r join oil_batch b on b.id = r.oil_batch_id cross join lateral (
 order by r.id;
 
 -- name: engine_ids
--- Ids of every engine, or of those with the given codes.
-select id from engine where %(codes)s::text[] is null or code = any(%(codes)s) order by id;
+-- Ids of every engine that can be judged, or of those of them with the given codes: nobody learns from the others.
+select id from engine e where (%(codes)s::text[] is null or code = any(%(codes)s))
+and not exists (select 1 from unjudged u where u.engine_id = e.id) order by id;
 
 -- name: engine_by_code
 -- The id of one engine.

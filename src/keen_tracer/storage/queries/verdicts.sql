@@ -31,6 +31,7 @@ select last_value from change_mark;
 -- What every page shows of what waits, in one statement.
 select (select count(*) from waiting_sample) as queue,
     (select count(*) from judging_queue) as stale,
+    (select min(since) from judging_queue) as stale_since,
     (select count(*) from engine) as engines,
     (select count(*) from query) as queries;
 
@@ -59,6 +60,10 @@ select engine_id from judging_queue order by since, engine_id limit %(limit)s fo
 -- How many engines wait to be judged.
 select count(*) from judging_queue;
 
+-- name: stale_since
+-- Since when the engine that waits longest to be judged waits.
+select min(since) as since from judging_queue;
+
 -- name: mark_stale
 -- Engines to judge again.
 insert into judging_queue (engine_id) select unnest(%(ids)s::int[]) on conflict (engine_id) do nothing;
@@ -78,6 +83,28 @@ values (%(engine)s, %(level)s, %(signed)s, %(until_on)s, %(due)s, %(open_stop)s,
 on conflict (engine_id) do update set level = excluded.level, signed_level = excluded.signed_level,
     until_on = excluded.until_on, due_on = excluded.due_on, open_stop = excluded.open_stop,
     waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = now();
+
+-- name: wall_row
+-- The Wall's row of one engine as it is kept.
+select picture, due_on, waiting from wall where engine_id = %(engine)s;
+
+-- name: unjudged_put
+-- An engine that cannot be judged; since when stays.
+insert into unjudged (engine_id, why, incident) values (%(engine)s, %(why)s, %(incident)s)
+on conflict (engine_id) do update set why = excluded.why, incident = excluded.incident;
+
+-- name: unjudged_clear
+-- Engines that were judged.
+delete from unjudged where engine_id = any(%(ids)s);
+
+-- name: unjudged
+-- Engines that cannot be judged, the oldest first.
+select u.engine_id, e.code, e.name, u.since, u.why from unjudged u join engine e on e.id = u.engine_id
+order by u.since, e.code;
+
+-- name: is_unjudged
+-- Why one engine cannot be judged, if so.
+select why from unjudged where engine_id = %(engine)s;
 
 -- name: wall_groups
 -- How many engines fit the filters, by depot and by place in the groups of the Wall; a quiet one that is overdue
@@ -147,7 +174,7 @@ where w.picture -> 'state' ->> 'may_run' = 'do_not_run' order by e.code;
 union all
 (select 'sample', s.code, to_char(l.on_date, 'YYYY-MM-DD'), e.code from sample s join draw d on d.sample_id = s.id
     join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
-    where s.code ilike %(like)s order by l.on_date desc limit 6);
+    where lower(s.code) like lower(%(like)s) order by l.on_date desc limit 6);
 
 -- name: count_verdicts
 -- How many verdicts were ever written.

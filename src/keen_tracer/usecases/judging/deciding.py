@@ -135,6 +135,17 @@ def _open_reasons(c: Connection, engine: int) -> list[Reason]:
     return list(state_of(held["state"]).reasons) if held and held["state"] else []
 
 
+def _check_seen(c: Connection, engine: int, code: str) -> None:
+    """Nobody lifts what the program cannot see."""
+    cannot = row(c, "is_unjudged", engine=engine)
+    if cannot is not None:
+        raise CannotDecide(
+            "not_judged",
+            f"{code} cannot be judged ({cannot['why']}), so nobody knows what is open; correct its "
+            "record first, or hold it",
+        )
+
+
 def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
     """Lifting is for what was seen: every open Stop must have been on the page, and what was found
     and done must be named."""
@@ -165,6 +176,7 @@ def decide_run(c: Connection, engine: str, want: Wanted, who: str, role: str) ->
         )
     reasons = _open_reasons(c, found["id"])
     if want.state != "hold":
+        _check_seen(c, found["id"], engine)
         _check_lifting(want, reasons)
     if not (want.reason.strip() or want.found.strip()):
         raise CannotDecide("reason_required", "give a reason, in a few words")

@@ -18,7 +18,7 @@ from ...core.status import time_lines
 from ...core.verdict import RULES_VERSION, Verdict
 from ...storage import fleet as storage
 from ...storage.bulk import copy_rows
-from ...storage.db import Connection, Database, single
+from ...storage.db import Connection, Database, single, tried
 from ...storage.errors import Unavailable
 from ...storage.records import number, rows, run, set_setting, setting
 from ...storage.sql import query
@@ -26,6 +26,7 @@ from ..errors import NoLimits
 from .standards import Standards, standards
 from .states import states
 from .stored_state import action_kept
+from .unjudged import cleared, set_aside
 from .wall_row import wall_rows
 
 BATCH_ENGINES = 200
@@ -176,7 +177,24 @@ def judge_some(c: Connection, limit: int) -> Judged | None:
     fresh = storage.fresh_references(c)
     done = Judged()
     for part in storage.batches(c, taken):
-        done += judge_engines(c, part, held, fresh)
+        done += _judge_part(c, part, held, fresh)
+    return done
+
+
+def _judge_part(
+    c: Connection, part: list[int], held: Standards, fresh: dict[str, Floats] | None = None
+) -> Judged:
+    """Judge some engines; those that cannot be judged are set aside, and stop nobody else."""
+    found = tried(c, lambda: judge_engines(c, part, held, fresh))
+    if isinstance(found, Judged):
+        cleared(c, part)
+        return found
+    if len(part) == 1:
+        set_aside(c, part[0], found)
+        return Judged(engines=1)
+    done = Judged()
+    for engine in part:
+        done += _judge_part(c, [engine], held, fresh)
     return done
 
 
@@ -204,21 +222,26 @@ class Worker(threading.Thread):
 
     def run(self) -> None:
         while not self._ending.is_set():
-            try:
-                self._first()
-                with self._database.transaction() as c:
-                    more = judge_some(c, 20) is not None
-            except Unavailable:
-                more = False  # the database is away; the pages say so, and we try again
-            except Exception:
-                # One engine that cannot be judged must not end judging for good; it stays marked,
-                # and is told.
-                log.exception("judging in the background failed; it is tried again")
-                more = False
-            if not more:
+            # What else is due may fail without keeping anybody from being judged.
+            self._step("what is due beside judging", self._first)
+            if not self._step("judging", self._judge):
                 self._tell_stops()
                 self._wake.wait(self._pause)
                 self._wake.clear()
+
+    def _judge(self) -> bool:
+        with self._database.transaction() as c:
+            return judge_some(c, 20) is not None
+
+    def _step(self, what: str, does: Callable[[], bool | None]) -> bool:
+        """Whether there is more to do. A failure is told, and tried again after a pause."""
+        try:
+            return bool(does())
+        except Unavailable:
+            return False  # the database is away; the pages say so
+        except Exception:
+            log.exception("%s failed; it is tried again", what)
+            return False
 
     def _tell_stops(self) -> None:
         with contextlib.suppress(Unavailable), self._database.transaction() as c:
@@ -249,4 +272,4 @@ def follow_rules(c: Connection) -> bool:
 def judge_one(c: Connection, engine: int) -> Judged:
     """Judge one engine now, inside the caller's transaction (after a decision or a correction)."""
     held = standards(c)
-    return judge_engines(c, [engine], held) if held else Judged()
+    return _judge_part(c, [engine], held) if held else Judged()

@@ -12,7 +12,8 @@ from ...storage.records import Row, json, rows
 from ...storage.sql import query
 
 
-def _decision(r: Row) -> RunDecision:
+def decision_of(r: Row) -> RunDecision:
+    """A run decision as it is on record."""
     return RunDecision(
         state=r["run_state"],
         by=r["decided_by"],
@@ -51,7 +52,7 @@ def on_record(
     `unsettled`: samples nobody knows for certain what they are."""
     decisions: dict[int, list[RunDecision]] = {}
     for r in rows(c, "run_decisions", engines=ids):
-        decisions.setdefault(r["engine_id"], []).append(_decision(r))
+        decisions.setdefault(r["engine_id"], []).append(decision_of(r))
     raised: dict[int, list[Reason]] = {}
     for r in rows(c, "raised_stops", engines=ids):
         raised.setdefault(r["engine_id"], []).append(_raised(r))

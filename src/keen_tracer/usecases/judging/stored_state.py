@@ -75,6 +75,7 @@ def kept(state: EngineState) -> dict[str, Any]:
         "second": state.second,
         "decision": _decision_kept(state.decision) if state.decision else None,
         "undecided": state.undecided,
+        "cannot": state.cannot,
     }
 
 
@@ -99,4 +100,5 @@ def state_of(k: dict[str, Any]) -> EngineState:
         if d
         else None,
         undecided=k["undecided"],
+        cannot=k.get("cannot", ""),
     )

@@ -6,7 +6,7 @@ from typing import Any
 
 from ...core.causes import failure_modes
 from ...core.record import check_kinds, field_checks
-from ...core.status import may_run_now
+from ...core.status import NEVER_LOOKED_AT, may_run_now
 from ...core.terms import ENGINE_AT
 from ...core.verdict import Action, EngineState, Reason, RunDecision
 from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
@@ -70,26 +70,9 @@ def decision_out(d: RunDecision | None) -> dict[str, Any] | None:
     }
 
 
-NOTHING = EngineState(
-    level=None,
-    may_run="unknown",
-    since=None,
-    until=None,
-    until_on=None,
-    reasons=(),
-    channels=(),
-    actions=(),
-    checks=(),
-    lead="",
-    second="",
-    decision=None,
-    undecided=False,
-)
-
-
 def state_in(picture: dict[str, Any] | None) -> EngineState:
     """The state in a row of the Wall; of an engine nobody judged yet, that nothing is known."""
-    return state_of(picture["state"]) if picture else NOTHING
+    return state_of(picture["state"]) if picture else NEVER_LOOKED_AT
 
 
 def now(state: EngineState, dial: float | None, today: date) -> str:

@@ -1,10 +1,12 @@
 """What every page knows: who is here, what waits, what stands open."""
 
-from datetime import date
+from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
 from ...storage.db import Connection
 from ...storage.records import Row, number, row, rows
+
+TOO_LONG = timedelta(minutes=1)  # that an engine may wait to be judged unsaid; our choice
 
 # What was counted last, for each database this process serves: (mark, day, counts).
 _counted: dict[str, tuple[int, date, Row]] = {}
@@ -18,7 +20,20 @@ def _counts(c: Connection) -> Row:
         "amendments": number(c, "pending_amendments_count"),
         "stray": number(c, "stray_count"),
         "open_stops": rows(c, "open_stops"),
+        "unjudged": [{k: r[k] for k in ("code", "name", "why")} for r in rows(c, "unjudged")],
     }
+
+
+def waited(c: Connection) -> timedelta:
+    """How long the engine that waits longest to be judged has waited; none: no time at all."""
+    since = (row(c, "stale_since") or {}).get("since")
+    return max(datetime.now(UTC) - since, timedelta()) if since else timedelta()
+
+
+def _too_long(since: datetime | None) -> str:
+    """The age of what waits, once the pages must not be taken for current."""
+    age = datetime.now(UTC) - since if since else timedelta()
+    return f"{age // timedelta(minutes=1)} min" if age >= TOO_LONG else ""
 
 
 def state(c: Connection, person: Row | None) -> dict[str, Any]:
@@ -29,4 +44,6 @@ def state(c: Connection, person: Row | None) -> dict[str, Any]:
     if held is None or held[:2] != (mark, today):
         held = (mark, today, _counts(c))
         _counted[c.info.dsn] = held
-    return {"today": today, "mark": mark, "person": person, **held[2]}
+    counts = dict(held[2])
+    stale_for = _too_long(counts.pop("stale_since"))
+    return {"today": today, "mark": mark, "person": person, "stale_for": stale_for, **counts}

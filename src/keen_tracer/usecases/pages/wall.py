@@ -9,6 +9,7 @@ from ...core.terms import GROUPS, rank
 from ...core.words import action_kinds, due_words, short_day
 from ...storage.db import Connection
 from ...storage.records import Row, rows
+from ..judging.unjudged import NO_PICTURE
 from ..judging.wall_row import SAMPLED
 from .standing import standing, state_in
 
@@ -95,22 +96,9 @@ def due_out(due: dict[str, Any], overdue: int, unit: str) -> dict[str, Any]:
     return {**due, "overdue": overdue, "words": due_words({**due, **dates}, unit)}
 
 
-# The line of an engine that was never judged.
-UNJUDGED: dict[str, Any] = {
-    "comb": [],
-    "trace": [],
-    "due": None,
-    "dial": None,
-    "dial_on": None,
-    "next_code": "",
-    "sample_code": "",
-    "sample": None,
-}
-
-
 def _line(r: Row, today: date) -> dict[str, Any]:
     """One engine as the Wall draws it; what depends on the day is worked out now."""
-    p, unit = r["picture"] or UNJUDGED, r["meter_unit"]
+    p, unit = r["picture"] or NO_PICTURE, r["meter_unit"]
     stored = _stored(p["trace"])
     state = state_in(r["picture"])
     stands = standing(state, p["dial"], unit, today, stored)

@@ -1802,6 +1802,10 @@ export interface components {
             migration: number | null;
             /** Stale */
             stale: number | null;
+            /** Stale S */
+            stale_s: number;
+            /** Unjudged */
+            unjudged: number;
             /** Last Backup */
             last_backup: string | null;
         };
@@ -3512,6 +3516,10 @@ export interface components {
             queue: number;
             /** Stale */
             stale: number;
+            /** Stale For */
+            stale_for: string;
+            /** Unjudged */
+            unjudged: components["schemas"]["Unjudged"][];
             /** Amendments */
             amendments: number;
             /** Queries */
@@ -3534,7 +3542,7 @@ export interface components {
              * May Run
              * @enum {string}
              */
-            may_run: "do_not_run" | "past_its_time" | "run_until" | "runs" | "unknown";
+            may_run: "do_not_run" | "past_its_time" | "not_judged" | "run_until" | "runs" | "unknown";
             /** May Run Words */
             may_run_words: string;
             /** What */
@@ -3812,6 +3820,18 @@ export interface components {
         Undo: {
             /** Decision */
             decision: string;
+        };
+        /**
+         * Unjudged
+         * @description An engine the program cannot judge, and why.
+         */
+        Unjudged: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Why */
+            why: string;
         };
         /**
          * Unmatched

@@ -156,6 +156,7 @@ export const TERMS = {
     ],
     groups: [
       { code: 'do_not_run', words: 'Do not run' },
+      { code: 'not_judged', words: 'Cannot be judged' },
       { code: 'act', words: 'Act' },
       { code: 'watch', words: 'Watch' },
       { code: 'overdue', words: 'Overdue' },

@@ -59,7 +59,25 @@
       <a href="/run?engine={encodeURIComponent(stop.code)}">Decide whether it may run</a>
     </p>
   {/each}
-  {#if now.data?.stale}
+  {#each now.data?.unjudged.slice(0, 5) ?? [] as e (e.code)}
+    <p class="notice" role="alert">
+      <b>{e.code} {e.name} cannot be judged:</b>
+      {e.why}.
+      <a href="/engine/{encodeURIComponent(e.code)}">Look at its record</a>
+    </p>
+  {/each}
+  {#if (now.data?.unjudged.length ?? 0) > 5}
+    <p class="notice" role="alert">
+      <b>And {(now.data?.unjudged.length ?? 0) - 5} more engines that cannot be judged.</b>
+      <a href="/wall">They stand together on the Wall</a>
+    </p>
+  {/if}
+  {#if now.data?.stale_for}
+    <p class="notice" role="alert">
+      <b>{now.data.stale} engines have waited up to {now.data.stale_for} to be judged.</b> What stands on the pages
+      of them is of before.
+    </p>
+  {:else if now.data?.stale}
     <p class="notice quietly" role="status">Judging {now.data.stale} engines whose figures changed…</p>
   {/if}
   <div class="place">{@render children()}</div>

@@ -8,7 +8,7 @@
   const halt = $derived(state.may_run === 'do_not_run' || state.may_run === 'past_its_time');
 </script>
 
-<div class="lines" class:halt class:act={state.level === 2 && !halt}>
+<div class="lines" class:halt class:act={(state.level === 2 || state.may_run === 'not_judged') && !halt}>
   <p class="what">{state.what}</p>
   {#if state.what_next}<p class="next">{state.what_next}</p>{/if}
 </div>

@@ -214,7 +214,7 @@
                 </button>
                 <span
                   class="may"
-                  class:halt={row.group === 'do_not_run'}
+                  class:halt={row.group === 'do_not_run' || row.group === 'not_judged'}
                   class:firm={row.state.run?.state === 'restrict'}
                 >
                   {row.state.may_run_words}
