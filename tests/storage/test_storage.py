@@ -140,7 +140,7 @@ def test_a_newer_database_is_left_alone(url: str) -> None:
 def test_a_migration_and_its_record_are_one(url: str, monkeypatch: pytest.MonkeyPatch) -> None:
     broken = [*available(), (900, "broken", "create table half (n int); select 1/0;")]
     monkeypatch.setattr(migrations, "available", lambda: broken)
-    with pytest.raises(psycopg.errors.DivisionByZero):
+    with pytest.raises(Refused):
         migrate(url)
     with psycopg.connect(url) as owner:
         assert owner.execute("select to_regclass('half')").fetchone() == (None,)

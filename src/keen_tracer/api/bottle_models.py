@@ -1,15 +1,14 @@
 """What goes over the wire for a bottle's way after the draw."""
 
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from ..core.terms import BottleStep
-from .collect_models import BottleCode, NewOilBatch
-
-Word = Annotated[str, Field(max_length=60)]
+from .collect_models import NewOilBatch
+from .fields import Code, Day, Text, Word
 
 
 class BottleOut(BaseModel):
@@ -87,7 +86,7 @@ class Inbox(BaseModel):
 
 class StepOf(BaseModel):
     id: UUID
-    sample: BottleCode
+    sample: Code
 
 
 class NewSteps(BaseModel):
@@ -95,9 +94,9 @@ class NewSteps(BaseModel):
 
     bottles: list[StepOf] = Field(min_length=1, max_length=500)
     step: BottleStep
-    on: date
+    on: Day
     laboratory: Word = ""
-    note: str = Field(default="", max_length=500)
+    note: Text = ""
 
 
 class Settle(BaseModel):
@@ -105,19 +104,19 @@ class Settle(BaseModel):
 
 
 class Match(BaseModel):
-    to: BottleCode
-    reason: str = Field(default="", max_length=500)
+    to: Code
+    reason: Text = ""
 
 
 class NewReference(BaseModel):
     """A bottle of fresh oil."""
 
     id: UUID
-    sample: BottleCode
-    oil: Annotated[str, Field(min_length=1, max_length=60)]
-    grade: Annotated[str, Field(max_length=20)] = ""
-    batch: Annotated[str, Field(max_length=40)] = ""
-    on: date
+    sample: Code
+    oil: Code
+    grade: Word = ""
+    batch: Word = ""
+    on: Day
 
 
 class SheetAnalyte(BaseModel):
@@ -144,18 +143,18 @@ class NewFigures(BaseModel):
 
     laboratory: Word = ""
     report: Word = ""
-    analysed_on: date | None = None
-    cells: dict[str, Annotated[str, Field(max_length=40)]] = Field(max_length=80)
+    analysed_on: Day | None = None
+    cells: dict[Word, Word] = Field(max_length=80)
 
 
 class NewOrder(BaseModel):
     """Bottles for the simulated laboratory, which answers after `delay_s` seconds."""
 
     id: UUID
-    samples: list[BottleCode] = Field(min_length=1, max_length=200)
+    samples: list[Code] = Field(min_length=1, max_length=200)
     delay_s: int = Field(ge=0, le=30 * 86_400)
     mischief: Literal["none", "now_and_then", "swap", "late", "amended"] = "now_and_then"
-    on: date
+    on: Day
 
 
 class NewLabels(BaseModel):

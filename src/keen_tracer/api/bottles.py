@@ -20,6 +20,7 @@ from . import bottle_models as m
 from .collect_models import NewBottle
 from .context import Context, Here, Who
 from .errors import TooLarge
+from .fields import RowId
 from .record_models import Amended, Done
 
 router = APIRouter(prefix="/api")
@@ -123,7 +124,7 @@ def post_labels(here: Here, who: Who, body: m.NewLabels) -> dict[str, int]:
 
 
 @router.get("/labels/{run}.pdf", response_class=RawResponse)
-def get_labels(here: Here, run: int) -> Response:
+def get_labels(here: Here, run: RowId) -> Response:
     with here.database.transaction() as c:
         found = labels.sheet(c, run, here.pages)
     if found is None:

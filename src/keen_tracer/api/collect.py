@@ -1,6 +1,6 @@
 """Routes of Collect: the round, bottles, events, and taking the last thing back."""
 
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
@@ -15,6 +15,7 @@ from ..usecases.recording import log_rows, looks, outcomes
 from ..usecases.recording.answering import open_queries
 from . import collect_models as m
 from .context import Here, Who
+from .fields import Day, Word
 from .models import Done, QueryOut, StateOut
 
 router = APIRouter(prefix="/api")
@@ -30,13 +31,13 @@ def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Re
 
 
 @router.get("/round", response_model=m.Round)
-def get_round(here: Here, depot: str | None = None, on: date | None = None) -> dict[str, Any]:
+def get_round(here: Here, depot: Word | None = None, on: Day | None = None) -> dict[str, Any]:
     with here.database.transaction() as c:
         return collect.round_of(c, depot, on or collect.day_at(c, depot, datetime.now(UTC)))
 
 
 @router.get("/stops/{code}", response_model=m.StopAlone)
-def get_stop(here: Here, code: str, on: date | None = None) -> dict[str, Any]:
+def get_stop(here: Here, code: str, on: Day | None = None) -> dict[str, Any]:
     with here.database.transaction() as c:
         found = collect.one_stop(c, code, on or datetime.now(UTC))
     if found is None:

@@ -8,9 +8,20 @@ from pydantic import BaseModel, Field
 
 from ..core.planning import ChecklistStep
 from ..core.terms import Confirmed, DrawPurpose, MaybeMethod
+from .fields import (
+    Code,
+    Count,
+    Day,
+    HoursDown,
+    Litres,
+    Meter,
+    Money,
+    Said,
+    StickLevel,
+    Text,
+    Word,
+)
 from .models import Due, LevelNumber, QueryOut, StateOut
-
-BottleCode = Annotated[str, Field(min_length=1, max_length=60, pattern=r"^[^\x00-\x1f/\\?#]+$")]
 
 
 class Stop(BaseModel):
@@ -79,71 +90,67 @@ class NewBottle(BaseModel):
     """A drawn bottle; `id` is made by the client, so that sending it twice registers it once."""
 
     id: UUID
-    sample: BottleCode
-    engine: str = Field(max_length=60)
-    on: date
+    sample: Code
+    engine: Word
+    on: Day
     at: time | None = None
-    dial: float = Field(ge=0, lt=1e9, allow_inf_nan=False)
+    dial: Meter
     purpose: DrawPurpose = "routine"
     method: MaybeMethod = ""
-    top_up_l: float | None = Field(default=None, ge=0, lt=1e4, allow_inf_nan=False)
+    top_up_l: Litres | None = None
     oil_changed_after: bool | None = None
-    appearance: str = Field(default="", max_length=40)
-    smell: str = Field(default="", max_length=40)
-    level_on_stick: float | None = Field(default=None, ge=-2, le=3, allow_inf_nan=False)
-    note: str = Field(default="", max_length=2000)
-    resample_of: str = Field(default="", max_length=60)
-
-
-Litres = Field(default=None, ge=0, lt=1e5, allow_inf_nan=False)
-Dial = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    appearance: Word = ""
+    smell: Word = ""
+    level_on_stick: StickLevel | None = None
+    note: Text = ""
+    resample_of: Word = ""
 
 
 class NewEvent(BaseModel):
     """Something logged at the engine; `id` is made by the client."""
 
     id: UUID
-    on: date
-    kind: str = Field(max_length=40)
+    on: Day
+    kind: Word
     at: time | None = None
-    dial: float | None = Dial
-    dial_new: float | None = Dial
-    litres_in: float | None = Litres
-    litres_drained: float | None = Litres
-    oil: str = Field(default="", max_length=60)
-    grade: str = Field(default="", max_length=20)
-    batch: str = Field(default="", max_length=40)
-    part: str = Field(default="", max_length=60)
-    note: str = Field(default="", max_length=2000)
-    details: dict[
-        Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Annotated[str, Field(max_length=200)]
-    ] = Field(default={}, max_length=16)
+    dial: Meter | None = None
+    dial_new: Meter | None = None
+    litres_in: Litres | None = None
+    litres_drained: Litres | None = None
+    oil: Word = ""
+    grade: Word = ""
+    batch: Word = ""
+    part: Word = ""
+    note: Text = ""
+    details: dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Said] = Field(
+        default={}, max_length=16
+    )
 
 
 class NewCount(BaseModel):
-    type: str = Field(max_length=40)
-    size_class: str = Field(default="", max_length=20)
-    count: int = Field(ge=0, lt=1_000_000)
+    type: Word
+    size_class: Word = ""
+    count: Count
 
 
 class NewLook(BaseModel):
     """A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there."""
 
     id: UUID
-    on: date
-    dial: float | None = Dial
-    place: str = Field(max_length=20)
-    tool: str = Field(default="", max_length=20)
+    on: Day
+    dial: Meter | None = None
+    place: Word
+    tool: Word = ""
     share: float = Field(default=1.0, gt=0, le=1, allow_inf_nan=False)
     counts: list[NewCount] = Field(default=[], max_length=60)
-    note: str = Field(default="", max_length=2000)
+    note: Text = ""
 
 
 class TriedCheck(BaseModel):
     """A check as it would be written down, to hear what it would say."""
 
-    check: str = Field(max_length=40)
-    details: dict[str, Annotated[str, Field(max_length=200)]] = Field(default={}, max_length=16)
+    check: Word
+    details: dict[Word, Said] = Field(default={}, max_length=16)
 
 
 class CheckSays(BaseModel):
@@ -156,22 +163,19 @@ class CheckSays(BaseModel):
     limit_from: str
 
 
-Amount = Field(default=None, ge=0, lt=1e12, allow_inf_nan=False)
-
-
 class NewOutcome(BaseModel):
     """What an inspection found; `id` is made by the client."""
 
     id: UUID
-    on: date
-    found: str = Field(max_length=40)
+    on: Day
+    found: Word
     confirmed: Confirmed
-    sample: str = Field(default="", max_length=60)
-    hours_down: float | None = Amount
-    cost: float | None = Amount
-    saved: float | None = Amount
-    note: str = Field(default="", max_length=2000)
-    piece: str = Field(default="", max_length=200)
+    sample: Word = ""
+    hours_down: HoursDown | None = None
+    cost: Money | None = None
+    saved: Money | None = None
+    note: Text = ""
+    piece: Said = ""
 
 
 class OutcomeOut(BaseModel):

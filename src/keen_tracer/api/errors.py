@@ -10,7 +10,9 @@ from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
 from starlette.exceptions import HTTPException
 
+from ..core.bounds import BOUNDS
 from ..core.errors import CoreError
+from ..core.words import range_words
 from ..storage.errors import Conflict, DiskFull, InDoubt, Refused, TookTooLong, Unavailable
 from ..usecases.errors import CannotDecide, CannotRecord, NotThere
 from .context import NeedsPerson
@@ -87,7 +89,14 @@ def _conflict(_: Request, error: Conflict) -> JSONResponse:
 
 
 def _refused(_: Request, error: Refused) -> JSONResponse:
-    return _answer(422, "refused", f"A value was refused ({error.constraint}). {NOTHING}")
+    column = f"{error.table}.{error.constraint.removeprefix('bound_')}"
+    bound = next((b for b in BOUNDS.values() if column in b.columns), None)
+    why = (
+        f"{bound.words} lies {range_words(bound)}"
+        if bound
+        else f"a value was refused ({error.constraint})"
+    )
+    return _answer(422, "refused", f"{why[:1].upper()}{why[1:]}. {NOTHING}")
 
 
 def _cannot_decide(_: Request, error: CannotDecide) -> JSONResponse:

@@ -4,6 +4,8 @@ from datetime import datetime
 
 from pydantic import BaseModel, Field
 
+from .fields import Text, Word
+
 
 class Uploaded(BaseModel):
     token: str
@@ -12,7 +14,7 @@ class Uploaded(BaseModel):
 
 
 class ImportRequest(BaseModel):
-    tokens: list[str] = Field(min_length=1, max_length=50)
+    tokens: list[Word] = Field(min_length=1, max_length=50)
     accept: bool = False
 
 
@@ -44,4 +46,4 @@ class Amendment(BaseModel):
 
 class Answer(BaseModel):
     accept: bool
-    reason: str = Field(default="", max_length=2000)
+    reason: Text = ""

@@ -9,23 +9,23 @@ from pydantic import BaseModel, Field
 from ..core.limits import LimitRow
 from ..usecases.judging import library
 from .context import Here, Who
+from .fields import Limit, Text, Word
 from .models import LevelNumber
 
 router = APIRouter(prefix="/api/library")
-Figure = Field(default=None, allow_inf_nan=False, ge=-1e9, le=1e9)
 
 
 class LimitIn(BaseModel):
     """One limit of a draft; without figures it switches a wider one off."""
 
     scope: Literal["class", "model", "engine"]
-    scope_name: str = Field(max_length=80)
-    analyte: str = Field(max_length=40)
+    scope_name: Word
+    analyte: Word
     basis: Literal["conc", "rise", "rate", "pct_fresh"]
-    watch: float | None = Figure
-    act: float | None = Figure
-    unit: str = Field(default="", max_length=40)
-    origin: str = Field(max_length=300)
+    watch: Limit | None = None
+    act: Limit | None = None
+    unit: Word = ""
+    origin: Text
 
 
 class LimitOut(LimitIn):
@@ -69,7 +69,7 @@ class Draft(BaseModel):
 
 
 class NewVersion(Draft):
-    name: str = Field(max_length=80)
+    name: Word
 
 
 class VerdictChange(BaseModel):
@@ -104,8 +104,8 @@ class PolicyIn(BaseModel):
     """Which schools decide for a class or an engine."""
 
     scope: Literal["class", "engine"]
-    scope_name: str = Field(max_length=80)
-    policy: str = Field(max_length=40)
+    scope_name: Word
+    policy: Word
 
 
 def _rows(body: Draft) -> list[LimitRow]:

@@ -1,7 +1,7 @@
 """What goes over the wire. The front end's types are made from these."""
 
 from datetime import date, datetime
-from typing import Annotated, Any, Literal
+from typing import Any, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
@@ -10,6 +10,7 @@ from ..core import terms
 from ..core.baseline import School
 from ..core.comparison import DerivationStep
 from ..core.terms import PlanKind, Role
+from .fields import Code, Day, Meter, Text, Word
 
 LevelNumber = Literal[0, 1, 2, 3]
 
@@ -21,7 +22,7 @@ class Person(BaseModel):
 
 
 class NewPerson(BaseModel):
-    name: str = Field(min_length=1, max_length=60)
+    name: Code
     role: Role
 
 
@@ -372,26 +373,26 @@ class QueueRow(BaseModel):
 class SignOff(BaseModel):
     level: LevelNumber
     basis: str = Field(max_length=64)
-    supersedes: str | None = None
-    reason: str = Field(default="", max_length=2000)
-    note: str = Field(default="", max_length=4000)
+    supersedes: Word | None = None
+    reason: Text = ""
+    note: Text = ""
 
 
 class Undo(BaseModel):
-    decision: str
+    decision: Word
 
 
 class RunDecision(BaseModel):
     """What somebody decides; `lifts` are the keys of the open reasons that were on their page."""
 
     state: terms.RunState
-    until: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
-    until_on: date | None = None
-    reason: str = Field(default="", max_length=2000)
-    lifts: list[Annotated[str, Field(max_length=300)]] = Field(default=[], max_length=500)
-    found: str = Field(default="", max_length=2000)
-    done: str = Field(default="", max_length=2000)
-    supersedes: str | None = None
+    until: Meter | None = None
+    until_on: Day | None = None
+    reason: Text = ""
+    lifts: list[Text] = Field(default=[], max_length=500)
+    found: Text = ""
+    done: Text = ""
+    supersedes: Word | None = None
 
 
 class RunRow(BaseModel):

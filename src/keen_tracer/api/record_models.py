@@ -9,60 +9,58 @@ from pydantic import BaseModel, Field
 
 from ..core.planning import ChargeBalance
 from ..core.terms import Answer, DrawPurpose, MaybeMethod, PlanKind
-from .collect_models import Litres, NewEvent
+from .collect_models import NewEvent
+from .fields import Code, Day, Every, Litres, Meter, Said, Text, Word
 from .models import QueryOut
-
-Reason = Field(default="", max_length=500)
-Name = Field(min_length=1, max_length=60)
 
 
 class Changes(BaseModel):
     """What a row should say instead; only the fields that are given change."""
 
-    on_date: date | None = None
+    on_date: Day | None = None
     at_time: time | None = None
-    dial: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
-    dial_new: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    dial: Meter | None = None
+    dial_new: Meter | None = None
     purpose: DrawPurpose | None = None
     method: MaybeMethod | None = None
-    oil_change_dial: float | None = Field(default=None, ge=0, lt=1e9, allow_inf_nan=False)
+    oil_change_dial: Meter | None = None
     oil_changed_after: bool | None = None
-    top_up_l: float | None = Litres
-    litres_in: float | None = Litres
-    litres_drained: float | None = Litres
-    oil: str | None = Field(default=None, max_length=60)
-    grade: str | None = Field(default=None, max_length=20)
-    batch: str | None = Field(default=None, max_length=40)
-    part: str | None = Field(default=None, max_length=60)
-    note: str | None = Field(default=None, max_length=2000)
+    top_up_l: Litres | None = None
+    litres_in: Litres | None = None
+    litres_drained: Litres | None = None
+    oil: Word | None = None
+    grade: Word | None = None
+    batch: Word | None = None
+    part: Word | None = None
+    note: Text | None = None
 
 
 class NewCorrection(BaseModel):
     """A correction; `id` is made by the client. `engine` moves the record there."""
 
     id: UUID
-    reason: str = Reason
-    engine: str | None = Field(default=None, max_length=60)
+    reason: Text = ""
+    engine: Word | None = None
     changes: Changes = Changes()
 
 
 class NewSwap(BaseModel):
-    one: str = Name
-    other: str = Name
-    reason: str = Reason
+    one: Code
+    other: Code
+    reason: Text = ""
 
 
 class NewWithdrawal(BaseModel):
-    reason: str = Reason
+    reason: Text = ""
 
 
 class NewAnswer(BaseModel):
     """What a person says to a query; with `corrected` comes the correction or the missing event."""
 
     id: UUID
-    key: str = Field(max_length=200)
+    key: Text
     said: Answer
-    reason: str = Reason
+    reason: Text = ""
     log: UUID | None = None
     fix: NewCorrection | None = None
     event: NewEvent | None = None
@@ -173,7 +171,7 @@ class NewEntry(BaseModel):
     """An entry of the fleet record as cells; `version` is the one it was read at, none for a new
     entry."""
 
-    cells: dict[str, str] = Field(max_length=60)
+    cells: dict[Word, Text] = Field(max_length=60)
     version: int | None = None
 
 
@@ -199,11 +197,11 @@ class OilOut(BaseModel):
 
 
 class NewOil(BaseModel):
-    oil: str = Name
-    grade: str = Field(default="", max_length=20)
-    batch: str = Field(default="", max_length=40)
-    reference_on: str = Field(default="", max_length=20)
-    cells: dict[str, str] = Field(default={}, max_length=80)
+    oil: Code
+    grade: Word = ""
+    batch: Word = ""
+    reference_on: Word = ""
+    cells: dict[Word, Word] = Field(default={}, max_length=80)
 
 
 class Amended(BaseModel):
@@ -214,7 +212,7 @@ class Amended(BaseModel):
 
 class PlanBody(BaseModel):
     kind: PlanKind
-    every: float | None = Field(default=None, gt=0, lt=1e7, allow_inf_nan=False)
+    every: Every | None = None
     method: MaybeMethod = ""
 
 
@@ -227,7 +225,7 @@ class TightenedBody(BaseModel):
 
     watch: float = Field(gt=0, le=1, allow_inf_nan=False)
     act: float = Field(gt=0, le=1, allow_inf_nan=False)
-    origin: str = Field(default="", max_length=200)
+    origin: Said = ""
 
 
 def given(changes: Changes) -> dict[str, Any]:

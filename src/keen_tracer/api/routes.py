@@ -16,6 +16,7 @@ from ..usecases.pages.terms import Terms, vocabulary
 from . import exchange_models as x
 from . import models as m
 from .context import Here, Key, MaybeWho, Who, once
+from .fields import RowId, Word
 from .security import COOKIE, new_token, token_hash
 
 router = APIRouter(prefix="/api")
@@ -77,10 +78,10 @@ def post_session(here: Here, body: m.ChosenPerson, response: Response) -> dict[s
 @router.get("/wall", response_model=m.Wall)
 def get_wall(
     here: Here,
-    depot: str | None = None,
+    depot: Word | None = None,
     find: Annotated[str | None, Query(max_length=60)] = None,
     by: Literal["need", "depot"] = "need",
-    offset: Annotated[int, Query(ge=0)] = 0,
+    offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
 ) -> dict[str, Any]:
     with here.database.transaction() as c:
@@ -203,7 +204,7 @@ def get_amendments(here: Here) -> list[dict[str, Any]]:
 
 
 @router.post("/amendments/{report}", response_model=m.Done)
-def post_amendment(here: Here, who: Who, report: int, body: x.Answer, key: Key = None) -> m.Done:
+def post_amendment(here: Here, who: Who, report: RowId, body: x.Answer, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         done = once(
             c,

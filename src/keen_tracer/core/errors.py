@@ -15,7 +15,9 @@ class OutOfRange(CoreError):
 
     def __init__(self, name: str, value: object, low: float, high: float, unit: str):
         self.name, self.value, self.low, self.high, self.unit = name, value, low, high, unit
-        super().__init__(f"{name} is {value} {unit}; it must lie from {low:g} to {high:g} {unit}")
+        super().__init__(
+            f"{name} is {value} {unit}; it must lie from {low:.10g} to {high:.10g} {unit}"
+        )
 
 
 class Unreadable(CoreError):

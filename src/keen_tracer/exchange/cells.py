@@ -3,17 +3,19 @@
 import json
 import re
 from collections.abc import Callable
-from datetime import date, time, timedelta
+from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 
+from ..core.bounds import AHEAD, BOUNDS, CLOCKS_DIFFER, FACT, FIRST_DAY, NAME, TEXT, check_text
 from ..core.errors import CoreError
 from ..core.laboratory import number_text
 from ..core.oil import grade_range
-from ..core.terms import TEST_LIMITS
+from ..core.terms import LEVELS, TEST_LIMITS
+from ..core.words import range_words
 
 Parser = Callable[[str], Any]
-_NUMBER = re.compile(r"^[+-]?\d+(\.\d+)?([eE][+-]?\d{1,2})?$")
+_NUMBER = re.compile(r"^\d{1,30}(\.\d{1,30})?([eE][+-]?\d{1,2})?$")
 
 
 class BadCell(ValueError):
@@ -24,10 +26,21 @@ class BadCell(ValueError):
         super().__init__(f"{what}: {fix}")
 
 
+def _kept(cell: str, most: int = TEXT) -> str:
+    try:
+        return check_text(cell, most)
+    except CoreError as error:
+        raise BadCell(f"{cell[:40]!r}: {error}", "shorten or correct it") from error
+
+
 def text(cell: str) -> str:
-    if "\x00" in cell:
-        raise BadCell("the cell holds a zero byte", "remove it")
-    return cell
+    """A note, a reason: any text that can be seen."""
+    return _kept(cell)
+
+
+def word(cell: str) -> str:
+    """A name of something: short."""
+    return _kept(cell, NAME)
 
 
 def any_day(cell: str) -> date:
@@ -50,22 +63,46 @@ def day(cell: str) -> date:
     value = any_day(cell)
     if value > date.today() + timedelta(days=1):
         raise BadCell(f"{cell} lies in the future", "give the day it happened")
-    if value.year < 1950:
-        raise BadCell(f"{cell} lies before 1950", "check the year")
+    if value < FIRST_DAY:
+        raise BadCell(f"{cell} lies before {FIRST_DAY.year}", "check the year")
+    return value
+
+
+def day_ahead(cell: str) -> date:
+    """An ISO date that may lie ahead, as the end of a permission does."""
+    value = any_day(cell)
+    if not FIRST_DAY <= value <= date.today() + AHEAD:
+        raise BadCell(f"{cell} lies too far off", "check the year")
     return value
 
 
 def clock(cell: str) -> time:
+    """A time of day where the engine stands."""
     try:
-        return time.fromisoformat(cell).replace(microsecond=0)
+        value = time.fromisoformat(cell).replace(microsecond=0)
     except ValueError:
+        value = None
+    if value is None or value.tzinfo is not None:
+        raise BadCell(f"{cell!r} is not a time of day", "write hours:minutes, such as 14:30")
+    return value
+
+
+def moment(cell: str) -> datetime:
+    """A date with time that lies in the past, in UTC."""
+    try:
+        value = datetime.fromisoformat(cell).astimezone(UTC)
+    except (ValueError, OverflowError):
         raise BadCell(
-            f"{cell!r} is not a time of day", "write hours:minutes, such as 14:30"
+            f"{cell!r} is not a date with time", "write such as 2026-02-28T09:30:00+00:00"
         ) from None
+    if value.date() < FIRST_DAY:
+        raise BadCell(f"{cell} lies before {FIRST_DAY.year}", "check the year")
+    if value > datetime.now(UTC) + CLOCKS_DIFFER:
+        raise BadCell(f"{cell} lies in the future", "give the moment it happened")
+    return value
 
 
-def number(cell: str) -> float:
-    """A plain number from 0, with a decimal point."""
+def _number(cell: str) -> float:
     if not _NUMBER.match(cell):
         if re.match(r"^\d{1,3}(,\d+)+$", cell):
             raise BadCell(
@@ -75,36 +112,26 @@ def number(cell: str) -> float:
         raise BadCell(
             f"{cell!r} is not a number", "write digits with a decimal point, without the unit"
         )
-    value = float(cell)
-    if not 0 <= value < 1e12:
-        raise BadCell(f"{cell} is below 0 or far too large", "check the figure")
-    return value
+    return float(cell)
 
 
-def signed_number(cell: str) -> float:
-    """Like number, but a lower limit may lie below 0."""
-    return -number(cell[1:]) if cell.startswith("-") else number(cell)
+def bounded(name: str) -> Parser:
+    """A figure of one kind, as `core/tables/bounds.csv` has it; a whole one as an int."""
+    bound = BOUNDS[name]
+
+    def parse(cell: str) -> float | int:
+        minus = cell.startswith("-")
+        value = -_number(cell[1:]) if minus else _number(cell)
+        if not bound.holds(value) or (minus and bound.low >= 0):
+            raise BadCell(f"{cell} cannot be {bound.words}", f"it lies {range_words(bound)}")
+        return int(value) if bound.whole else value
+
+    return parse
 
 
-def whole(cell: str) -> int:
-    value = number(cell)
-    if value != int(value) or value > 2_000_000_000:
-        raise BadCell(f"{cell!r} is not a whole number", "write digits only")
-    return int(value)
-
-
-def above_zero(cell: str) -> float:
-    value = number(cell)
-    if value == 0:
-        raise BadCell("0 means nothing here", "give a figure above 0, or leave the cell empty")
-    return value
-
-
-def share(cell: str) -> float:
-    value = number(cell)
-    if value >= 1:
-        raise BadCell(f"{cell} is not a share below 1", "write 0.1 for ten per cent")
-    return value
+def level(cell: str) -> int:
+    """A verdict level by its number."""
+    return int(one_of(*(str(n) for n in range(len(LEVELS))))(cell))
 
 
 def yes_no(cell: str) -> bool:
@@ -125,7 +152,7 @@ def one_of(*known: str) -> Parser:
 
 def words(cell: str) -> list[str]:
     """A list separated by semicolons."""
-    return [w.strip() for w in cell.split(";") if w.strip()]
+    return [word(w.strip()) for w in cell.split(";") if w.strip()]
 
 
 def grades(cell: str) -> list[str]:
@@ -143,16 +170,19 @@ def grades(cell: str) -> list[str]:
 def facts(cell: str) -> dict[str, str]:
     """Named facts separated by semicolons, such as `heard=cold start;pressure_bar=0.6`."""
     out = {}
-    for part in words(cell):
+    for part in filter(None, (w.strip() for w in cell.split(";"))):
         name, equals, value = part.partition("=")
         if not equals or not re.fullmatch(r"[a-z_]{1,30}", name.strip()) or not value.strip():
             raise BadCell(
                 f"{part!r} is not a named fact", "write name=value, such as heard=cold start"
             )
-        out[name.strip()] = value.strip()
+        out[name.strip()] = _kept(value.strip(), FACT)
+    if len(out) > MOST_FACTS:
+        raise BadCell(f"{len(out)} named facts", f"{MOST_FACTS} at most")
     return out
 
 
+MOST_FACTS = 16  # beside one event; our choice
 NOTHING = "-"  # an empty list that was meant, where an empty cell means nobody said
 
 
@@ -162,7 +192,7 @@ def named(cell: str) -> list[str]:
     >>> named("-"), named("a;b")
     ([], ['a', 'b'])
     """
-    return [] if cell == NOTHING else words(cell)
+    return [] if cell == NOTHING else [_kept(w.strip()) for w in cell.split(";") if w.strip()]
 
 
 def document(cell: str) -> dict[str, Any]:
@@ -184,7 +214,7 @@ def limits(cell: str) -> dict[str, float]:
             raise BadCell(
                 f"{name!r} is no pass criterion", f"write one of {', '.join(TEST_LIMITS)}"
             )
-        out[name] = number(value)
+        out[name] = float(bounded("test_figure")(value))
     return out
 
 

@@ -185,8 +185,11 @@ def restore(url: str, file: Path) -> dict[str, int]:
                 there
             ):  # a first start may have put persons and default limits there
                 c.execute(sql.SQL("delete from {}").format(sql.Identifier(table)))
+            later = _set_aside_checks(c)
             for table in there:
                 _load(c, archive, table, manifest["tables"][table]["columns"])
+            for command in later:
+                c.execute(command)
             for table, was in hashes(c).items():
                 if was["sha256"] != manifest["tables"][table]["sha256"]:
                     raise CannotRestore(
@@ -194,6 +197,27 @@ def restore(url: str, file: Path) -> dict[str, int]:
                     )
         migrate(url)
     return {k: int(v["rows"]) for k, v in manifest["tables"].items()}
+
+
+def _set_aside_checks(c: psycopg.Connection) -> list[sql.Composed]:
+    """Drop the checks that hold for new rows only, since a backup also has the rows of before;
+    returns what puts them back."""
+    found = c.execute(
+        "select conrelid::regclass::text, conname, pg_get_constraintdef(oid) from pg_constraint "
+        "where contype = 'c' and not convalidated"
+    ).fetchall()
+    for table, name, _ in found:
+        c.execute(
+            sql.SQL("alter table {} drop constraint {}").format(
+                sql.Identifier(table), sql.Identifier(name)
+            )
+        )
+    return [
+        sql.SQL("alter table {} add constraint {} {}").format(
+            sql.Identifier(table), sql.Identifier(name), sql.SQL(definition)
+        )
+        for table, name, definition in found
+    ]
 
 
 def _load(c: psycopg.Connection, archive: zipfile.ZipFile, table: str, columns: list[str]) -> None:

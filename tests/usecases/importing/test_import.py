@@ -150,8 +150,8 @@ def test_where_every_figure_came_from_is_kept(bring, url) -> None:
             "sample,engine,drawn_on,meter\nS-1,E-1,2026-02-10,-4\n",
             2,
             "meter",
-            "below 0",
-            "check",
+            "cannot be a meter figure",
+            "from 0",
         ),
         (
             "samples",
@@ -298,7 +298,7 @@ def test_where_every_figure_came_from_is_kept(bring, url) -> None:
             2,
             "carry_over_frac",
             "share",
-            "0.1",
+            "0.99",
         ),
         (
             "engines",

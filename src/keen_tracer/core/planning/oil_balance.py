@@ -2,7 +2,9 @@
 came in (the-trade 3.16)."""
 
 from dataclasses import dataclass
+from math import inf
 
+from ..bounds import check
 from ..errors import OutOfRange
 from ..record import Charge, LogRow, TimeLine, detail_number
 from ..statistics import Trend, trend
@@ -28,10 +30,8 @@ def volume_at(litres: float, measured_c: float, wanted_c: float = REFERENCE_C) -
     for t in (measured_c, wanted_c):
         if not -40 <= t <= 200:
             raise OutOfRange("oil temperature", t, -40, 200, "°C")
-    if not 0 <= litres < 1e5:
-        raise OutOfRange("volume", litres, 0, 1e5, "L")
     return (
-        litres
+        check("litres", litres)
         * (1 + PER_DEGREE * (wanted_c - REFERENCE_C))
         / (1 + PER_DEGREE * (measured_c - REFERENCE_C))
     )
@@ -50,9 +50,10 @@ def came_in(
     >>> [round(x, 2) for x in came_in(36, 30, 2)]
     [4.0, 9.0]
     """
+    # Top-ups are a sum of litres: together they may be more than one figure may be.
     for name, litres in (("fill", filled_l), ("top-ups", topped_l)):
-        if not 0 <= litres < 1e5:
-            raise OutOfRange(name, litres, 0, 1e5, "L")
+        if not 0 <= litres < inf:
+            raise OutOfRange(name, litres, 0, inf, "L")
     cold = volume_at(drained_l, drained_c)
     return cold - filled_l - topped_l, cold - filled_l * (1 - STAYS[1])
 
@@ -64,11 +65,7 @@ def above_full_l(level_on_stick: float, between_marks_l: float) -> float:
     >>> above_full_l(1.25, 4.0)
     1.0
     """
-    if not -5 <= level_on_stick <= 5:
-        raise OutOfRange("level on the stick", level_on_stick, -5, 5, "marks")
-    if not 0 < between_marks_l < 1000:
-        raise OutOfRange("litres between the marks", between_marks_l, 0, 1000, "L")
-    return (level_on_stick - 1) * between_marks_l
+    return (check("stick", level_on_stick) - 1) * check("between_marks", between_marks_l)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -5,7 +5,8 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from .. import tables
-from ..errors import OutOfRange, UnknownName
+from ..bounds import check
+from ..errors import UnknownName
 from ..terms import METHODS
 
 BELOW_LOW_MARK_MM = 13.0  # half an inch below the low mark, common practice
@@ -15,17 +16,15 @@ TO_THE_PUMP_MM = 300.0  # from the top of the dipstick tube to the pump; our cho
 def tube_length_mm(dipstick_to_low_mm: float) -> float:
     """Length to cut a vacuum tube to [mm], measured against the dipstick, end cut at 45°.
 
-    dipstick_to_low_mm : from the stick's top stop to its low mark [mm], 50 to 3000; OutOfRange
-        otherwise.
+    dipstick_to_low_mm : from the stick's top stop to its low mark [mm]; OutOfRange outside what
+        `bounds.csv` allows a stick.
     Source: from the stick's top to about 13 mm below the low mark, common practice; 300 mm to the
     pump, our choice.
 
     >>> tube_length_mm(640)
     953.0
     """
-    if not 50 <= dipstick_to_low_mm <= 3000:
-        raise OutOfRange("dipstick to low mark", dipstick_to_low_mm, 50, 3000, "mm")
-    return dipstick_to_low_mm + BELOW_LOW_MARK_MM + TO_THE_PUMP_MM
+    return check("stick_mm", dipstick_to_low_mm) + BELOW_LOW_MARK_MM + TO_THE_PUMP_MM
 
 
 @dataclass(frozen=True, slots=True)

@@ -4,6 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from ..bounds import check
 from ..errors import OutOfRange, UnknownName
 from ..record import Engine, Moment, TimeLine
 from ..terms import PLAN_KINDS, rank
@@ -32,8 +33,11 @@ class Plan:
     def __post_init__(self) -> None:
         if self.kind not in PLAN_KINDS:
             raise UnknownName("sampling plan", self.kind, list(PLAN_KINDS))
-        if self.kind in NEEDS_N and not (self.every is not None and 0 < self.every < 1e7):
-            raise OutOfRange(f"interval of the plan {self.kind!r}", self.every, 0, 1e7, "")
+        if self.kind in NEEDS_N:
+            bound = "days" if self.kind == "days" else "every"
+            check(bound, float("nan") if self.every is None else self.every)
+        elif self.every is not None:
+            check("every", self.every)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -3,7 +3,7 @@
 from .action_words import action_kinds
 from .event_words import event_words
 from .fact_words import LIMIT_FROM
-from .figures import computed, day, figure, listed, short_day
+from .figures import computed, day, figure, listed, range_words, short_day
 from .query_words import query_words
 from .sentences import chip, due_words, sentence, summary, would_change
 from .spoken import SENTENCES
@@ -24,6 +24,7 @@ __all__ = [
     "may_run_words",
     "meter_words",
     "query_words",
+    "range_words",
     "reason_words",
     "sentence",
     "short_day",

@@ -3,6 +3,7 @@
 
 from datetime import date
 
+from ..bounds import Bound
 from ..laboratory import number_text
 
 THIN_GAP = "\u202f"
@@ -59,3 +60,14 @@ def listed(words: list[str]) -> str:
     'iron, lead and tin'
     """
     return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} and {words[-1]}"
+
+
+def range_words(b: Bound) -> str:
+    """From where to where a figure may lie.
+
+    >>> from keen_tracer.core.bounds import BOUNDS
+    >>> range_words(BOUNDS["whole_days"])
+    'from 1 to 3\\u202f650 days, whole'
+    """
+    ends = f"{'above' if b.above else 'from'} {b.low:,.10g} to {b.high:,.10g}"
+    return f"{ends.replace(',', THIN_GAP)} {b.unit}".rstrip() + (", whole" if b.whole else "")

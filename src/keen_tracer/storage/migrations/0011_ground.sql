@@ -19,3 +19,111 @@ do $$ begin
 exception when others then
     raise notice 'names are found without an index: %', sqlerrm;
 end $$;
+
+-- What a figure, a day or a text may be at all (core/tables/bounds.csv). Rows of before are left as they are: they are
+-- not checked again, and one that cannot be judged is set aside.
+alter table log
+    add constraint bound_dial check (dial >= 0 and dial <= 10000000) not valid,
+    add constraint bound_seq check (seq >= 0 and seq <= 1000000) not valid,
+    add constraint bound_on_date check (on_date between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_reason check (char_length(reason) <= 4000) not valid;
+alter table event
+    add constraint bound_dial_new check (dial_new >= 0 and dial_new <= 10000000) not valid,
+    add constraint bound_litres_in check (litres_in >= 0 and litres_in <= 100000) not valid,
+    add constraint bound_litres_drained check (litres_drained >= 0 and litres_drained <= 100000) not valid,
+    add constraint bound_note check (char_length(note) <= 4000) not valid;
+alter table draw
+    add constraint bound_oil_change_dial check (oil_change_dial >= 0 and oil_change_dial <= 10000000) not valid,
+    add constraint bound_top_up_l check (top_up_l >= 0 and top_up_l <= 100000) not valid,
+    add constraint bound_level_on_stick check (level_on_stick >= -2 and level_on_stick <= 3) not valid,
+    add constraint bound_analysed_on check (analysed_on between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_received_on check (received_on between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_note check (char_length(note) <= 4000) not valid;
+alter table decision
+    add constraint bound_until_dial check (until_dial >= 0 and until_dial <= 10000000) not valid,
+    add constraint bound_until_on check (until_on between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_reason check (char_length(reason) <= 4000) not valid,
+    add constraint bound_note check (char_length(note) <= 4000) not valid,
+    add constraint bound_found check (char_length(found) <= 4000) not valid,
+    add constraint bound_done check (char_length(done) <= 4000) not valid;
+alter table raised_stop
+    add constraint bound_dial check (dial >= 0 and dial <= 10000000) not valid,
+    add constraint bound_on_date check (on_date between '1950-01-01' and '2199-12-31') not valid;
+alter table engine
+    add constraint bound_interval_meter check (interval_meter > 0 and interval_meter <= 1000000) not valid,
+    add constraint bound_nominal_drain_meter check (nominal_drain_meter > 0 and nominal_drain_meter <= 1000000) not valid,
+    add constraint bound_interval_days check (interval_days >= 1 and interval_days <= 3650) not valid,
+    add constraint bound_oil_total_l check (oil_total_l > 0 and oil_total_l <= 100000) not valid,
+    add constraint bound_sump_l check (sump_l > 0 and sump_l <= 100000) not valid,
+    add constraint bound_carry_over_frac check (carry_over_frac >= 0 and carry_over_frac <= 0.99) not valid,
+    add constraint bound_dipstick_to_low_mm check (dipstick_to_low_mm >= 50 and dipstick_to_low_mm <= 3000) not valid,
+    add constraint bound_in_service_on check (in_service_on between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_code check (char_length(code) <= 60) not valid;
+alter table plan
+    add constraint bound_every check (every > 0 and every <= 1000000) not valid,
+    add constraint bound_every_days check (kind <> 'days' or every <= 3650) not valid;
+alter table model
+    add constraint bound_oil_total_l check (oil_total_l > 0 and oil_total_l <= 100000) not valid,
+    add constraint bound_sump_l check (sump_l > 0 and sump_l <= 100000) not valid,
+    add constraint bound_between_marks_l check (between_marks_l > 0 and between_marks_l <= 1000) not valid,
+    add constraint bound_dipstick_to_low_mm check (dipstick_to_low_mm >= 50 and dipstick_to_low_mm <= 3000) not valid,
+    add constraint bound_code check (char_length(code) <= 60) not valid;
+alter table coolant
+    add constraint bound_glycol_pct check (glycol_pct >= 0 and glycol_pct <= 100) not valid,
+    add constraint bound_na_mg_kg check (na_mg_kg >= 0 and na_mg_kg <= 1000000) not valid,
+    add constraint bound_k_mg_kg check (k_mg_kg >= 0 and k_mg_kg <= 1000000) not valid,
+    add constraint bound_b_mg_kg check (b_mg_kg >= 0 and b_mg_kg <= 1000000) not valid,
+    add constraint bound_si_mg_kg check (si_mg_kg >= 0 and si_mg_kg <= 1000000) not valid,
+    add constraint bound_density_kg_l check (density_kg_l > 0 and density_kg_l <= 5) not valid,
+    add constraint bound_code check (char_length(code) <= 60) not valid;
+alter table reading
+    add constraint bound_value check (value >= 0 and value <= 1000000000) not valid;
+alter table limit_row
+    add constraint bound_watch check (watch >= -1000000000 and watch <= 1000000000) not valid,
+    add constraint bound_act check (act >= -1000000000 and act <= 1000000000) not valid;
+alter table weight_row
+    add constraint bound_seen check (seen >= -100 and seen <= 100) not valid,
+    add constraint bound_absent check (absent >= -100 and absent <= 100) not valid;
+alter table peer_row
+    add constraint bound_n check (n >= 0 and n <= 1000000000) not valid,
+    add constraint bound_mean check (mean >= -1000000 and mean <= 1000000) not valid,
+    add constraint bound_median check (median >= -1000000 and median <= 1000000) not valid,
+    add constraint bound_sd check (sd >= -1000000 and sd <= 1000000) not valid,
+    add constraint bound_factor check (factor >= -1000000 and factor <= 1000000) not valid;
+alter table look_count
+    add constraint bound_count check (count >= 0 and count <= 1000000) not valid,
+    add constraint bound_mass_mg check (mass_mg >= 0 and mass_mg <= 1000000) not valid;
+alter table look
+    add constraint bound_pleats check (pleats >= 1 and pleats <= 10000) not valid,
+    add constraint bound_area_cm2 check (area_cm2 > 0 and area_cm2 <= 1000000) not valid,
+    add constraint bound_area_total_cm2 check (area_total_cm2 > 0 and area_total_cm2 <= 1000000) not valid,
+    add constraint bound_note check (char_length(note) <= 4000) not valid;
+alter table outcome
+    add constraint bound_hours_down check (hours_down >= 0 and hours_down <= 1000000) not valid,
+    add constraint bound_cost check (cost >= 0 and cost <= 1000000000000) not valid,
+    add constraint bound_saved check (saved >= 0 and saved <= 1000000000000) not valid,
+    add constraint bound_on_date check (on_date between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_note check (char_length(note) <= 4000) not valid;
+alter table depot
+    add constraint bound_walking_order check (walking_order >= 0 and walking_order <= 1000000) not valid,
+    add constraint bound_daily_capacity check (daily_capacity >= 0 and daily_capacity <= 100000) not valid,
+    add constraint bound_code check (char_length(code) <= 60) not valid;
+alter table report
+    add constraint bound_revision check (revision >= 1 and revision <= 1000) not valid,
+    add constraint bound_analysed_on check (analysed_on between '1950-01-01' and '2199-12-31') not valid;
+alter table oil_batch
+    add constraint bound_reference_on check (reference_on between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_oil check (char_length(oil) <= 60) not valid;
+alter table bottle_step
+    add constraint bound_on_date check (on_date between '1950-01-01' and '2199-12-31') not valid,
+    add constraint bound_note check (char_length(note) <= 4000) not valid;
+alter table parked
+    add constraint bound_on_date check (on_date between '1950-01-01' and '2199-12-31') not valid;
+alter table reference_bottle
+    add constraint bound_on_date check (on_date between '1950-01-01' and '2199-12-31') not valid;
+alter table person
+    add constraint bound_name check (char_length(name) <= 60) not valid;
+alter table sample
+    add constraint bound_code check (char_length(code) <= 60) not valid;
+alter table answer
+    add constraint bound_reason check (char_length(reason) <= 4000) not valid;

@@ -1,0 +1,39 @@
+"""Fields that go over the wire, bounded by the one table (`core/tables/bounds.csv`)."""
+
+from datetime import date
+from typing import Annotated, Any
+
+from pydantic import AfterValidator, Field
+
+from ..core.bounds import BOUNDS, FACT, FIRST_DAY, LAST_DAY, NAME, NAMEABLE, TEXT, check_text
+
+
+def _of(name: str) -> Any:
+    b = BOUNDS[name]
+    return Field(
+        gt=b.low if b.above else None,
+        ge=None if b.above else b.low,
+        le=b.high,
+        allow_inf_nan=None if b.whole else False,
+    )
+
+
+def _seen(most: int) -> Any:
+    return AfterValidator(lambda text: check_text(text, most))
+
+
+Meter = Annotated[float, _of("meter")]
+Every = Annotated[float, _of("every")]
+Litres = Annotated[float, _of("litres")]
+StickLevel = Annotated[float, _of("stick")]
+Count = Annotated[int, _of("count")]
+HoursDown = Annotated[float, _of("hours_down")]
+Money = Annotated[float, _of("money")]
+Limit = Annotated[float, _of("limit")]
+Day = Annotated[date, Field(ge=FIRST_DAY, le=LAST_DAY)]
+# Of rows of the database: what PostgreSQL's integer holds.
+RowId = Annotated[int, Field(ge=1, le=2**31 - 1)]
+Code = Annotated[str, Field(min_length=1, max_length=NAME, pattern=f"^{NAMEABLE}$"), _seen(NAME)]
+Word = Annotated[str, Field(max_length=NAME), _seen(NAME)]
+Said = Annotated[str, Field(max_length=FACT), _seen(FACT)]
+Text = Annotated[str, Field(max_length=TEXT), _seen(TEXT)]
