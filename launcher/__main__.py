@@ -22,6 +22,8 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen demo [--fresh] [--port N]   start with the made-up resort's three years of history
   ./keen serve [--port N]            start with your own data (empty the first time)
   ./keen import FILE...              read open files (CSV or a zipped export), all or nothing
+                                     (--as-record: a whole record, with what others signed)
+  ./keen person NAME [--role ROLE]   put somebody on the list of people; admin only here
   ./keen judge [--all]               judge what changed, or everything again
   ./keen judge --publish-peers       publish peers, laboratories and seasons anew
                                      (--preview: only list what changes)
@@ -182,7 +184,17 @@ def main() -> int:
     if command == "test":
         machine.prepare(for_tests=True, own_server=True)
         return run_all_checks(rest)
-    if command in ("import", "judge", "export", "backup", "restore", "bench", "study", "alarms"):
+    if command in (
+        "import",
+        "person",
+        "judge",
+        "export",
+        "backup",
+        "restore",
+        "bench",
+        "study",
+        "alarms",
+    ):
         which = parser.add_mutually_exclusive_group()
         which.add_argument("--demo", dest="which", action="store_const", const="demo")
         which.add_argument("--own", dest="which", action="store_const", const="own")

@@ -60,7 +60,9 @@ WRITTEN = {
 IMPORT = (
     "import sys; from pathlib import Path; "
     "from keen_tracer.usecases.importing.files import import_files; "
-    "r = import_files(sys.argv[1], [(Path(f).name, Path(f)) for f in sys.argv[2:]], 'bench'); "
+    "from keen_tracer.core.roles import anybody; "
+    "files = [(Path(f).name, Path(f)) for f in sys.argv[2:]]; "
+    "r = import_files(sys.argv[1], files, anybody('bench')); "
     "sys.exit(0 if r.written else f'not imported: {r.problems[:3]}')"
 )
 JUDGE = (

@@ -9,7 +9,8 @@ from pathlib import Path
 
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS, default_limits
-from .core.terms import LEVELS
+from .core.roles import at_the_machine
+from .core.terms import LEVELS, ROLES
 from .storage.backup import backup, restore
 from .storage.db import single
 from .storage.errors import StorageError
@@ -28,6 +29,7 @@ from .usecases.judging.judging import (
     stops_back,
 )
 from .usecases.judging.unjudged import try_again
+from .usecases.people import add_person
 
 BENCHES = ("usual", "scale", "web", "detection")
 
@@ -117,7 +119,12 @@ def show_report(r: ImportReport) -> None:
 def import_(url: str, o: argparse.Namespace) -> int:
     prepare(url)
     report = import_files(
-        url, [(Path(p).name, Path(p)) for p in o.files], o.by, o.accept, o.preview
+        url,
+        [(Path(p).name, Path(p)) for p in o.files],
+        at_the_machine(o.by),
+        o.accept,
+        o.preview,
+        as_record=o.as_record,
     )
     show_report(report)
     if report.problem_count:
@@ -176,6 +183,15 @@ def judge(url: str, o: argparse.Namespace) -> int:
             back = stops_back(c)
         if back:
             say(STOPS_BACK % ", ".join(back))
+    return 0
+
+
+def person(url: str, o: argparse.Namespace) -> int:
+    """Somebody on the list, by the administrator at the machine."""
+    prepare(url)
+    with single(url) as c:
+        found = add_person(c, o.name, o.role, at_the_machine("administrator"))
+    say(f"{found['name']} is on the list, as {ROLES[found['role']]}")
     return 0
 
 
@@ -290,6 +306,7 @@ def _commands() -> argparse.ArgumentParser:
         import_,
         accept="take changes to depots, models and engines",
         preview="say what would happen and write nothing",
+        as_record="a whole record, with what other people signed in it",
     )
     i.add_argument("files", nargs="+")
     i.add_argument("--by", default=me)
@@ -305,6 +322,9 @@ def _commands() -> argparse.ArgumentParser:
     st.add_argument("--before", required=True, metavar="FIRST..LAST")
     st.add_argument("--after", required=True, metavar="FIRST..LAST")
     command("alarms", alarms)
+    someone = command("person", person)
+    someone.add_argument("name")
+    someone.add_argument("--role", choices=list(ROLES), default="analyst")
     command("export", export).add_argument("folder")
     command("backup", backup_).add_argument("file")
     command("restore", restore_).add_argument("file")

@@ -14,6 +14,7 @@ LIMIT = "class,heavy_diesel,W_ppm,conc,4,8,ppm,our choice,with tungsten\n"
 SCRIPT = """
 import json, sys
 from pathlib import Path
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.cli import prepare
 from keen_tracer.core.laboratory import BY_COLUMN
 from keen_tracer.core.limits import LimitRow
@@ -26,11 +27,11 @@ from keen_tracer.usecases.pages import judge
 from keen_tracer.usecases.pages.terms import plain
 url, folder = sys.argv[1], Path(sys.argv[2])
 files = [folder / f"{n}.csv" for n in ("engines", "events", "samples")]
-report = import_files(url, [(f.name, f) for f in files], "t")
+report = import_files(url, [(f.name, f) for f in files], at_the_machine("t"))
 assert report.written, report.problems
 row = LimitRow("class", "heavy_diesel", "W_ppm", "conc", 4, 8, "ppm", "our choice")
 with single(url) as c:
-    library.publish(c, "with tungsten", [row], "t")
+    library.publish(c, "with tungsten", [row], Actor("t", "analyst"))
 judge_stale(url)
 with single(url) as c:
     page = judge.sample(c, "S-1")

@@ -12,6 +12,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage.backup import CannotRestore, backup, hashes, restore
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import drop_database, ensure_database
@@ -42,9 +43,9 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
             first["standing"],
             "",
             "note",
-            "A",
+            Actor("A", "analyst"),
         )
-        deciding.undo_sign(c, first["sample"], key, "A")
+        deciding.undo_sign(c, first["sample"], key, Actor("A", "analyst"))
         other = waiting[1]
         deciding.sign(
             c,
@@ -54,7 +55,7 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
             other["standing"],
             'Said "clean", he\nthought',
             "",
-            "A",
+            Actor("A", "analyst"),
         )
         want = deciding.Wanted(
             state="restrict",
@@ -62,7 +63,7 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
             until_on=date(2027, 1, 31),
             reason="until the weekend",
         )
-        deciding.decide_run(c, "G-01", want, "R", "releaser")
+        deciding.decide_run(c, "G-01", want, Actor("R", "releaser"))
     lab, number_ = amended(demo_copy, tmp_path)
     with single(demo_copy) as c:
         report = next(
@@ -70,12 +71,12 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
             for r in rows(c, "pending_amendments")
             if r["number"] == number_ and r["laboratory"] == lab
         )
-        deciding.answer_amendment(c, report["id"], True, "laboratory wrote", "A")
+        deciding.answer_amendment(c, report["id"], True, "laboratory wrote", Actor("A", "analyst"))
     judge_stale(demo_copy)
     export_folder(demo_copy, tmp_path / "one")
     target = new_database()
     files = [(p.name, p) for p in sorted((tmp_path / "one").glob("*.csv"))]
-    report_ = import_files(target, files, "round trip")
+    report_ = import_files(target, files, at_the_machine("round trip"), as_record=True)
     assert report_.written, report_.problems[:5]
     judge_stale(target)
     export_folder(target, tmp_path / "two")
@@ -100,7 +101,7 @@ def amended(url: str, tmp_path: Path) -> tuple[str, str]:
         "laboratory,report,revision,sample,analyte,reading,analysed_on\n"
         f"{lab},{number_},2,{sample},Fe_ppm,77,{on}\n{lab},{number_},2,{sample},Pb_ppm,<1,{on}\n"
     )
-    assert import_files(url, [(file.name, file)], "lab").written
+    assert import_files(url, [(file.name, file)], at_the_machine("lab")).written
     return lab, number_
 
 
@@ -122,7 +123,8 @@ def test_a_zipped_export_comes_in_as_it_is(demo_url, new_database, tmp_path) -> 
     with single(demo_url) as c:
         (tmp_path / "all.zip").write_bytes(export_zip(c))
     target = new_database()
-    assert import_files(target, [("all.zip", tmp_path / "all.zip")], "t").written
+    files = [("all.zip", tmp_path / "all.zip")]
+    assert import_files(target, files, at_the_machine("t"), as_record=True).written
     with single(target) as c:
         assert number(c, "count_engines") == 26
         assert all(len(s["mark"]) == 12 for s in rows(c, "sources"))
@@ -147,7 +149,7 @@ def test_work_goes_on_after_a_restore(demo_url, new_database, tmp_path) -> None:
     restore(target, tmp_path / "b.keen")
     file = tmp_path / "samples.csv"
     file.write_text("sample,engine,drawn_on,meter,Fe_ppm\nNEW-1,G-01,2026-11-24,99999,20\n")
-    assert import_files(target, [(file.name, file)], "t").written
+    assert import_files(target, [(file.name, file)], at_the_machine("t")).written
     assert judge_stale(target).samples > 0
 
 

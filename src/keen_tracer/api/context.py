@@ -9,6 +9,7 @@ from uuid import UUID
 from fastapi import Depends, Header, Request
 from pydantic import BaseModel
 
+from ..core.roles import Actor
 from ..storage.db import Connection, Database
 from ..storage.records import Row, json, row, run
 from ..usecases.judging.judging import Worker
@@ -54,7 +55,12 @@ def person(found: Annotated[Row | None, Depends(person_or_none)]) -> Row:
     return found
 
 
+def actor(who: Annotated[Row, Depends(person)]) -> Actor:
+    return Actor(who["name"], who["role"])
+
+
 Who = Annotated[Row, Depends(person)]
+Acting = Annotated[Actor, Depends(actor)]
 MaybeWho = Annotated[Row | None, Depends(person_or_none)]
 Key = Annotated[UUID | None, Header(alias="Idempotency-Key")]
 

@@ -12,9 +12,12 @@ from starlette.exceptions import HTTPException
 
 from ..core.bounds import BOUNDS
 from ..core.errors import CoreError
+from ..core.roles import NotAllowed
+from ..core.status import BadDecision
 from ..core.words import range_words
 from ..storage.errors import Conflict, DiskFull, InDoubt, Refused, TookTooLong, Unavailable
 from ..usecases.errors import CannotDecide, CannotRecord, NotThere
+from ..usecases.people import NobodyYet
 from .context import NeedsPerson
 
 log = logging.getLogger("keen_tracer")
@@ -111,7 +114,7 @@ def _not_there(_: Request, error: NotThere) -> JSONResponse:
     return _answer(404, "not_there", _sentence(error))
 
 
-def _needs_person(_: Request, __: NeedsPerson) -> JSONResponse:
+def _needs_person(_: Request, __: NeedsPerson | NobodyYet) -> JSONResponse:
     return _answer(401, "who", "Choose who you are first, at the top right.")
 
 
@@ -126,8 +129,17 @@ def _too_large(_: Request, error: TooLarge) -> JSONResponse:
     )
 
 
+def _not_allowed(_: Request, error: NotAllowed) -> JSONResponse:
+    return _answer(403, error.code, f"{_sentence(error)} {NOTHING}")
+
+
+def _bad_decision(_: Request, error: BadDecision) -> JSONResponse:
+    fields = {error.field: str(error)}
+    return _answer(422, error.code, f"{_sentence(error)} {NOTHING}", fields=fields)
+
+
 def _core(_: Request, error: CoreError) -> JSONResponse:
-    return _answer(422, error.code, str(error))
+    return _answer(422, error.code, f"{_sentence(error)} {NOTHING}")
 
 
 def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
@@ -159,7 +171,10 @@ HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
     CannotRecord: _cannot_record,
     NotThere: _not_there,
     NeedsPerson: _needs_person,
+    NobodyYet: _needs_person,
     TooLarge: _too_large,
+    NotAllowed: _not_allowed,
+    BadDecision: _bad_decision,
     CoreError: _core,
     RequestValidationError: _invalid,
     HTTPException: _http,

@@ -7,12 +7,13 @@ from uuid import uuid4
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
+from ..core.roles import Actor
 from ..storage.records import rows
 from ..usecases.errors import NotThere
 from ..usecases.importing.files import import_files
 from ..usecases.importing.task import ImportReport
 from . import exchange_models as m
-from .context import Context, Here, Who
+from .context import Acting, Context, Here, Who
 from .errors import TooLarge
 
 router = APIRouter(prefix="/api/exchange")
@@ -44,12 +45,12 @@ async def post_file(
     return m.Uploaded(token=token, name=safe, bytes=size)
 
 
-def _import(here: Context, who: str, body: m.ImportRequest, preview: bool) -> ImportReport:
+def _import(here: Context, who: Actor, body: m.ImportRequest, preview: bool) -> ImportReport:
     missing = [t for t in body.tokens if t not in here.files]
     if missing:
         raise NotThere("an uploaded file is no longer here; choose the files again")
     report = import_files(
-        here.url, [here.files[t] for t in body.tokens], who, body.accept, preview, ROWS
+        here.url, [here.files[t] for t in body.tokens], who, body.accept, preview, most_rows=ROWS
     )
     if report.written:
         for token in body.tokens:
@@ -59,13 +60,13 @@ def _import(here: Context, who: str, body: m.ImportRequest, preview: bool) -> Im
 
 
 @router.post("/preview")
-def post_preview(here: Here, who: Who, body: m.ImportRequest) -> ImportReport:
-    return _import(here, who["name"], body, True)
+def post_preview(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
+    return _import(here, who, body, True)
 
 
 @router.post("/import")
-def post_import(here: Here, who: Who, body: m.ImportRequest) -> ImportReport:
-    return _import(here, who["name"], body, False)
+def post_import(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
+    return _import(here, who, body, False)
 
 
 @router.get("/sources", response_model=list[m.SourceOut])

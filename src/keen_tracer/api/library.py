@@ -8,7 +8,7 @@ from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
 from ..usecases.judging import library
-from .context import Here, Who
+from .context import Acting, Here
 from .fields import Limit, Text, Word
 from .models import LevelNumber
 
@@ -119,23 +119,23 @@ def get_limits(here: Here) -> dict[str, Any]:
 
 
 @router.post("/limits/try", response_model=TriedOut)
-def post_try(here: Here, who: Who, body: Draft) -> dict[str, Any]:
+def post_try(here: Here, who: Acting, body: Draft) -> dict[str, Any]:
     with here.database.transaction() as c:
         return library.try_out(c, _rows(body))
 
 
 @router.post("/limits", response_model=Published)
-def post_limits(here: Here, who: Who, body: NewVersion) -> Published:
+def post_limits(here: Here, who: Acting, body: NewVersion) -> Published:
     with here.database.transaction() as c:
-        engines = library.publish(c, body.name, _rows(body), who["name"])
+        engines = library.publish(c, body.name, _rows(body), who)
     here.worker.wake()
     return Published(engines=engines)
 
 
 @router.post("/policy", response_model=Published)
-def post_policy(here: Here, who: Who, body: PolicyIn) -> Published:
+def post_policy(here: Here, who: Acting, body: PolicyIn) -> Published:
     with here.database.transaction() as c:
-        engines = library.choose(c, body.scope, body.scope_name, body.policy, who["name"])
+        engines = library.choose(c, body.scope, body.scope_name, body.policy, who)
     here.worker.wake()
     return Published(engines=engines)
 
@@ -145,21 +145,21 @@ class LongestDrain(BaseModel):
 
 
 @router.post("/longest-drain", response_model=LongestDrain)
-def post_longest_drain(here: Here, who: Who, body: LongestDrain) -> LongestDrain:
+def post_longest_drain(here: Here, who: Acting, body: LongestDrain) -> LongestDrain:
     with here.database.transaction() as c:
-        library.set_longest_drain(c, body.times, who["name"])
+        library.set_longest_drain(c, body.times, who)
     return body
 
 
 @router.post("/peers/try", response_model=PeersOut)
-def post_try_peers(here: Here, who: Who) -> dict[str, Any]:
+def post_try_peers(here: Here, who: Acting) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return library.publish_peers(c, who["name"], preview=True)
+        return library.publish_peers(c, who, preview=True)
 
 
 @router.post("/peers", response_model=PeersOut)
-def post_peers(here: Here, who: Who) -> dict[str, Any]:
+def post_peers(here: Here, who: Acting) -> dict[str, Any]:
     with here.database.transaction() as c:
-        found = library.publish_peers(c, who["name"], preview=False)
+        found = library.publish_peers(c, who, preview=False)
     here.worker.wake()
     return found

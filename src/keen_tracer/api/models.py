@@ -204,6 +204,7 @@ class Decision(BaseModel):
     note: str = ""
     decided_by: str
     decided_at: datetime
+    imported_by: str = ""
 
 
 class Said(BaseModel):

@@ -9,7 +9,7 @@ from ..core.planning import Plan
 from ..usecases.pages import log
 from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
-from .context import Here, Who
+from .context import Acting, Here, Who
 from .models import QueryOut
 
 router = APIRouter(prefix="/api")
@@ -119,8 +119,8 @@ def get_tightened(here: Here) -> dict[str, Any]:
 
 
 @router.put("/tightened", response_model=m.Done)
-def put_tightened(here: Here, who: Who, body: m.TightenedBody) -> m.Done:
+def put_tightened(here: Here, who: Acting, body: m.TightenedBody) -> m.Done:
     with here.database.transaction() as c:
-        fleet_record.save_tightened(c, body.watch, body.act, body.origin, who["name"])
+        fleet_record.save_tightened(c, body.watch, body.act, body.origin, who)
     here.worker.wake()
     return m.Done()

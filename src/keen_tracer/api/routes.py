@@ -5,6 +5,7 @@ from typing import Annotated, Any, Literal
 from fastapi import APIRouter, Header, Query, Response
 from fastapi.responses import Response as RawResponse
 
+from ..core.roles import Actor
 from ..storage.migrate import available
 from ..storage.records import number, row, rows, run
 from ..usecases.errors import NotThere
@@ -13,9 +14,10 @@ from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
 from ..usecases.pages.terms import Terms, vocabulary
+from ..usecases.people import add_person
 from . import exchange_models as x
 from . import models as m
-from .context import Here, Key, MaybeWho, Who, once
+from .context import Acting, Here, Key, MaybeWho, once
 from .fields import RowId, Word
 from .security import COOKIE, new_token, token_hash
 
@@ -54,11 +56,10 @@ def get_people(here: Here) -> list[dict[str, Any]]:
 
 
 @router.post("/people", response_model=m.Person)
-def post_person(here: Here, body: m.NewPerson) -> dict[str, Any]:
+def post_person(here: Here, who: MaybeWho, body: m.NewPerson) -> dict[str, Any]:
+    by = Actor(who["name"], who["role"]) if who else None
     with here.database.transaction() as c:
-        found = row(c, "person_put", name=body.name.strip(), role=body.role)
-        assert found is not None
-        return found
+        return add_person(c, body.name, body.role, by)
 
 
 @router.post("/session", response_model=m.Person)
@@ -126,7 +127,7 @@ def get_how(here: Here, code: str, column: str) -> dict[str, Any]:
 
 
 @router.post("/samples/{code}/sign", response_model=m.Done)
-def post_sign(here: Here, who: Who, code: str, body: m.SignOff, key: Key = None) -> m.Done:
+def post_sign(here: Here, who: Acting, code: str, body: m.SignOff, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         return once(
             c,
@@ -142,21 +143,21 @@ def post_sign(here: Here, who: Who, code: str, body: m.SignOff, key: Key = None)
                     body.supersedes,
                     body.reason,
                     body.note,
-                    who["name"],
+                    who,
                 )
             ),
         )
 
 
 @router.post("/samples/{code}/undo", response_model=m.Done)
-def post_undo(here: Here, who: Who, code: str, body: m.Undo, key: Key = None) -> m.Done:
+def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         return once(
             c,
             key,
             "undo",
             m.Done,
-            lambda: m.Done(decision=deciding.undo_sign(c, code, body.decision, who["name"])),
+            lambda: m.Done(decision=deciding.undo_sign(c, code, body.decision, who)),
         )
 
 
@@ -172,7 +173,7 @@ def get_runs(
 
 
 @router.post("/engines/{code}/run", response_model=m.Done)
-def post_run(here: Here, who: Who, code: str, body: m.RunDecision, key: Key = None) -> m.Done:
+def post_run(here: Here, who: Acting, code: str, body: m.RunDecision, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         return once(
             c,
@@ -184,8 +185,7 @@ def post_run(here: Here, who: Who, code: str, body: m.RunDecision, key: Key = No
                     c,
                     code,
                     deciding.Wanted(**{**body.model_dump(), "lifts": tuple(body.lifts)}),
-                    who["name"],
-                    who["role"],
+                    who,
                 )
             ),
         )
@@ -204,7 +204,9 @@ def get_amendments(here: Here) -> list[dict[str, Any]]:
 
 
 @router.post("/amendments/{report}", response_model=m.Done)
-def post_amendment(here: Here, who: Who, report: RowId, body: x.Answer, key: Key = None) -> m.Done:
+def post_amendment(
+    here: Here, who: Acting, report: RowId, body: x.Answer, key: Key = None
+) -> m.Done:
     with here.database.transaction() as c:
         done = once(
             c,
@@ -212,7 +214,7 @@ def post_amendment(here: Here, who: Who, report: RowId, body: x.Answer, key: Key
             "amendment",
             m.Done,
             lambda: m.Done(
-                decision=deciding.answer_amendment(c, report, body.accept, body.reason, who["name"])
+                decision=deciding.answer_amendment(c, report, body.accept, body.reason, who)
             ),
         )
     here.worker.wake()

@@ -227,7 +227,6 @@ ROLES: Vocabulary = {
     "releaser": "releaser",
     "admin": "administrator",
 }
-MAY_RELEASE: tuple[str, ...] = ("releaser", "admin")  # roles that lift a hold; our choice
 
 # What a check does to the engine; under Stop only those at rest are offered.
 EngineAt = Literal["rest", "cranked", "running"]

@@ -12,6 +12,7 @@ from uuid import NAMESPACE_URL, uuid5
 import numpy as np
 
 from ..core.laboratory import ANALYTES
+from ..core.roles import at_the_machine
 from ..exchange.cells import NOTHING, written
 from ..standins.laboratory import Laboratory
 from ..storage.db import Connection, single
@@ -358,7 +359,7 @@ def load(url: str, end: date, tell: Callable[[str], None]) -> None:
 
 
 def _import(url: str, paths: list[Path]) -> None:
-    report = import_files(url, [(p.name, p) for p in paths], "demo")
+    report = import_files(url, [(p.name, p) for p in paths], at_the_machine("demo"), as_record=True)
     if not report.written:
         first = report.problems[0]
         raise RuntimeError(f"the demo's own files were refused: {first}")

@@ -7,6 +7,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import row
 from keen_tracer.usecases.bottles import figures, steps
@@ -41,7 +42,7 @@ def fleet_url(url: str, tmp_path: Path) -> str:
         + samples,
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     return url
 
@@ -69,7 +70,7 @@ def report(
         for k, v in cells.items()
     ]
     path = write_csv(tmp_path, "readings.csv", rows)
-    found = run_import(c, [(path.name, path)], "t")
+    found = run_import(c, [(path.name, path)], at_the_machine("t"))
     assert found.written, found.problems
     while judge_some(c, 100):
         pass
@@ -258,7 +259,7 @@ def test_other_figures_under_the_same_report_wait_for_a_decision(fleet_url: str)
         figures.type_in(c, "701", "Lab", "P-7", None, {"Fe_ppm": "300"}, "Jo")
         assert figures.type_in(c, "701", "Lab", "P-7", None, {"Fe_ppm": "30"}, "Jo") is True
         assert judge.sample(c, "701")["verdict"]["level"] == 2
-        answer_amendment(c, exchange.amendments(c)[0]["id"], True, "a slip", "Jo")
+        answer_amendment(c, exchange.amendments(c)[0]["id"], True, "a slip", Actor("Jo", "analyst"))
         assert judge.sample(c, "701")["verdict"]["level"] == 0
 
 

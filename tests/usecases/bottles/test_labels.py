@@ -10,6 +10,7 @@ import pytest
 import zxingcpp
 from PIL import Image
 
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.exchange.labels import Label, label_sheet
 from keen_tracer.exchange.pictures import BadPicture, reencoded
 from keen_tracer.storage.db import single
@@ -25,7 +26,7 @@ def fleet_url(url: str, tmp_path: Path) -> str:
     path = write_csv(
         tmp_path, "engines.csv", "engine,name,class\nE-1,Loader <one>,heavy_diesel\nE-2,,petrol\n"
     )
-    assert import_files(url, [(path.name, path)], "t").written
+    assert import_files(url, [(path.name, path)], at_the_machine("t")).written
     return url
 
 

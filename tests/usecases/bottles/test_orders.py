@@ -7,6 +7,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.standins.laboratory import NAME
 from keen_tracer.storage.db import Database, single
 from keen_tracer.storage.records import rows
@@ -33,7 +34,7 @@ def database(url: str, tmp_path: Path) -> Iterator[Database]:
         "samples.csv": f"sample,engine,drawn_on,meter,{figures}1,E-1,{DAY},1000,20,2500,14.1\n",
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     with single(url) as c:
         for n, engine in enumerate(("E-1", "E-2", "E-3")):

@@ -9,6 +9,7 @@ import pytest
 from keen_tracer.core.laboratory import idx
 from keen_tracer.core.limits import CONC, default_limits
 from keen_tracer.core.record import Engine
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.exchange.csvfile import SHOWN
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import limits_in_force, number, row, rows
@@ -31,7 +32,9 @@ def bring(url: str, tmp_path: Path) -> Callable[..., ImportReport]:
         accept: bool = False, preview: bool = False, most_rows: int | None = None, **files: str
     ) -> ImportReport:
         paths = [write_csv(tmp_path, f"{name}.csv", text) for name, text in files.items()]
-        return import_files(url, [(p.name, p) for p in paths], "tester", accept, preview, most_rows)
+        return import_files(
+            url, [(p.name, p) for p in paths], at_the_machine("tester"), accept, preview, most_rows
+        )
 
     return does
 
@@ -379,14 +382,14 @@ def test_a_dial_that_falls_is_refused_with_both_figures(bring, url) -> None:
 def test_a_file_that_is_no_table(url, tmp_path: Path) -> None:
     picture = tmp_path / "samples.csv"
     picture.write_bytes(b"\x89PNG\r\n\x1a\n\x00\x00")
-    p = the_problem(import_files(url, [("samples.csv", picture)], "t"))
+    p = the_problem(import_files(url, [("samples.csv", picture)], at_the_machine("t")))
     assert "not a CSV" in p.what
 
 
 def test_another_encoding(url, tmp_path: Path) -> None:
     latin = tmp_path / "engines.csv"
     latin.write_bytes("engine,class,name\nE-1,petrol,L\xf8ype\n".encode("latin-1"))
-    p = the_problem(import_files(url, [("engines.csv", latin)], "t"))
+    p = the_problem(import_files(url, [("engines.csv", latin)], at_the_machine("t")))
     assert "UTF-8" in p.what
     assert p.row is not None
 
@@ -394,13 +397,15 @@ def test_another_encoding(url, tmp_path: Path) -> None:
 def test_a_byte_order_mark_does_no_harm(url, tmp_path: Path) -> None:
     file = tmp_path / "engines.csv"
     file.write_bytes(b"\xef\xbb\xbf" + ENGINES.encode())
-    assert import_files(url, [("engines.csv", file)], "t").written
+    assert import_files(url, [("engines.csv", file)], at_the_machine("t")).written
 
 
 def test_a_missing_file_is_named(url, tmp_path: Path) -> None:
     assert (
         "no such file"
-        in the_problem(import_files(url, [("gone.csv", tmp_path / "gone.csv")], "t")).what
+        in the_problem(
+            import_files(url, [("gone.csv", tmp_path / "gone.csv")], at_the_machine("t"))
+        ).what
     )
 
 
@@ -507,7 +512,7 @@ def test_an_interrupted_import_leaves_nothing(
 
     monkeypatch.setitem(files.HANDLERS, "samples", cut)
     with pytest.raises(KeyboardInterrupt):
-        import_files(url, [(p.name, p) for p in paths], "t")
+        import_files(url, [(p.name, p) for p in paths], at_the_machine("t"))
     assert counts(url) == before
 
 

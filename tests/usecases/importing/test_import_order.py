@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import rows
 from keen_tracer.usecases.importing.files import import_files
@@ -52,10 +53,10 @@ def bring(
     url: str, folder: Path, names: list[str], judge_between: bool
 ) -> list[tuple[str, int | None, str]]:
     start = write_csv(folder, "engines.csv", ENGINES)
-    assert import_files(url, [(start.name, start)], "t").written
+    assert import_files(url, [(start.name, start)], at_the_machine("t")).written
     for name in names:
         path = write_csv(folder, name, parts()[name])
-        found = import_files(url, [(name, path)], "t")
+        found = import_files(url, [(name, path)], at_the_machine("t"))
         assert found.written, (name, found.problems)
         if judge_between:
             judge_stale(url)

@@ -17,7 +17,8 @@ from hypothesis.stateful import (
     run_state_machine_as_test,
 )
 
-from keen_tracer.core.terms import ENGINE_AT, MAY_RELEASE
+from keen_tracer.core.roles import RIGHTS, Actor, NotAllowed
+from keen_tracer.core.terms import ENGINE_AT
 from keen_tracer.storage.db import single
 from keen_tracer.storage.errors import Conflict
 from keen_tracer.storage.records import Row, row, rows
@@ -89,12 +90,12 @@ class Decisions(RuleBasedStateMachine):
             supersedes=supersedes,
         )
         with single(self.url) as c:
-            return decide_run(c, "E-1", want, who, PEOPLE[who])
+            return decide_run(c, "E-1", want, Actor(who, PEOPLE[who]))
 
     @rule(state=st.sampled_from(["hold", "restrict", "release"]), who=st.sampled_from([*PEOPLE]))
     def decides_on_the_engine(self, state: str, who: str) -> None:
-        if state != "hold" and PEOPLE[who] not in MAY_RELEASE:
-            with pytest.raises(CannotDecide, match="releaser"):
+        if state != "hold" and PEOPLE[who] not in RIGHTS["lift"].roles:
+            with pytest.raises(NotAllowed, match="releaser"):
                 self._decide(state, who, self.standing)
             return
         self.standing, self.state = self._decide(state, who, self.standing), state
@@ -151,7 +152,16 @@ class Decisions(RuleBasedStateMachine):
     def signs(self, who: str, level: int) -> None:
         verdict = self._verdict()
         with single(self.url) as c:
-            key = sign(c, "S-1", level, verdict["input_hash"], self.last, "seen", "", who)
+            key = sign(
+                c,
+                "S-1",
+                level,
+                verdict["input_hash"],
+                self.last,
+                "seen",
+                "",
+                Actor(who, PEOPLE[who]),
+            )
         self.signed, self.last = (who, key), key
         self.told_since = False
         self.written += 1
@@ -163,10 +173,10 @@ class Decisions(RuleBasedStateMachine):
         signer, key = self.signed
         if who != signer:
             with single(self.url) as c, pytest.raises(CannotDecide, match=signer):
-                undo_sign(c, "S-1", key, who)
+                undo_sign(c, "S-1", key, Actor(who, PEOPLE[who]))
             return
         with single(self.url) as c:
-            self.last = undo_sign(c, "S-1", key, who)
+            self.last = undo_sign(c, "S-1", key, Actor(who, PEOPLE[who]))
         self.signed = None
         self.written += 1
 

@@ -7,6 +7,7 @@ from pathlib import Path
 import pytest
 
 from keen_tracer.core.limits import LimitRow
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import limits_in_force, number
 from keen_tracer.usecases.errors import CannotRecord
@@ -26,7 +27,7 @@ def judged(url: str, tmp_path: Path) -> str:
         f"D,E-2,{date(2026, 3, 1)},900,60\n",
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     return url
 
@@ -60,7 +61,7 @@ def test_what_was_tried_is_what_is_published(judged: str) -> None:
     draft = [iron("class", "petrol", 20, 50), iron("engine", "E-2", 30, 50)]
     with single(judged) as c:
         tried = library.try_out(c, draft)
-        assert library.publish(c, "workshop 2", draft, "Jo") == 2
+        assert library.publish(c, "workshop 2", draft, Actor("Jo", "analyst")) == 2
     judge_stale(judged)
     with single(judged) as c:
         now = {s: judge.sample(c, s)["verdict"]["level"] for s in "PD"}
@@ -77,11 +78,11 @@ def test_a_signed_verdict_is_never_altered_and_comes_back_when_it_would_be_highe
 ) -> None:
     with single(judged) as c:
         v = judge.sample(c, "D")["verdict"]
-        deciding.sign(c, "D", 0, v["basis"], None, "", "", "An analyst")
+        deciding.sign(c, "D", 0, v["basis"], None, "", "", Actor("An analyst", "analyst"))
         assert [
             x["signed"] for x in library.try_out(c, [iron("engine", "E-2", 30, 50)])["changes"]
         ] == [True]
-        library.publish(c, "2", [iron("engine", "E-2", 30, 50)], "Jo")
+        library.publish(c, "2", [iron("engine", "E-2", 30, 50)], Actor("Jo", "analyst"))
     judge_stale(judged)
     with single(judged) as c:
         s = judge.sample(c, "D")
@@ -95,7 +96,7 @@ def test_a_limit_is_switched_off_for_one_engine_on_both_sides(judged: str) -> No
         off = LimitRow(
             "engine", "E-2", "KV100_mm2_s", "pct_fresh", None, None, "%", "thickens by design"
         )
-        library.publish(c, "2", [off], "Jo")
+        library.publish(c, "2", [off], Actor("Jo", "analyst"))
         held = limits_in_force(c)
         assert held
         from keen_tracer.core.record import Engine
@@ -128,4 +129,4 @@ def test_a_draft_that_cannot_be_meant_says_why(judged: str, rows, text: str) -> 
 @pytest.mark.parametrize(("name", "text"), [(" ", "name"), ("default 1", "published already")])
 def test_a_version_needs_a_name_of_its_own(judged: str, name: str, text: str) -> None:
     with single(judged) as c, pytest.raises(CannotRecord, match=text):
-        library.publish(c, name, [iron("class", "petrol", 20, 50)], "Jo")
+        library.publish(c, name, [iron("class", "petrol", 20, 50)], Actor("Jo", "analyst"))

@@ -8,6 +8,7 @@ import pytest
 
 from keen_tracer.core.baseline import rows_of
 from keen_tracer.core.limits import DEFAULT
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage import fleet as storage
 from keen_tracer.storage.db import single
 from keen_tracer.storage.peers import choose_policy, peers_in_force, with_means
@@ -112,7 +113,7 @@ def test_an_import_leaves_the_published_peers_alone(demo_copy: str, tmp_path: Pa
             for n in range(3)
         ],
     )
-    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    assert import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).written
     judge_stale(demo_copy)
     with single(demo_copy) as c:
         assert rows_of(peers_in_force(c)[1]) == before
@@ -135,7 +136,7 @@ def test_one_new_sample_touches_one_engine(demo_copy: str, tmp_path: Path) -> No
             }
         ],
     )
-    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    assert import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).written
     done = judge_stale(demo_copy)
     assert done.engines == 1
     with single(demo_copy) as c:
@@ -150,7 +151,7 @@ def test_a_signed_verdict_whose_level_rises_comes_back_and_stays_signed(demo_cop
             "where d.kind = 'sign_off' and d.level = 0 order by s.code desc limit 1"
         ).fetchone()
         assert signed is not None
-        library.choose(c, "class", "heavy_diesel", "worst_of_all", "Tester")
+        library.choose(c, "class", "heavy_diesel", "worst_of_all", Actor("Tester", "analyst"))
     judge_stale(demo_copy)
     with single(demo_copy) as c:
         still = c.execute(
@@ -163,11 +164,11 @@ def test_a_signed_verdict_whose_level_rises_comes_back_and_stays_signed(demo_cop
 
 def test_a_policy_chosen_for_an_engine_is_named_by_its_verdicts(demo_copy: str) -> None:
     with single(demo_copy) as c:
-        assert library.choose(c, "engine", "G-07", "fixed_only", "Tester") == 1
+        assert library.choose(c, "engine", "G-07", "fixed_only", Actor("Tester", "analyst")) == 1
         with pytest.raises(CannotRecord, match="policy"):
-            library.choose(c, "engine", "G-07", "by the moon", "Tester")
+            library.choose(c, "engine", "G-07", "by the moon", Actor("Tester", "analyst"))
         with pytest.raises(CannotRecord, match="engine"):
-            library.choose(c, "engine", "G-99", "fixed_only", "Tester")
+            library.choose(c, "engine", "G-99", "fixed_only", Actor("Tester", "analyst"))
         assert library.limits(c)["policies"]["engine"] == {"G-07": "fixed_only"}
     judge_stale(demo_copy)
     with single(demo_copy) as c:
@@ -188,12 +189,13 @@ def test_exported_peers_and_policies_give_the_same_verdicts_elsewhere(
     demo_copy: str, new_database, tmp_path: Path
 ) -> None:
     with single(demo_copy) as c:
-        library.choose(c, "class", "petrol", "two_of_three", "Tester")
+        library.choose(c, "class", "petrol", "two_of_three", Actor("Tester", "analyst"))
     judge_stale(demo_copy)
     export_folder(demo_copy, tmp_path / "out")
     target = new_database()
     files = sorted((tmp_path / "out").glob("*.csv"))
-    assert import_files(target, [(f.name, f) for f in files], "Tester").written
+    given = [(f.name, f) for f in files]
+    assert import_files(target, given, at_the_machine("Tester"), as_record=True).written
     judge_stale(target)
     export_folder(target, tmp_path / "again")
     for name in ("verdicts", "peers", "policies", "debris", "outcomes"):
@@ -211,7 +213,7 @@ def test_a_known_version_of_peers_with_other_rows_is_refused(
     cells = lines[1].split(",")
     cells[6] = "9.9"
     file.write_text("\n".join([lines[0], ",".join(cells), *lines[2:]]) + "\n", encoding="utf-8")
-    report = import_files(demo_copy, [("peers.csv", file)], "Tester")
+    report = import_files(demo_copy, [("peers.csv", file)], at_the_machine("Tester"))
     assert not report.written
     assert "published with other rows" in report.problems[0].what
 
@@ -234,7 +236,7 @@ def test_a_look_with_a_fragment_stops_the_engine_and_a_clean_one_clears_nothing(
         "debris.csv",
         [{**DEBRIS, "type": "part_fragment", "size_class": "over 3", "count": 1}],
     )
-    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    assert import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).written
     judge_stale(demo_copy)
     with single(demo_copy) as c:
         head = c.execute(
@@ -273,7 +275,9 @@ def test_peers_that_would_bend_every_expectation_are_refused(
         "origin": "elsewhere",
     }
     report = import_files(
-        url, [("peers.csv", write_csv(tmp_path, "peers.csv", [row_of | change]))], "Tester"
+        url,
+        [("peers.csv", write_csv(tmp_path, "peers.csv", [row_of | change]))],
+        at_the_machine("Tester"),
     )
     assert not report.written
     assert words in " ".join(f"{p.column} {p.what}" for p in report.problems)
@@ -289,11 +293,11 @@ def test_the_same_look_twice_adds_nothing_and_another_is_refused(
         {**DEBRIS, "type": "plastic", "size_class": "1-3", "count": 1},
     ]
     file = write_csv(tmp_path, "debris.csv", rows_in)
-    assert import_files(demo_copy, [(file.name, file)], "Tester").added == 2
-    again = import_files(demo_copy, [(file.name, file)], "Tester")
+    assert import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).added == 2
+    again = import_files(demo_copy, [(file.name, file)], at_the_machine("Tester"))
     assert (again.added, again.files[0].known) == (0, 2)
     other = write_csv(tmp_path, "debris.csv", [{**rows_in[0], "count": 10}])
-    report = import_files(demo_copy, [(other.name, other)], "Tester")
+    report = import_files(demo_copy, [(other.name, other)], at_the_machine("Tester"))
     assert not report.written
     assert "never overwrites" in report.problems[0].fix
 
@@ -314,7 +318,7 @@ def test_a_look_that_makes_no_sense_is_refused_by_row(
     file = write_csv(
         tmp_path, "debris.csv", [{**DEBRIS, "type": "fuzz", "size_class": "", "count": 1, **change}]
     )
-    report = import_files(demo_copy, [(file.name, file)], "Tester")
+    report = import_files(demo_copy, [(file.name, file)], at_the_machine("Tester"))
     assert not report.written
     assert any(words in p.what and p.row == 2 for p in report.problems)
 
@@ -368,10 +372,10 @@ def test_a_week_later_another_version_is_due(demo_copy: str) -> None:
 
 def test_the_sites_policy_on_drains_is_kept_with_who_changed_it(demo_copy: str) -> None:
     with single(demo_copy) as c:
-        library.set_longest_drain(c, 1.5, "Tester")
+        library.set_longest_drain(c, 1.5, Actor("Tester", "analyst"))
         assert library.limits(c)["longest_drain"] == 1.5
         with pytest.raises(CannotRecord, match="1 to 5"):
-            library.set_longest_drain(c, 0.5, "Tester")
+            library.set_longest_drain(c, 0.5, Actor("Tester", "analyst"))
 
 
 WEIGHT = {
@@ -387,7 +391,7 @@ WEIGHT = {
 def test_published_weights_move_the_lead_and_no_level(demo_copy: str, tmp_path: Path) -> None:
     before = levels(demo_copy)
     file = write_csv(tmp_path, "weights.csv", [WEIGHT])
-    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    assert import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).written
     judge_stale(demo_copy)
     assert {k: level for k, (level, _) in levels(demo_copy).items()} == {
         k: level for k, (level, _) in before.items()
@@ -400,7 +404,9 @@ def test_published_weights_move_the_lead_and_no_level(demo_copy: str, tmp_path: 
     copper = [lead for lead, findings in leads if any(f["analyte"] == "Cu_ppm" for f in findings)]
     assert copper
     assert set(copper) == {"bush_or_thrust"}, "a mode leads where a piece of its own was seen"
-    assert import_files(demo_copy, [(file.name, file)], "Tester").files[0].known == 1
+    assert (
+        import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).files[0].known == 1
+    )
 
 
 @pytest.mark.parametrize(
@@ -415,16 +421,16 @@ def test_a_weight_that_means_nothing_is_refused(
     demo_copy: str, tmp_path: Path, change: dict, words: str
 ) -> None:
     file = write_csv(tmp_path, "weights.csv", [{**WEIGHT, **change}])
-    report = import_files(demo_copy, [(file.name, file)], "Tester")
+    report = import_files(demo_copy, [(file.name, file)], at_the_machine("Tester"))
     assert not report.written
     assert any(words in p.what for p in report.problems)
 
 
 def test_a_published_version_of_weights_never_changes(demo_copy: str, tmp_path: Path) -> None:
     file = write_csv(tmp_path, "weights.csv", [WEIGHT])
-    assert import_files(demo_copy, [(file.name, file)], "Tester").written
+    assert import_files(demo_copy, [(file.name, file)], at_the_machine("Tester")).written
     other = write_csv(tmp_path, "weights.csv", [{**WEIGHT, "seen": 3}])
-    assert not import_files(demo_copy, [(other.name, other)], "Tester").written
+    assert not import_files(demo_copy, [(other.name, other)], at_the_machine("Tester")).written
 
 
 def test_a_period_that_cannot_be_read_is_said_in_words() -> None:

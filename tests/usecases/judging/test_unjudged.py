@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.core.status import NEVER_LOOKED_AT, may_run_now, not_judged
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import number, rows, run
@@ -32,7 +33,7 @@ STOPPED = "sample,engine,drawn_on,meter,water_pct\nS-9,E-2,2026-03-10,1225,1.0\n
 
 def bring(url: str, folder: Path, **files: str) -> None:
     paths = [write_csv(folder, name, text) for name, text in files.items()]
-    report = import_files(url, [(p.name, p) for p in paths], "t")
+    report = import_files(url, [(p.name, p) for p in paths], at_the_machine("t"))
     assert report.written, report.problems
 
 
@@ -103,9 +104,11 @@ def test_a_stop_stands_and_a_hold_is_always_taken(url: str, tmp_path: Path, pois
     with pytest.raises(CannotDecide, match="cannot be judged"), single(url) as c:
         lifts = tuple(r["key"] for r in line(url, "E-2")["state"]["reasons"])
         want = Wanted(state="release", found="f", done="d", lifts=lifts)
-        decide_run(c, "E-2", want, "Test Releaser", "releaser")
+        decide_run(c, "E-2", want, Actor("Test Releaser", "releaser"))
     with single(url) as c:
-        decide_run(c, "E-1", Wanted(state="hold", reason="no"), "Test Technician", "technician")
+        decide_run(
+            c, "E-1", Wanted(state="hold", reason="no"), Actor("Test Technician", "technician")
+        )
     assert line(url, "E-1")["state"]["may_run"] == "do_not_run"
     assert "Test Technician holds it" in line(url, "E-1")["state"]["what"]
 

@@ -7,6 +7,7 @@ from uuid import UUID, uuid4
 
 import pytest
 
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.exporting import export_folder
@@ -37,7 +38,7 @@ def asked(url: str, tmp_path: Path) -> str:
         f"c,E-1,{at(40)},1300,1250,9,2,9.4\n",
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     return url
 
@@ -143,7 +144,7 @@ def test_answers_go_out_and_come_in(asked: str, new_database, tmp_path: Path) ->
     export_folder(asked, tmp_path / "out")
     other = new_database()
     found = import_files(
-        other, [(p.name, p) for p in sorted((tmp_path / "out").glob("*.csv"))], "t"
+        other, [(p.name, p) for p in sorted((tmp_path / "out").glob("*.csv"))], at_the_machine("t")
     )
     assert found.written, found.problems
     judge_stale(other)
@@ -169,7 +170,7 @@ def test_two_exchanged_bottles_are_named_by_their_additives_and_put_right(
         f"y,E-2,{at(22)},600,{heavy}\n",
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     with single(url) as c:
         found = {q["sample"]: q for q in answering.open_queries(c, None)}

@@ -7,6 +7,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import row, rows
 from keen_tracer.usecases.errors import CannotRecord
@@ -33,7 +34,7 @@ def two(url: str, tmp_path: Path) -> str:
         f"B-2,E-2,{DAY},5000,9\n",
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     return url
 
@@ -152,7 +153,7 @@ def test_an_import_never_overwrites_a_correction(two: str, tmp_path: Path) -> No
         correcting.correct(c, fix(c, "B-1", changes={"dial": 1050.0}), "Jo")
     text = f"sample,engine,drawn_on,meter,Fe_ppm\nB-1,E-1,{DAY},1000,400\nB-2,E-2,{DAY},5000,9\n"
     path = write_csv(tmp_path, "samples.csv", text)
-    assert import_files(two, [(path.name, path)], "t").written
+    assert import_files(two, [(path.name, path)], at_the_machine("t")).written
     with single(two) as c:
         assert judge.sample(c, "B-1")["dial"] == 1050
         assert (

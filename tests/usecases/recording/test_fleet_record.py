@@ -7,6 +7,7 @@ import pytest
 
 from keen_tracer.core.errors import CoreError
 from keen_tracer.core.planning import Plan
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage.db import single
 from keen_tracer.storage.errors import Conflict
 from keen_tracer.storage.records import number
@@ -25,7 +26,7 @@ def record(url: str, tmp_path: Path) -> str:
         "samples.csv": "sample,engine,drawn_on,meter,Fe_ppm\nS,E-1,2026-03-02,900,100\n",
     }
     paths = [write_csv(tmp_path, n, t) for n, t in files.items()]
-    assert import_files(url, [(p.name, p) for p in paths], "t").written
+    assert import_files(url, [(p.name, p) for p in paths], at_the_machine("t")).written
     judge_stale(url)
     return url
 
@@ -157,7 +158,7 @@ def test_the_tightening_rule_is_shown_edited_and_used(record: str) -> None:
     with single(record) as c:
         assert fleet_record.tightened(c) == {"watch": 0.5, "act": 0.25, "origin": "our choice"}
         before = engine.engine(c, "E-1")["due"]["on"]
-        fleet_record.save_tightened(c, 0.8, 0.8, "", "Jo")
+        fleet_record.save_tightened(c, 0.8, 0.8, "", Actor("Jo", "analyst"))
         assert fleet_record.tightened(c)["origin"] == "set by Jo"
     judge_stale(record)
     with single(record) as c:
@@ -168,4 +169,4 @@ def test_the_tightening_rule_is_shown_edited_and_used(record: str) -> None:
 @pytest.mark.parametrize(("watch", "act"), [(1.2, 0.5), (0.5, 0.6), (0.5, 0.0)])
 def test_a_rule_that_would_lengthen_is_refused(record: str, watch: float, act: float) -> None:
     with single(record) as c, pytest.raises((CannotRecord, CoreError)):
-        fleet_record.save_tightened(c, watch, act, "", "Jo")
+        fleet_record.save_tightened(c, watch, act, "", Actor("Jo", "analyst"))

@@ -6,6 +6,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer.core.roles import at_the_machine
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import row
 from keen_tracer.usecases.errors import CannotRecord
@@ -51,7 +52,7 @@ def fleet_url(url: str, tmp_path: Path) -> str:
         f"103,E-3,{ago(200)},400,12\n",
     }
     paths = [write_csv(tmp_path, name, text) for name, text in files.items()]
-    report = import_files(url, [(p.name, p) for p in paths], "t")
+    report = import_files(url, [(p.name, p) for p in paths], at_the_machine("t"))
     assert report.written, report.problems
     judge_stale(url)
     return url
@@ -244,7 +245,7 @@ def test_only_who_recorded_it_undoes_it_and_not_once_figures_are_in(
     file = write_csv(
         tmp_path, "readings.csv", "laboratory,report,sample,analyte,reading\nLab,R1,104,Fe_ppm,14\n"
     )
-    assert import_files(fleet_url, [(file.name, file)], "t").written
+    assert import_files(fleet_url, [(file.name, file)], at_the_machine("t")).written
     with single(fleet_url) as c, pytest.raises(CannotRecord, match="figures have come in"):
         undo_record(c, b.id, "T")
 
@@ -266,18 +267,18 @@ def test_plans_come_in_and_decide_the_due_date(fleet_url: str, tmp_path: Path) -
         "plans.csv",
         "engine,kind,every,method\nE-2,days,30,valve\nE-2,drain,,drain_stream\n",
     )
-    assert import_files(fleet_url, [(file.name, file)], "t").added == 2
-    assert import_files(fleet_url, [(file.name, file)], "t").files[0].known == 2
+    assert import_files(fleet_url, [(file.name, file)], at_the_machine("t")).added == 2
+    assert import_files(fleet_url, [(file.name, file)], at_the_machine("t")).files[0].known == 2
     judge_stale(fleet_url)
     with single(fleet_url) as c:
         s = collect.one_stop(c, "E-2", TODAY)
         assert s is not None
         assert (s["due"]["by"], s["due"]["overdue"], s["method"]) == ("days", 54, "valve")
     changed = write_csv(tmp_path, "plans.csv", "engine,kind,every\nE-2,days,90\n")
-    shown = import_files(fleet_url, [(changed.name, changed)], "t")
+    shown = import_files(fleet_url, [(changed.name, changed)], at_the_machine("t"))
     assert [c.what for c in shown.changes] == ["plan days of E-2"]
     wrong = write_csv(tmp_path, "plans.csv", "engine,kind\nE-2,days\nE-9,drain\n")
-    refused = import_files(fleet_url, [(wrong.name, wrong)], "t")
+    refused = import_files(fleet_url, [(wrong.name, wrong)], at_the_machine("t"))
     assert {(p.row, p.column) for p in refused.problems} == {(2, "every"), (3, "engine")}
 
 
@@ -295,7 +296,7 @@ def test_what_is_recorded_goes_out_and_in_again(
     export_folder(fleet_url, tmp_path / "one")
     target = new_database()
     report = import_files(
-        target, [(p.name, p) for p in sorted((tmp_path / "one").glob("*.csv"))], "t"
+        target, [(p.name, p) for p in sorted((tmp_path / "one").glob("*.csv"))], at_the_machine("t")
     )
     assert report.written, report.problems
     judge_stale(target)

@@ -3,15 +3,19 @@
 from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_days
 from .comb import Tooth, comb, group_of, waits
 from .engine_state import looked_on, may_run_now
+from .gate import BadDecision, Decision, check_decision
 from .not_judged import NEVER_LOOKED_AT, not_judged
 from .reasons import OnRecord, SignOff
 from .states import engine_states, time_lines
 
 __all__ = [
     "NEVER_LOOKED_AT",
+    "BadDecision",
+    "Decision",
     "OnRecord",
     "SignOff",
     "Tooth",
+    "check_decision",
     "comb",
     "engine_states",
     "group_of",

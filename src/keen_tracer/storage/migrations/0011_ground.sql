@@ -127,3 +127,21 @@ alter table sample
     add constraint bound_code check (char_length(code) <= 60) not valid;
 alter table answer
     add constraint bound_reason check (char_length(reason) <= 4000) not valid;
+
+-- The gate for decisions (core/status/gate.py), held by the database too; and where a decision came from.
+alter table decision add source_id integer references source;
+alter table decision add constraint decision_fields check (case kind
+    when 'sign_off' then sample_id is not null and proposed is not null and level is not null and btrim(basis) <> ''
+        and run_state is null and accepted is null and (level = proposed or btrim(reason) <> '')
+    when 'run' then engine_id is not null and run_state is not null and level is null and proposed is null
+        and accepted is null and btrim(reason || found) <> ''
+        and (run_state = 'restrict') = (until_dial is not null or until_on is not null)
+    when 'amendment' then report_id is not null and accepted is not null and level is null and run_state is null
+    when 'withdraw' then sample_id is not null and supersedes is not null and level is null and run_state is null
+        and accepted is null
+    end) not valid;
+alter table decision add constraint decision_when check (decided_at between '1950-01-01' and '2199-12-31') not valid;
+alter table decision add constraint decision_who check (btrim(decided_by) <> '') not valid;
+create or replace view decision_now as
+    select d.* from decision d
+    where not exists (select 1 from decision later where later.supersedes = d.id);

@@ -1,10 +1,10 @@
 -- name: decision_put
 -- A decision; the unique keys refuse a second one on the same ground.
 insert into decision (id, kind, engine_id, sample_id, report_id, supersedes, proposed, level, basis, run_state,
-    until_dial, until_on, lifts, found, done, accepted, reason, note, decided_by, decided_at)
+    until_dial, until_on, lifts, found, done, accepted, reason, note, decided_by, decided_at, source_id)
 values (%(id)s, %(kind)s, %(engine_id)s, %(sample_id)s, %(report_id)s, %(supersedes)s, %(proposed)s, %(level)s,
     %(basis)s, %(run_state)s, %(until_dial)s, %(until_on)s, %(lifts)s, %(found)s, %(done)s, %(accepted)s, %(reason)s, %(note)s, %(decided_by)s,
-    coalesce(%(decided_at)s, now()));
+    coalesce(%(decided_at)s, now()), %(source)s);
 
 -- name: decision_of_sample
 -- The standing decision on a sample.
@@ -47,8 +47,8 @@ select e.code as engine, d.id::text from engine e join decision_now d on d.engin
 -- name: decision_trail
 -- Every decision on an engine and its samples, newest first.
 select d.id::text, d.kind, s.code as sample, d.proposed, d.level, d.run_state, d.until_dial, d.until_on, d.found,
-    d.done, d.reason, d.note, d.decided_by, d.decided_at, d.supersedes::text
-from decision d left join sample s on s.id = d.sample_id
+    d.done, d.reason, d.note, d.decided_by, d.decided_at, d.supersedes::text, coalesce(f.imported_by, '') as imported_by
+from decision d left join sample s on s.id = d.sample_id left join source f on f.id = d.source_id
 where d.engine_id = %(engine)s or d.sample_id in (select w.sample_id from draw w join log_now l on l.id = w.log_id
     where l.engine_id = %(engine)s)
 order by d.decided_at desc, d.id limit 200;
@@ -74,6 +74,14 @@ order by report_id, analyte;
 -- The revision that counts now of each of the given reports.
 select r.laboratory, r.number, r.id from report_in_effect r
 where (r.laboratory, r.number) in (select * from unnest(%(laboratories)s::text[], %(numbers)s::text[]));
+
+-- name: decision_of_report
+-- The standing answer to an amended report.
+select id::text, kind, accepted from decision_now where report_id = %(report)s;
+
+-- name: report_there
+-- Whether there is a report of this key.
+select 1 as there from report where id = %(report)s;
 
 -- name: report_engine
 -- The engine a report's sample belongs to, if it is of a sample.

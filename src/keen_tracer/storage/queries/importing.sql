@@ -48,6 +48,15 @@ select id, reference_on from oil_batch where oil = %(oil)s and grade = %(grade)s
 -- A decision by its identity, with the names it is exported by.
 select d.id::text, d.kind, d.decided_by, d.reason, d.level, d.run_state from decision d where d.id = %(id)s;
 
+-- name: decision_standing
+-- The standing decision on one engine, sample or report.
+select id, kind from decision_now
+where engine_id = %(engine)s or sample_id = %(sample)s or report_id = %(report)s;
+
+-- name: sample_engine
+-- The engine a sample was drawn from.
+select l.engine_id from draw d join log_now l on l.id = d.log_id where d.sample_id = %(sample)s;
+
 -- name: report_id
 -- One revision of a report.
 select id from report where laboratory = %(laboratory)s and number = %(number)s and revision = %(revision)s;

@@ -2,10 +2,18 @@
 -- The persons to choose from.
 select id, name, role from person where active order by name;
 
+-- name: everybody
+-- All who ever were on the list.
+select id, name, role, active from person order by name;
+
 -- name: person_put
 -- A person of the short list.
 insert into person (name, role) values (%(name)s, %(role)s) on conflict (name) do update set active = true
 returning id, name, role;
+
+-- name: person_named
+-- One person of the list.
+select id, name, role from person where name = %(name)s and active;
 
 -- name: session_put
 -- A new session.

@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID
 
 from ...core.laboratory import BY_CODE
-from ...core.status import late_by, missing_analytes, usual_analytes, usual_days
+from ...core.status import Decision, late_by, missing_analytes, usual_analytes, usual_days
 from ...storage.db import Connection
 from ...storage.records import Row, json, row, rows, run
 from ..errors import CannotRecord
@@ -174,14 +174,9 @@ def match(c: Connection, stray: str, to: str, reason: str, who: str) -> None:
         copy = row(c, "report_copy", report=r["id"], sample=target["sample_id"])
         assert copy is not None
         run(c, "readings_copy", report=r["id"], copy=copy["id"])
-        put_decision(
-            c,
-            kind="amendment",
-            report_id=copy["id"],
-            accepted=True,
-            decided_by=who,
-            reason=reason.strip() or f"label {stray} read as {to}",
-        )
+        said = reason.strip() or f"label {stray} read as {to}"
+        d = Decision(kind="amendment", about="report", by=who, accepted=True, reason=said)
+        put_decision(c, copy["id"], d)
     judge_one(c, target["engine_id"])
 
 

@@ -117,7 +117,7 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         task.c,
         "log",
         ("id", "engine_id", "on_date", "dial", "kind", "recorded_by", "source_id", "source_row"),
-        [(key, engine, c["on"], c.get("meter"), "look", task.who, task.source, head.number)],
+        [(key, engine, c["on"], c.get("meter"), "look", task.actor.name, task.source, head.number)],
     )
     own = ("area_cm2", "area_total_cm2", "pleats")
     copy_rows(

@@ -1,13 +1,32 @@
-"""Decisions in: sign-offs, run decisions, accepted amendments, as an export wrote them."""
+"""Decisions in: a person's own, through the same gate as on a page; or a whole record with what
+other people signed."""
+
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import UTC, datetime
 
 from ...core.errors import CoreError
-from ...core.findings import stored
+from ...core.roles import Actor
+from ...core.status import Decision, check_decision
 from ...exchange.csvfile import Row
+from ...storage.errors import Conflict
 from ...storage.records import Row as Record
-from ...storage.records import json, row, run
+from ...storage.records import row
+from ..errors import CannotDecide, NotThere
+from ..judging.deciding import (
+    Origin,
+    Wanted,
+    answer_amendment,
+    decide_run,
+    put_decision,
+    sign,
+    undo_sign,
+)
+from ..judging.judging import judge_one
 from .task import Task
 
 _SAME = ("kind", "decided_by", "reason", "level", "run_state")
+Target = tuple[str, int]  # what a decision is about, and the row of it
 
 
 def decisions(task: Task, part: list[Row]) -> None:
@@ -28,128 +47,131 @@ def decisions(task: Task, part: list[Row]) -> None:
                 )
             continue
         target = _target(task, r)
-        if target is None:
-            continue
-        if c.get("supersedes") and not row(task.c, "decision_known", id=c["supersedes"]):
-            task.problem(
-                r.number,
-                "supersedes",
-                "the decision it supersedes is not on record",
-                "put that row before this one",
-            )
-            continue
-        run(
-            task.c,
-            "decision_put",
-            id=c["decision"],
-            kind=c["kind"],
-            supersedes=c.get("supersedes"),
-            proposed=c.get("proposed"),
-            level=c.get("level"),
-            basis=c.get("basis") or "",
-            run_state=c.get("run_state"),
-            until_dial=c.get("until_meter"),
-            until_on=c.get("until_on"),
-            lifts=c.get("lifts"),
-            found=c.get("found") or "",
-            done=c.get("done") or "",
-            accepted=c.get("accepted"),
-            reason=given["reason"],
-            note=c.get("note") or "",
-            decided_by=c["by"],
-            decided_at=c["at"],
-            **{"engine_id": None, "sample_id": None, "report_id": None, **target},
+        if target is not None and (_on_record if task.as_record else _of_their_own)(
+            task, r, target
+        ):
+            task.file.added += 1
+
+
+def _tried(task: Task, r: Row, does: Callable[[], object]) -> bool:
+    """Whether a decision passed the gate; a problem in its words where not."""
+    try:
+        does()
+    except Conflict:
+        what, fix = "another decision, or another open Stop, stands there", "look again on Run"
+    except (CannotDecide, CoreError, NotThere) as error:
+        column = getattr(error, "field", None)
+        task.problem(r.number, column, str(error), "nobody may write down what they may not decide")
+        return False
+    else:
+        return True
+    task.problem(r.number, "supersedes", what, fix)
+    return False
+
+
+def _decision(r: Row, about: str) -> Decision:
+    c = r.cells
+    return Decision(
+        kind=c["kind"],
+        about=about,
+        by=c["by"],
+        supersedes=c.get("supersedes"),
+        proposed=c.get("proposed"),
+        level=c.get("level"),
+        basis=c.get("basis") or "",
+        run_state=c.get("run_state"),
+        until=c.get("until_meter"),
+        until_on=c.get("until_on"),
+        lifts=None if c.get("lifts") is None else tuple(c["lifts"]),
+        found=c.get("found") or "",
+        done=c.get("done") or "",
+        accepted=c.get("accepted"),
+        reason=c.get("reason") or "",
+        note=c.get("note") or "",
+    )
+
+
+def _origin(task: Task, r: Row) -> Origin:
+    return Origin(id=r.cells["decision"], at=r.cells["at"], source=task.source)
+
+
+def _on_record(task: Task, r: Row, target: Target) -> bool:
+    """A row of a whole record: it must follow what stands, and say what a decision says."""
+    about, key = target
+    blank = dict.fromkeys(("engine", "sample", "report"))
+    standing = row(task.c, "decision_standing", **{**blank, about: key})
+    supersedes = r.cells.get("supersedes")
+    if (standing["id"] if standing else None) != supersedes:
+        task.problem(
+            r.number,
+            "supersedes",
+            "another decision stands there" if standing else "what it supersedes is not on record",
+            "put rows after those they supersede, each superseding the one before",
         )
-        task.file.added += 1
+        return False
+    if r.cells["kind"] == "withdraw" and standing and standing["kind"] != "sign_off":
+        task.problem(r.number, "kind", "it withdraws what is no signature", "leave the row out")
+        return False
+    return _tried(task, r, lambda: put_decision(task.c, key, _decision(r, about), _origin(task, r)))
 
 
-def stops(task: Task, part: list[Row]) -> None:
-    """Rows of stops.csv: Stops that were raised, each once; they stand whatever else comes."""
-    for r in part:
-        c = r.cells
-        engine = task.engine(c["engine"], r.number)
-        if engine is None:
-            continue
-        try:
-            finding = stored(c["finding"])
-        except (CoreError, ValueError, KeyError, TypeError):
-            task.problem(
-                r.number,
-                "finding",
-                "this is no finding of this program",
-                "leave the cell as the export wrote it",
-            )
-            continue
-        added = run(
-            task.c,
-            "raised_stop_put",
-            engine=engine,
-            key=c["reason"],
-            on=c["on"],
-            dial=c.get("meter"),
-            sample=c.get("sample") or "",
-            finding=json(finding.as_dict()),
+def _of_their_own(task: Task, r: Row, target: Target) -> bool:
+    """A row in the name of the person who brings it in: decided like on a page, as of that row's
+    moment, on the figures as they are now."""
+    c = r.cells
+    who = row(task.c, "person_named", name=c["by"])
+    if c["by"] != task.actor.name or who is None:
+        known = "is not on the list of people" if who is None else f"is not {task.actor.name}"
+        task.problem(
+            r.number,
+            "by",
+            f"{c['by']!r} {known}: nobody brings in another's signature",
+            "let them decide on the page; a whole record comes in by ./keen import --as-record",
         )
-        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
-        task.touched.add(engine)
-
-
-def bottles(task: Task, part: list[Row]) -> None:
-    """Rows of bottles.csv: steps of a bottle's way, each once."""
-    for r in part:
-        c = r.cells
-        found = row(task.c, "sample_id", code=c["sample"])
-        if found is None:
-            task.problem(
-                r.number,
-                "sample",
-                f"sample {c['sample']!r} is not known",
-                "import samples.csv with it first",
-            )
-            continue
-        added = run(
-            task.c,
-            "bottle_step_put",
-            id=c["step"],
-            sample=found["id"],
-            step=c["what"],
-            on=c["on"],
-            laboratory=c.get("laboratory") or "",
-            note=c.get("note") or "",
-            by=c["by"],
-            at=c.get("at"),
+        return False
+    actor, origin, d = Actor(who["name"], who["role"]), _origin(task, r), _decision(r, target[0])
+    before = str(d.supersedes) if d.supersedes else None
+    if not _tried(task, r, lambda: check_decision(replace(d, at=c["at"]), datetime.now(UTC))):
+        return False
+    engine = _engine_of(task, target)
+    if engine is not None:
+        judge_one(task.c, engine)
+    if d.kind == "run":
+        want = Wanted(
+            state=d.run_state or "",
+            reason=d.reason,
+            until=d.until,
+            until_on=d.until_on,
+            lifts=d.lifts or (),
+            found=d.found,
+            done=d.done,
+            supersedes=before,
         )
-        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
-        owner = row(task.c, "engine_of_sample", code=c["sample"])
-        if owner:
-            task.touched.add(owner["engine_id"])
-
-
-def answers(task: Task, part: list[Row]) -> None:
-    """Rows of answers.csv: what a person said to a query, each once."""
-    for r in part:
-        c = r.cells
-        engine = task.engine(c["engine"], r.number)
-        if engine is None:
-            continue
-        added = run(
-            task.c,
-            "query_answer_put",
-            id=c["answer"],
-            engine=engine,
-            query=c["query"],
-            code=c["code"],
-            said=c["said"],
-            numbers=json(c.get("values") or {}),
-            reason=c.get("reason") or "",
-            by=c["by"],
-            at=c["at"],
+        return _tried(task, r, lambda: decide_run(task.c, c["engine"], want, actor, origin))
+    if d.kind == "withdraw":
+        return _tried(task, r, lambda: undo_sign(task.c, c["sample"], before or "", actor, origin))
+    if d.kind == "amendment":
+        yes = bool(d.accepted)
+        return _tried(
+            task, r, lambda: answer_amendment(task.c, target[1], yes, d.reason, actor, origin)
         )
-        task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
-        task.touched.add(engine)
+    level = -1 if d.level is None else d.level
+    return _tried(
+        task,
+        r,
+        lambda: sign(task.c, c["sample"], level, d.basis, before, d.reason, d.note, actor, origin),
+    )
 
 
-def _target(task: Task, r: Row) -> dict[str, int] | None:
+def _engine_of(task: Task, target: Target) -> int | None:
+    about, key = target
+    if about == "engine":
+        return key
+    found = row(task.c, f"{about}_engine", **{about: key})
+    return int(found["engine_id"]) if found else None
+
+
+def _target(task: Task, r: Row) -> Target | None:
     """What a decision is about: exactly one of a sample, an engine, a report."""
     c = r.cells
     named = [k for k in ("engine", "sample", "report") if c.get(k)]
@@ -165,7 +187,7 @@ def _target(task: Task, r: Row) -> dict[str, int] | None:
         engine = task.engine(c["engine"], r.number)
         if engine is not None:
             task.touched.add(engine)
-        return None if engine is None else {"engine_id": engine}
+        return None if engine is None else ("engine", engine)
     found: Record | None
     if c.get("sample"):
         found = row(task.c, "sample_id", code=c["sample"])
@@ -188,4 +210,4 @@ def _target(task: Task, r: Row) -> dict[str, int] | None:
             r.number, key, f"{key} {c[key]!r} is not known", "import it first, or in the same call"
         )
         return None
-    return {f"{key}_id": found["id"]}
+    return key, int(found["id"])

@@ -131,7 +131,7 @@ def _log_row(
         c.get("seq") or 0,
         c.get("meter"),
         kind,
-        task.who,
+        task.actor.name,
         task.source,
         r.number,
     )

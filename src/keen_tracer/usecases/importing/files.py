@@ -11,12 +11,13 @@ from pathlib import Path
 from typing import BinaryIO
 
 from ...core.record import build_time_line
+from ...core.roles import Actor, NotAllowed, check_may
 from ...exchange.archive import members
 from ...exchange.csvfile import OpenFile, Row
 from ...storage import fleet
 from ...storage.db import Connection, single
 from ...storage.records import row, rows, run
-from . import debris, decisions, events, master_data, peers, reports, weights
+from . import debris, decisions, events, happened, master_data, peers, reports, weights
 from .task import FileReport, ImportReport, Task
 
 CHUNK = 4000
@@ -34,16 +35,17 @@ HANDLERS: dict[str, Handler] = {
     "samples": events.samples,
     "readings": reports.readings,
     "decisions": decisions.decisions,
-    "stops": decisions.stops,
+    "stops": happened.stops,
     "coolants": master_data.coolants,
-    "bottles": decisions.bottles,
-    "answers": decisions.answers,
+    "bottles": happened.bottles,
+    "answers": happened.answers,
     "peers": peers.peers,
     "policies": peers.policies,
     "debris": debris.debris,
     "outcomes": debris.outcomes,
     "weights": weights.weights,
 }
+PUBLISHES = {"limits", "peers", "policies", "weights"}
 # What is known only when a file has ended.
 FINISHERS: dict[str, Callable[[Task], None]] = {
     "limits": master_data.finish_limits,
@@ -73,10 +75,16 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
         kind=opened.table.name,
         name=opened.name,
         bytes=size,
-        by=task.who,
+        by=task.actor.name,
     )
     assert found is not None
     task.source = found["id"]
+    if opened.table.name in PUBLISHES:
+        try:
+            check_may(task.actor, "publish")
+        except NotAllowed as error:
+            task.problem(None, None, str(error), "let somebody who may bring this file in")
+            return
     handler = HANDLERS[opened.table.name]
     for part in chunks(opened.rows()):
         task.file.rows += len(part)
@@ -127,17 +135,22 @@ def _digest(stream: BinaryIO) -> tuple[str, int]:
 def run_import(
     c: Connection,
     paths: list[tuple[str, Path]],
-    who: str,
+    who: Actor,
     accept: bool = False,
     most_rows: int | None = None,
+    as_record: bool = False,
 ) -> ImportReport:
     """Import files inside the caller's transaction, which must be rolled back when `written` is
     False.
 
     `paths` are (name as the person knows it, where it lies). `accept` takes changes to depots,
     models and engines; amended reports always wait for a person's decision of their own.
+    `as_record` takes in what other people signed, as a whole record; only at the machine. Raises
+    NotAllowed.
     """
-    task = Task(c, who, accept, most_rows)
+    if as_record:
+        check_may(who, "as_record")
+    task = Task(c, who, accept, most_rows, as_record)
     with members(paths, task.problems) as found:
         marks = [_digest(stream) for _, stream in found]
         opened = [
@@ -165,14 +178,15 @@ def run_import(
 def import_files(
     url: str,
     paths: list[tuple[str, Path]],
-    who: str,
+    who: Actor,
     accept: bool = False,
     preview: bool = False,
     most_rows: int | None = None,
+    as_record: bool = False,
 ) -> ImportReport:
     """Import in one transaction of its own; a preview, or any problem, rolls everything back."""
     with single(url) as c:
-        report = run_import(c, paths, who, accept, most_rows)
+        report = run_import(c, paths, who, accept, most_rows, as_record)
         if preview or not report.written:
             c.rollback()
             report.written = False

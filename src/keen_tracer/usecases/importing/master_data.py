@@ -5,6 +5,7 @@ from typing import Any
 
 from ...core.errors import CoreError
 from ...core.limits import LimitRow, overlay, scope_names
+from ...core.names import skeleton
 from ...core.planning import Plan
 from ...exchange.cells import written
 from ...exchange.csvfile import Row
@@ -92,6 +93,8 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
             continue
         seen[code] = r.number
         values = table_values(table, r.cells)
+        if code not in have and not _told_apart(task, table, code, r.number):
+            continue
         if code not in have:
             insert(task.c, table, values)
             added.append(code)
@@ -106,6 +109,15 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
             task.all_touched = True
         task.file.known += 1
     return added
+
+
+def _told_apart(task: Task, table: str, code: str, at: int) -> bool:
+    """Engines are told apart by their names alone: on a label, on a list, over the telephone."""
+    if table != "engine":
+        return True
+    if not task.taken_names:
+        task.taken_names = {skeleton(r["code"]): r["code"] for r in rows(task.c, "engine_codes")}
+    return task.new_name("engine", code, at, task.taken_names)
 
 
 def depots(task: Task, part: list[Row]) -> None:
@@ -244,7 +256,7 @@ def finish_limits(task: Task) -> None:
             publish_limits(
                 task.c,
                 name,
-                task.who,
+                task.actor.name,
                 overlay(before[1].rows if before else (), [limit for _, limit in given.values()]),
             )
             task.file.added += len(given)

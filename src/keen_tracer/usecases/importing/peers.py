@@ -59,7 +59,7 @@ def finish_peers(task: Task) -> None:
     for name, given in task.peers.items():
         known = row(task.c, "peers_named", name=name)
         if known is None:
-            publish_peers(task.c, name, task.who, given, {})
+            publish_peers(task.c, name, task.actor.name, given, {})
             task.file.added += len(given)
             task.all_touched = True
             continue
@@ -104,5 +104,5 @@ def policies(task: Task, part: list[Row]) -> None:
             task.file.known += 1
             task.change(r.number, f"policy of {name}", before, policy)
         if before is None or task.accept:
-            choose_policy(task.c, scope, name, policy, task.who)
+            choose_policy(task.c, scope, name, policy, task.actor.name)
             task.all_touched = True

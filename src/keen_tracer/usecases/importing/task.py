@@ -6,6 +6,8 @@ from dataclasses import dataclass, field
 from ...core.baseline import PeerRow
 from ...core.causes import WeightRow
 from ...core.limits import LimitRow
+from ...core.names import LooksAlike, check_name, skeleton
+from ...core.roles import Actor
 from ...exchange.csvfile import Problem, Problems, Row
 from ...storage.db import Connection
 
@@ -66,14 +68,16 @@ class Task:
     """One import under way: the transaction, what was found so far, and who does it."""
 
     c: Connection
-    who: str
+    actor: Actor
     accept: bool
     most_rows: int | None = None
+    as_record: bool = False
     problems: Problems = field(default_factory=Problems)
     report: ImportReport = field(default_factory=ImportReport)
     touched: set[int] = field(default_factory=set)
     all_touched: bool = False
     engines: dict[str, int] = field(default_factory=dict)
+    taken_names: dict[str, str] = field(default_factory=dict)
     file: FileReport = field(default_factory=lambda: FileReport("", ""))
     source: int = 0
     limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(
@@ -91,6 +95,19 @@ class Task:
         self.report.change_count += 1
         if len(self.report.changes) < 1000:
             self.report.changes.append(Change(self.file.name, at, what, old, new))
+
+    def new_name(self, kind: str, name: str, at: int, taken: dict[str, str]) -> bool:
+        """Whether a new name can be told from those taken (skeleton → name), to which it is added;
+        a problem where not."""
+        try:
+            check_name(name)
+            twin = taken.setdefault(skeleton(name), name)
+            if twin != name:
+                raise LooksAlike(f"{name!r} reads like {twin!r}, which is on record")
+        except LooksAlike as error:
+            self.problem(at, kind, str(error), "give it a name of its own")
+            return False
+        return True
 
     def engine(self, code: str, at: int) -> int | None:
         """The id of an engine; a problem when it is not known."""

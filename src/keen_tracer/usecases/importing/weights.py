@@ -35,7 +35,7 @@ def finish_weights(task: Task) -> None:
         known = row(task.c, "weights_named", name=name)
         if known is None:
             before = {w.key: w for w in weights_in_force(task.c)[1]}
-            publish_weights(task.c, name, task.who, (before | given).values())
+            publish_weights(task.c, name, task.actor.name, (before | given).values())
             task.file.added += len(given)
             task.all_touched = True
         elif set(given.values()) <= {

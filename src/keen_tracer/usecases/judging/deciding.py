@@ -1,42 +1,68 @@
 """Sign-offs and run decisions: who, when, on which figures. One supersedes the other; nothing is
 overwritten."""
 
-from dataclasses import dataclass
-from datetime import date
-from uuid import uuid4
+from dataclasses import dataclass, replace
+from datetime import UTC, date, datetime
+from uuid import UUID, uuid4
 
-from ...core.terms import MAY_RELEASE
+from ...core.roles import Actor, check_may
+from ...core.status import Decision, check_decision
 from ...core.verdict import Level, Reason
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, run
-from ..errors import CannotDecide
+from ..errors import CannotDecide, NotThere
 from .judging import judge_one
 from .stored_state import state_of
 
 
-def put_decision(c: Connection, **values: object) -> str:
-    """Write one decision; returns its identity."""
-    blank: dict[str, object] = dict.fromkeys(
-        (
-            "engine_id",
-            "sample_id",
-            "report_id",
-            "supersedes",
-            "proposed",
-            "level",
-            "run_state",
-            "until_dial",
-            "until_on",
-            "lifts",
-            "accepted",
-            "decided_at",
-        )
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Origin:
+    """Where a decision comes from when it is not taken now, on a page: its identity and its moment
+    in the file, and the file."""
+
+    id: UUID
+    at: datetime
+    source: int
+
+
+def put_decision(c: Connection, about: int, d: Decision, origin: Origin | None = None) -> str:
+    """Write one decision through the gate; returns its identity. `about`: the row of its engine,
+    sample or report. Every decision there is was written here.
+
+    Raises BadDecision and its like where it cannot be one.
+    """
+    moment = replace(d, at=origin.at) if origin else d
+    check_decision(moment, datetime.now(UTC))
+    key = str(origin.id if origin else uuid4())
+    run(
+        c,
+        "decision_put",
+        id=key,
+        kind=d.kind,
+        **dict.fromkeys(("engine_id", "sample_id", "report_id")) | {f"{d.about}_id": about},
+        supersedes=d.supersedes,
+        proposed=d.proposed,
+        level=d.level,
+        basis=d.basis,
+        run_state=d.run_state,
+        until_dial=d.until,
+        until_on=d.until_on,
+        lifts=None if d.lifts is None else list(d.lifts),
+        found=d.found,
+        done=d.done,
+        accepted=d.accepted,
+        reason=d.reason,
+        note=d.note,
+        decided_by=d.by,
+        decided_at=moment.at,
+        source=origin.source if origin else None,
     )
-    key = str(uuid4())
-    empty = dict.fromkeys(("basis", "reason", "note", "found", "done"), "")
-    run(c, "decision_put", **{**blank, **empty, **values, "id": key})
     return key
+
+
+def _standing(supersedes: str | None) -> UUID | None:
+    return UUID(supersedes) if supersedes else None
 
 
 def _owner(c: Connection, sample: str) -> Row:
@@ -54,7 +80,8 @@ def sign(
     supersedes: str | None,
     reason: str,
     note: str,
-    who: str,
+    who: Actor,
+    origin: Origin | None = None,
 ) -> str:
     """Sign a sample's verdict at `level`. `basis` is the input hash of the verdict the person saw.
 
@@ -72,38 +99,41 @@ def sign(
         raise Conflict("verdict_basis")
     if level != verdict["level"] and not reason.strip():
         raise CannotDecide("reason_required", "a level other than the proposed one needs a reason")
+    if level < verdict["level"] == Level.STOP:
+        check_may(who, "sign_stop_down")
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
     if (standing["id"] if standing else None) != supersedes:
         raise Conflict("decision_standing")
-    key = put_decision(
-        c,
+    d = Decision(
         kind="sign_off",
-        sample_id=owner["sample_id"],
-        supersedes=supersedes,
+        about="sample",
+        by=who.name,
+        supersedes=_standing(supersedes),
         proposed=verdict["level"],
         level=level,
         basis=basis,
         reason=reason.strip(),
         note=note.strip(),
-        decided_by=who,
     )
+    key = put_decision(c, owner["sample_id"], d, origin)
     judge_one(c, owner["engine_id"])
     return key
 
 
-def undo_sign(c: Connection, sample: str, decision: str, who: str) -> str:
+def undo_sign(
+    c: Connection, sample: str, decision: str, who: Actor, origin: Origin | None = None
+) -> str:
     """Withdraw the standing sign-off of a sample; only the person who signed can undo it."""
     owner = _owner(c, sample)
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
     if standing is None or standing["id"] != decision or standing["kind"] != "sign_off":
         raise Conflict("decision_standing")
-    if standing["decided_by"] != who:
+    if standing["decided_by"] != who.name:
         raise CannotDecide(
             "not_yours", f"{standing['decided_by']} signed this; only they can undo it"
         )
-    key = put_decision(
-        c, kind="withdraw", sample_id=owner["sample_id"], supersedes=decision, decided_by=who
-    )
+    d = Decision(kind="withdraw", about="sample", by=who.name, supersedes=_standing(decision))
+    key = put_decision(c, owner["sample_id"], d, origin)
     judge_one(c, owner["engine_id"])
     return key
 
@@ -149,8 +179,6 @@ def _check_seen(c: Connection, engine: int, code: str) -> None:
 def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
     """Lifting is for what was seen: every open Stop must have been on the page, and what was found
     and done must be named."""
-    if want.state == "restrict" and want.until is None and want.until_on is None:
-        raise CannotDecide("until_required", "say until which meter or which day it may run")
     stops = {r.key for r in reasons if r.level >= Level.STOP}
     if not stops <= set(want.lifts):
         raise Conflict("open_reasons")
@@ -161,7 +189,9 @@ def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
         )
 
 
-def decide_run(c: Connection, engine: str, want: Wanted, who: str, role: str) -> str:
+def decide_run(
+    c: Connection, engine: str, want: Wanted, who: Actor, origin: Origin | None = None
+) -> str:
     """Hold, restrict or release an engine. Anyone may hold; only a releaser lifts what is held.
 
     Raises Conflict where another decision or another open Stop came in meanwhile: nobody lifts what
@@ -170,49 +200,52 @@ def decide_run(c: Connection, engine: str, want: Wanted, who: str, role: str) ->
     found = row(c, "engine_by_code", code=engine)
     if found is None:
         raise CannotDecide("unknown_engine", f"there is no engine {engine}")
-    if want.state != "hold" and role not in MAY_RELEASE:
-        raise CannotDecide(
-            "not_allowed", "only a releaser may release or restrict an engine; anyone may hold one"
-        )
+    if want.state != "hold":
+        check_may(who, "lift")
     reasons = _open_reasons(c, found["id"])
     if want.state != "hold":
         _check_seen(c, found["id"], engine)
         _check_lifting(want, reasons)
-    if not (want.reason.strip() or want.found.strip()):
-        raise CannotDecide("reason_required", "give a reason, in a few words")
     standing = row(c, "decision_of_engine", engine=found["id"])
     if (standing["id"] if standing else None) != want.supersedes:
         raise Conflict("decision_standing")
     restricted, lifting = want.state == "restrict", want.state != "hold"
-    key = put_decision(
-        c,
+    d = Decision(
         kind="run",
-        engine_id=found["id"],
-        supersedes=want.supersedes,
+        about="engine",
+        by=who.name,
+        supersedes=_standing(want.supersedes),
         run_state=want.state,
-        until_dial=want.until if restricted else None,
+        until=want.until if restricted else None,
         until_on=want.until_on if restricted else None,
-        lifts=sorted({r.key for r in reasons} & set(want.lifts)) if lifting else [],
+        lifts=tuple(sorted({r.key for r in reasons} & set(want.lifts))) if lifting else (),
         found=want.found.strip() if lifting else "",
         done=want.done.strip() if lifting else "",
         reason=want.reason.strip(),
-        decided_by=who,
     )
+    key = put_decision(c, found["id"], d, origin)
     judge_one(c, found["id"])
     return key
 
 
-def answer_amendment(c: Connection, report: int, accept: bool, reason: str, who: str) -> str:
+def answer_amendment(
+    c: Connection,
+    report: int,
+    accept: bool,
+    reason: str,
+    who: Actor,
+    origin: Origin | None = None,
+) -> str:
     """Accept or refuse an amended report; accepted figures count from now on and the engine is
     judged again."""
-    key = put_decision(
-        c,
-        kind="amendment",
-        report_id=report,
-        accepted=accept,
-        reason=reason.strip(),
-        decided_by=who,
+    if row(c, "report_there", report=report) is None:
+        raise NotThere("there is no such report")
+    if row(c, "decision_of_report", report=report) is not None:
+        raise Conflict("decision_standing")
+    d = Decision(
+        kind="amendment", about="report", by=who.name, accepted=accept, reason=reason.strip()
     )
+    key = put_decision(c, report, d, origin)
     owner = row(c, "report_engine", report=report)
     if owner:
         judge_one(c, owner["engine_id"])

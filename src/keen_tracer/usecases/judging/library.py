@@ -10,6 +10,7 @@ import numpy as np
 from ...core.errors import CoreError
 from ...core.laboratory import BY_COLUMN
 from ...core.limits import DEFAULT, POLICIES, POLICY_WORDS, LimitRow, LimitSet, overlay, scope_names
+from ...core.roles import Actor, check_may
 from ...exchange.cells import written
 from ...storage import fleet
 from ...storage.db import Connection
@@ -97,9 +98,10 @@ def try_out(c: Connection, given: Sequence[LimitRow]) -> dict[str, Any]:
     }
 
 
-def publish(c: Connection, name: str, given: Sequence[LimitRow], who: str) -> int:
+def publish(c: Connection, name: str, given: Sequence[LimitRow], who: Actor) -> int:
     """Publish a draft as a new version; the engines it bears on are judged again. Returns how
     many."""
+    check_may(who, "publish")
     if not name.strip():
         raise CannotRecord("name_required", "give the new version a name")
     if row(c, "limits_named", name=name.strip()) is not None:
@@ -108,14 +110,15 @@ def publish(c: Connection, name: str, given: Sequence[LimitRow], who: str) -> in
         )
     draft = _draft(c, given)
     touched = _touched(c, draft)
-    publish_limits(c, name.strip(), who, draft.rows)
+    publish_limits(c, name.strip(), who.name, draft.rows)
     run(c, "mark_stale", ids=touched)
     return len(touched)
 
 
-def choose(c: Connection, scope: str, name: str, policy: str, who: str) -> int:
+def choose(c: Connection, scope: str, name: str, policy: str, who: Actor) -> int:
     """Choose which schools decide for a class or an engine; those engines are judged again. Returns
     how many."""
+    check_may(who, "publish")
     if policy not in POLICIES:
         raise CannotRecord("unknown_policy", f"there is no policy {policy}")
     if scope == "class":
@@ -127,14 +130,15 @@ def choose(c: Connection, scope: str, name: str, policy: str, who: str) -> int:
         if found is None:
             raise CannotRecord("unknown_scope", f"there is no engine {name} on record")
         touched = [found["id"]]
-    choose_policy(c, scope, name, policy, who)
+    choose_policy(c, scope, name, policy, who.name)
     run(c, "mark_stale", ids=touched)
     return len(touched)
 
 
-def set_longest_drain(c: Connection, times: float, who: str) -> None:
+def set_longest_drain(c: Connection, times: float, who: Actor) -> None:
     """The site's policy: how many nominal drains an oil may stay in at most where its figures allow
     it."""
+    check_may(who, "publish")
     if not 1 <= times <= 5:
         raise CannotRecord(
             "out_of_range", "give 1 to 5 nominal drains; 1 keeps to the maker's interval"
@@ -149,13 +153,15 @@ def set_longest_drain(c: Connection, times: float, who: str) -> None:
         field="times",
         old=written(before),
         new=written(times),
-        by=who,
+        by=who.name,
     )
 
 
-def publish_peers(c: Connection, who: str, preview: bool) -> dict[str, Any]:
+def publish_peers(c: Connection, who: Actor, preview: bool) -> dict[str, Any]:
     """Publish peers anew, or only list what that would change."""
-    found = publishing.publish(c, who, preview)
+    if not preview:
+        check_may(who, "publish")
+    found = publishing.publish(c, who.name, preview)
     if found is None:
         raise CannotRecord("nothing_to_learn", "no engine has a steady history yet")
     name, changes = found

@@ -12,7 +12,9 @@ from pathlib import Path
 from typing import Any
 
 from ...core.errors import CoreError
+from ...core.names import LooksAlike, check_new_name
 from ...core.planning import TIGHTENED, Plan, check_tightened
+from ...core.roles import Actor, anybody, check_may
 from ...core.terms import CLASSES, FEATURES, FUELS, METER_UNITS, METHODS, PLAN_KINDS, rank
 from ...exchange.cells import BadCell, written
 from ...exchange.tables import TABLES
@@ -122,6 +124,8 @@ def save(
                 f"{table} {code} is on record; open it to change it",
                 {key: "is on record already"},
             )
+        if table == "engine":
+            _check_looks(c, code)
         insert(c, table, values)
         changed = {k: ("", v) for k, v in values.items() if v not in (None, "", [], {})}
     else:
@@ -162,6 +166,14 @@ def _check_names(c: Connection, table: str, values: Mapping[str, Any]) -> None:
             )
 
 
+def _check_looks(c: Connection, code: str) -> None:
+    """A new engine's name must not read like another one's."""
+    try:
+        check_new_name(code, (r["code"] for r in rows(c, "engine_codes")))
+    except LooksAlike as error:
+        raise CannotRecord(error.code, str(error), {"engine": str(error)}) from error
+
+
 def changes(c: Connection, place: str, code: str) -> list[dict[str, Any]]:
     """Who changed what in one entry, newest first."""
     _table(place)
@@ -190,7 +202,7 @@ def save_oil(
         file = Path(folder) / "oils.csv"
         with file.open("w", newline="", encoding="utf-8") as out:
             csv.writer(out).writerows([[*head, *filled], [*head.values(), *filled.values()]])
-        found = run_import(c, [("oils typed by hand", file)], who)
+        found = run_import(c, [("oils typed by hand", file)], anybody(who))
     if not found.written:
         fields = {p.column or "oil": f"{p.what}: {p.fix}" for p in found.problems}
         raise CannotRecord("bad_cells", "; ".join(f"{k}: {v}" for k, v in fields.items()), fields)
@@ -243,16 +255,16 @@ def tightened(c: Connection) -> dict[str, Any]:
     )
 
 
-def save_tightened(c: Connection, watch: float, act: float, origin: str, who: str) -> None:
+def save_tightened(c: Connection, watch: float, act: float, origin: str, who: Actor) -> None:
     """Change the rule; it may never lengthen an interval."""
+    check_may(who, "publish")
     try:
         check_tightened({0: 1.0, 1: watch, 2: act, 3: act})
     except CoreError as error:
         raise CannotRecord("cannot_lengthen", str(error)) from error
     before = tightened(c)
-    set_setting(
-        c, "tightened", {"watch": watch, "act": act, "origin": origin.strip() or f"set by {who}"}
-    )
+    said = origin.strip() or f"set by {who.name}"
+    set_setting(c, "tightened", {"watch": watch, "act": act, "origin": said})
     for k, v in (("watch", watch), ("act", act)):
         if before[k] != v:
             run(
@@ -263,6 +275,6 @@ def save_tightened(c: Connection, watch: float, act: float, origin: str, who: st
                 field=k,
                 old=written(before[k]),
                 new=written(v),
-                by=who,
+                by=who.name,
             )
     run(c, "mark_all_stale")

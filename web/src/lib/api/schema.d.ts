@@ -1485,6 +1485,11 @@ export interface components {
              * Format: date-time
              */
             decided_at: string;
+            /**
+             * Imported By
+             * @default
+             */
+            imported_by: string;
         };
         /** DepotOut */
         DepotOut: {

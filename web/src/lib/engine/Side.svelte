@@ -94,7 +94,9 @@
       <li>
         <span class="muted">{dayYear(d.decided_at)}</span>
         {d.decided_by}
-        {what(d)}{#if d.reason}: “{d.reason}”{/if}{#if d.found}&ensp;Found: {d.found} Done: {d.done}{/if}
+        {what(d)}{#if d.reason}: “{d.reason}”{/if}{#if d.found}&ensp;Found: {d.found} Done: {d.done}{/if}{#if d.imported_by}&ensp;<span
+            class="muted">imported by {d.imported_by}</span
+          >{/if}
       </li>
     {:else}<li class="muted">Nothing decided yet.</li>
     {/each}

@@ -52,18 +52,20 @@
       {#each people.data ?? [] as p (p.id)}
         <button class="press" onclick={() => be(p.id)}>{p.name} <span class="muted">{p.role}</span></button>
       {/each}
-      <form onsubmit={add}>
-        <label>Somebody else<input class="field" bind:value={name} required maxlength="60" /></label>
-        <label
-          >Role
-          <select class="field" bind:value={role}>
-            {#each choices('roles').filter((r) => r.code !== 'admin') as r (r.code)}
-              <option value={r.code}>{r.words}</option>
-            {/each}
-          </select>
-        </label>
-        <button class="press">Add and continue</button>
-      </form>
+      {#if person || people.data?.length === 0}<form onsubmit={add}>
+          <label>Somebody else<input class="field" bind:value={name} required maxlength="60" /></label>
+          <label
+            >Role
+            <select class="field" bind:value={role}>
+              {#each choices('roles').filter((r) => r.code !== 'admin') as r (r.code)}
+                <option value={r.code}>{r.words}</option>
+              {/each}
+            </select>
+          </label>
+          <button class="press">Add and continue</button>
+        </form>{:else}<p class="muted">
+          Not on the list? Somebody who is can add you, or <code>./keen person</code> at the machine.
+        </p>{/if}
       {#if wrong}<p role="alert">{wrong}</p>{/if}
       {#if person}<button class="press" onclick={() => (open = false)}>Stay {person.name}</button>{/if}
     </section>

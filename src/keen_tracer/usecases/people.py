@@ -1,0 +1,43 @@
+"""The short list of people: who may be on it, and who may put them there."""
+
+from ..core.errors import CoreError
+from ..core.names import check_new_name
+from ..core.roles import Actor, check_may
+from ..storage.db import Connection
+from ..storage.records import Row, row, rows
+from .errors import CannotRecord
+
+MOST = 200  # people on a list one chooses a name from; our choice
+
+
+class NobodyYet(Exception):
+    """Somebody has to be on the list before others can be added to it."""
+
+
+def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Row:
+    """Put somebody on the list; a name that is on it already is given as it stands, role and all.
+
+    by : who does it; None for a page nobody has chosen a name on, which may only make the very
+        first person
+    Raises NotAllowed, CannotRecord, NobodyYet.
+    """
+    name = " ".join(name.split())
+    everybody = rows(c, "everybody")
+    there = next((p for p in everybody if p["name"] == name and p["active"]), None)
+    if there is not None:
+        return {k: there[k] for k in ("id", "name", "role")}
+    if role == "admin":
+        check_may(by or Actor("", "guest"), "add_admin")
+    if by is not None:
+        check_may(by, "add_person")
+    elif everybody:
+        raise NobodyYet
+    if len(everybody) >= MOST:
+        raise CannotRecord("too_many", f"the list holds {MOST} people; more cannot be chosen from")
+    try:
+        check_new_name(name, (p["name"] for p in everybody))
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error), {"name": str(error)}) from error
+    made = row(c, "person_put", name=name, role=role)
+    assert made is not None
+    return made
