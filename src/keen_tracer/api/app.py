@@ -11,13 +11,14 @@ from starlette.exceptions import HTTPException
 
 from .. import __version__
 from ..storage.db import Database
+from ..storage.records import setting
 from ..usecases.bottles.orders import answer_due
 from ..usecases.judging.judging import Worker
 from ..usecases.judging.publishing import publish_weekly
 from . import bottles, collect, exchange, library, record, routes
 from .context import Context
-from .errors import add_handlers
-from .security import content_policy, guard
+from .errors import ANSWERS, add_handlers, foreign, unexpected
+from .security import COOKIE, content_policy, guard
 
 
 def create_app(url: str, pages: Path) -> FastAPI:
@@ -36,7 +37,9 @@ def create_app(url: str, pages: Path) -> FastAPI:
 
             worker = Worker(database, first)
             worker.start()
-            app.state.context = Context(database, url, worker, Path(uploads), pages)
+            app.state.context = Context(
+                database, url, worker, Path(uploads), pages, _cookie(database)
+            )
             yield
             worker.stop()
 
@@ -48,17 +51,26 @@ def create_app(url: str, pages: Path) -> FastAPI:
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    app.middleware("http")(guard(content_policy(pages / "index.html")))
+    app.middleware("http")(guard(content_policy(pages / "index.html"), foreign, unexpected))
     add_handlers(app)
-    app.include_router(routes.outside)
-    app.include_router(routes.router)
-    app.include_router(exchange.router)
-    app.include_router(collect.router)
-    app.include_router(bottles.router)
-    app.include_router(record.router)
-    app.include_router(library.router)
+    for each in (
+        routes.outside,
+        routes.router,
+        exchange.router,
+        collect.router,
+        bottles.router,
+        record.router,
+        library.router,
+    ):
+        app.include_router(each, responses=ANSWERS)
     _serve_pages(app, pages)
     return app
+
+
+def _cookie(database: Database) -> str:
+    """The name of this installation's cookie: two on one machine must not sign each other out."""
+    with database.transaction() as c:
+        return f"{COOKIE}_{setting(c, 'installation') or 'one'}"
 
 
 def _serve_pages(app: FastAPI, pages: Path) -> None:
@@ -72,8 +84,12 @@ def _serve_pages(app: FastAPI, pages: Path) -> None:
             "api/"
         ):  # a GET only: another method on a known path is answered 405 by the router
             raise HTTPException(404, "There is nothing here.")
-        file = (root / path).resolve()
-        if path and file.is_relative_to(root) and file.is_file():
+        try:
+            file = (root / path).resolve()
+            there = path != "" and file.is_relative_to(root) and file.is_file()
+        except (OSError, ValueError):  # a name no file can have
+            raise HTTPException(404, "There is nothing here.") from None
+        if there:
             lasting = path.startswith("_app/immutable/")
             return FileResponse(
                 file,

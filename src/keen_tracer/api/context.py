@@ -1,5 +1,6 @@
 """What a route needs: the database, the person, and posts that may be sent twice."""
 
+import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -7,13 +8,15 @@ from typing import Annotated, TypeVar
 from uuid import UUID
 
 from fastapi import Depends, Header, Request
+from fastapi.security import APIKeyCookie
 from pydantic import BaseModel
 
 from ..core.roles import Actor
 from ..storage.db import Connection, Database
+from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
 from ..usecases.judging.judging import Worker
-from .security import COOKIE, token_hash
+from .security import COOKIE, LASTS, token_hash
 
 
 @dataclass
@@ -25,6 +28,7 @@ class Context:
     worker: Worker
     uploads: Path
     pages: Path
+    cookie: str
     files: dict[str, tuple[str, Path]] = field(default_factory=dict)
 
 
@@ -40,13 +44,19 @@ def context(request: Request) -> Context:
 Here = Annotated[Context, Depends(context)]
 
 
-def person_or_none(request: Request, here: Here) -> Row | None:
+# Says in the OpenAPI what is asked for; the true name has the installation's mark behind it.
+SCHEME = APIKeyCookie(name=COOKIE, scheme_name="session", auto_error=False)
+
+
+def person_or_none(
+    request: Request, here: Here, _: Annotated[str | None, Depends(SCHEME)] = None
+) -> Row | None:
     """Who the session belongs to."""
-    token = request.cookies.get(COOKIE)
+    token = request.cookies.get(here.cookie)
     if not token:
         return None
     with here.database.transaction() as c:
-        return row(c, "session_person", token=token_hash(token))
+        return row(c, "session_person", token=token_hash(token), lasts=LASTS)
 
 
 def person(found: Annotated[Row | None, Depends(person_or_none)]) -> Row:
@@ -68,23 +78,33 @@ Key = Annotated[UUID | None, Header(alias="Idempotency-Key")]
 Body = TypeVar("Body", bound=BaseModel)
 
 
-def once(
-    c: Connection, key: UUID | None, route: str, model: type[Body], does: Callable[[], Body]
-) -> Body:
-    """Do a post once: sent again under the same key, it gets the first answer and writes
-    nothing."""
-    if key is None:
+@dataclass(frozen=True, slots=True)
+class Press:
+    """One press of a button: sent again it is the same press. It belongs to a person, a route and
+    what was sent."""
+
+    key: UUID | None
+    who: Actor
+    route: str
+    body: BaseModel
+
+    @property
+    def mark(self) -> str:
+        """What was sent, in short."""
+        said = f"{self.who.name}\n{self.route}\n{self.body.model_dump_json()}"
+        return hashlib.sha256(said.encode()).hexdigest()
+
+
+def once(c: Connection, press: Press, model: type[Body], does: Callable[[], Body]) -> Body:
+    """Do a post once: sent again under the same key, it gets the first answer and writes nothing,
+    also where both come at the same moment. Raises Conflict where the key was another press's."""
+    if press.key is None:
         return does()
-    before = row(c, "answer_of_key", key=key)
-    if before is not None:
+    if not run(c, "answer_claim", key=press.key, route=press.route, mark=press.mark):
+        before = row(c, "answer_of_key", key=press.key)
+        if before is None or before["mark"] != press.mark:
+            raise Conflict("key_reused")
         return model.model_validate(before["answer"])
     answer = does()
-    run(
-        c,
-        "answer_put",
-        key=key,
-        route=route,
-        status=200,
-        answer=json(answer.model_dump(mode="json")),
-    )
+    run(c, "answer_put", key=press.key, answer=json(answer.model_dump(mode="json")))
     return answer

@@ -4,10 +4,12 @@ id."""
 import logging
 import secrets
 from collections.abc import Callable
+from typing import Any
 
 from fastapi import FastAPI, Request
 from fastapi.exceptions import RequestValidationError
 from fastapi.responses import JSONResponse
+from pydantic import BaseModel
 from starlette.exceptions import HTTPException
 
 from ..core.bounds import BOUNDS
@@ -31,6 +33,32 @@ class TooLarge(Exception):
         super().__init__(f"the file has {size} bytes; the limit here is {limit}")
 
 
+class ErrorOut(BaseModel):
+    """What was wrong and what to do; `incident` finds it in the log."""
+
+    code: str
+    message: str
+    incident: str
+    fields: dict[str, str] | None = None
+    size: int | None = None
+    limit: int | None = None
+    constraint: str | None = None
+
+
+# What any route may answer beside what it is for.
+ANSWERS: dict[int | str, dict[str, Any]] = {
+    400: {"model": ErrorOut, "description": "The request cannot be read"},
+    401: {"model": ErrorOut, "description": "Nobody has chosen who they are"},
+    403: {"model": ErrorOut, "description": "The role does not let them, or it is another page's"},
+    404: {"model": ErrorOut, "description": "There is no such thing"},
+    409: {"model": ErrorOut, "description": "Somebody else was first"},
+    413: {"model": ErrorOut, "description": "Too large"},
+    422: {"model": ErrorOut, "description": "It cannot be meant as it stands"},
+    503: {"model": ErrorOut, "description": "The database is away, or it took too long"},
+    507: {"model": ErrorOut, "description": "The disk is full"},
+}
+
+
 def _answer(status: int, code: str, message: str, **more: object) -> JSONResponse:
     incident = secrets.token_hex(4)
     if status >= 500:
@@ -41,6 +69,9 @@ def _answer(status: int, code: str, message: str, **more: object) -> JSONRespons
 
 
 CONFLICTS = {
+    "key_reused": "This press was already sent with something else in it. Look again; nothing was "
+    "written.",
+    "at_once": "Two wrote the same thing at the same moment. Send it again; nothing was written.",
     "open_reasons": "A Stop came in that was not on your page. Look again; nothing was "
     "written, and nobody lifts what they did not see.",
     "row_version": "Somebody changed this entry while you had it open. Look again; nothing was "
@@ -58,7 +89,7 @@ def _unavailable(_: Request, __: Unavailable) -> JSONResponse:
     return _answer(
         503,
         "database_unavailable",
-        "The database does not answer just now. Nothing was lost; the page tries again by itself.",
+        "The database does not answer just now. Nothing was written; the page tries again by itself.",
     )
 
 
@@ -149,11 +180,13 @@ def _invalid(_: Request, error: RequestValidationError) -> JSONResponse:
 
 
 def _http(_: Request, error: HTTPException) -> JSONResponse:
-    return _answer(error.status_code, "http", str(error.detail))
+    answer = _answer(error.status_code, "http", str(error.detail))
+    answer.headers.update(error.headers or {})
+    return answer
 
 
-def _unexpected(_: Request, error: Exception) -> JSONResponse:
-    log.exception("unexpected", exc_info=error)
+def unexpected(_: Request, error: Exception) -> JSONResponse:
+    log.error("unexpected", exc_info=error)
     return _answer(500, "unexpected", UNEXPECTED)
 
 
@@ -178,8 +211,12 @@ HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
     CoreError: _core,
     RequestValidationError: _invalid,
     HTTPException: _http,
-    Exception: _unexpected,
 }
+
+
+def foreign(why: str) -> JSONResponse:
+    """A request that does not come from our own page."""
+    return _answer(403, "refused", why)
 
 
 def add_handlers(app: FastAPI) -> None:

@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any, Literal
 
-from fastapi import APIRouter, Header, Query, Response
+from fastapi import APIRouter, Header, Query, Request, Response
 from fastapi.responses import Response as RawResponse
 
 from ..core.roles import Actor
@@ -17,9 +17,9 @@ from ..usecases.pages.terms import Terms, vocabulary
 from ..usecases.people import add_person
 from . import exchange_models as x
 from . import models as m
-from .context import Acting, Here, Key, MaybeWho, once
+from .context import Acting, Here, Key, MaybeWho, Press, once
 from .fields import RowId, Word
-from .security import COOKIE, new_token, token_hash
+from .security import LASTS, new_token, token_hash
 
 router = APIRouter(prefix="/api")
 outside = APIRouter()
@@ -71,9 +71,25 @@ def post_session(here: Here, body: m.ChosenPerson, response: Response) -> dict[s
             raise NotThere("there is no such person on the list")
         run(c, "session_put", token=token_hash(token), person=body.person)
     response.set_cookie(
-        COOKIE, token, httponly=True, samesite="strict", max_age=30 * 86400, path="/"
+        here.cookie,
+        token,
+        httponly=True,
+        samesite="strict",
+        max_age=int(LASTS.total_seconds()),
+        path="/",
     )
     return chosen
+
+
+@router.delete("/session", response_model=m.Done)
+def delete_session(here: Here, request: Request, response: Response) -> m.Done:
+    """Sign out: the session ends here and on the server."""
+    token = request.cookies.get(here.cookie)
+    if token:
+        with here.database.transaction() as c:
+            run(c, "session_end", token=token_hash(token))
+    response.delete_cookie(here.cookie, path="/")
+    return m.Done()
 
 
 @router.get("/wall", response_model=m.Wall)
@@ -131,8 +147,7 @@ def post_sign(here: Here, who: Acting, code: str, body: m.SignOff, key: Key = No
     with here.database.transaction() as c:
         return once(
             c,
-            key,
-            "sign",
+            Press(key, who, f"sign {code}", body),
             m.Done,
             lambda: m.Done(
                 decision=deciding.sign(
@@ -154,8 +169,7 @@ def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None)
     with here.database.transaction() as c:
         return once(
             c,
-            key,
-            "undo",
+            Press(key, who, f"undo {code}", body),
             m.Done,
             lambda: m.Done(decision=deciding.undo_sign(c, code, body.decision, who)),
         )
@@ -177,8 +191,7 @@ def post_run(here: Here, who: Acting, code: str, body: m.RunDecision, key: Key =
     with here.database.transaction() as c:
         return once(
             c,
-            key,
-            "run",
+            Press(key, who, f"run {code}", body),
             m.Done,
             lambda: m.Done(
                 decision=deciding.decide_run(
@@ -210,8 +223,7 @@ def post_amendment(
     with here.database.transaction() as c:
         done = once(
             c,
-            key,
-            "amendment",
+            Press(key, who, f"amendment {report}", body),
             m.Done,
             lambda: m.Done(
                 decision=deciding.answer_amendment(c, report, body.accept, body.reason, who)

@@ -5,13 +5,14 @@ import re
 import secrets
 from base64 import b64encode
 from collections.abc import Awaitable, Callable
+from datetime import timedelta
 from pathlib import Path
 from urllib.parse import urlsplit
 
 from fastapi import Request, Response
-from fastapi.responses import JSONResponse
 
-COOKIE = "keen_session"
+COOKIE = "keen_session"  # followed by the mark of the installation
+LASTS = timedelta(days=30)  # a session; our choice
 HOSTS = {"127.0.0.1", "localhost", "[::1]"}
 WRITES = {"POST", "PUT", "PATCH", "DELETE"}
 
@@ -55,26 +56,39 @@ def refusal(request: Request) -> str | None:
     return None
 
 
+HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "X-Frame-Options": "DENY",
+    "Referrer-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Permissions-Policy": "geolocation=(), microphone=(), payment=(), usb=()",
+}
+Next = Callable[[Request], Awaitable[Response]]
+
+
 def guard(
     policy: str,
-) -> Callable[[Request, Callable[[Request], Awaitable[Response]]], Awaitable[Response]]:
-    """Middleware: refuse foreign hosts and pages, and put the security headers on every answer."""
+    refuse: Callable[[str], Response],
+    unexpected: Callable[[Request, Exception], Response],
+) -> Callable[[Request, Next], Awaitable[Response]]:
+    """Middleware: refuse foreign hosts and pages, answer what nobody foresaw, and put the security
+    headers on every answer, also those."""
 
-    async def middleware(
-        request: Request, call_next: Callable[[Request], Awaitable[Response]]
-    ) -> Response:
+    async def middleware(request: Request, call_next: Next) -> Response:
         why = refusal(request)
         if why is not None:
-            return JSONResponse(
-                {"code": "refused", "message": f"{why[0].upper()}{why[1:]}."}, status_code=403
-            )
-        response = await call_next(request)
+            response = refuse(f"{why[0].upper()}{why[1:]}.")
+        else:
+            try:
+                response = await call_next(request)
+            except Exception as error:
+                response = unexpected(request, error)
         response.headers["Content-Security-Policy"] = policy
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "same-origin"
-        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+        for name, value in HEADERS.items():
+            response.headers[name] = value
         if request.url.path.startswith("/api/"):
-            response.headers["Cache-Control"] = "no-store"
+            response.headers.setdefault("Cache-Control", "no-store")
         return response
 
     return middleware

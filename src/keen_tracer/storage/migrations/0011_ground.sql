@@ -145,3 +145,9 @@ alter table decision add constraint decision_who check (btrim(decided_by) <> '')
 create or replace view decision_now as
     select d.* from decision d
     where not exists (select 1 from decision later where later.supersedes = d.id);
+
+-- A key sent with a post belongs to a person, a route and what was sent.
+alter table idempotency add mark text not null default '';
+-- Names this installation: its cookie, its backups.
+insert into setting (key, value) values ('installation', to_jsonb(substr(md5(random()::text || clock_timestamp()), 1, 8)))
+on conflict (key) do nothing;

@@ -22,15 +22,29 @@ insert into session (token_hash, person_id) values (%(token)s, %(person)s);
 -- name: session_person
 -- Who a session belongs to.
 select p.id, p.name, p.role from session s join person p on p.id = s.person_id
-where s.token_hash = %(token)s and p.active;
+where s.token_hash = %(token)s and p.active and s.created_at > now() - %(lasts)s::interval;
+
+-- name: session_end
+-- Signed out.
+delete from session where token_hash = %(token)s;
+
+-- name: sessions_over
+-- Sessions that have run out, and answers nobody will send again, go.
+with gone as (delete from idempotency where at < now() - interval '7 days')
+delete from session where created_at <= now() - %(lasts)s::interval;
 
 -- name: answer_of_key
 -- The answer already given to a post with this key.
-select route, status, answer from idempotency where key = %(key)s;
+select mark, answer from idempotency where key = %(key)s;
+
+-- name: answer_claim
+-- Claim a key; whoever comes with it at the same moment waits here for the first.
+insert into idempotency (key, route, mark, status, answer) values (%(key)s, %(route)s, %(mark)s, 200, 'null')
+on conflict (key) do nothing;
 
 -- name: answer_put
 -- Remember the answer to a post, so that sending it again does nothing twice.
-insert into idempotency (key, route, status, answer) values (%(key)s, %(route)s, %(status)s, %(answer)s);
+update idempotency set answer = %(answer)s where key = %(key)s;
 
 -- name: setting_get
 -- One setting.

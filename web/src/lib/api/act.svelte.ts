@@ -1,5 +1,5 @@
 import type { QueryClient } from '@tanstack/svelte-query';
-import { ApiError } from './client';
+import { ApiError, UNKNOWN } from './client';
 import { refresh } from './queries';
 
 /** A write under way: whether it runs, what went wrong, which fields it was about, what it came to. */
@@ -23,7 +23,7 @@ export class Act {
       return true;
     } catch (error) {
       const known = error instanceof ApiError ? error : null;
-      this.wrong = known?.message ?? 'That did not work. Nothing was written; it stays here.';
+      this.wrong = known?.message ?? UNKNOWN;
       this.fields = known?.fields ?? {};
       return false;
     } finally {

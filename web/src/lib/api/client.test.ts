@@ -46,7 +46,7 @@ describe('an answer', () => {
     );
     const error = await failure(body(api.GET('/api/people')));
     expect(error.away).toBe(true);
-    expect(error.message).toContain('Nothing was lost');
+    expect(error.message).toContain('not written twice');
   });
 
   it('of a database that is away counts as away', async () => {
@@ -70,8 +70,10 @@ describe('an upload', () => {
 });
 
 describe('a key that makes a post safe to send twice', () => {
-  it('is new each time', () => {
-    expect(once()['Idempotency-Key']).toMatch(/^[0-9a-f-]{36}$/);
-    expect(once()).not.toEqual(once());
+  it('is the same for the same form sent again, and new for another', () => {
+    expect(once('run G-01', { state: 'hold' })['Idempotency-Key']).toMatch(/^[0-9a-f-]{36}$/);
+    expect(once('run G-01', { state: 'hold' })).toEqual(once('run G-01', { state: 'hold' }));
+    expect(once('run G-01', { state: 'hold' })).not.toEqual(once('run G-01', { state: 'release' }));
+    expect(once('run G-01', { state: 'hold' })).not.toEqual(once('run G-02', { state: 'hold' }));
   });
 });

@@ -41,7 +41,7 @@ function errorFrom(status: number, body: unknown): ApiError {
     incident?: string;
     fields?: Record<string, string>;
   };
-  const message = said.message ?? `The program answered ${status}. Nothing was lost.`;
+  const message = said.message ?? `The program answered ${status}. Look again before you write it twice.`;
   return new ApiError(status, said.code ?? 'unknown', message, said.incident ?? null, said.fields ?? {});
 }
 
@@ -54,7 +54,7 @@ export async function body<T>(call: Promise<Answer<T>>): Promise<T> {
     throw new ApiError(
       0,
       'unreachable',
-      'The program does not answer. Nothing was lost; the page tries again.',
+      'The program does not answer. The page tries again; what you press again is not written twice.',
       null,
     );
   }
@@ -62,9 +62,19 @@ export async function body<T>(call: Promise<Answer<T>>): Promise<T> {
   return answer.data;
 }
 
-/** A header that lets a post be sent twice and done once. */
-export function once(): { 'Idempotency-Key': string } {
-  return { 'Idempotency-Key': crypto.randomUUID() };
+/** What is said where an error is none of the server's: nobody knows how far it came. */
+export const UNKNOWN = 'That did not work. Look whether it is there before you write it again.';
+
+const pressed = new Map<string, string>();
+const REMEMBERED = 50;
+
+/** A header that lets a post be sent twice and done once: the same form sent again has the same key. */
+export function once(route: string, sent: object): { 'Idempotency-Key': string } {
+  const mark = `${route} ${JSON.stringify(sent)}`;
+  const key = pressed.get(mark) ?? crypto.randomUUID();
+  pressed.set(mark, key);
+  if (pressed.size > REMEMBERED) pressed.delete(pressed.keys().next().value ?? '');
+  return { 'Idempotency-Key': key };
 }
 
 /** Send one file as it is; the server counts while it streams. */

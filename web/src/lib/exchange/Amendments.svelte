@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, once } from '../api/client';
+  import { api, ApiError, body, once, UNKNOWN } from '../api/client';
   import { refresh, useAmendments } from '../api/queries';
 
   const client = useQueryClient();
@@ -11,15 +11,16 @@
   async function answer(report: number, accept: boolean) {
     wrong = '';
     try {
+      const sent = { accept, reason };
       await body(
         api.POST('/api/amendments/{report}', {
-          params: { path: { report }, header: once() },
-          body: { accept, reason },
+          params: { path: { report }, header: once(`amendment ${report}`, sent) },
+          body: sent,
         }),
       );
       reason = '';
     } catch (error) {
-      wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was written.';
+      wrong = error instanceof ApiError ? error.message : UNKNOWN;
     }
     await refresh(client);
   }

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, upload, type Schemas } from '../api/client';
+  import { api, ApiError, body, upload, type Schemas, UNKNOWN } from '../api/client';
   import { refresh } from '../api/queries';
   import Result from './Result.svelte';
 
@@ -17,7 +17,7 @@
     try {
       await does();
     } catch (error) {
-      wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was written.';
+      wrong = error instanceof ApiError ? error.message : UNKNOWN;
       step = back;
     }
   }

@@ -29,6 +29,16 @@
     }
   }
 
+  async function leave() {
+    try {
+      await body(api.DELETE('/api/session'));
+      open = false;
+      await refresh(client);
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work.';
+    }
+  }
+
   async function add(event: SubmitEvent) {
     event.preventDefault();
     try {
@@ -67,7 +77,8 @@
           Not on the list? Somebody who is can add you, or <code>./keen person</code> at the machine.
         </p>{/if}
       {#if wrong}<p role="alert">{wrong}</p>{/if}
-      {#if person}<button class="press" onclick={() => (open = false)}>Stay {person.name}</button>{/if}
+      {#if person}<button class="press" onclick={() => (open = false)}>Stay {person.name}</button>
+        <button class="press" onclick={leave}>Leave: nobody is here</button>{/if}
     </section>
   {/if}
 </div>

@@ -1,6 +1,6 @@
 <script lang="ts">
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, once, type Schemas } from '../api/client';
+  import { api, ApiError, body, once, type Schemas, UNKNOWN } from '../api/client';
   import { refresh } from '../api/queries';
   import TwoLines from '../state/TwoLines.svelte';
   import { dayYear, meter } from '../words';
@@ -41,24 +41,25 @@
     busy = true;
     wrong = '';
     try {
+      const sent = {
+        ...form,
+        state: wanted,
+        until: wanted === 'restrict' ? form.until : null,
+        until_on: wanted === 'restrict' && form.until_on ? form.until_on : null,
+        lifts,
+        supersedes: row.decision,
+      };
       await body(
         api.POST('/api/engines/{code}/run', {
-          params: { path: { code: row.code }, header: once() },
-          body: {
-            ...form,
-            state: wanted,
-            until: wanted === 'restrict' ? form.until : null,
-            until_on: wanted === 'restrict' && form.until_on ? form.until_on : null,
-            lifts,
-            supersedes: row.decision,
-          },
+          params: { path: { code: row.code }, header: once(`run ${row.code}`, sent) },
+          body: sent,
         }),
       );
       said = `Signed: ${row.code} ${WORDS[wanted].toLowerCase()}.`;
       wanted = null;
       form = blank();
     } catch (error) {
-      wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was written.';
+      wrong = error instanceof ApiError ? error.message : UNKNOWN;
     }
     await refresh(client);
     busy = false;

@@ -2,7 +2,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, once, type Level } from '$lib/api/client';
+  import { api, ApiError, body, once, type Level, UNKNOWN } from '$lib/api/client';
   import { refresh, useQueue, useSample, useState } from '$lib/api/queries';
   import HowPanel from '$lib/judge/HowPanel.svelte';
   import Ladders from '$lib/judge/Ladders.svelte';
@@ -54,7 +54,7 @@
       await does();
       await refresh(client);
     } catch (error) {
-      wrong = error instanceof ApiError ? error.message : 'That did not work. Nothing was written.';
+      wrong = error instanceof ApiError ? error.message : UNKNOWN;
       await client.invalidateQueries({ queryKey: ['sample'] });
     }
     busy = false;
@@ -67,10 +67,11 @@
     const at = waiting.findIndex((r) => r.sample === now.sample);
     const next = at >= 0 ? (waiting[at + 1] ?? waiting[at - 1]) : undefined;
     await write(async () => {
+      const sent = { level, basis, supersedes: now.decision?.id ?? null, reason, note };
       const done = await body(
         api.POST('/api/samples/{code}/sign', {
-          params: { path: { code: now.sample }, header: once() },
-          body: { level, basis, supersedes: now.decision?.id ?? null, reason, note },
+          params: { path: { code: now.sample }, header: once(`sign ${now.sample}`, sent) },
+          body: sent,
         }),
       );
       last = { sample: now.sample, decision: done.decision ?? '' };
@@ -83,10 +84,11 @@
     const of = mine;
     if (!of) return;
     await write(async () => {
+      const sent = { decision: of.decision };
       await body(
         api.POST('/api/samples/{code}/undo', {
-          params: { path: { code: of.sample }, header: once() },
-          body: { decision: of.decision },
+          params: { path: { code: of.sample }, header: once(`undo ${of.sample}`, sent) },
+          body: sent,
         }),
       );
       last = null;

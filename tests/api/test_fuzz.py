@@ -1,0 +1,56 @@
+"""Whatever is sent, the answer is in words: no route answers 5xx, and every error has its words.
+
+Requests are drawn by schemathesis from our own OpenAPI, with what it says and with what it does
+not allow. KEEN_FUZZ says how many a route; the short form is part of every run.
+"""
+
+import contextlib
+import os
+
+import schemathesis
+from hypothesis import HealthCheck, Phase, given, settings
+from hypothesis.errors import Unsatisfiable
+from schemathesis.generation import GenerationMode
+
+from tests.conftest import Server
+
+EXAMPLES = int(os.environ.get("KEEN_FUZZ", "12"))
+
+
+def said(answer) -> bool:  # type: ignore[no-untyped-def]
+    """Whether an error has words in our own form."""
+    try:
+        return bool(answer.json()["message"])
+    except (ValueError, KeyError, TypeError):
+        return False
+
+
+def test_no_request_is_answered_without_words(changing: Server) -> None:
+    schema = schemathesis.openapi.from_url(f"{changing.address}/api/openapi.json")
+    with changing.client("Runa Skarsel") as c:
+        cookies = dict(c.cookies)
+    wrong: list[str] = []
+    sent = 0
+    for found in schema.get_all_operations():
+        operation = found.ok()
+        for mode in (GenerationMode.POSITIVE, GenerationMode.NEGATIVE):
+
+            @settings(
+                max_examples=EXAMPLES,
+                database=None,
+                phases=[Phase.explicit, Phase.generate],
+                suppress_health_check=list(HealthCheck),
+            )
+            @given(case=operation.as_strategy(generation_mode=mode))
+            def send(case) -> None:  # type: ignore[no-untyped-def]
+                nonlocal sent
+                sent += 1
+                answer = case.call(cookies=cookies)
+                words = answer.status_code < 400 or said(answer)
+                if answer.status_code >= 500 or not words:
+                    wrong.append(f"{case.as_curl_command()} -> {answer.status_code} {answer.text}")
+
+            # A route that takes nothing can be sent nothing wrong.
+            with contextlib.suppress(Unsatisfiable):
+                send()
+    assert not wrong, f"{len(wrong)} of {sent}:\n" + "\n".join(wrong[:40])
