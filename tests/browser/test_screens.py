@@ -185,10 +185,17 @@ def test_the_program_is_of_no_use_without_a_name_but_shows_everything(still, vis
 def test_a_new_person_is_added_and_is_somebody_at_once(changing, visit) -> None:
     page = visit(changing, "/wall", who=None)
     box = page.get_by_role("region", name="Who are you?")
+    expect(box).to_contain_text("Somebody who is can add you")
+    expect(box.get_by_label("Somebody else")).to_have_count(0)
+    box.get_by_role("button", name="Runa Skarsel releaser").click()
+    page.get_by_role("button", name="Runa Skarsel · releaser").click()
     box.get_by_label("Somebody else").fill("Nils Brekka")
     box.get_by_label("Role").select_option("technician")
     box.get_by_role("button", name="Add and continue").click()
     expect(page.get_by_role("button", name="Nils Brekka · technician")).to_be_visible()
+    page.get_by_role("button", name="Nils Brekka · technician").click()
+    box.get_by_role("button", name="Leave: nobody is here").click()
+    expect(page.get_by_role("button", name="Who are you?")).to_be_visible()
 
 
 def test_an_empty_program_says_what_to_do_first(url, serve, visit) -> None:

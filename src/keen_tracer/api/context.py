@@ -15,6 +15,7 @@ from ..core.roles import Actor
 from ..storage.db import Connection, Database
 from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
+from ..usecases.importing.child import Progress
 from ..usecases.judging.judging import Worker
 from .security import COOKIE, LASTS, token_hash
 
@@ -30,6 +31,7 @@ class Context:
     pages: Path
     cookie: str
     files: dict[str, tuple[str, Path]] = field(default_factory=dict)
+    imports: dict[str, Progress] = field(default_factory=dict)
 
 
 class NeedsPerson(Exception):

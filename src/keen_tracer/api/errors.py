@@ -1,6 +1,7 @@
 """One place that turns errors into answers: a code, what was wrong, what to do, and an incident
 id."""
 
+import errno
 import logging
 import secrets
 from collections.abc import Callable
@@ -17,8 +18,10 @@ from ..core.errors import CoreError
 from ..core.roles import NotAllowed
 from ..core.status import BadDecision
 from ..core.words import range_words
+from ..exchange.printing import CannotPrint
 from ..storage.errors import Conflict, DiskFull, InDoubt, Refused, TookTooLong, Unavailable
 from ..usecases.errors import CannotDecide, CannotRecord, NotThere
+from ..usecases.importing.child import Stopped, TooMuch
 from ..usecases.people import NobodyYet
 from .context import NeedsPerson
 
@@ -89,7 +92,7 @@ def _unavailable(_: Request, __: Unavailable) -> JSONResponse:
     return _answer(
         503,
         "database_unavailable",
-        "The database does not answer just now. Nothing was written; the page tries again by itself.",
+        f"The database does not answer just now. {NOTHING} The page tries again by itself.",
     )
 
 
@@ -160,6 +163,26 @@ def _too_large(_: Request, error: TooLarge) -> JSONResponse:
     )
 
 
+def _too_much(_: Request, error: TooMuch) -> JSONResponse:
+    text = f"{_sentence(error)} {NOTHING} Import it with ./keen import, which has no such limit."
+    return _answer(413, "too_much", text)
+
+
+def _stopped(_: Request, error: Stopped) -> JSONResponse:
+    return _answer(409, "stopped", f"{_sentence(error)} {NOTHING}")
+
+
+def _cannot_print(_: Request, error: CannotPrint) -> JSONResponse:
+    log.error("cannot print: %s", error)
+    return _answer(503, "cannot_print", "The sheet could not be drawn just now. Try it again.")
+
+
+def _no_room(request: Request, error: OSError) -> JSONResponse:
+    if error.errno in (errno.ENOSPC, errno.EDQUOT):
+        return _answer(507, "disk_full", f"The disk is full: no file can be taken. {NOTHING}")
+    return unexpected(request, error)
+
+
 def _not_allowed(_: Request, error: NotAllowed) -> JSONResponse:
     return _answer(403, error.code, f"{_sentence(error)} {NOTHING}")
 
@@ -206,6 +229,10 @@ HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
     NeedsPerson: _needs_person,
     NobodyYet: _needs_person,
     TooLarge: _too_large,
+    TooMuch: _too_much,
+    Stopped: _stopped,
+    CannotPrint: _cannot_print,
+    OSError: _no_room,
     NotAllowed: _not_allowed,
     BadDecision: _bad_decision,
     CoreError: _core,

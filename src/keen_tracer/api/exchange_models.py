@@ -13,6 +13,11 @@ class Uploaded(BaseModel):
     bytes: int
 
 
+class ImportProgress(BaseModel):
+    running: bool
+    rows: int
+
+
 class ImportRequest(BaseModel):
     tokens: list[Word] = Field(min_length=1, max_length=50)
     accept: bool = False

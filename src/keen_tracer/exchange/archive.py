@@ -12,6 +12,8 @@ from .csvfile import Problems
 
 UNPACKED = 1_000_000_000  # bytes a zip may unpack to
 MEMBERS = 50
+RATIO = 200  # to one: tables of ours pack to a tenth; our choice
+SLACK = 1_000_000  # bytes, before the ratio means anything
 # What the standard library raises for an archive that is damaged, encrypted or packed in a way it
 # does not know.
 UNREADABLE = (zipfile.BadZipFile, zlib.error, NotImplementedError, RuntimeError, EOFError, OSError)
@@ -59,6 +61,15 @@ def _unpacked(
     if len(tables) > MEMBERS or sum(i.file_size for i in tables) > UNPACKED:
         problems.add(
             name, None, None, "the archive unpacks to too much", "give the CSV files one by one"
+        )
+        return []
+    if any(i.file_size > RATIO * i.compress_size + SLACK for i in tables):
+        problems.add(
+            name,
+            None,
+            None,
+            "the archive is packed tighter than any table",
+            "give the CSV files one by one",
         )
         return []
     out: list[tuple[str, BinaryIO]] = []

@@ -2,16 +2,24 @@
 
 import csv
 import io
+from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, BinaryIO
 
+from ..core.bounds import NAME
 from ..core.errors import CoreError
 from ..core.laboratory import BY_COLUMN, Censor, convert, number_text, parse_reading
 from .cells import BadCell, written
 from .tables import TABLES, Table, kind_of
 
 SHOWN = 1000  # problems kept in full; the total is always counted
+SAID = 300  # letters of one problem that are kept
+# What a file may ask of us, our choice: wider than any table here, longer than any cell of one. A
+# file that asks for more is refused by its first line that does, without reading it whole.
+COLUMNS, LETTERS, LINE = 400, 5000, 1_000_000
+READING = NAME  # letters of a reading
+LONG = {"finding", "lifts"}  # cells that hold more than one thing, as the export writes them
 CACHE = 100_000  # readings repeat: "12" is parsed once
 
 
@@ -37,7 +45,8 @@ class Problems:
     def add(self, file: str, row: int | None, column: str | None, what: str, fix: str) -> None:
         self.total += 1
         if len(self.shown) < SHOWN:
-            self.shown.append(Problem(file, row, column, what, fix))
+            column = column[:SAID] if column else column
+            self.shown.append(Problem(file[:SAID], row, column, what[:SAID], fix[:SAID]))
 
 
 # A reading as it goes to the database: analyte code, censor, value text, and the cell where it said
@@ -64,6 +73,8 @@ def reading_cell(
     000 or a slip, and only a person knows. Raises BadCell.
     """
     analyte = BY_COLUMN[column]
+    if len(cell) > READING:
+        raise BadCell(f"{cell[:20]!r}... is no reading", f"write at most {READING} letters")
     try:
         found = parse_reading(cell)
     except CoreError as error:
@@ -108,6 +119,25 @@ def reading_cell(
     )
 
 
+def _lines(text: io.TextIOWrapper) -> Iterator[str]:
+    """The lines of a file, none longer than `LINE`."""
+    while line := text.readline(LINE + 1):
+        if len(line) > LINE:
+            raise csv.Error(f"a line of more than {LINE} letters")
+        yield line
+
+
+def _plain(name: str, cell: str, parse: Callable[[str], Any], required: bool) -> Any:
+    """The value of a cell that is no reading; None where it is empty. Raises BadCell."""
+    if len(cell) > LETTERS and name not in LONG:
+        raise BadCell("the cell is too long", f"{LETTERS} letters at most")
+    if cell:
+        return parse(cell)
+    if required and name != "meter":
+        raise BadCell("the cell is empty", f"{name} must be given")
+    return None
+
+
 class OpenFile:
     """One file being read. `rows()` yields what can be read and puts the rest into `problems`."""
 
@@ -122,7 +152,7 @@ class OpenFile:
             self._whole("this is not a CSV file", "save the table as CSV (UTF-8) and try again")
             return
         self._text = io.TextIOWrapper(stream, encoding="utf-8-sig", newline="")
-        self._reader = csv.reader(self._text, strict=True)
+        self._reader = csv.reader(_lines(self._text), strict=True)
         try:
             header = [h.strip() for h in next(self._reader, [])]
         except (UnicodeDecodeError, csv.Error) as error:
@@ -156,6 +186,11 @@ class OpenFile:
         if not any(header):
             self._whole("the file is empty", "the first row must hold the names of the columns")
             return
+        if len(header) > COLUMNS:
+            self._whole(
+                f"the file has {len(header)} columns", f"{COLUMNS} at most; split the table"
+            )
+            return
         if len(header) == 1 and (";" in header[0] or "\t" in header[0]):
             self._whole(
                 "the columns are not separated by commas", "save it as comma-separated values"
@@ -178,7 +213,7 @@ class OpenFile:
                     f"the column {column} is missing",
                     f"{table.name}.csv needs {', '.join(table.required)}",
                 )
-        for column in {h for h in header if header.count(h) > 1}:
+        for column in sorted(h for h, n in Counter(header).items() if n > 1):
             self.problems.add(
                 self.name, 1, column, f"the column {column} stands twice", "keep one of them"
             )
@@ -238,17 +273,8 @@ class OpenFile:
         parsed: dict[str, Any] = {}
         good = True
         for i, name, parse, required in plain:
-            cell = cells[i].strip()
-            if not cell:
-                if required and name != "meter":
-                    self.problems.add(
-                        self.name, number, name, "the cell is empty", f"{name} must be given"
-                    )
-                    good = False
-                parsed[name] = None
-                continue
             try:
-                parsed[name] = parse(cell)
+                parsed[name] = _plain(name, cells[i].strip(), parse, required)
             except BadCell as bad:
                 self.problems.add(self.name, number, name, bad.what, bad.fix)
                 good = False

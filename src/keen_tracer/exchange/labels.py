@@ -10,6 +10,8 @@ from pathlib import Path
 
 import segno
 
+from .printing import printed
+
 COLUMNS, ROWS = 3, 8  # 70 x 37 mm, a common sheet of labels; our choice
 FONT = "atkinson-hyperlegible-next-latin-wght-normal*.woff2"
 _STYLE = """
@@ -63,9 +65,7 @@ def label_sheet(labels: Sequence[Label], font: Path | None = None) -> bytes:
     )
     face = f"@font-face {{ font-family: 'Labels'; src: url('{font.as_uri()}') }}" if font else ""
 
-    from .pdf import pdf_of  # what draws PDF takes a second to load, and not every day needs it
-
-    return pdf_of(
+    return printed(
         f"<meta charset=utf-8><title>Bottle labels</title><style>{face}{_STYLE}</style>{sheets}",
         font,
     )

@@ -1,5 +1,11 @@
-"""HTML of our own drawn as PDF. Nothing is fetched but the font that ships with the pages."""
+"""HTML of our own drawn as PDF, by a process of its own. Nothing is fetched but the font that ships
+with the pages.
 
+The package that draws lets truncated pictures pass in the whole process it is loaded in: it is
+never loaded where photographs are taken in (`printing.py` starts it).
+"""
+
+import sys
 from pathlib import Path
 
 from weasyprint import HTML
@@ -28,3 +34,14 @@ def pdf_of(html: str, font: Path | None) -> bytes:
     """The pages of `html` as PDF. Raises NothingFetched where it asks for any file but `font`."""
     document = HTML(string=html, url_fetcher=OnlyTheFont(font))
     return bytes(document.write_pdf(font_config=FontConfiguration()))
+
+
+def main() -> None:
+    """HTML comes on standard input, the font's path as argument, the PDF leaves on standard
+    output."""
+    font = Path(sys.argv[1]) if len(sys.argv) > 1 else None
+    sys.stdout.buffer.write(pdf_of(sys.stdin.read(), font))
+
+
+if __name__ == "__main__":
+    main()

@@ -47,6 +47,9 @@ class Conflict(StorageError):
         self.constraint = constraint
         super().__init__(f"somebody else got there first ({constraint})")
 
+    def __reduce__(self) -> tuple[type["Conflict"], tuple[str]]:
+        return Conflict, (self.constraint,)
+
 
 class Refused(StorageError):
     """The database refused a value. Nothing was written."""
@@ -56,6 +59,9 @@ class Refused(StorageError):
     def __init__(self, constraint: str, table: str):
         self.constraint, self.table = constraint, table
         super().__init__(f"the database refused a value in {table} ({constraint})")
+
+    def __reduce__(self) -> tuple[type["Refused"], tuple[str, str]]:
+        return Refused, (self.constraint, self.table)
 
 
 @contextmanager

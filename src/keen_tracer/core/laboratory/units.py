@@ -50,6 +50,8 @@ SPELLING = {
     "per mL": "1/mL",
     "inH2O": "inH2O",
     "index": "dimensionless",
+    **{name: name for name in ("bar", "mbar", "kPa", "psi", "h", "min")},
+    **{name: name for name in ("mm", "cm", "m", "inch", "mg", "g", "kg")},
 }
 
 
@@ -69,9 +71,12 @@ def _line(source: str, target: str) -> tuple[float, float]:
     """Factor and offset of source → target. Every conversion here is a straight line."""
     import pint
 
+    # Only names of the table ever reach pint: its own grammar takes powers and sums, and time.
+    a, b = (SPELLING.get(u.strip()) for u in (source, target))
+    if a is None or b is None:
+        raise UnitMismatch(source, target)
     registry = _registry()
     try:
-        a, b = (SPELLING.get(u.strip(), u.strip()) for u in (source, target))
         zero = float(registry.Quantity(0.0, a).to(b).magnitude)
         one = float(registry.Quantity(1.0, a).to(b).magnitude)
     except (pint.errors.PintError, AttributeError, ValueError, AssertionError) as error:

@@ -50,11 +50,13 @@ def detail_number(details: Mapping[str, str], name: str) -> float | None:
 
 def check_details(details: Mapping[str, str]) -> None:
     """Refuse figures and choices that cannot be meant: OutOfRange, UnknownName."""
+    told = details.get("pressure_unit", "")
+    choices = DETAIL["pressure_unit"].choices or {}
+    if told and told not in choices:
+        raise UnknownName("unit of a gauge", told, list(choices))
     for name, said in details.items():
         detail = DETAIL.get(name)
         if detail is None or not said.strip():
             continue
         if detail.choices is None:
             (detail_numbers if detail.many else detail_number)(details, name)
-        elif name == "pressure_unit" and said not in detail.choices:
-            raise UnknownName("unit of a gauge", said, list(detail.choices))

@@ -4,6 +4,10 @@ select s.code, s.id, l.id::text as log_id, l.source_id, l.source_row, e.code as 
 from sample s left join draw d on d.sample_id = s.id left join log l on l.id = d.log_id
 left join engine e on e.id = l.engine_id where s.code = any(%(codes)s) order by l.recorded_at;
 
+-- name: one_import
+-- Two imports of nearly the same files at once come one after the other.
+select pg_advisory_xact_lock(7316002);
+
 -- name: logs_known
 -- Log rows that are already on record.
 select id::text, source_id, source_row from log where id = any(%(ids)s::uuid[]);

@@ -97,6 +97,7 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
             )
             return
         handler(task, part)
+        task.tell(sum(f.rows for f in task.report.files))
     if opened.table.name in FINISHERS:
         FINISHERS[opened.table.name](task)
 
@@ -139,6 +140,7 @@ def run_import(
     accept: bool = False,
     most_rows: int | None = None,
     as_record: bool = False,
+    tell: Callable[[int], None] = lambda rows: None,
 ) -> ImportReport:
     """Import files inside the caller's transaction, which must be rolled back when `written` is
     False.
@@ -150,7 +152,7 @@ def run_import(
     """
     if as_record:
         check_may(who, "as_record")
-    task = Task(c, who, accept, most_rows, as_record)
+    task = Task(c, who, accept, most_rows, as_record, tell)
     with members(paths, task.problems) as found:
         marks = [_digest(stream) for _, stream in found]
         opened = [
@@ -183,10 +185,14 @@ def import_files(
     preview: bool = False,
     most_rows: int | None = None,
     as_record: bool = False,
+    tell: Callable[[int], None] = lambda rows: None,
 ) -> ImportReport:
-    """Import in one transaction of its own; a preview, or any problem, rolls everything back."""
+    """Import in one transaction of its own; a preview, or any problem, rolls everything back.
+    Of two at once the second waits, and finds what the first brought; `tell` hears how many rows
+    were read."""
     with single(url) as c:
-        report = run_import(c, paths, who, accept, most_rows, as_record)
+        run(c, "one_import")
+        report = run_import(c, paths, who, accept, most_rows, as_record, tell)
         if preview or not report.written:
             c.rollback()
             report.written = False

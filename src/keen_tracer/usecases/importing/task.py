@@ -1,6 +1,7 @@
 """One import under way, and what it came to. Shared by the modules that each read some of the
 tables."""
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 
 from ...core.baseline import PeerRow
@@ -72,6 +73,7 @@ class Task:
     accept: bool
     most_rows: int | None = None
     as_record: bool = False
+    tell: Callable[[int], None] = lambda rows: None
     problems: Problems = field(default_factory=Problems)
     report: ImportReport = field(default_factory=ImportReport)
     touched: set[int] = field(default_factory=set)

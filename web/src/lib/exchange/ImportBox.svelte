@@ -47,6 +47,26 @@
     }, 'preview');
   }
 
+  // How far a long one is; asked only while it runs.
+  const busy = $derived(step === 'reading' || step === 'writing');
+  let rows = $state(0);
+  $effect(() => {
+    if (!busy) return;
+    rows = 0;
+    const timer = setInterval(() => {
+      body(api.GET('/api/exchange/progress')).then(
+        (p) => (rows = p.running ? p.rows : rows),
+        () => undefined,
+      );
+    }, 1000);
+    return () => clearInterval(timer);
+  });
+  const far = $derived(rows ? ` ${rows.toLocaleString('en').replaceAll(',', '\u202f')} rows read` : '');
+
+  async function stop() {
+    await body(api.POST('/api/exchange/stop')).catch(() => undefined);
+  }
+
   function again() {
     step = 'choose';
     result = null;
@@ -78,7 +98,7 @@
         void read(e.dataTransfer?.files);
       }}
     >
-      <span class="pick">{step === 'reading' ? 'Reading…' : 'Choose files, or drop them here'}</span>
+      <span class="pick">{step === 'reading' ? `Reading…${far}` : 'Choose files, or drop them here'}</span>
       <span class="muted">
         CSV as described in docs/formats.md, or a zipped export. Several at once are one import: all or
         nothing. Up to 50 MB and 200 000 rows a file; larger ones with ./keen import.
@@ -107,7 +127,7 @@
           <label><input type="checkbox" bind:checked={accept} /> take these changes</label>
         {/if}
         <button class="press first" disabled={!writable || step === 'writing'} onclick={() => void write()}>
-          {step === 'writing' ? 'Writing…' : added ? `Import ${added} new rows` : 'Import'}
+          {step === 'writing' ? `Writing…${far}` : added ? `Import ${added} new rows` : 'Import'}
         </button>
       {/if}
       <button class="press" disabled={step === 'writing'} onclick={again}
@@ -116,6 +136,7 @@
       {#if step === 'done'}<a href="/wall">See the Wall</a>{/if}
     </div>
   {/if}
+  {#if busy && rows}<button class="press" onclick={stop}>Stop; nothing is written</button>{/if}
   {#if wrong}<p role="alert" class="wrong">{wrong}</p>{/if}
 </section>
 
