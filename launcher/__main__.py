@@ -12,9 +12,10 @@ from pathlib import Path
 
 from . import machine, workshop
 from .checks import run_all_checks
-from .cluster import Cluster
+from .cluster import WEB, Cluster
 from .paths import HOME, PYTHON, data_folder
 from .say import Stop, line, problem, step
+from .serving import Serving
 from .workshop import environment
 
 HELP = """Keen Tracer: engines watched through their oil.
@@ -96,18 +97,21 @@ def _only_one(command: str) -> Iterator[None]:
 
 
 @contextlib.contextmanager
-def _database(which: str) -> Iterator[str]:
-    """The address of the database to work on; starts our own server when none is given."""
+def _database(which: str) -> Iterator[tuple[str, str]]:
+    """The addresses of the database to work on, as its owner and as the web process; our own server
+    when none is given."""
     given = os.environ.get("DATABASE_URL")
     if given:
-        yield given
+        yield given, given
         return
     cluster = Cluster(data_folder())
     try:
         cluster.start()
         step(f"PostgreSQL on 127.0.0.1:{cluster.port}")
-        yield cluster.url(DATABASES[which])
+        os.environ["KEEN_WEB_SECRET"] = cluster.secrets()["web"]  # the owner makes that login
+        yield cluster.url(DATABASES[which]), cluster.url(DATABASES[which], WEB)
     finally:
+        os.environ.pop("KEEN_WEB_SECRET", None)
         cluster.stop()
 
 
@@ -119,17 +123,12 @@ def _serve(which: str, options: argparse.Namespace) -> int:
         )
     with _only_one(which):
         machine.prepare(own_server=own_server)
-        with _database(which) as url:
-            arguments = ["serve", "--address-file", str(HOME / "address")]
-            if options.port:
-                arguments += ["--port", str(options.port)]
-            if which == "demo":
-                arguments += ["--demo"]
-            if options.fresh:
-                arguments += ["--fresh"]
-            if options.date:
-                arguments += ["--date", options.date]
-            return _program(url, *arguments)
+        with _database(which) as (owner, web):
+            arguments = ["--demo"] * (which == "demo") + ["--fresh"] * options.fresh
+            arguments += ["--date", options.date] if options.date else []
+            prepared = _program(owner, "prepare", *arguments)
+            os.environ.pop("KEEN_WEB_SECRET", None)
+            return prepared or Serving(web, owner, options.port).run()
 
 
 def _where(command: str, said: str) -> str:
@@ -151,7 +150,7 @@ def _plain(command: str, options: argparse.Namespace) -> int:
             cluster.stop()
     current = HOME / "current"
     which = options.which or (current.read_text() if current.exists() else "own")
-    with _database(which) as url:
+    with _database(which) as (url, _):
         if which == "demo" and "DATABASE_URL" not in os.environ:
             step("working on the demo data")
         return _program(url, command, *options.rest)
@@ -179,7 +178,7 @@ def main() -> int:
     if command == "dev":
         machine.prepare(for_tests=True)
         which = (HOME / "current").read_text() if (HOME / "current").exists() else "demo"
-        with _database(which) as url:
+        with _database(which) as (url, _):
             return workshop.dev(url)
     if command == "test":
         machine.prepare(for_tests=True, own_server=True)

@@ -4,7 +4,7 @@ import argparse
 import os
 import sys
 from collections.abc import Callable
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from pathlib import Path
 
 from .core.errors import CoreError
@@ -12,10 +12,11 @@ from .core.limits import POLICY_WORDS, default_limits
 from .core.roles import at_the_machine
 from .core.terms import LEVELS, ROLES
 from .storage.backup import backup, restore
+from .storage.backups_kept import backup_key, home, kept
 from .storage.db import single
 from .storage.errors import StorageError
-from .storage.migrate import drop_database, ensure_database, migrate, pending
-from .storage.records import limits_in_force, number, publish_limits, run, setting
+from .storage.migrate import drop_database, ensure_database, migrate, pending, web_login
+from .storage.records import limits_in_force, number, publish_limits, run, set_setting, setting
 from .usecases.errors import CannotRecord, NoLimits
 from .usecases.exporting import export_folder
 from .usecases.importing.files import import_files
@@ -44,15 +45,14 @@ def prepare(url: str) -> None:
     ensure_database(url)
     waiting = pending(url)
     if waiting and waiting[0] > 1:
-        file = (
-            Path(os.environ.get("KEEN_HOME", ".keen"))
-            / f"before-migration-{datetime.now():%Y%m%d-%H%M%S}.keen"
-        )
+        file = home() / f"before-migration-{datetime.now():%Y%m%d-%H%M%S}.keen"
         file.parent.mkdir(parents=True, exist_ok=True)
-        backup(url, file.resolve())
+        backup(url, file.resolve(), backup_key())
         say(f"backup before the migration: {file}")
     if migrate(url):
         say("database schema brought up to date")
+    if secret := os.environ.get("KEEN_WEB_SECRET"):
+        web_login(url, secret)
     with single(url) as c:
         if limits_in_force(c) is None:
             limits = default_limits()
@@ -62,9 +62,9 @@ def prepare(url: str) -> None:
             say("the rules of judging have changed: every sample is judged again")
 
 
-def serve(url: str, o: argparse.Namespace) -> int:
-    from .api.server import run_server
-
+def prepare_(url: str, o: argparse.Namespace) -> int:
+    """What the owner of the database does before the program serves it: schema, login of the web
+    process, the demo's data."""
     if o.demo and o.fresh:
         answer = input("Start the demo over? What you changed in it is lost. Type yes: ")
         if answer.strip().lower() != "yes":
@@ -77,6 +77,12 @@ def serve(url: str, o: argparse.Namespace) -> int:
 
         with single(url) as c:
             loaded, engines = setting(c, "demo_loaded"), number(c, "count_engines")
+            begun = setting(c, "demo_begun")
+        if loaded is None and begun is not None:
+            say("the first load of the demo was interrupted; it is started over")
+            drop_database(url)
+            prepare(url)
+            engines = 0
         if loaded is None and engines:
             print(
                 "keen: this database holds other data; the demo only goes into an empty one",
@@ -84,8 +90,26 @@ def serve(url: str, o: argparse.Namespace) -> int:
             )
             return 1
         if loaded is None:
+            with single(url) as c:
+                set_setting(c, "demo_begun", date.today().isoformat())
             load(url, date.fromisoformat(o.date) if o.date else date.today(), say)
+    return 0
+
+
+def serve(url: str, o: argparse.Namespace) -> int:
+    """Serve. `--prepared`: the login may be one that owns nothing."""
+    from .api.server import run_server
+
+    if not o.prepared:
+        prepare(url)
     return run_server(url, o.port, Path(o.address_file) if o.address_file else None)
+
+
+def keep_backups(url: str, o: argparse.Namespace) -> int:
+    """A backup where none was made for a day, and a trial of the newest once a week."""
+    for said in kept(url, Path(o.folder), datetime.now(UTC)):
+        say(said)
+    return 0
 
 
 def show_report(r: ImportReport) -> None:
@@ -204,7 +228,7 @@ def export(url: str, o: argparse.Namespace) -> int:
 
 def backup_(url: str, o: argparse.Namespace) -> int:
     prepare(url)
-    counts = backup(url, Path(o.file))
+    counts = backup(url, Path(o.file), backup_key())
     with single(url) as c:
         run(c, "milestone_put", what="backup")
     say(f"{o.file}: {sum(counts.values())} rows in {len(counts)} tables, each with its hash")
@@ -213,7 +237,7 @@ def backup_(url: str, o: argparse.Namespace) -> int:
 
 def restore_(url: str, o: argparse.Namespace) -> int:
     ensure_database(url)
-    counts = restore(url, Path(o.file))
+    counts = restore(url, Path(o.file), None if o.unsigned else backup_key())
     say(f"restored and compared equal: {sum(counts.values())} rows in {len(counts)} tables")
     return 0
 
@@ -297,8 +321,9 @@ def _commands() -> argparse.ArgumentParser:
             sub.add_argument(f"--{switch.replace('_', '-')}", action="store_true", help=text)
         return sub
 
-    s = command("serve", serve, demo="the resort's data", fresh="start the demo over")
-    s.add_argument("--date")
+    before = command("prepare", prepare_, demo="the resort's data", fresh="start the demo over")
+    before.add_argument("--date")
+    s = command("serve", serve, prepared="the database is at this program's schema")
     s.add_argument("--port", type=int)
     s.add_argument("--address-file")
     i = command(
@@ -327,7 +352,11 @@ def _commands() -> argparse.ArgumentParser:
     someone.add_argument("--role", choices=list(ROLES), default="analyst")
     command("export", export).add_argument("folder")
     command("backup", backup_).add_argument("file")
-    command("restore", restore_).add_argument("file")
+    command("keep-backups", keep_backups).add_argument("folder")
+    back = command(
+        "restore", restore_, unsigned="of another installation: its signature is not asked"
+    )
+    back.add_argument("file")
     measured = command("bench", bench)
     measured.add_argument("what", nargs="?", choices=BENCHES, default="usual")
     measured.add_argument("--samples", type=int)

@@ -1,6 +1,7 @@
 """The database keeps what must not change, and storage keeps the driver's errors to itself."""
 
 import re
+from datetime import timedelta
 from pathlib import Path
 from uuid import uuid4
 
@@ -236,7 +237,7 @@ def test_settings(url: str) -> None:
         set_setting(c, "x", {"n": 1})
         set_setting(c, "x", {"n": 2})
         assert setting(c, "x") == {"n": 2}
-        assert row(c, "session_person", token=b"nobody") is None
+        assert row(c, "session_person", token=b"nobody", lasts=timedelta(days=30)) is None
 
 
 @pytest.mark.parametrize(

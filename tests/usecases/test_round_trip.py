@@ -185,7 +185,7 @@ def test_what_is_no_backup_is_refused(
 ) -> None:
     file = tmp_path / "x.keen"
     file.write_bytes(content)
-    with pytest.raises(CannotRestore, match="not a backup"):
+    with pytest.raises(CannotRestore, match="not a whole backup"):
         restore(new_database(), file)
 
 

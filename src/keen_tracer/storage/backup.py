@@ -2,10 +2,16 @@
 held against."""
 
 import hashlib
+import hmac
 import json
+import os
 import zipfile
+import zlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from datetime import UTC, datetime
 from pathlib import Path
+from typing import Any, BinaryIO
 
 import psycopg
 from psycopg import sql
@@ -59,6 +65,7 @@ TABLES = (
     "weights_version",
     "weight_row",
 )
+MANIFEST, SIGNATURE = "manifest.json", "manifest.hmac"
 LEFT_OUT = ("session", "idempotency", "milestone", "schema_migration")
 OLD_NAMES = ("stale",)  # of tables, in databases before migration 9
 
@@ -129,74 +136,123 @@ def hashes(
     return manifest
 
 
-def backup(url: str, file: Path) -> dict[str, int]:
-    """Write the whole database to `file` from one snapshot; rows per table. Raises when the file
-    exists."""
+def _signature(manifest: bytes, key: bytes) -> str:
+    return hmac.new(key, manifest, hashlib.sha256).hexdigest()
+
+
+@contextmanager
+def _written_whole(file: Path) -> Iterator[BinaryIO]:
+    """A new file for its owner alone that is there whole, on the disk, or not at all."""
+    partial = file.with_name(file.name + ".part")
+    handle = os.open(partial, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+    try:
+        os.fchmod(handle, 0o600)
+        with os.fdopen(handle, "wb") as out:
+            yield out
+            out.flush()
+            os.fsync(out.fileno())
+        os.link(partial, file)  # never over another file, also not one that came meanwhile
+    except FileExistsError as error:
+        raise CannotRestore(f"{file} exists; a backup never overwrites another") from error
+    finally:
+        partial.unlink(missing_ok=True)
+    folder = os.open(file.parent, os.O_RDONLY)
+    os.fsync(folder)
+    os.close(folder)
+
+
+def backup(url: str, file: Path, key: bytes | None = None) -> dict[str, int]:
+    """Write the whole database to `file` from one snapshot, signed with `key`; rows per table.
+    Raises when the file exists."""
     if file.exists():
         raise CannotRestore(f"{file} exists; choose a new name, a backup never overwrites another")
-    partial = file.with_name(file.name + ".part")
     with translated(), psycopg.connect(url) as c:
         c.execute("set transaction isolation level repeatable read, read only")
         c.execute("set local timezone = 'UTC'")
-        with zipfile.ZipFile(partial, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out:
+        with (
+            _written_whole(file) as whole,
+            zipfile.ZipFile(whole, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out,
+        ):
             tables = hashes(c, out)
-            out.writestr(
-                "manifest.json",
-                json.dumps(
-                    {
-                        "format": 1,
-                        "migration": max(applied(c), default=0),
-                        "made": datetime.now(UTC).isoformat(),
-                        "tables": tables,
-                    },
-                    indent=1,
-                ),
-            )
-    partial.rename(file)
+            said = {
+                "format": 1,
+                "migration": max(applied(c), default=0),
+                "made": datetime.now(UTC).isoformat(),
+                "tables": tables,
+            }
+            manifest = json.dumps(said, indent=1).encode()
+            out.writestr(MANIFEST, manifest)
+            if key is not None:
+                out.writestr(SIGNATURE, _signature(manifest, key))
     return {k: int(str(v["rows"])) for k, v in tables.items()}
 
 
-def restore(url: str, file: Path) -> dict[str, int]:
-    """Put a backup into an empty database, then compare every table with the manifest; rows per
-    table."""
+# What a damaged, cut or foreign file makes the standard library raise.
+UNREADABLE = (OSError, KeyError, ValueError, TypeError, EOFError, RuntimeError, zlib.error)
+
+
+def _opened(file: Path, key: bytes | None) -> tuple[zipfile.ZipFile, dict[str, Any]]:
+    """A backup with its manifest, whose signature holds. Raises CannotRestore."""
     try:
         archive = zipfile.ZipFile(file)
-        manifest = json.loads(archive.read("manifest.json"))
-    except (OSError, KeyError, ValueError, zipfile.BadZipFile) as error:
-        raise CannotRestore(f"{file} is not a backup of Keen Tracer: {error}") from error
-    number = int(manifest["migration"])
+        said = archive.read(MANIFEST)
+        manifest: dict[str, Any] = json.loads(said)
+        number = int(manifest["migration"])
+        for of in manifest["tables"].values():
+            int(of["rows"]), list(of["columns"]), str(of["sha256"])
+        signature = archive.read(SIGNATURE).decode() if SIGNATURE in archive.namelist() else ""
+    except (*UNREADABLE, zipfile.BadZipFile, NotImplementedError) as error:
+        raise CannotRestore(f"{file} is not a whole backup of Keen Tracer: {error}") from error
     if number not in {n for n, _, _ in available()}:
         raise CannotRestore(
             f"the backup is of a newer version (migration {number}); update the program first"
         )
+    if key is not None and not hmac.compare_digest(signature, _signature(said, key)):
+        raise CannotRestore(
+            f"{file} was not signed by this installation, or was changed since; if you know where "
+            "it comes from, restore it with --unsigned"
+        )
+    return archive, manifest
+
+
+def restore(url: str, file: Path, key: bytes | None = None) -> dict[str, int]:
+    """Put a backup, also of an older version, into an empty database, then compare every table with
+    the manifest; rows per table. With `key` only what this installation signed is taken."""
+    archive, manifest = _opened(file, key)
+    of, number = manifest["tables"], int(manifest["migration"])
     with archive, translated():
         migrate(url, up_to=number)
         with psycopg.connect(url) as c:
             c.execute("set local timezone = 'UTC'")
-            for table in ("engine", "log", "sample", "decision"):
-                if c.execute(
-                    sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))
-                ).fetchone():
-                    raise CannotRestore(
-                        "the database is not empty; a restore never overwrites anything"
-                    )
-            there = present(c)
-            for table in reversed(
-                there
-            ):  # a first start may have put persons and default limits there
+            _check_empty(c)
+            # Versions before this one left tables out of their backups that were of the moment.
+            there = [t for t in present(c) if t in of]
+            for table in reversed(present(c)):
+                # a first start may have put persons and default limits there
                 c.execute(sql.SQL("delete from {}").format(sql.Identifier(table)))
             later = _set_aside_checks(c)
-            for table in there:
-                _load(c, archive, table, manifest["tables"][table]["columns"])
+            try:
+                for table in there:
+                    _load(c, archive, table, of[table]["columns"])
+            except (*UNREADABLE, zipfile.BadZipFile) as error:
+                raise CannotRestore(
+                    f"{file} is damaged ({error}); nothing was kept of it"
+                ) from error
             for command in later:
                 c.execute(command)
             for table, was in hashes(c).items():
-                if was["sha256"] != manifest["tables"][table]["sha256"]:
+                if table in of and was["sha256"] != of[table]["sha256"]:
                     raise CannotRestore(
                         f"table {table} came out other than it went in; nothing was kept"
                     )
         migrate(url)
-    return {k: int(v["rows"]) for k, v in manifest["tables"].items()}
+    return {k: int(v["rows"]) for k, v in of.items()}
+
+
+def _check_empty(c: psycopg.Connection) -> None:
+    for table in ("engine", "log", "sample", "decision"):
+        if c.execute(sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))).fetchone():
+            raise CannotRestore("the database is not empty; a restore never overwrites anything")
 
 
 def _set_aside_checks(c: psycopg.Connection) -> list[sql.Composed]:

@@ -10,6 +10,7 @@ from psycopg import sql
 from .db import APP_ROLE
 from .errors import StorageError, translated
 
+WEB_LOGIN = "keen_web"  # launcher/cluster.py logs in by it
 LOCK = 7_316_001  # advisory lock: only one program migrates at a time
 
 
@@ -109,6 +110,21 @@ def _role(connection: psycopg.Connection) -> None:
             f"this login may not make roles. Let an administrator run:\n"
             f"  create role {APP_ROLE} nologin; grant {APP_ROLE} to CURRENT_LOGIN;"
         ) from error
+
+
+def web_login(url: str, secret: str) -> None:
+    """The login of the web process: it may become the application's role and nothing else."""
+    with translated(), psycopg.connect(url, connect_timeout=5) as c:
+        there = c.execute("select 1 from pg_roles where rolname = %s", (WEB_LOGIN,)).fetchone()
+        verb = sql.SQL("alter" if there else "create")
+        c.execute(
+            sql.SQL(
+                "{} role {} login nosuperuser nocreatedb nocreaterole noinherit password {}"
+            ).format(verb, sql.Identifier(WEB_LOGIN), sql.Literal(secret))
+        )
+        c.execute(
+            sql.SQL("grant {} to {}").format(sql.Identifier(APP_ROLE), sql.Identifier(WEB_LOGIN))
+        )
 
 
 def pending(url: str) -> list[int]:
