@@ -9,10 +9,11 @@ import subprocess
 import tempfile
 import threading
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 
 import httpx
+import psycopg
 import pytest
 
 from launcher import machine
@@ -239,21 +240,142 @@ def test_an_old_node_is_named_with_what_to_run(monkeypatch: pytest.MonkeyPatch) 
         machine._node()
 
 
-def test_a_stale_pid_file_does_not_stop_a_start() -> None:
+def wait_for(what: Callable[[], bool], why: str) -> None:
+    until = time.monotonic() + 120
+    while time.monotonic() < until:
+        if what():
+            return
+        time.sleep(0.05)
+    raise AssertionError(why)
+
+
+def healthy(address: str) -> bool:
+    try:
+        return httpx.get(f"{address}/healthz", timeout=20).status_code == 200
+    except httpx.TransportError:
+        return False
+
+
+def postmaster(folder: Path) -> int:
+    try:
+        return int((folder / "postgresql" / "postmaster.pid").read_text().splitlines()[0])
+    except (OSError, ValueError, IndexError):
+        return 0
+
+
+def alive(pid: int) -> bool:
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().split(") ")[1][0] != "Z"
+    except OSError:
+        return False
+
+
+def web_process(running: Running) -> int:
+    found = subprocess.run(
+        ["pgrep", "-P", str(running.process.pid), "-f", "cli serve"], capture_output=True, text=True
+    ).stdout.split()
+    return int(found[0]) if found else 0
+
+
+def test_what_dies_comes_back_and_what_is_killed_leaves_nothing(home: Path) -> None:
+    """The web process on its port, PostgreSQL on its own; and both end with the launcher, also when
+    that is killed."""
+    running = Running(home, "serve")
+    address = running.address()
+    web = web_process(running)
+    os.kill(web, signal.SIGKILL)
+    wait_for(lambda: web_process(running) not in (0, web), "the web process did not come back")
+    wait_for(lambda: healthy(address), "it does not answer on its port any more")
+
+    server = postmaster(home / "data")
+    os.kill(server, signal.SIGKILL)
+    wait_for(lambda: postmaster(home / "data") not in (0, server), "PostgreSQL did not come back")
+    wait_for(lambda: healthy(address), "the program did not find PostgreSQL again")
+
+    web, server = web_process(running), postmaster(home / "data")
+    os.kill(running.process.pid, signal.SIGKILL)
+    wait_for(lambda: not alive(web) and not alive(server), "something was left behind")
+    running.stop()
+    assert servers_on(home) == []
+
+    again = Running(home, "serve")
+    assert healthy(again.address())
+    again.stop()
+    assert servers_on(home) == []
+
+
+def test_the_web_process_is_no_superuser_and_owns_nothing(home: Path) -> None:
+    running = Running(home, "serve")
+    running.address()
+    environment = Path(f"/proc/{web_process(running)}/environ").read_text()
+    url = re.search(r"DATABASE_URL=([^\0]+)", environment)
+    assert url and "keen_web" in url.group(1)
+    assert "KEEN_WEB_SECRET" not in environment
+    with psycopg.connect(url.group(1), autocommit=True) as c:
+        c.execute("set role keen_app")
+        for command in (
+            "reset role; copy (select 1) to program 'id'",
+            "reset role; select pg_read_file('/etc/passwd')",
+            "reset role; drop table log",
+            "reset role; delete from decision",
+            "reset role; alter role keen_web superuser",
+            "create table mine (x int)",
+        ):
+            with pytest.raises(psycopg.errors.InsufficientPrivilege):
+                c.execute(command)
+    running.stop()
+
+
+def test_the_server_stays_while_anybody_uses_it() -> None:
+    """A nightly backup that ends must not take the server from an import that goes on."""
+    one = Cluster.temporary()
+    two = Cluster(one.folder)
+    try:
+        one.start()
+        two.start()
+        assert two.port == one.port
+        server = postmaster(one.folder)
+        two.stop()
+        assert alive(server) and postmaster(one.folder) == server
+        third = Cluster(one.folder)
+        third.start()
+        third.stop()
+        assert alive(server)
+    finally:
+        one.stop()
+    assert not alive(server)
+
+
+def test_data_checksums_are_on() -> None:
     cluster = Cluster.temporary()
     try:
         cluster.start()
-        pid = int((cluster.data / "postmaster.pid").read_text().splitlines()[0])
-        os.kill(pid, signal.SIGKILL)
-        until = time.monotonic() + 120
-        while Path(f"/proc/{pid}").exists() and time.monotonic() < until:
-            time.sleep(0.05)
-        assert (cluster.data / "postmaster.pid").exists()
-        cluster.started_here = False
-        cluster.start()
-        assert cluster.started_here
+        with psycopg.connect(cluster.url("postgres")) as c:
+            assert c.execute("show data_checksums").fetchone() == ("on",)
     finally:
         cluster.stop()
+
+
+def test_a_cluster_that_was_never_finished_is_made_anew(home: Path) -> None:
+    (home / "postgresql.new" / "base").mkdir(parents=True)
+    cluster = Cluster(home)
+    cluster.start()
+    cluster.stop()
+    assert not (home / "postgresql.new").exists()
+    assert (home / "postgresql" / "PG_VERSION").exists()
+
+
+def test_a_first_load_that_was_interrupted_is_started_over(home: Path) -> None:
+    first = Running(home, "demo", "--date", "2026-11-24")
+    wait_for(lambda: any("judging every sample" in x for x in first.lines), "it never began")
+    os.killpg(first.process.pid, signal.SIGKILL)
+    first.stop(signal.SIGKILL)
+    wait_for(lambda: servers_on(home) == [], "PostgreSQL was left behind")
+    again = Running(home, "demo", "--date", "2026-11-24")
+    total = httpx.get(f"{again.address()}/api/wall").json()["total"]
+    again.stop()
+    assert total == 26
+    assert "the first load of the demo was interrupted" in "".join(again.lines)
 
 
 def test_data_of_another_version_is_named(home: Path) -> None:
