@@ -32,7 +32,7 @@ from .usecases.judging.judging import (
 from .usecases.judging.unjudged import try_again
 from .usecases.people import add_person
 
-BENCHES = ("usual", "scale", "web", "detection")
+BENCHES = ("usual", "scale", "web", "load", "faults", "detection")
 
 
 def say(text: str) -> None:
@@ -253,6 +253,14 @@ def bench(url: str, o: argparse.Namespace) -> int:
             from .bench_scale import run_scale
 
             return run_scale(url, o.samples or 1_000_000)
+        case "load":
+            from .bench_load import run_load
+
+            return run_load(url, o.samples or 20_000)
+        case "faults":
+            from .faults import run_faults
+
+            return run_faults(url, o.samples or 200, o.seed)
         case "web":
             from .bench_web import run_web
 

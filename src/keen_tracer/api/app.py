@@ -5,20 +5,21 @@ from collections.abc import AsyncIterator
 from contextlib import asynccontextmanager
 from pathlib import Path
 
+from anyio import to_thread
 from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from starlette.exceptions import HTTPException
 
 from .. import __version__
-from ..storage.db import Database
-from ..storage.records import setting
+from ..storage.db import CONNECTIONS, Database
+from ..storage.records import run, setting
 from ..usecases.bottles.orders import answer_due
 from ..usecases.judging.judging import Worker
 from ..usecases.judging.publishing import publish_weekly
 from . import bottles, collect, exchange, library, record, routes
 from .context import Context
-from .errors import ANSWERS, add_handlers, foreign, unexpected
-from .security import COOKIE, content_policy, guard
+from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
+from .security import COOKIE, LASTS, content_policy, guard
 
 
 def create_app(url: str, pages: Path) -> FastAPI:
@@ -34,7 +35,11 @@ def create_app(url: str, pages: Path) -> FastAPI:
             def first() -> None:
                 answer_due(database)
                 publish_weekly(database)
+                with database.transaction() as c:
+                    run(c, "sessions_over", lasts=LASTS)
 
+            # Fewer requests at work than connections: who comes on top waits, and is not refused.
+            to_thread.current_default_thread_limiter().total_tokens = CONNECTIONS - 2
             worker = Worker(database, first)
             worker.start()
             app.state.context = Context(
@@ -51,7 +56,7 @@ def create_app(url: str, pages: Path) -> FastAPI:
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
-    app.middleware("http")(guard(content_policy(pages / "index.html"), foreign, unexpected))
+    app.middleware("http")(guard(content_policy(pages / "index.html"), foreign, unexpected, slow))
     add_handlers(app)
     for each in (
         routes.outside,

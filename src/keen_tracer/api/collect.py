@@ -4,7 +4,7 @@ from datetime import UTC, datetime
 from typing import Any
 from uuid import UUID
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request, Response
 
 from ..storage.db import Connection
 from ..storage.records import number
@@ -31,9 +31,14 @@ def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Re
 
 
 @router.get("/round", response_model=m.Round)
-def get_round(here: Here, depot: Word | None = None, on: Day | None = None) -> dict[str, Any]:
+def get_round(
+    here: Here, request: Request, depot: Word | None = None, on: Day | None = None
+) -> Response:
     with here.database.transaction() as c:
-        return collect.round_of(c, depot, on or collect.day_at(c, depot, datetime.now(UTC)))
+        day = on or collect.day_at(c, depot, datetime.now(UTC))
+    return here.held.answer(
+        here.database, request, m.Round, lambda c: collect.round_of(c, depot, day), str(day)
+    )
 
 
 @router.get("/stops/{code}", response_model=m.StopAlone)

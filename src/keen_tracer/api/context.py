@@ -3,7 +3,9 @@
 import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from datetime import date
 from pathlib import Path
+from threading import Lock
 from typing import Annotated, TypeVar
 from uuid import UUID
 
@@ -17,6 +19,8 @@ from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
 from ..usecases.importing.child import Progress
 from ..usecases.judging.judging import Worker
+from .held import Held
+from .logs import asked
 from .security import COOKIE, LASTS, token_hash
 
 
@@ -32,6 +36,13 @@ class Context:
     cookie: str
     files: dict[str, tuple[str, Path]] = field(default_factory=dict)
     imports: dict[str, Progress] = field(default_factory=dict)
+    held: Held = field(default_factory=Held)
+    exporting: Lock = field(default_factory=Lock)
+    exported: dict[bool, tuple[int, date]] = field(default_factory=dict)
+
+
+class Busy(Exception):
+    """Work of which only one goes on at a time."""
 
 
 class NeedsPerson(Exception):
@@ -58,7 +69,10 @@ def person_or_none(
     if not token:
         return None
     with here.database.transaction() as c:
-        return row(c, "session_person", token=token_hash(token), lasts=LASTS)
+        found = row(c, "session_person", token=token_hash(token), lasts=LASTS)
+    if found is not None and (now := asked.get()):
+        now.person = str(found["id"])
+    return found
 
 
 def person(found: Annotated[Row | None, Depends(person_or_none)]) -> Row:

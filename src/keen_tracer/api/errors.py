@@ -23,7 +23,7 @@ from ..storage.errors import Conflict, DiskFull, InDoubt, Refused, TookTooLong, 
 from ..usecases.errors import CannotDecide, CannotRecord, NotThere
 from ..usecases.importing.child import Stopped, TooMuch
 from ..usecases.people import NobodyYet
-from .context import NeedsPerson
+from .context import Busy, NeedsPerson
 
 log = logging.getLogger("keen_tracer")
 
@@ -65,7 +65,7 @@ ANSWERS: dict[int | str, dict[str, Any]] = {
 def _answer(status: int, code: str, message: str, **more: object) -> JSONResponse:
     incident = secrets.token_hex(4)
     if status >= 500:
-        log.error("incident %s: %s", incident, code)
+        log.error("incident %s: %s %s", incident, status, code)
     return JSONResponse(
         {"code": code, "message": message, "incident": incident, **more}, status_code=status
     )
@@ -168,6 +168,10 @@ def _too_much(_: Request, error: TooMuch) -> JSONResponse:
     return _answer(413, "too_much", text)
 
 
+def _busy(_: Request, error: Busy) -> JSONResponse:
+    return _answer(503, "busy", f"{_sentence(error)} Ask again in a moment.")
+
+
 def _stopped(_: Request, error: Stopped) -> JSONResponse:
     return _answer(409, "stopped", f"{_sentence(error)} {NOTHING}")
 
@@ -209,8 +213,10 @@ def _http(_: Request, error: HTTPException) -> JSONResponse:
 
 
 def unexpected(_: Request, error: Exception) -> JSONResponse:
-    log.error("unexpected", exc_info=error)
-    return _answer(500, "unexpected", UNEXPECTED)
+    """What nobody foresaw: told as such, and kept in the log with its place."""
+    answer = _answer(500, "unexpected", UNEXPECTED)
+    log.error("the incident above comes from here", exc_info=error)
+    return answer
 
 
 NOTHING = "Nothing was written."
@@ -230,6 +236,7 @@ HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
     NobodyYet: _needs_person,
     TooLarge: _too_large,
     TooMuch: _too_much,
+    Busy: _busy,
     Stopped: _stopped,
     CannotPrint: _cannot_print,
     OSError: _no_room,
@@ -239,6 +246,16 @@ HANDLERS: dict[type[Exception], Callable[..., JSONResponse]] = {
     RequestValidationError: _invalid,
     HTTPException: _http,
 }
+
+
+def slow() -> JSONResponse:
+    """Nobody knows yet what will come of it."""
+    return _answer(
+        503,
+        "slow",
+        "This takes too long just now. Look whether it is there before you write it again; the "
+        "same press sent again writes nothing twice.",
+    )
 
 
 def foreign(why: str) -> JSONResponse:

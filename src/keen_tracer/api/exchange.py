@@ -9,7 +9,7 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from ..core.roles import Actor
-from ..storage.records import rows
+from ..storage.records import row, rows
 from ..usecases.errors import NotThere
 from ..usecases.importing.child import Progress, Wanted, import_in_child
 from ..usecases.importing.task import ImportReport
@@ -101,6 +101,15 @@ def post_preview(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport
 @router.post("/import")
 def post_import(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
     return _import(here, who, body, False)
+
+
+@router.get("/backups", response_model=m.Standing)
+def get_backups(here: Here) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        return {
+            "last_backup": (row(c, "milestone_get", what="backup") or {}).get("at"),
+            "backup_tried": (row(c, "milestone_get", what="backup_tried") or {}).get("at"),
+        }
 
 
 @router.get("/sources", response_model=list[m.SourceOut])

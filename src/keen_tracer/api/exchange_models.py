@@ -13,6 +13,13 @@ class Uploaded(BaseModel):
     bytes: int
 
 
+class Standing(BaseModel):
+    """When it was last written down elsewhere, and last tried whether that comes back."""
+
+    last_backup: datetime | None
+    backup_tried: datetime | None
+
+
 class ImportProgress(BaseModel):
     running: bool
     rows: int

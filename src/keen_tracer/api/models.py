@@ -573,6 +573,7 @@ class Health(BaseModel):
     stale_s: float
     unjudged: int
     last_backup: datetime | None
+    backup_tried: datetime | None
 
 
 class How(BaseModel):

@@ -1,15 +1,18 @@
 """Routes of the screens: each parses, calls a use case, answers."""
 
-from typing import Annotated, Any, Literal
+from collections.abc import Iterator
+from datetime import date
+from typing import Annotated, Any, BinaryIO, Literal
 
 from fastapi import APIRouter, Header, Query, Request, Response
 from fastapi.responses import Response as RawResponse
+from fastapi.responses import StreamingResponse
 
 from ..core.roles import Actor
 from ..storage.migrate import available
 from ..storage.records import number, row, rows, run
 from ..usecases.errors import NotThere
-from ..usecases.exporting import export_zip
+from ..usecases.exporting import write_zip
 from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
@@ -17,7 +20,7 @@ from ..usecases.pages.terms import Terms, vocabulary
 from ..usecases.people import add_person
 from . import exchange_models as x
 from . import models as m
-from .context import Acting, Here, Key, MaybeWho, Press, once
+from .context import Acting, Busy, Here, Key, MaybeWho, Press, once
 from .fields import RowId, Word
 from .security import LASTS, new_token, token_hash
 
@@ -35,6 +38,7 @@ def healthz(here: Here) -> dict[str, Any]:
             "stale_s": state.waited(c).total_seconds(),
             "unjudged": len(rows(c, "unjudged")),
             "last_backup": (row(c, "milestone_get", what="backup") or {}).get("at"),
+            "backup_tried": (row(c, "milestone_get", what="backup_tried") or {}).get("at"),
         }
 
 
@@ -95,26 +99,26 @@ def delete_session(here: Here, request: Request, response: Response) -> m.Done:
 @router.get("/wall", response_model=m.Wall)
 def get_wall(
     here: Here,
+    request: Request,
     depot: Word | None = None,
     find: Annotated[str | None, Query(max_length=60)] = None,
     by: Literal["need", "depot"] = "need",
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
-) -> dict[str, Any]:
-    with here.database.transaction() as c:
-        return wall.wall(c, depot, find, by, offset, limit)
+) -> Response:
+    return here.held.answer(
+        here.database, request, m.Wall, lambda c: wall.wall(c, depot, find, by, offset, limit)
+    )
 
 
 @router.get("/engines/{code}", response_model=m.EngineOut)
-def get_engine(here: Here, code: str) -> dict[str, Any]:
-    with here.database.transaction() as c:
-        return engine.engine(c, code)
+def get_engine(here: Here, request: Request, code: str) -> Response:
+    return here.held.answer(here.database, request, m.EngineOut, lambda c: engine.engine(c, code))
 
 
 @router.get("/queue", response_model=list[m.QueueRow])
-def get_queue(here: Here) -> list[dict[str, Any]]:
-    with here.database.transaction() as c:
-        return queue.queue(c)
+def get_queue(here: Here, request: Request) -> Response:
+    return here.held.answer(here.database, request, list[m.QueueRow], queue.queue)
 
 
 @router.get("/samples/{code}", response_model=m.SampleOut, responses={304: {"model": None}})
@@ -178,12 +182,14 @@ def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None)
 @router.get("/runs", response_model=m.Runs)
 def get_runs(
     here: Here,
+    request: Request,
     find: Annotated[str | None, Query(max_length=60)] = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
-) -> dict[str, Any]:
-    with here.database.transaction() as c:
-        return run_page.runs(c, find, offset, limit)
+) -> Response:
+    return here.held.answer(
+        here.database, request, m.Runs, lambda c: run_page.runs(c, find, offset, limit)
+    )
 
 
 @router.post("/engines/{code}/run", response_model=m.Done)
@@ -234,11 +240,32 @@ def post_amendment(
 
 
 @router.get("/export.zip", response_class=RawResponse)
-def get_export(here: Here) -> RawResponse:
-    with here.database.transaction() as c:
-        data = export_zip(c)
-    return RawResponse(
-        data,
+def get_export(here: Here, spreadsheet: bool = False) -> RawResponse:
+    """Everything as one archive, one at a time; made again only when something was written since,
+    and sent from the disk."""
+    if not here.exporting.acquire(blocking=False):
+        raise Busy("somebody's archive is being made just now")
+    try:
+        path = here.uploads / f"export-{spreadsheet}.zip"
+        with here.database.transaction() as c:
+            mark = (number(c, "mark"), date.today())
+            if here.exported.get(spreadsheet) != mark:
+                path.unlink(missing_ok=True)  # who still reads the one before goes on reading it
+                with path.open("wb") as out:
+                    write_zip(c, out, spreadsheet)
+                here.exported[spreadsheet] = mark
+        held = path.open("rb")
+    finally:
+        here.exporting.release()
+    name = "keen-tracer-for-spreadsheets.zip" if spreadsheet else "keen-tracer-export.zip"
+    return StreamingResponse(
+        _parts(held),
         media_type="application/zip",
-        headers={"Content-Disposition": 'attachment; filename="keen-tracer-export.zip"'},
+        headers={"Content-Disposition": f'attachment; filename="{name}"'},
     )
+
+
+def _parts(file: BinaryIO) -> Iterator[bytes]:
+    with file:
+        while part := file.read(1 << 18):
+            yield part

@@ -1,6 +1,8 @@
 """What stands between a page somewhere on the web and this program on loopback."""
 
+import asyncio
 import hashlib
+import logging
 import re
 import secrets
 from base64 import b64encode
@@ -11,9 +13,12 @@ from urllib.parse import urlsplit
 
 from fastapi import Request, Response
 
+from .logs import Asked, asked
+
 COOKIE = "keen_session"  # followed by the mark of the installation
 LASTS = timedelta(days=30)  # a session; our choice
 HOSTS = {"127.0.0.1", "localhost", "[::1]"}
+log = logging.getLogger("keen_tracer")
 WRITES = {"POST", "PUT", "PATCH", "DELETE"}
 
 
@@ -56,6 +61,15 @@ def refusal(request: Request) -> str | None:
     return None
 
 
+def _pattern(request: Request) -> str:
+    """The route's pattern: the path itself holds names."""
+    return str(getattr(request.scope.get("route"), "path", "-"))
+
+
+# Longer than the database may take over a statement; our choice. Files, pictures and archives may
+# take their time.
+PATIENCE_S = 35.0
+PATIENT = ("/api/exchange/", "/api/export.zip", "/api/log/")
 HEADERS = {
     "X-Content-Type-Options": "nosniff",
     "X-Frame-Options": "DENY",
@@ -67,24 +81,46 @@ HEADERS = {
 Next = Callable[[Request], Awaitable[Response]]
 
 
+async def _answered(
+    request: Request,
+    call_next: Next,
+    unexpected: Callable[[Request, Exception], Response],
+    slow: Callable[[], Response],
+) -> Response:
+    """The answer; where a page waits too long for it, that it is slow: the work itself goes on."""
+    work = asyncio.ensure_future(call_next(request))
+    patient = request.url.path.startswith(PATIENT)
+    done, _ = await asyncio.wait({work}, timeout=None if patient else PATIENCE_S)
+    if not done:
+        work.add_done_callback(lambda w: w.cancelled() or w.exception())
+        return slow()
+    try:
+        return work.result()
+    except Exception as error:
+        return unexpected(request, error)
+
+
 def guard(
     policy: str,
     refuse: Callable[[str], Response],
     unexpected: Callable[[Request, Exception], Response],
+    slow: Callable[[], Response],
 ) -> Callable[[Request, Next], Awaitable[Response]]:
     """Middleware: refuse foreign hosts and pages, answer what nobody foresaw, and put the security
     headers on every answer, also those."""
 
     async def middleware(request: Request, call_next: Next) -> Response:
+        now = Asked()
+        asked.set(now)
         why = refusal(request)
         if why is not None:
             response = refuse(f"{why[0].upper()}{why[1:]}.")
         else:
-            try:
-                response = await call_next(request)
-            except Exception as error:
-                response = unexpected(request, error)
+            response = await _answered(request, call_next, unexpected, slow)
         response.headers["Content-Security-Policy"] = policy
+        now.route = _pattern(request)
+        if request.method in WRITES:
+            log.info("%s %s", request.method, response.status_code)
         for name, value in HEADERS.items():
             response.headers[name] = value
         if request.url.path.startswith("/api/"):

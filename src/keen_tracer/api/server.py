@@ -7,6 +7,7 @@ from pathlib import Path
 import uvicorn
 
 from .app import create_app
+from .logs import log_to_file
 
 FIRST_PORT = 8000
 
@@ -43,6 +44,7 @@ class Announcing(uvicorn.Server):
 def run_server(url: str, port: int | None, address_file: Path | None) -> int:
     """Serve until stopped. The address is printed on a line of its own once the server answers."""
     pages = Path(os.environ.get("KEEN_PAGES", "web/build"))
+    log_to_file()
     with listen(port) as s:
         config = uvicorn.Config(
             create_app(url, pages),

@@ -2,6 +2,7 @@
 
 import csv
 import io
+import re
 from collections import Counter
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
@@ -299,14 +300,32 @@ class OpenFile:
         return Row(number, parsed, found) if good else None
 
 
-def write_table(out: BinaryIO, columns: Iterable[str], rows: Iterable[Iterable[object]]) -> int:
-    """Write one canonical file: UTF-8, commas, \\n line ends, numbers in their shortest form."""
+def for_spreadsheets(cell: str) -> str:
+    """A cell that a spreadsheet takes for text, not for a formula. Not the open form: it does not
+    come in again as it was.
+
+    >>> for_spreadsheets("=1+1"), for_spreadsheets("-4.5"), for_spreadsheets("G-01")
+    ("'=1+1", '-4.5', 'G-01')
+    """
+    starts = cell[:1] in ("=", "+", "-", "@", "\t", "\r")
+    return f"'{cell}" if starts and not re.fullmatch(r"-\d+(\.\d+)?", cell) else cell
+
+
+def write_table(
+    out: BinaryIO,
+    columns: Iterable[str],
+    rows: Iterable[Iterable[object]],
+    spreadsheet: bool = False,
+) -> int:
+    """Write one canonical file: UTF-8, commas, \\n line ends, numbers in their shortest form;
+    with `spreadsheet` no cell is taken for a formula."""
     text = io.TextIOWrapper(out, encoding="utf-8", newline="", write_through=True)
     writer = csv.writer(text, lineterminator="\n")
     writer.writerow(list(columns))
     n = 0
     for row in rows:
-        writer.writerow([v if type(v) is str else written(v) for v in row])
+        cells = [v if type(v) is str else written(v) for v in row]
+        writer.writerow(map(for_spreadsheets, cells) if spreadsheet else cells)
         n += 1
     text.detach()
     return n

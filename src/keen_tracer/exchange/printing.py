@@ -1,9 +1,10 @@
 """PDFs, drawn in a process of their own: what goes wrong there, or takes too long, ends there."""
 
-import os
 import subprocess
 import sys
 from pathlib import Path
+
+from .processes import child_environment
 
 LONGEST_S = 60  # seconds a sheet may take; our choice
 
@@ -15,11 +16,13 @@ class CannotPrint(Exception):
 def printed(html: str, font: Path | None) -> bytes:
     """The pages of `html` as PDF. Raises CannotPrint."""
     command = [sys.executable, "-m", f"{__package__}.pdf", *([str(font)] if font else [])]
-    # The child finds the program where this process found it.
-    env = {**os.environ, "PYTHONPATH": os.pathsep.join(filter(None, sys.path))}
     try:
         done = subprocess.run(
-            command, input=html.encode(), capture_output=True, timeout=LONGEST_S, env=env
+            command,
+            input=html.encode(),
+            capture_output=True,
+            timeout=LONGEST_S,
+            env=child_environment(),
         )
     except subprocess.TimeoutExpired as error:
         raise CannotPrint(f"drawing the sheet took over {LONGEST_S} s") from error

@@ -89,6 +89,8 @@ def kept(url: str, folder: Path, now: datetime) -> list[str]:
         with single(url) as c:
             run(c, "milestone_put", what="backup")
         said.append(f"daily backup: {file}")
+    for left in folder.glob("*.part"):
+        left.unlink()  # of a backup that was killed
     there = {at: f for f in folder.iterdir() if (at := made_at(f)) is not None}
     for moment in to_drop(there):
         there.pop(moment).unlink()

@@ -12,6 +12,7 @@ from .errors import InDoubt, TookTooLong, translated
 from .sql import query
 
 APP_ROLE = "keen_app"
+CONNECTIONS = 12  # of one process; our choice
 Connection = psycopg.Connection
 Result = TypeVar("Result")
 
@@ -46,7 +47,7 @@ def _commit_and_mark(connection: psycopg.Connection) -> None:
 class Database:
     """The application's view of one database. `transaction()` is the only way in."""
 
-    def __init__(self, url: str, size: int = 8, timeout_ms: int = 30_000):
+    def __init__(self, url: str, size: int = CONNECTIONS, timeout_ms: int = 30_000):
         self.url = url
         self._pool = ConnectionPool(
             url,

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator
 from datetime import date
 from io import BytesIO
 from pathlib import Path
-from typing import Any
+from typing import IO, Any, BinaryIO, cast
 
 from ..core.findings import stored
 from ..core.laboratory import ANALYTES, BY_CODE, reading_text
@@ -176,20 +176,26 @@ def export_folder(url: str, folder: Path) -> dict[str, int]:
     return counts
 
 
-def export_zip(c: Connection) -> bytes:
-    """The same tables as one zipped data package; equal data, equal bytes."""
-    out, written = BytesIO(), []
+def write_zip(c: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
+    """The same tables as one zipped data package, table by table into `out`; equal data, equal
+    bytes. For a spreadsheet no cell is taken for a formula; such a file is not read in again."""
+    written = []
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
 
-        def put(name: str, data: bytes) -> None:
+        def named(name: str) -> zipfile.ZipInfo:
             info = zipfile.ZipInfo(name, (2000, 1, 1, 0, 0, 0))
             info.compress_type = zipfile.ZIP_DEFLATED
-            archive.writestr(info, data)
+            return info
 
         for name, columns, found in tables(c):
-            text = BytesIO()
-            write_table(text, columns, found)
-            put(f"{name}.csv", text.getvalue())
+            with archive.open(named(f"{name}.csv"), "w", force_zip64=True) as member:
+                write_table(cast(BinaryIO, member), columns, found, spreadsheet)
             written.append((name, columns))
-        put("datapackage.json", _schema(written))
+        archive.writestr(named("datapackage.json"), _schema(written))
+
+
+def export_zip(c: Connection) -> bytes:
+    """The zipped data package as bytes."""
+    out = BytesIO()
+    write_zip(c, out)
     return out.getvalue()

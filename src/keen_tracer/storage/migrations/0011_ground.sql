@@ -86,10 +86,10 @@ alter table weight_row
     add constraint bound_absent check (absent >= -100 and absent <= 100) not valid;
 alter table peer_row
     add constraint bound_n check (n >= 0 and n <= 1000000000) not valid,
-    add constraint bound_mean check (mean >= -1000000 and mean <= 1000000) not valid,
-    add constraint bound_median check (median >= -1000000 and median <= 1000000) not valid,
-    add constraint bound_sd check (sd >= -1000000 and sd <= 1000000) not valid,
-    add constraint bound_factor check (factor >= -1000000 and factor <= 1000000) not valid;
+    add constraint bound_mean check (mean >= -50 and mean <= 50) not valid,
+    add constraint bound_median check (median >= -50 and median <= 50) not valid,
+    add constraint bound_sd check (sd >= 0 and sd <= 1000) not valid,
+    add constraint bound_factor check (factor >= 0 and factor <= 1000) not valid;
 alter table look_count
     add constraint bound_count check (count >= 0 and count <= 1000000) not valid,
     add constraint bound_mass_mg check (mass_mg >= 0 and mass_mg <= 1000000) not valid;

@@ -72,6 +72,10 @@ insert into judging_queue (engine_id) select unnest(%(ids)s::int[]) on conflict 
 -- Every engine, after new limits or new fresh-oil figures.
 insert into judging_queue (engine_id) select id from engine on conflict (engine_id) do nothing;
 
+-- name: judging_takes
+-- These engines are judged by this transaction until it ends. Always in one order, so that nobody waits in a circle.
+select count(*) from (select id from engine where id = any(%(ids)s) order by id for no key update) taken;
+
 -- name: take_stale
 -- Take engines off the list; the row lock makes an import that comes meanwhile mark them again.
 delete from judging_queue where engine_id = any(%(ids)s) returning engine_id;

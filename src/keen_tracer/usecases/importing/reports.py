@@ -8,7 +8,6 @@ from datetime import date
 from ...core.laboratory import BY_CODE, BY_COLUMN, reading_text
 from ...exchange.cells import BadCell
 from ...exchange.csvfile import ReadingCell, Row, reading_cell
-from ...exchange.tables import bottle_code
 from ...storage.bulk import NULL, copy_rows, copy_text, copy_value, known, new_ids
 from ...storage.records import Row as Record
 from ...storage.records import row, rows
@@ -293,22 +292,10 @@ def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> 
 def _unregistered(task: Task, names: list[str]) -> dict[str, tuple[int]]:
     """Bottles nobody registered: their figures are kept, and wait in Collect's inbox for the bottle
     they belong to."""
-    made: dict[str, tuple[int]] = {}
-    for name, number in zip(names, new_ids(task.c, "sample", len(names)), strict=True):
-        try:
-            bottle_code(name)
-        except BadCell as bad:
-            task.problem(None, "sample", bad.what, bad.fix)
-            continue
-        finally:
-            made[name] = (number,)
-        task.report.unmatched.append(name)
-    copy_rows(
-        task.c,
-        "sample",
-        ("id", "code"),
-        [(made[n][0], n) for n in names if n in task.report.unmatched],
-    )
+    numbers = new_ids(task.c, "sample", len(names))
+    made = {name: (number,) for name, number in zip(names, numbers, strict=True)}
+    copy_rows(task.c, "sample", ("id", "code"), [(number, n) for n, (number,) in made.items()])
+    task.report.unmatched += names
     return made
 
 

@@ -52,7 +52,9 @@ class Judged:
 def judge_engines(
     c: Connection, engine_ids: list[int], held: Standards, fresh: dict[str, Floats] | None = None
 ) -> Judged:
-    """Judge these engines inside the caller's transaction."""
+    """Judge these engines inside the caller's transaction; of two who judge the same one, the
+    second waits."""
+    run(c, "judging_takes", ids=engine_ids)
     loaded = storage.load(c, engine_ids, fresh)
     found: list[Verdict] = []
     doubts: dict[str, list[Query]] = {}

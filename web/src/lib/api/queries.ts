@@ -107,6 +107,13 @@ export const useSources = () =>
     queryFn: () => body(api.GET('/api/exchange/sources')),
   }));
 
+export const useBackups = () =>
+  createQuery<Schemas['Standing'], ApiError>(() => ({
+    ...common,
+    queryKey: ['backups'],
+    queryFn: () => body(api.GET('/api/exchange/backups')),
+  }));
+
 export const useRound = (depot: () => string | null, on: () => string | null = () => null) =>
   createQuery<Schemas['Round'], ApiError>(() => {
     const query = { ...(depot() ? { depot: depot() } : {}), ...(on() ? { on: on() } : {}) };

@@ -308,7 +308,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Get Export */
+        /**
+         * Get Export
+         * @description Everything as one archive, one at a time; made again only when something was written since,
+         *     and sent from the disk.
+         */
         get: operations["get_export_api_export_zip_get"];
         put?: never;
         post?: never;
@@ -407,6 +411,23 @@ export interface paths {
         put?: never;
         /** Post Import */
         post: operations["post_import_api_exchange_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Backups */
+        get: operations["get_backups_api_exchange_backups_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1874,6 +1895,8 @@ export interface components {
             unjudged: number;
             /** Last Backup */
             last_backup: string | null;
+            /** Backup Tried */
+            backup_tried: string | null;
         };
         /** How */
         How: {
@@ -3571,6 +3594,16 @@ export interface components {
             imported_by: string;
             /** Mark */
             mark: string;
+        };
+        /**
+         * Standing
+         * @description When it was last written down elsewhere, and last tried whether that comes back.
+         */
+        Standing: {
+            /** Last Backup */
+            last_backup: string | null;
+            /** Backup Tried */
+            backup_tried: string | null;
         };
         /**
          * State
@@ -6098,7 +6131,9 @@ export interface operations {
     };
     get_export_api_export_zip_get: {
         parameters: {
-            query?: never;
+            query?: {
+                spreadsheet?: boolean;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6625,6 +6660,107 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ImportReport"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_backups_api_exchange_backups_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Standing"];
                 };
             };
             /** @description The request cannot be read */
