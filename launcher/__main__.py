@@ -36,8 +36,11 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen export DIR                  write everything as open CSV files
   ./keen backup FILE                 the whole database in one file, with a manifest of hashes
   ./keen restore FILE                a backup into an empty database, then compared
-  ./keen bench [scale|web|detection] speed and memory, as ratios measured in one run;
-                                     scale: judging a large fleet; web: its pages;
+                                     (--unsigned: one of another installation)
+  ./keen bench [scale|web|load|faults|detection]
+                                     speed and memory, as ratios measured in one run;
+                                     scale: judging a large fleet; web: its pages; load: many
+                                     people at once; faults: killed, and what was lost;
                                      detection: invented faults caught, against two
                                      comparison rules
   ./keen test [WORD...]              every check, or those whose name holds a word

@@ -126,9 +126,10 @@ class Server:
     """The program serving one database on a real port, as a process of its own."""
 
     def __init__(self, url: str, address: Path, log: Path):
-        self.url = url
+        self.url, self.home = url, address.parent / "home"
         env = {
             **os.environ,
+            "KEEN_HOME": str(self.home),
             "DATABASE_URL": url,
             "KEEN_PAGES": str(BUILD),
             "PYTHONPATH": str(ROOT / "src"),

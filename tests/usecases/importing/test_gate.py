@@ -84,11 +84,11 @@ def release(held: Held, **changes: object) -> dict[str, object]:
     }
 
 
-@pytest.mark.parametrize("who", [TECHNICIAN, ANALYST, Actor("Nobody", "releaser")])
+@pytest.mark.parametrize("who", [TECHNICIAN, ANALYST, at_the_machine("Nobody")])
 def test_nobody_releases_in_the_releasers_name(held: Held, who: Actor) -> None:
     report = held.bring(who, **release(held))
     assert not report.written
-    assert "nobody brings in another's signature" in report.problems[0].what
+    assert "nobody brings in another's word" in report.problems[0].what
     assert held.may_run() == "do_not_run"
 
 

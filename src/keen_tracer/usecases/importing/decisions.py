@@ -120,13 +120,14 @@ def _of_their_own(task: Task, r: Row, target: Target) -> bool:
     moment, on the figures as they are now."""
     c = r.cells
     who = row(task.c, "person_named", name=c["by"])
-    if c["by"] != task.actor.name or who is None:
-        known = "is not on the list of people" if who is None else f"is not {task.actor.name}"
+    if not task.their_own(r.number, c["by"]):
+        return False
+    if who is None:
         task.problem(
             r.number,
             "by",
-            f"{c['by']!r} {known}: nobody brings in another's signature",
-            "let them decide on the page; a whole record comes in by ./keen import --as-record",
+            f"{c['by']!r} is not on the list of people",
+            "put them there first, under their own name",
         )
         return False
     actor, origin, d = Actor(who["name"], who["role"]), _origin(task, r), _decision(r, target[0])

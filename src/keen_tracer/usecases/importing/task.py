@@ -111,6 +111,19 @@ class Task:
             return False
         return True
 
+    def their_own(self, at: int, by: str) -> bool:
+        """Whether what somebody answered for comes in by themselves, or as part of a whole record;
+        a problem where not."""
+        if self.as_record or by == self.actor.name:
+            return True
+        self.problem(
+            at,
+            "by",
+            f"{by!r} is not {self.actor.name}: nobody brings in another's word",
+            "let them say it on the page; a whole record comes in by ./keen import --as-record",
+        )
+        return False
+
     def engine(self, code: str, at: int) -> int | None:
         """The id of an engine; a problem when it is not known."""
         if not self.engines:
