@@ -7,10 +7,11 @@ from .figures import computed, day, figure, listed, range_words, short_day
 from .query_words import query_words
 from .sentences import chip, due_words, sentence, summary, would_change
 from .spoken import SENTENCES
-from .state_words import by_when, may_run_words, meter_words, reason_words, state_lines
+from .state_words import MEND_SHORT, by_when, may_run_words, meter_words, reason_words, state_lines
 
 __all__ = [
     "LIMIT_FROM",
+    "MEND_SHORT",
     "SENTENCES",
     "action_kinds",
     "by_when",

@@ -12,6 +12,7 @@ from .sentences import sentence
 
 NOTHING = "Nothing is raised."
 CANNOT = "The program cannot judge it now:"
+MEND_SHORT = "Correct its record"
 MEND = (
     "Correct its record; it is judged again when it changes. Until then nothing the program says "
     "clears it: look at the engine, or hold it."

@@ -3,7 +3,7 @@ shown as what they are on every place."""
 
 import logging
 import secrets
-from datetime import date
+from datetime import date, timedelta
 
 from ...core.status import NEVER_LOOKED_AT, group_of, may_run_now, not_judged
 from ...core.terms import GROUPS, rank
@@ -33,6 +33,11 @@ def _why(error: Exception, incident: str) -> str:
     return f"a figure in its record stops the program (incident {incident})"
 
 
+def _too_old(comb: list[Row], today: date) -> list[Row]:
+    """Teeth that clear nothing any more: each is drawn as one that is too old."""
+    return [{**tooth, "stale_on": (today - timedelta(days=1)).isoformat()} for tooth in comb]
+
+
 def set_aside(c: Connection, engine: int, error: Exception) -> None:
     """Put one engine on the list of those that cannot be judged; its state says so."""
     incident = secrets.token_hex(4)
@@ -56,7 +61,7 @@ def set_aside(c: Connection, engine: int, error: Exception) -> None:
         open_stop=state.undecided,
         need=rank(GROUPS, group_of(may_run, state.level, 0)),
         waiting=held["waiting"] if held else 0,
-        picture=json({**picture, "state": kept(state)}),
+        picture=json({**picture, "comb": _too_old(picture["comb"], today), "state": kept(state)}),
     )
     run(c, "unjudged_put", engine=engine, why=why, incident=incident)
 

@@ -6,7 +6,7 @@ from typing import Any
 
 from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, rank
-from ...core.words import action_kinds, due_words, short_day
+from ...core.words import MEND_SHORT, action_kinds, due_words, short_day
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..judging.unjudged import NO_PICTURE
@@ -119,7 +119,9 @@ def _line(r: Row, today: date) -> dict[str, Any]:
         "dial_on": p["dial_on"],
         "state": stands,
         "stored": stored,
-        "next": _next(p, due, stored, stands["may_run"] == "do_not_run"),
+        "next": MEND_SHORT
+        if stands["may_run"] == "not_judged"
+        else _next(p, due, stored, stands["may_run"] == "do_not_run"),
         "next_code": p["next_code"],
         "sample_code": p["sample_code"],
         "sample": p["sample"],

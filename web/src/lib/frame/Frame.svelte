@@ -16,6 +16,8 @@
 
   const now = useState();
   const queue = $derived(now.data?.queue ?? 0);
+  const unjudged = $derived(now.data?.unjudged ?? []);
+  const alone = $derived(unjudged.length === 1 ? unjudged[0] : undefined);
   const places = $derived([
     { path: '/wall', word: 'Wall', count: 0 },
     { path: '/collect', word: 'Collect', count: (now.data?.stray ?? 0) + (now.data?.queries ?? 0) },
@@ -59,16 +61,19 @@
       <a href="/run?engine={encodeURIComponent(stop.code)}">Decide whether it may run</a>
     </p>
   {/each}
-  {#each now.data?.unjudged.slice(0, 5) ?? [] as e (e.code)}
+  {#if alone}
     <p class="notice" role="alert">
-      <b>{e.code} {e.name} cannot be judged:</b>
-      {e.why}.
-      <a href="/engine/{encodeURIComponent(e.code)}">Look at its record</a>
+      <b>{alone.code} {alone.name} cannot be judged:</b>
+      {alone.why}.
+      <a href="/engine/{encodeURIComponent(alone.code)}">Look at its record</a>
     </p>
-  {/each}
-  {#if (now.data?.unjudged.length ?? 0) > 5}
+  {:else if unjudged.length}
     <p class="notice" role="alert">
-      <b>And {(now.data?.unjudged.length ?? 0) - 5} more engines that cannot be judged.</b>
+      <b>{unjudged.length} engines cannot be judged:</b>
+      {unjudged
+        .slice(0, 6)
+        .map((e) => e.code)
+        .join(', ')}{unjudged.length > 6 ? ' and more' : ''}.
       <a href="/wall">They stand together on the Wall</a>
     </p>
   {/if}
@@ -174,6 +179,9 @@
     flex-direction: column;
   }
   @media (max-width: 700px) {
+    .notice {
+      flex-wrap: wrap;
+    }
     .bar {
       flex-wrap: wrap;
       height: auto;

@@ -9,7 +9,12 @@
   const HOUR = 3_600_000;
   const LATE_H = 48;
   const hours = (at: string) => Math.max(0, Math.floor((Date.now() - Date.parse(at)) / HOUR));
-  const age = (at: string) => (hours(at) < LATE_H ? `${hours(at)} h` : `${Math.floor(hours(at) / 24)} days`);
+  const age = (at: string) =>
+    hours(at) < 1
+      ? 'less than an hour'
+      : hours(at) < LATE_H
+        ? `${hours(at)} h`
+        : `${Math.floor(hours(at) / 24)} days`;
   const old = $derived(hours(backups.data?.last_backup ?? '') >= LATE_H);
 
   const KEY = 'export for a spreadsheet';

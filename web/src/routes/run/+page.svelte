@@ -75,7 +75,7 @@
       <li class:open={r.code === chosen}>
         <button
           class="line"
-          class:halt={r.state.may_run === 'do_not_run' || r.state.may_run === 'past_its_time'}
+          class:halt={['do_not_run', 'past_its_time', 'not_judged'].includes(r.state.may_run)}
           aria-expanded={r.code === chosen}
           onclick={() => choose(r.code)}
         >
