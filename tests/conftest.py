@@ -130,6 +130,7 @@ class Server:
         env = {
             **os.environ,
             "KEEN_HOME": str(self.home),
+            "KEEN_PROCESSES": os.environ.get("KEEN_PROCESSES", "1"),
             "DATABASE_URL": url,
             "KEEN_PAGES": str(BUILD),
             "PYTHONPATH": str(ROOT / "src"),

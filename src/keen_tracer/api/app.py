@@ -1,9 +1,9 @@
 """The application: routes, guard, error handlers, and the built pages."""
 
-import tempfile
-from collections.abc import AsyncIterator
-from contextlib import asynccontextmanager
+from collections.abc import AsyncIterator, Callable, Iterator
+from contextlib import ExitStack, asynccontextmanager, contextmanager
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from anyio import to_thread
 from fastapi import FastAPI
@@ -20,33 +20,53 @@ from . import bottles, collect, exchange, library, record, routes
 from .context import Context
 from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
 from .security import COOKIE, LASTS, content_policy, guard
+from .uploads import Uploads
 
 
-def create_app(url: str, pages: Path) -> FastAPI:
-    """The server for one database and one build of the pages."""
+@contextmanager
+def _judging(database: Database) -> Iterator[Callable[[], None]]:
+    """The thread that judges and does what is due; gives what wakes it."""
+
+    def first() -> None:
+        answer_due(database)
+        publish_weekly(database)
+        with database.transaction() as c:
+            run(c, "sessions_over", lasts=LASTS)
+
+    worker = Worker(database, first)
+    worker.start()
+    yield worker.wake
+    worker.stop()
+
+
+@contextmanager
+def _served(
+    url: str, pages: Path, uploads: Path | None, wake: Callable[[], None] | None
+) -> Iterator[Context]:
+    with ExitStack() as stack:
+        database = stack.enter_context(Database(url))
+        if uploads is None:
+            uploads = Path(stack.enter_context(TemporaryDirectory(prefix="keen-uploads-")))
+        wakes = wake or stack.enter_context(_judging(database))
+        yield Context(database, url, wakes, Uploads(uploads), pages, _cookie(database))
+
+
+def create_app(
+    url: str, pages: Path, uploads: Path | None = None, wake: Callable[[], None] | None = None
+) -> FastAPI:
+    """The server for one database and one build of the pages.
+
+    uploads : a folder that the processes of one server share; None for one of its own
+    wake : wakes the process that judges; None where this is the one
+    """
 
     @asynccontextmanager
     async def life(app: FastAPI) -> AsyncIterator[None]:
-        with (
-            Database(url) as database,
-            tempfile.TemporaryDirectory(prefix="keen-uploads-") as uploads,
-        ):
-
-            def first() -> None:
-                answer_due(database)
-                publish_weekly(database)
-                with database.transaction() as c:
-                    run(c, "sessions_over", lasts=LASTS)
-
-            # Fewer requests at work than connections: who comes on top waits, and is not refused.
-            to_thread.current_default_thread_limiter().total_tokens = CONNECTIONS - 2
-            worker = Worker(database, first)
-            worker.start()
-            app.state.context = Context(
-                database, url, worker, Path(uploads), pages, _cookie(database)
-            )
+        # Fewer requests at work than connections: who comes on top waits, and is not refused.
+        to_thread.current_default_thread_limiter().total_tokens = CONNECTIONS - 2
+        with _served(url, pages, uploads, wake) as context:
+            app.state.context = context
             yield
-            worker.stop()
 
     app = FastAPI(
         title="Keen Tracer",

@@ -97,7 +97,7 @@ def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amend
         waits = figures.type_in(
             c, sample, body.laboratory, body.report, body.analysed_on, body.cells, who["name"]
         )
-    here.worker.wake()
+    here.wake()
     return Amended(waits=waits)
 
 
@@ -113,7 +113,7 @@ def post_order(here: Here, who: Who, body: m.NewOrder) -> Done:
             body.on,
             who["name"],
         )
-    here.worker.wake()
+    here.wake()
     return Done()
 
 

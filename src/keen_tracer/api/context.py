@@ -17,11 +17,10 @@ from ..core.roles import Actor
 from ..storage.db import Connection, Database
 from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
-from ..usecases.importing.child import Progress
-from ..usecases.judging.judging import Worker
 from .held import Held
 from .logs import asked
 from .security import COOKIE, LASTS, token_hash
+from .uploads import Uploads
 
 
 @dataclass
@@ -30,12 +29,10 @@ class Context:
 
     database: Database
     url: str
-    worker: Worker
-    uploads: Path
+    wake: Callable[[], None]
+    uploads: Uploads
     pages: Path
     cookie: str
-    files: dict[str, tuple[str, Path]] = field(default_factory=dict)
-    imports: dict[str, Progress] = field(default_factory=dict)
     held: Held = field(default_factory=Held)
     exporting: Lock = field(default_factory=Lock)
     exported: dict[bool, tuple[int, date]] = field(default_factory=dict)

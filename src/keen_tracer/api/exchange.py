@@ -1,9 +1,7 @@
 """Files in: uploaded with a limit while they stream, previewed, then imported."""
 
 import re
-from time import time
 from typing import Annotated, Any
-from uuid import uuid4
 
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
@@ -11,17 +9,17 @@ from starlette.concurrency import run_in_threadpool
 from ..core.roles import Actor
 from ..storage.records import row, rows
 from ..usecases.errors import NotThere
-from ..usecases.importing.child import Progress, Wanted, import_in_child
+from ..usecases.importing.child import Wanted, import_in_child
 from ..usecases.importing.task import ImportReport
 from . import exchange_models as m
 from .context import Acting, Context, Here, Who
 from .errors import TooLarge
 from .models import Done
+from .uploads import SharedProgress
 
 router = APIRouter(prefix="/api/exchange")
 LIMIT = 50_000_000  # bytes a page may send; the command line has no limit
 ROWS = 200_000
-KEPT_S, MOST_FILES = 86_400, 100  # of uploads nobody imported; our choice
 
 
 @router.post("/files", response_model=m.Uploaded)
@@ -30,10 +28,9 @@ async def post_file(
 ) -> m.Uploaded:
     """Take one file as the raw body. Counted while it streams, so that nothing oversized is ever
     kept."""
-    _forget_old(here)
     safe = re.sub(r"[^\w. ()-]", "_", name.rsplit("/", 1)[-1].rsplit("\\", 1)[-1]) or "file"
-    token, size = uuid4().hex, 0
-    path = here.uploads / token
+    token, path = here.uploads.new(safe)
+    size = 0
     promised = int(request.headers.get("content-length") or 0)
     try:
         with path.open("wb") as out:
@@ -46,50 +43,41 @@ async def post_file(
         if max(size, promised) > LIMIT:
             raise TooLarge(max(size, promised), LIMIT)
     except BaseException:  # too large, a full disk, or nobody at the other end any more
-        path.unlink(missing_ok=True)
+        here.uploads.drop(token)
         raise
-    here.files[token] = (safe, path)
     return m.Uploaded(token=token, name=safe, bytes=size)
 
 
-def _forget_old(here: Context) -> None:
-    """Files nobody imported go after a day, and the oldest once there are many."""
-    aged = sorted(here.files, key=lambda t: here.files[t][1].stat().st_mtime)
-    old = [t for t in aged if time() - here.files[t][1].stat().st_mtime > KEPT_S]
-    for token in {*old, *aged[: max(0, len(aged) - MOST_FILES + 1)]}:
-        here.files.pop(token)[1].unlink(missing_ok=True)
-
-
 def _import(here: Context, who: Actor, body: m.ImportRequest, preview: bool) -> ImportReport:
-    missing = [t for t in body.tokens if t not in here.files]
-    if missing:
+    found = [here.uploads.get(token) for token in body.tokens]
+    paths = tuple(one for one in found if one is not None)
+    if len(paths) < len(found):
         raise NotThere("an uploaded file is no longer here; choose the files again")
-    paths = tuple(here.files[t] for t in body.tokens)
-    progress = here.imports[who.name] = Progress()
+    progress = SharedProgress(here.uploads.folder, who.name)
+    progress.begin()
     try:
-        report = import_in_child(Wanted(here.url, paths, who, body.accept, preview, ROWS), progress)
+        wanted = Wanted(here.url, paths, who, body.accept, preview, ROWS)
+        report = import_in_child(wanted, progress)
     finally:
-        here.imports.pop(who.name, None)
+        progress.end()
     if report.written:
         for token in body.tokens:
-            here.files.pop(token)[1].unlink(missing_ok=True)
-        here.worker.wake()
+            here.uploads.drop(token)
+        here.wake()
     return report
 
 
 @router.get("/progress", response_model=m.ImportProgress)
 def get_progress(here: Here, who: Acting) -> m.ImportProgress:
     """How far the import is that this person started, if one is under way."""
-    found = here.imports.get(who.name)
-    return m.ImportProgress(running=found is not None, rows=found.rows if found else 0)
+    rows = SharedProgress(here.uploads.folder, who.name).rows
+    return m.ImportProgress(running=rows is not None, rows=rows or 0)
 
 
 @router.post("/stop", response_model=Done)
 def post_stop(here: Here, who: Acting) -> Done:
     """Stop this person's import; nothing of it is written."""
-    found = here.imports.get(who.name)
-    if found is not None:
-        found.stop.set()
+    SharedProgress(here.uploads.folder, who.name).stop()
     return Done()
 
 

@@ -128,7 +128,7 @@ def post_try(here: Here, who: Acting, body: Draft) -> dict[str, Any]:
 def post_limits(here: Here, who: Acting, body: NewVersion) -> Published:
     with here.database.transaction() as c:
         engines = library.publish(c, body.name, _rows(body), who)
-    here.worker.wake()
+    here.wake()
     return Published(engines=engines)
 
 
@@ -136,7 +136,7 @@ def post_limits(here: Here, who: Acting, body: NewVersion) -> Published:
 def post_policy(here: Here, who: Acting, body: PolicyIn) -> Published:
     with here.database.transaction() as c:
         engines = library.choose(c, body.scope, body.scope_name, body.policy, who)
-    here.worker.wake()
+    here.wake()
     return Published(engines=engines)
 
 
@@ -161,5 +161,5 @@ def post_try_peers(here: Here, who: Acting) -> dict[str, Any]:
 def post_peers(here: Here, who: Acting) -> dict[str, Any]:
     with here.database.transaction() as c:
         found = library.publish_peers(c, who, preview=False)
-    here.worker.wake()
+    here.wake()
     return found

@@ -44,14 +44,14 @@ class _Plain(logging.Formatter):
         return "".join([*traceback.format_tb(where), name])
 
 
-def log_to_file() -> None:
-    """Write the log of this server into the folder of the installation, a few files of it."""
+def log_to_file(name: str = "keen") -> None:
+    """Write the log of this process into the folder of the installation, a few files of it."""
     folder = home() / "log"
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     handler = RotatingFileHandler(
-        folder / "keen.log", maxBytes=BYTES, backupCount=FILES, encoding="utf-8"
+        folder / f"{name}.log", maxBytes=BYTES, backupCount=FILES, encoding="utf-8"
     )
-    (folder / "keen.log").chmod(0o600)
+    (folder / f"{name}.log").chmod(0o600)
     handler.addFilter(_Who())
     handler.setFormatter(
         _Plain("%(asctime)s %(levelname)s %(route)s person=%(person)s %(message)s")

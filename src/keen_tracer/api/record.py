@@ -73,7 +73,7 @@ def get_oils(here: Here) -> list[dict[str, Any]]:
 def post_oil(here: Here, who: Who, body: m.NewOil) -> m.Amended:
     with here.database.transaction() as c:
         waits = fleet_record.save_oil(c, **body.model_dump(), who=who["name"])
-    here.worker.wake()
+    here.wake()
     return m.Amended(waits=waits)
 
 
@@ -87,7 +87,7 @@ def get_entries(here: Here, place: str) -> dict[str, Any]:
 def post_entry(here: Here, who: Who, place: str, body: m.NewEntry) -> m.Saved:
     with here.database.transaction() as c:
         changed = fleet_record.save(c, place, body.cells, body.version, who["name"])
-    here.worker.wake()
+    here.wake()
     return m.Saved(changed=changed)
 
 
@@ -122,5 +122,5 @@ def get_tightened(here: Here) -> dict[str, Any]:
 def put_tightened(here: Here, who: Acting, body: m.TightenedBody) -> m.Done:
     with here.database.transaction() as c:
         fleet_record.save_tightened(c, body.watch, body.act, body.origin, who)
-    here.worker.wake()
+    here.wake()
     return m.Done()

@@ -1,5 +1,6 @@
 """Routes of the screens: each parses, calls a use case, answers."""
 
+import os
 from collections.abc import Iterator
 from datetime import date
 from typing import Annotated, Any, BinaryIO, Literal
@@ -235,7 +236,7 @@ def post_amendment(
                 decision=deciding.answer_amendment(c, report, body.accept, body.reason, who)
             ),
         )
-    here.worker.wake()
+    here.wake()
     return done
 
 
@@ -246,7 +247,7 @@ def get_export(here: Here, spreadsheet: bool = False) -> RawResponse:
     if not here.exporting.acquire(blocking=False):
         raise Busy("somebody's archive is being made just now")
     try:
-        path = here.uploads / f"export-{spreadsheet}.zip"
+        path = here.uploads.folder / f"export-{os.getpid()}-{spreadsheet}.zip"
         with here.database.transaction() as c:
             mark = (number(c, "mark"), date.today())
             if here.exported.get(spreadsheet) != mark:

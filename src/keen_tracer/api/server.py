@@ -2,11 +2,15 @@
 
 import os
 import socket
+import threading
+from collections.abc import Callable
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import uvicorn
 
 from .app import create_app
+from .helper import Helper
 from .logs import log_to_file
 
 FIRST_PORT = 8000
@@ -41,16 +45,38 @@ class Announcing(uvicorn.Server):
             print(f"\n{self._address}\n\n  Keen Tracer is up. Stop it with Ctrl-C.", flush=True)
 
 
+def _woken_by(helper: Helper, wake: Callable[[], None]) -> None:
+    def listen() -> None:
+        while helper.wait_for_wake():
+            wake()
+
+    threading.Thread(target=listen, daemon=True).start()
+
+
+def _processes() -> int:
+    """How many processes serve: two where there are cores for it, else as KEEN_PROCESSES says."""
+    return int(os.environ.get("KEEN_PROCESSES") or min(2, os.cpu_count() or 1))
+
+
 def run_server(url: str, port: int | None, address_file: Path | None) -> int:
-    """Serve until stopped. The address is printed on a line of its own once the server answers."""
+    """Serve until stopped, by two processes where there are cores for it. The address is printed on
+    a line of its own once the server answers."""
     pages = Path(os.environ.get("KEEN_PAGES", "web/build"))
     log_to_file()
-    with listen(port) as s:
+    with listen(port) as s, TemporaryDirectory(prefix="keen-uploads-") as folder:
+        app = create_app(url, pages, Path(folder))
         config = uvicorn.Config(
-            create_app(url, pages),
-            log_level="warning",
-            access_log=False,
-            timeout_graceful_shutdown=2,
+            app, log_level="warning", access_log=False, timeout_graceful_shutdown=2
         )
-        Announcing(config, f"http://127.0.0.1:{s.getsockname()[1]}", address_file).run(sockets=[s])
+        address = f"http://127.0.0.1:{s.getsockname()[1]}"
+        helper = Helper(url, pages, Path(folder), s) if _processes() > 1 else None
+        server = Announcing(config, address, address_file)
+        if helper is not None:
+            _woken_by(helper, lambda: app.state.context.wake())
+            helper.start()
+        try:
+            server.run(sockets=[s])
+        finally:
+            if helper is not None:
+                helper.stop()
     return 0

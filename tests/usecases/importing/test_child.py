@@ -13,7 +13,6 @@ from keen_tracer.storage.errors import Unavailable
 from keen_tracer.storage.records import number
 from keen_tracer.usecases.importing import child
 from keen_tracer.usecases.importing.child import (
-    Progress,
     Stopped,
     TooMuch,
     Wanted,
@@ -22,6 +21,19 @@ from keen_tracer.usecases.importing.child import (
 from tests.helpers import write_csv
 
 WHO = Actor("Test Analyst", "analyst")
+
+
+class Progress:
+    """What an import tells, and is asked."""
+
+    def __init__(self, stops: bool = False) -> None:
+        self.rows, self.stops = 0, stops
+
+    def told(self, rows: int) -> None:
+        self.rows = rows
+
+    def stopped(self) -> bool:
+        return self.stops
 
 
 def engines(folder: Path, n: int) -> tuple[tuple[str, Path], ...]:
@@ -49,8 +61,7 @@ def test_its_errors_are_those_of_an_import(tmp_path: Path) -> None:
 
 
 def test_a_stopped_import_writes_nothing(url: str, tmp_path: Path) -> None:
-    progress = Progress()
-    progress.stop.set()
+    progress = Progress(stops=True)
     with pytest.raises(Stopped):
         import_in_child(wanted(url, engines(tmp_path, 30)), progress)
     with single(url) as c:

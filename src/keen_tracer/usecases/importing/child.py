@@ -2,13 +2,13 @@
 how far they are, and with a way to stop them."""
 
 import resource
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from multiprocessing import get_context
 from multiprocessing.connection import Connection as Pipe
 from multiprocessing.context import BaseContext
 from pathlib import Path
-from threading import Event
 from time import monotonic
+from typing import Protocol
 
 from ...core.roles import Actor
 from .files import import_files
@@ -27,12 +27,12 @@ class Stopped(Exception):
     """Somebody stopped the import; nothing was written."""
 
 
-@dataclass
-class Progress:
-    """An import under way, as others see it."""
+class Progress(Protocol):
+    """An import under way, as others see it: it is told how far it is, and asked whether to
+    stop."""
 
-    rows: int = 0
-    stop: Event = field(default_factory=Event)
+    def told(self, rows: int) -> None: ...
+    def stopped(self) -> bool: ...
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +85,7 @@ def import_in_child(wanted: Wanted, progress: Progress) -> ImportReport:
     until = monotonic() + LONGEST_S
     try:
         while True:
-            if progress.stop.is_set():
+            if progress.stopped():
                 raise Stopped("the import was stopped")
             if monotonic() > until:
                 raise TooMuch(f"it took over {LONGEST_S // 60} minutes")
@@ -96,7 +96,7 @@ def import_in_child(wanted: Wanted, progress: Progress) -> ImportReport:
             except EOFError:
                 raise TooMuch("it needs more memory than an import on a page may take") from None
             if isinstance(said, int):
-                progress.rows = said
+                progress.told(said)
             elif isinstance(said, Exception):
                 raise said
             else:
