@@ -1,12 +1,14 @@
 """Everything out and in again gives the same bytes, sign-offs included; a backup restores to an
 equal database."""
 
+import csv
 import hashlib
 import json
+import re
 import zipfile
 from collections.abc import Callable
 from datetime import date
-from io import BytesIO
+from io import BytesIO, StringIO
 from pathlib import Path
 from uuid import uuid4
 
@@ -17,7 +19,7 @@ from keen_tracer.storage.backup import CannotRestore, backup, hashes, restore
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import drop_database, ensure_database
 from keen_tracer.storage.records import number, rows
-from keen_tracer.usecases.exporting import export_folder, export_zip
+from keen_tracer.usecases.exporting import export_folder, export_zip, write_zip
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging import deciding
 from keen_tracer.usecases.judging.judging import judge_stale
@@ -224,3 +226,21 @@ def test_two_who_judge_at_once_share_the_work_and_come_to_the_same(demo_copy: st
     assert hashes() == before
     with single(demo_copy) as c:
         assert number(c, "stale_count") == 0
+
+
+def test_for_a_spreadsheet_no_cell_is_a_formula(demo_copy: str) -> None:
+    """A spreadsheet runs what begins with = + - @ (OWASP, "CSV Injection")."""
+    with single(demo_copy) as c:
+        c.execute("update engine set name = '=HYPERLINK(1)' where code = 'G-01'")
+        out = BytesIO()
+        write_zip(c, out, spreadsheet=True)
+        plain = BytesIO()
+        write_zip(c, plain)
+    with zipfile.ZipFile(out) as z, zipfile.ZipFile(plain) as p:
+        assert b",'=HYPERLINK(1)," in z.read("engines.csv")
+        assert b",=HYPERLINK(1)," in p.read("engines.csv")
+        for name in z.namelist():
+            if name.endswith(".csv"):
+                for cells in csv.reader(StringIO(z.read(name).decode())):
+                    risky = [x for x in cells if x[:1] in ("=", "+", "-", "@")]
+                    assert all(re.fullmatch(r"-\d+(\.\d+)?", x) or x == "-" for x in risky), risky

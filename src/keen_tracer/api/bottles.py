@@ -126,11 +126,9 @@ def post_labels(here: Here, who: Who, body: m.NewLabels) -> dict[str, int]:
 @router.get("/labels/{run}.pdf", response_class=RawResponse)
 def get_labels(here: Here, run: RowId) -> Response:
     with here.database.transaction() as c:
-        found = labels.sheet(c, run, here.pages)
-    if found is None:
-        raise NotThere("there is no such sheet of labels")
+        wanted = labels.run_labels(c, run)
     return RawResponse(
-        found,
+        labels.sheet(wanted, here.pages),
         media_type="application/pdf",
         headers={"Content-Disposition": f'inline; filename="labels-{run}.pdf"'},
     )
@@ -148,8 +146,9 @@ async def _body(request: Request) -> bytes:
 
 
 def _keep(here: Context, key: UUID, log: UUID, data: bytes, caption: str, who: str) -> str:
+    kept = labels.photograph(data)
     with here.database.transaction() as c:
-        return labels.add_photo(c, key, log, data, caption, who)
+        return labels.add_photo(c, key, log, kept, caption, who)
 
 
 @router.post("/log/{log}/photos/{key}", response_model=m.Photo)

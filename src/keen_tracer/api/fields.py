@@ -22,14 +22,16 @@ def _seen(most: int) -> Any:
     return AfterValidator(lambda text: check_text(text, most))
 
 
-Meter = Annotated[float, _of("meter")]
-Every = Annotated[float, _of("every")]
-Litres = Annotated[float, _of("litres")]
-StickLevel = Annotated[float, _of("stick")]
+# A zero with a minus is a zero.
+_PLAIN = AfterValidator(lambda value: value + 0)
+Meter = Annotated[float, _of("meter"), _PLAIN]
+Every = Annotated[float, _of("every"), _PLAIN]
+Litres = Annotated[float, _of("litres"), _PLAIN]
+StickLevel = Annotated[float, _of("stick"), _PLAIN]
 Count = Annotated[int, _of("count")]
-HoursDown = Annotated[float, _of("hours_down")]
-Money = Annotated[float, _of("money")]
-Limit = Annotated[float, _of("limit")]
+HoursDown = Annotated[float, _of("hours_down"), _PLAIN]
+Money = Annotated[float, _of("money"), _PLAIN]
+Limit = Annotated[float, _of("limit"), _PLAIN]
 Day = Annotated[date, Field(ge=FIRST_DAY, le=LAST_DAY)]
 # Of rows of the database: what PostgreSQL's integer holds.
 RowId = Annotated[int, Field(ge=1, le=2**31 - 1)]

@@ -124,7 +124,8 @@ class Desk:
             TECHNICIAN,
         )
         if photo:
-            labels.add_photo(self.c, _id("photo", engine, days), key, photo, "", TECHNICIAN)
+            kept = labels.photograph(photo)
+            labels.add_photo(self.c, _id("photo", engine, days), key, kept, "", TECHNICIAN)
 
 
 def blotter_spot(seed: int, core: int) -> bytes:

@@ -15,7 +15,7 @@ from keen_tracer.exchange.labels import Label, label_sheet
 from keen_tracer.exchange.pictures import BadPicture, reencoded
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.bottles import labels
-from keen_tracer.usecases.errors import CannotRecord
+from keen_tracer.usecases.errors import CannotRecord, NotThere
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.recording.log_rows import Bottle, register_bottle
 from tests.helpers import write_csv
@@ -63,12 +63,13 @@ def test_numbers_are_handed_out_once_and_offered_where_they_were_printed_for(
         assert (labels.label_for(c, "E-1"), labels.label_for(c, "E-9")) == (2, 3)
         register_bottle(c, Bottle(uuid4(), "2", "E-1", date.today(), 10.0), "Jo")
         assert labels.label_for(c, "E-1") == 3  # its own is used; a spare one is next
-        sheet = labels.sheet(c, first["id"], tmp_path)
+        sheet = labels.sheet(labels.run_labels(c, first["id"]), tmp_path)
         assert sheet is not None
         pages, text = read(sheet)
         assert pages == [{"1", "2", "3", "4"}]
         assert "E-1 Loader <one>" in text
-        assert labels.sheet(c, 999, tmp_path) is None
+        with pytest.raises(NotThere):
+            labels.run_labels(c, 999)
 
 
 @pytest.mark.parametrize("spare", [0, 501])
@@ -110,10 +111,10 @@ def test_a_photograph_stays_with_its_bottle_and_is_kept_once(fleet_url: str) -> 
     with single(fleet_url) as c:
         log, key = uuid4(), uuid4()
         with pytest.raises(CannotRecord, match="send the bottle first"):
-            labels.add_photo(c, key, log, photo(), "", "Jo")
+            labels.add_photo(c, key, log, labels.photograph(photo()), "", "Jo")
         register_bottle(c, Bottle(log, "7", "E-1", date.today(), 10.0), "Jo")
-        digest = labels.add_photo(c, key, log, photo(), "cloudy", "Jo")
-        labels.add_photo(c, key, log, photo(), "cloudy", "Jo")
+        digest = labels.add_photo(c, key, log, labels.photograph(photo()), "cloudy", "Jo")
+        labels.add_photo(c, key, log, labels.photograph(photo()), "cloudy", "Jo")
         from keen_tracer.storage.records import row
 
         engine = row(c, "engine_by_code", code="E-1")["id"]
@@ -121,4 +122,4 @@ def test_a_photograph_stays_with_its_bottle_and_is_kept_once(fleet_url: str) -> 
             (digest, "cloudy", "7")
         ]
         with pytest.raises(CannotRecord, match="JPEG"):
-            labels.add_photo(c, uuid4(), log, b"no", "", "Jo")
+            labels.add_photo(c, uuid4(), log, labels.photograph(b"no"), "", "Jo")

@@ -6,10 +6,10 @@ from typing import Any
 from uuid import UUID
 
 from ...exchange.labels import Label, font_file, label_sheet
-from ...exchange.pictures import BadPicture, reencoded
+from ...exchange.pictures import BadPicture, Picture, reencoded
 from ...storage.db import Connection
 from ...storage.records import number, row, rows, run
-from ..errors import CannotRecord
+from ..errors import CannotRecord, NotThere
 
 MOST = 500
 
@@ -26,20 +26,22 @@ def print_run(c: Connection, engines: list[str], spare: int, who: str) -> dict[s
     return {"id": made["id"], "first": first, "last": first + pieces - 1}
 
 
-def sheet(c: Connection, run_id: int, pages: Path) -> bytes | None:
-    """A run's labels as PDF; None when there is no such run. Printing it again gives the same
-    numbers."""
+def run_labels(c: Connection, run_id: int) -> list[Label]:
+    """The labels of a run, the same each time it is printed. Raises NotThere."""
     found = row(c, "label_run", id=run_id)
     if found is None:
-        return None
+        raise NotThere("there is no such sheet of labels")
     names = [
         f"{code} {name}".strip()
         for code, name in zip(found["engines"], found["names"], strict=True)
     ]
     names += [""] * (found["pieces"] - len(names))
-    return label_sheet(
-        [Label(str(found["first"] + n), name) for n, name in enumerate(names)], font_file(pages)
-    )
+    return [Label(str(found["first"] + n), name) for n, name in enumerate(names)]
+
+
+def sheet(wanted: list[Label], pages: Path) -> bytes:
+    """Labels as PDF; takes a second, and no connection."""
+    return label_sheet(wanted, font_file(pages))
 
 
 def label_for(c: Connection, engine: str) -> int:
@@ -53,14 +55,18 @@ def label_for(c: Connection, engine: str) -> int:
     return number(c, "last_label") + 1
 
 
-def add_photo(c: Connection, key: UUID, log: UUID, data: bytes, caption: str, who: str) -> str:
+def photograph(data: bytes) -> Picture:
+    """A photograph as it is kept; takes a second, and no connection. Raises CannotRecord."""
+    try:
+        return reencoded(data)
+    except BadPicture as bad:
+        raise CannotRecord("bad_picture", str(bad)) from bad
+
+
+def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, who: str) -> str:
     """Keep a photograph with a log row; sent twice it is kept once. Returns its hash."""
     if row(c, "log_row", id=log) is None:
         raise CannotRecord("unknown_record", "there is no such record; send the bottle first")
-    try:
-        kept = reencoded(data)
-    except BadPicture as bad:
-        raise CannotRecord("bad_picture", str(bad)) from bad
     digest = hashlib.sha256(kept.content).hexdigest()
     run(
         c,
