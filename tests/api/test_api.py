@@ -39,6 +39,7 @@ def test_health_tells_database_migration_and_what_waits(analyst: httpx.Client) -
         "stale_s": 0,
         "unjudged": 0,
         "last_backup": None,
+        "backup_tried": None,
     }
 
 

@@ -118,6 +118,8 @@ def test_accept_undo_note_and_the_queue_by_keyboard(changing, visit) -> None:
     page.goto(f"{changing.address}/judge/{first}")
     verdict = page.get_by_role("complementary", name="Verdict")
     expect(verdict).to_contain_text("Note: “checked twice”")
+    # Who is here is known a moment after the page is: only then is there something of theirs.
+    expect(page.get_by_role("button", name=re.compile(" · "))).to_be_visible()
     page.keyboard.press("u")
     expect(entries).to_have_count(before)
     expect(verdict).to_contain_text("Proposed")

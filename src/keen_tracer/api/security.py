@@ -124,7 +124,7 @@ def guard(
         for name, value in HEADERS.items():
             response.headers[name] = value
         if request.url.path.startswith("/api/"):
-            response.headers.setdefault("Cache-Control", "no-store")
+            response.headers["Cache-Control"] = "no-store"
         return response
 
     return middleware

@@ -144,7 +144,10 @@ def test_answers_go_out_and_come_in(asked: str, new_database, tmp_path: Path) ->
     export_folder(asked, tmp_path / "out")
     other = new_database()
     found = import_files(
-        other, [(p.name, p) for p in sorted((tmp_path / "out").glob("*.csv"))], at_the_machine("t")
+        other,
+        [(p.name, p) for p in sorted((tmp_path / "out").glob("*.csv"))],
+        at_the_machine("t"),
+        as_record=True,
     )
     assert found.written, found.problems
     judge_stale(other)

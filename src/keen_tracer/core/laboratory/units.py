@@ -6,6 +6,7 @@ from importlib.resources import files
 from typing import Any
 
 from ..errors import CoreError
+from ..terms import PRESSURE_UNITS
 
 
 class UnitMismatch(CoreError):
@@ -50,7 +51,8 @@ SPELLING = {
     "per mL": "1/mL",
     "inH2O": "inH2O",
     "index": "dimensionless",
-    **{name: name for name in ("bar", "mbar", "kPa", "psi", "h", "min")},
+    **{name: name for name in PRESSURE_UNITS if name != "inH2O"},
+    **{name: name for name in ("h", "min")},
     **{name: name for name in ("mm", "cm", "m", "inch", "mg", "g", "kg")},
 }
 
