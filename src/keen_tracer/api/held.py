@@ -48,6 +48,12 @@ class Held:
             while len(self._kept) > MOST:
                 self._making.pop(self._kept.popitem(last=False)[0], None)
 
+    def _made(self, key: str) -> None:
+        """Nobody waits for an answer that could not be made."""
+        with self._lock:
+            if key not in self._kept:
+                self._making.pop(key, None)
+
     def answer(
         self,
         database: Database,
@@ -65,8 +71,11 @@ class Held:
         if content is None:
             with self._lock:
                 making = self._making.setdefault(key, Lock())
-            with making:
-                content = self._get(key, mark) or self._make(database, key, model, make)
+            try:
+                with making:
+                    content = self._get(key, mark) or self._make(database, key, model, make)
+            finally:
+                self._made(key)
         return Response(content, media_type="application/json")
 
     def _make(
