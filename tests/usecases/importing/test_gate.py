@@ -23,6 +23,7 @@ from keen_tracer.usecases.judging.deciding import Wanted, decide_run, sign
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import queue
 from keen_tracer.usecases.pages.engine import engine
+from keen_tracer.usecases.pages.judge import sample as sample_page
 from keen_tracer.usecases.pages.wall import wall
 from tests.helpers import write_csv
 
@@ -178,6 +179,29 @@ def test_the_database_refuses_it_too(held: Held) -> None:
             "values (gen_random_uuid(), 'sign_off', %s, 2, 'x', 'A')",
             [sample["id"]],
         )
+
+
+def test_rows_of_before_the_gate_break_no_reader(held: Held) -> None:
+    """A database that already holds such a sign-off goes on working."""
+    with single(held.url) as c:
+        sample = row(c, "sample_id", code="S-1")
+    assert sample
+    with psycopg.connect(held.url) as c:
+        c.execute("alter table decision drop constraint decision_fields")
+        c.execute(
+            "insert into decision (id, kind, sample_id, decided_by) "
+            "values (gen_random_uuid(), 'sign_off', %s, 'A')",
+            [sample["id"]],
+        )
+        c.execute(
+            "insert into judging_queue (engine_id) select id from engine on conflict do nothing"
+        )
+    judge_stale(held.url)
+    with single(held.url) as c:
+        assert rows(c, "unjudged") == []
+        assert [r["sample"] for r in queue.queue(c)] == ["S-1"], "it waits: nobody signed a level"
+        assert engine(c, "E-1")["trail"][0]["decided_by"] == "A"
+        assert sample_page(c, "S-1")["sample"] == "S-1"
 
 
 TEXTS = st.sampled_from(["", " ", "x", "\u200b"])

@@ -103,6 +103,4 @@ def waits(level: int | None, input_hash: str, decision: Mapping[str, Any] | None
         return False
     if decision is None or decision["kind"] == "withdraw":
         return True
-    # Records of before the gate may name no proposal: then the signed level is what was seen.
-    said = decision["level"] if decision["proposed"] is None else decision["proposed"]
-    return bool(decision["basis"] != input_hash and level > (said or 0))
+    return bool(decision["basis"] != input_hash and level > decision["proposed"])

@@ -17,10 +17,10 @@ select id::text, kind, run_state, until_dial, until_on, found, done, reason, not
 where engine_id = %(engine)s;
 
 -- name: decisions_of_samples
--- Standing sign-offs of the given samples.
-select d.sample_id, s.code as sample, d.id::text, d.kind, d.level, d.proposed, d.basis, d.reason, d.note,
-    d.decided_by, d.decided_at from decision_now d join sample s on s.id = d.sample_id
-where d.sample_id = any(%(samples)s);
+-- Standing sign-offs of the given samples. One without a level, from before the gate, signed nothing.
+select d.sample_id, s.code as sample, d.id::text, d.kind, d.level, coalesce(d.proposed, d.level) as proposed, d.basis,
+    d.reason, d.note, d.decided_by, d.decided_at from decision_now d join sample s on s.id = d.sample_id
+where d.sample_id = any(%(samples)s) and (d.kind <> 'sign_off' or d.level is not null);
 
 -- name: run_decisions
 -- Every run decision of the given engines, each after the one it supersedes.
