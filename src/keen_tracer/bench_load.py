@@ -1,8 +1,9 @@
 """`./keen bench load`: people who read and write at once, against the program as it is served.
 
-A fleet is made and judged; then readers ask for pages and writers log meter readings and hold and
-release engines, each as fast as the answers come, for some time. Printed are answers a second,
-percentiles by route and every answer that was no success. Nothing is asserted.
+A fleet is made and judged; then readers ask for pages and writers log what they did, for some time:
+first as people do, with a second to look at what came, then as fast as the answers come. Printed
+are answers a second, percentiles by route and every answer that was no success. Nothing is
+asserted.
 """
 
 import os
@@ -27,14 +28,15 @@ from .storage.db import single
 from .storage.records import rows, run
 from .usecases.judging.judging import judge_stale
 
-READERS, WRITERS, SECONDS = 20, 5, 40.0
+READERS, WRITERS, SECONDS = 20, 5, 30.0
+LOOKS_S = (1.0, 0.0)  # between two pages of one reader
 
 
 class Load:
     """What all of them did together."""
 
-    def __init__(self, address: str, engines: list[str]):
-        self.address, self.engines = address, engines
+    def __init__(self, address: str, engines: list[str], looks: float):
+        self.address, self.engines, self.looks = address, engines, looks
         self.until = time.perf_counter() + SECONDS
         self.took: defaultdict[str, list[float]] = defaultdict(list)
         self.wrong: Counter[str] = Counter()
@@ -51,6 +53,7 @@ class Load:
             self.took[name].append(time.perf_counter() - begun)
             if code >= 400 or code == 0:
                 self.wrong[f"{name} {code}"] += 1
+        time.sleep(self.looks)
 
     @contextmanager
     def _client(self, person: int) -> Iterator[httpx.Client]:
@@ -94,6 +97,29 @@ def _serve(url: str, folder: Path) -> tuple[subprocess.Popen[bytes], str]:
     return child, address.read_text()
 
 
+def _together(load: Load, samples: int) -> None:
+    """Let them all go, and print what it came to."""
+    people = [threading.Thread(target=load.read, args=(n,)) for n in range(READERS)]
+    people += [threading.Thread(target=load.write, args=(n,)) for n in range(WRITERS)]
+    for one in people:
+        one.start()
+    for one in people:
+        one.join()
+    asked = sum(map(len, load.took.values()))
+    print(
+        f"  {len(load.engines)} engines, {samples} samples, {READERS} readers, {WRITERS} writers, "
+        f"{load.looks:g} s between pages"
+    )
+    print(f"  {asked} answers in {SECONDS:.0f} s, {asked / SECONDS:.0f} a second")
+    for name, took in load.took.items():
+        p50, p95 = np.quantile(took, (0.5, 0.95))
+        times = f"p50 {1e3 * p50:6.0f} ms   p95 {1e3 * p95:6.0f} ms"
+        print(f"  {name:<10} {len(took):5} answers   {times}")
+    every = np.concatenate(list(load.took.values()))
+    print(f"  all        p95 {1e3 * np.quantile(every, 0.95):6.0f} ms")
+    print(f"  no success: {dict(load.wrong) or 'none'}")
+
+
 def run_load(url: str, samples: int) -> int:
     """Make, judge, serve, measure, print. 0 when it ran."""
     mine = make_fleet(url, "bench_load", samples)
@@ -108,24 +134,9 @@ def run_load(url: str, samples: int) -> int:
     with tempfile.TemporaryDirectory(prefix="keen-load-") as folder:
         child, address = _serve(mine, Path(folder))
         try:
-            load = Load(address, engines)
-            people = [threading.Thread(target=load.read, args=(n,)) for n in range(READERS)]
-            people += [threading.Thread(target=load.write, args=(n,)) for n in range(WRITERS)]
-            for one in people:
-                one.start()
-            for one in people:
-                one.join()
+            for looks in LOOKS_S:
+                _together(Load(address, engines, looks), samples)
         finally:
             child.terminate()
             child.wait()
-    asked = sum(map(len, load.took.values()))
-    print(f"  {len(engines)} engines, {samples} samples, {READERS} readers, {WRITERS} writers")
-    print(f"  {asked} answers in {SECONDS:.0f} s, {asked / SECONDS:.0f} a second")
-    for name, took in load.took.items():
-        p50, p95 = np.quantile(took, (0.5, 0.95))
-        times = f"p50 {1e3 * p50:6.0f} ms   p95 {1e3 * p95:6.0f} ms"
-        print(f"  {name:<10} {len(took):5} answers   {times}")
-    every = np.concatenate(list(load.took.values()))
-    print(f"  all        p95 {1e3 * np.quantile(every, 0.95):6.0f} ms")
-    print(f"  no success: {dict(load.wrong) or 'none'}")
     return 0

@@ -1,6 +1,7 @@
 """Everything the Engine page shows: facts, aligned lanes, events, outlook. Reads only."""
 
 from datetime import date
+from math import isfinite
 from typing import Any
 
 import numpy as np
@@ -9,7 +10,7 @@ from ...core.baseline import Assessment
 from ...core.laboratory import ANALYTES, Censor, reading_text
 from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
-from ...core.record import TimeLine, build_time_line, oil_words
+from ...core.record import Floats, TimeLine, build_time_line, oil_words
 from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
@@ -154,45 +155,53 @@ def longest_drain(c: Connection) -> float:
     return float(setting(c, "longest_drain") or 1.0)
 
 
-def _finite(x: float) -> float | None:
-    return float(x) if np.isfinite(x) else None
+def _listed(figures: Floats) -> list[float | None]:
+    """Figures as the page takes them; what is not known is None."""
+    return [x if isfinite(x) else None for x in figures.tolist()]
+
+
+def _limit_rates(e: Evaluation, order: list[int], column: int) -> dict[str, list[float | None]]:
+    """The limits of a wear metal as rates per 100 meter units, at each sample's nominal drain."""
+    held = np.array([e.limits[i].at[CONC, :, column] for i in order])
+    drains = np.array([e.contexts[i].engine.nominal_drain for i in order])
+    rates = 100 * (held - e.fresh[order, column][:, None]) / drains[:, None]
+    return {"watch_rate": _listed(rates[:, WATCH]), "act_rate": _listed(rates[:, ACT])}
+
+
+def _points(e: Evaluation, order: list[int], column: int, wears: bool) -> dict[str, list[Any]]:
+    """What is drawn of one analyte at each of these samples, field by field."""
+    censor = e.fleet.censor[order, column]
+    withheld = e.rate_withheld[order, column] | (censor != Censor.EXACT)
+    value, level = _listed(e.fleet.value[order, column]), e.level[order, column]
+    nothing: list[float | None] = [None] * len(order)
+    none = {"watch_rate": nothing, "act_rate": nothing}
+    return {
+        "sample": [e.contexts[i].sample.code for i in order],
+        "on": [e.contexts[i].moment.row.on for i in order],
+        "total": [e.contexts[i].moment.total for i in order],
+        "value": value,
+        "text": [reading_text(v, int(c)) for v, c in zip(value, censor, strict=True)],
+        "censor": censor.tolist(),
+        "rate": _listed(np.where(withheld, np.nan, 100 * e.rate[order, column])),
+        "start": _listed(e.start[order, column]),
+        "watch": _listed(e.upper[WATCH, order, column]),
+        "act": _listed(e.upper[ACT, order, column]),
+        "watch_low": _listed(e.lower[WATCH, order, column]),
+        "act_low": _listed(e.lower[ACT, order, column]),
+        **(_limit_rates(e, order, column) if wears else none),
+        "level": [x if x >= 0 else None for x in level.tolist()],
+    }
 
 
 def _lanes(e: Evaluation) -> list[dict[str, Any]]:
     """One lane per analyte that was ever measured, its points in order."""
-    order = [q.row for _, q in e.contexts[0].time_line.samples()]
+    every = [q.row for _, q in e.contexts[0].time_line.samples()]
     out = []
     for a in ANALYTES:
         if not (e.fleet.censor[:, a.index] >= 0).any() or not a.channel:
             continue
-        points = []
-        for i in order:
-            censor = int(e.fleet.censor[i, a.index])
-            if censor < 0:
-                continue
-            context, held = e.contexts[i], e.limits[i].at[CONC, :, a.index]
-            value = _finite(e.fleet.value[i, a.index])
-            withheld = e.rate_withheld[i, a.index] or censor != Censor.EXACT
-            rates = 100 * (held - e.fresh[i, a.index]) / context.engine.nominal_drain
-            points.append(
-                {
-                    "sample": context.sample.code,
-                    "on": context.moment.row.on,
-                    "total": context.moment.total,
-                    "value": value,
-                    "text": reading_text(value, censor),
-                    "censor": censor,
-                    "rate": None if withheld else _finite(100 * e.rate[i, a.index]),
-                    "start": _finite(e.start[i, a.index]),
-                    "watch": _finite(e.upper[WATCH, i, a.index]),
-                    "act": _finite(e.upper[ACT, i, a.index]),
-                    "watch_low": _finite(e.lower[WATCH, i, a.index]),
-                    "act_low": _finite(e.lower[ACT, i, a.index]),
-                    "watch_rate": _finite(rates[WATCH]) if a.kind == "wear" else None,
-                    "act_rate": _finite(rates[ACT]) if a.kind == "wear" else None,
-                    "level": int(e.level[i, a.index]) if e.level[i, a.index] >= 0 else None,
-                }
-            )
+        order = [i for i in every if e.fleet.censor[i, a.index] >= 0]
+        fields = _points(e, order, a.index, a.kind == "wear")
         out.append(
             {
                 "column": a.column,
@@ -200,7 +209,10 @@ def _lanes(e: Evaluation) -> list[dict[str, Any]]:
                 "name": a.name,
                 "unit": a.unit,
                 "channel": a.channel,
-                "points": points,
+                "points": [
+                    dict(zip(fields, point, strict=True))
+                    for point in zip(*fields.values(), strict=True)
+                ],
             }
         )
     return out
