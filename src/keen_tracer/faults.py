@@ -15,7 +15,7 @@ import sys
 import tempfile
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from dataclasses import dataclass
 from pathlib import Path
 
@@ -237,13 +237,17 @@ def frozen(url: str) -> Iterator[None]:
     afterwards."""
     parent = int(Path(f"/proc/{_some_process(url)}/stat").read_text().split(") ")[1].split()[1])
     family = [parent, *_children(parent)]
-    for pid in family:
-        os.kill(pid, signal.SIGSTOP)
+    _signal(family, signal.SIGSTOP)
     try:
         yield
     finally:
-        for pid in family:
-            os.kill(pid, signal.SIGCONT)
+        _signal(family, signal.SIGCONT)
+
+
+def _signal(family: list[int], how: int) -> None:
+    for pid in family:
+        with suppress(ProcessLookupError):  # a worker that had just done its work
+            os.kill(pid, how)
 
 
 def _some_process(url: str) -> int:
