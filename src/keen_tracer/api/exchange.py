@@ -7,10 +7,11 @@ from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from ..core.roles import Actor
-from ..storage.records import row, rows
+from ..storage.records import rows
 from ..usecases.errors import NotThere
 from ..usecases.importing.child import Wanted, import_in_child
 from ..usecases.importing.task import ImportReport
+from ..usecases.pages import exchange
 from . import exchange_models as m
 from .context import Acting, Context, Here, Who
 from .errors import TooLarge
@@ -94,10 +95,7 @@ def post_import(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
 @router.get("/backups", response_model=m.Standing)
 def get_backups(here: Here) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return {
-            "last_backup": (row(c, "milestone_get", what="backup") or {}).get("at"),
-            "backup_tried": (row(c, "milestone_get", what="backup_tried") or {}).get("at"),
-        }
+        return exchange.backups(c)
 
 
 @router.get("/sources", response_model=list[m.SourceOut])

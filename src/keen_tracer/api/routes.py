@@ -11,7 +11,7 @@ from fastapi.responses import StreamingResponse
 
 from ..core.roles import Actor
 from ..storage.migrate import available
-from ..storage.records import number, row, rows, run
+from ..storage.records import number, rows, run
 from ..usecases.errors import NotThere
 from ..usecases.exporting import write_zip
 from ..usecases.judging import deciding
@@ -38,8 +38,7 @@ def healthz(here: Here) -> dict[str, Any]:
             "stale": number(c, "stale_count"),
             "stale_s": state.waited(c).total_seconds(),
             "unjudged": len(rows(c, "unjudged")),
-            "last_backup": (row(c, "milestone_get", what="backup") or {}).get("at"),
-            "backup_tried": (row(c, "milestone_get", what="backup_tried") or {}).get("at"),
+            **exchange.backups(c),
         }
 
 

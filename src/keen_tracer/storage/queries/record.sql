@@ -97,14 +97,6 @@ select code from engine order by code;
 -- Coolants.
 select code from coolant order by code;
 
--- name: samples_with_queries
--- Samples about which something is asked and not answered.
-select distinct sample from query where sample <> '';
-
--- name: queries_count
--- How many queries wait for an answer.
-select count(*) from query;
-
 -- name: log_rows_of_engine
 -- Everything current in one engine's log with its own words, newest first.
 select l.id::text, l.kind, l.on_date, l.at_time, l.dial, l.recorded_by, l.recorded_at::date as recorded_on,

@@ -35,10 +35,6 @@ select (select count(*) from waiting_sample) as queue,
     (select count(*) from engine) as engines,
     (select count(*) from query) as queries;
 
--- name: queue_count
--- How many samples wait for a person.
-select coalesce(sum(waiting), 0) from wall;
-
 -- name: verdict_of_sample
 -- The current verdict of one sample.
 select v.*, n.name as limits_version, p.name as peers_version from verdict v

@@ -1,10 +1,10 @@
-"""Exchange: amended reports that wait for a person."""
+"""Exchange: amended reports that wait for a person, and the age of the backup."""
 
 from typing import Any
 
 from ...core.laboratory import ANALYTES, reading_text
 from ...storage.db import Connection
-from ...storage.records import rows
+from ...storage.records import row, rows
 
 
 def amendments(c: Connection) -> list[dict[str, Any]]:
@@ -48,3 +48,12 @@ def amendments(c: Connection) -> list[dict[str, Any]]:
             }
         )
     return out
+
+
+def backups(c: Connection) -> dict[str, Any]:
+    """When the record was last written down elsewhere, and last tried whether that comes back."""
+    made, tried = (row(c, "milestone_get", what=what) for what in ("backup", "backup_tried"))
+    return {
+        "last_backup": made["at"] if made else None,
+        "backup_tried": tried["at"] if tried else None,
+    }
