@@ -37,7 +37,8 @@ class Held:
     def _get(self, key: str, mark: int) -> bytes | None:
         with self._lock:
             found = self._kept.get(key)
-            if found is None or found[:2] != (mark, date.today()):
+            # Made at a later mark than the one asked for, it knows more, not less.
+            if found is None or found[0] < mark or found[1] != date.today():
                 return None
             self._kept.move_to_end(key)
             return found[2]

@@ -66,7 +66,7 @@ TABLES = (
     "weight_row",
 )
 MANIFEST, SIGNATURE = "manifest.json", "manifest.hmac"
-LEFT_OUT = ("session", "idempotency", "milestone", "schema_migration")
+LEFT_OUT = ("session", "idempotency", "milestone", "schema_migration", "undrawn")
 OLD_NAMES = ("stale",)  # of tables, in databases before migration 9
 
 

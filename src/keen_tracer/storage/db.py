@@ -14,7 +14,13 @@ from .sql import query
 APP_ROLE = "keen_app"
 CONNECTIONS = 12  # of one process; our choice
 Connection = psycopg.Connection
+Address = tuple[str, int, str]
 Result = TypeVar("Result")
+
+
+def address(c: psycopg.Connection) -> Address:
+    """Which database a connection speaks to; cheap, unlike its whole connection string."""
+    return c.info.host, c.info.port, c.info.dbname
 
 
 def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:

@@ -3,8 +3,9 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from itertools import combinations
 from statistics import median
+
+import numpy as np
 
 FEWEST = 5  # Kendall's test says nothing below, the-trade 3.6
 SURE = 0.05  # two-sided; our choice
@@ -29,10 +30,6 @@ def _ties(values: Sequence[float]) -> list[int]:
     return [n for v in set(values) if (n := values.count(v)) > 1]
 
 
-def _sign(x: float) -> int:
-    return int(x > 0) - int(x < 0)
-
-
 def trend(x: Sequence[float], y: Sequence[float]) -> Trend:
     """The trend of y over x. Raises ValueError when they differ in length or an x stands alone for
     all.
@@ -45,13 +42,15 @@ def trend(x: Sequence[float], y: Sequence[float]) -> Trend:
     if len(x) != len(y):
         raise ValueError(f"{len(x)} places but {len(y)} values")
     n = len(x)
-    pairs = [(b - a, d - c) for (a, c), (b, d) in combinations(zip(x, y, strict=True), 2)]
-    slopes = [dy / dx for dx, dy in pairs if dx]
+    first, second = np.triu_indices(n, 1)
+    places, values = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    dx, dy = places[second] - places[first], values[second] - values[first]
+    slopes = (dy[dx != 0] / dx[dx != 0]).tolist()
     if not slopes:
         if n < 2:
             return Trend(math.nan, math.nan, math.nan, n, "too few")
         raise ValueError("all values stand at one place")
-    s = sum(_sign(dx) * _sign(dy) for dx, dy in pairs)
+    s = float((np.sign(dx) * np.sign(dy)).sum())
     tx, ty, all_pairs = _ties(list(x)), _ties(list(y)), n * (n - 1) / 2
     left, right = (
         all_pairs - sum(t * (t - 1) / 2 for t in tx),

@@ -127,7 +127,8 @@ def _of_samples(
         for f in _own(v)
         if f.level >= Level.STOP
     ]
-    changed = [n for n, m in enumerate(line.moments) if m.row.kind == "oil_change"]
+    places = {m.row.id: n for n, m in enumerate(line.moments)}
+    changed = max((places[m.row.id] for m in line.moments if m.row.kind == "oil_change"), default=0)
     for n, name in enumerate(CHANNELS):
         speaking = _speaking(judged, life, n)
         for k, (v, m) in enumerate(speaking[:2]):
@@ -135,7 +136,7 @@ def _of_samples(
             if k and not (doubted or _denies(speaking, n, signed)):
                 break
             sign = signed.get(v.sample)
-            fresh = any(at > line.moments.index(m) for at in changed) or _drained(m)
+            fresh = changed > places[m.row.id] or _drained(m)
             for f in _own(v):
                 if f.channel != name or f.level >= Level.STOP or (fresh and trouble(f) == "oil"):
                     continue

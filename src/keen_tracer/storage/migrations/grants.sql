@@ -8,5 +8,5 @@ grant insert on log, event, sample, draw, report, reading, limits_version, limit
     look, look_count, outcome, weights_version, weight_row,
     peer_row, policy, raised_stop to keen_app;
 grant insert, update on depot, person, model, engine, coolant, setting, milestone, lab_order to keen_app;
-grant insert, update, delete on judging_queue, unjudged, wall, waiting_sample, session, idempotency, plan, query to keen_app;
+grant insert, update, delete on judging_queue, unjudged, undrawn, wall, waiting_sample, session, idempotency, plan, query to keen_app;
 grant select on sequence change_mark to keen_app;

@@ -168,7 +168,7 @@ from oil_batch b order by b.oil, b.grade, b.batch desc;
 -- How many bottles found no place: figures without a bottle, bottles without an engine. Only samples without a draw, or
 -- with a draw that was put right or taken back, can be such; they are few.
 select (select count(*) from (
-            select s.id from sample s left join draw d on d.sample_id = s.id where d.sample_id is null
+            select u.sample_id as id from undrawn u
             union select d.sample_id from draw d where d.log_id in (select replaces from log where replaces is not null)
         ) few where exists (select 1 from report_in_effect r where r.sample_id = few.id)
         and not exists (select 1 from draw d join log_now l on l.id = d.log_id where d.sample_id = few.id)

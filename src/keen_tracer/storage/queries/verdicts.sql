@@ -119,7 +119,8 @@ and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or
 group by 1, 2 order by 1, 2;
 
 -- name: wall_window
--- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first.
+-- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first. The picture as
+-- text: it is read only where the line is not kept.
 with listed as (
     select e.id, e.code, e.depot, w.due_on, greatest(w.level, 0) as level,
         case when w.until_on < %(today)s then %(halted)s
@@ -134,13 +135,13 @@ with listed as (
         case when need = %(overdue)s then due_on end nulls last, code) as place
     from listed order by place limit %(limit)s offset %(offset)s
 )
-select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.due_on,
+select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture::text, w.refreshed_at, w.level, w.signed_level, w.due_on,
     coalesce(w.open_stop, false) as open_stop, x.need
 from wanted x join engine e on e.id = x.id left join wall w on w.engine_id = e.id order by x.place;
 
 -- name: wall_lines
 -- The Wall's rows of the given engines, in no order.
-select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture, w.level, w.signed_level, w.due_on,
+select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture::text, w.refreshed_at, w.level, w.signed_level, w.due_on,
     coalesce(w.open_stop, false) as open_stop, coalesce(w.need, %(quiet)s) as need
 from engine e left join wall w on w.engine_id = e.id where e.id = any(%(ids)s);
 
@@ -207,6 +208,11 @@ select concat_ws('-', w.refreshed_at, (select count(*) from query x where x.engi
     (select count(*) from policy), (select max(id) from report where sample_id = s.id), %(today)s::date) as basis
 from sample s join draw d on d.sample_id = s.id join log_now l on l.id = d.log_id
 left join wall w on w.engine_id = l.engine_id where s.code = %(code)s;
+
+-- name: judged_at
+-- When engines were judged last; no row of one that waits to be judged again.
+select w.engine_id as id, w.refreshed_at as at from wall w where w.engine_id = any(%(ids)s)
+and not exists (select 1 from judging_queue q where q.engine_id = w.engine_id);
 
 -- name: levels_of_samples
 -- The level of each sample's current verdict, and whether a person signed it.

@@ -33,6 +33,14 @@ class Standards:
         return assess(fleet, self.limits, peers, self.policies, self.weights)
 
 
+def standards_mark(c: Connection) -> str:
+    """Everything that is published and chosen, as one mark: while it is the same, so are the
+    standards."""
+    found = row(c, "standards_mark")
+    assert found is not None
+    return str(found["mark"])
+
+
 _last: tuple[str, Standards] | None = None
 
 
@@ -43,15 +51,14 @@ def standards(c: Connection) -> Standards | None:
     chosen.
     """
     global _last
-    held, mark = _last, row(c, "standards_mark")
-    assert mark is not None
-    if held is not None and held[0] == mark["mark"]:
+    held, mark = _last, standards_mark(c)
+    if held is not None and held[0] == mark:
         return held[1]
     limits = limits_in_force(c)
     if limits is None:
         return None
     found = Standards(*limits, *peers_in_force(c), policies_in_force(c), weights_in_force(c)[1])
-    _last = mark["mark"], found
+    _last = mark, found
     return found
 
 

@@ -12,11 +12,12 @@ from ...core.record import History, TimeLine, build_time_line, oil_words
 from ...core.terms import METHODS
 from ...core.words import due_words
 from ...storage import fleet
-from ...storage.db import Connection
+from ...storage.db import Connection, address
 from ...storage.records import Row, number, rows
 from ..bottles.labels import label_for
 from ..bottles.steps import new_oil
 from ..judging.wall_row import due_stored
+from ..kept import Kept
 from .wall import due_out, lines
 
 SOON = timedelta(days=3)  # due within these days is taken along; our choice
@@ -27,6 +28,7 @@ WHY = {
     "post_repair": "first sample after the repair",
     "first_sample": "never sampled yet",
 }
+_kept = Kept[dict[str, Any]](1000)  # stops of a round, a few kilobytes each; our choice
 PURPOSES = ("resample", "post_repair")
 
 
@@ -117,12 +119,7 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
         shown,
         key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]),
     )
-    loaded = fleet.load(c, sorted(keys[r["code"]] for r in taken[:capacity]), {}, figures=False)
-    by_code = {r["code"]: r for r in taken}
-    stops = [
-        stop(by_code[e["code"]], e, h, loaded.plans.get(e["id"], ()), on, loaded.tightened)
-        for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True)
-    ]
+    stops = _stops(c, {keys[r["code"]]: r for r in taken[:capacity]}, on)
     walk = [d["code"] for d in depots]
     stops.sort(
         key=lambda s: (walk.index(s["depot"]) if s["depot"] in walk else len(walk), s["code"])
@@ -138,6 +135,22 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
         "next_label": label_for(c, ""),
         "new_oil": new_oil(c, on),
     }
+
+
+def _stops(c: Connection, shown: dict[int, dict[str, Any]], on: date) -> list[dict[str, Any]]:
+    """Some engines as stops; only the history of those judged since they were shown last is
+    read."""
+    here, today = address(c), date.today()
+    judged = {r["id"]: (r["at"], on, today) for r in rows(c, "judged_at", ids=list(shown))}
+    found = {i: _kept.find((here, i), judged.get(i)) for i in shown}
+    missing = sorted(i for i, known in found.items() if known is None)
+    loaded = fleet.load(c, missing, {}, figures=False)
+    for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True):
+        i = e["id"]
+        made = stop(shown[i], e, h, loaded.plans.get(i, ()), on, loaded.tightened)
+        _kept.keep((here, i), judged.get(i), made)
+        found[i] = made
+    return [known for known in found.values() if known is not None]
 
 
 def day_at(c: Connection, depot: str | None, now: datetime) -> date:

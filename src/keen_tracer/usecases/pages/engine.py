@@ -16,7 +16,7 @@ from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
 from ..errors import NotThere
 from ..recording.answering import open_queries
-from .judge import assessed
+from .assessed import assessed
 from .outlook import control_of, oil_life_words, outlook_of
 from .wall import lines
 

@@ -19,24 +19,16 @@ from ...core.record import SampleContext, oil_words
 from ...core.terms import CHANNELS, LEVELS
 from ...core.words import chip, sentence, short_day, summary, would_change
 from ...storage.db import Connection
-from ...storage.fleet import Loaded, load
 from ...storage.records import Row, row
 from ..errors import NotThere
-from ..judging.standards import standards
 from ..judging.stored_state import action_of
 from ..judging.wall_row import repaired_after
 from ..recording.answering import open_queries
+from .assessed import assessed
 from .standing import action_out, check_out
 from .wall import lines
 
 PARTS_SHOWN, CHECKS_SHOWN = 4, 3
-
-
-def assessed(c: Connection, engine: int) -> tuple[Loaded, Assessment | None]:
-    """One engine with everything computed of it; None in place of that when it has no sample
-    yet."""
-    loaded, held = load(c, [engine]), standards(c)
-    return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
 
 
 def _change_words(one: Ladder) -> str:

@@ -3,13 +3,13 @@
 from datetime import UTC, date, datetime, timedelta
 from typing import Any
 
-from ...storage.db import Connection
+from ...storage.db import Connection, address
 from ...storage.records import Row, number, row, rows
+from ..kept import Kept
 
 TOO_LONG = timedelta(minutes=1)  # that an engine may wait to be judged unsaid; our choice
 
-# What was counted last, for each database this process serves: (mark, day, counts).
-_counted: dict[str, tuple[int, date, Row]] = {}
+_kept = Kept[Row](8)  # what was counted last, for each database this process serves
 
 
 def _counts(c: Connection) -> Row:
@@ -40,10 +40,6 @@ def state(c: Connection, person: Row | None) -> dict[str, Any]:
     """The one thing every page asks for again and again. Its `mark` moves with every write; as long
     as it stands, nothing is counted anew."""
     mark, today = number(c, "mark"), date.today()
-    held = _counted.get(c.info.dsn)
-    if held is None or held[:2] != (mark, today):
-        held = (mark, today, _counts(c))
-        _counted[c.info.dsn] = held
-    counts = dict(held[2])
+    counts = dict(_kept.get(address(c), (mark, today), lambda: _counts(c)))
     stale_for = _too_long(counts.pop("stale_since"))
     return {"today": today, "mark": mark, "person": person, "stale_for": stale_for, **counts}

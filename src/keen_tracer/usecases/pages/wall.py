@@ -1,5 +1,6 @@
 """The Wall: the whole fleet in one look, worst first."""
 
+import json
 from datetime import date, timedelta
 from itertools import accumulate
 from typing import Any
@@ -7,13 +8,16 @@ from typing import Any
 from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, rank
 from ...core.words import MEND_SHORT, action_kinds, due_words, short_day
-from ...storage.db import Connection
+from ...storage.db import Address, Connection, address
 from ...storage.records import Row, rows
 from ..judging.unjudged import NO_PICTURE
 from ..judging.wall_row import SAMPLED
+from ..kept import Kept
 from .standing import standing, state_in
 
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks
+
+_kept = Kept[dict[str, Any]](5000)  # lines of engines, some kilobytes each; our choice
 
 
 def _stored(trace: list[dict[str, Any]]) -> bool:
@@ -42,7 +46,7 @@ def wall(
     c: Connection, depot: str | None, find: str | None, by: str, offset: int, limit: int
 ) -> dict[str, Any]:
     """A window of the Wall: heads of every group, rows of the wanted slice, worst first."""
-    today = date.today()
+    today, here = date.today(), address(c)
     like = f"%{find}%" if find else None
     groups = _groups(rows(c, "wall_groups", depot=depot, find=like, today=today, **PLACES), by)
     page = rows(
@@ -64,14 +68,14 @@ def wall(
         "groups": groups,
         "depots": [r["code"] for r in rows(c, "depot_codes")],
         "offset": offset,
-        "rows": [_line(r, today) for r in page],
+        "rows": [_line(here, r, today) for r in page],
     }
 
 
 def lines(c: Connection, ids: list[int]) -> dict[int, dict[str, Any]]:
     """The Wall's lines of some engines, by their keys."""
-    today = date.today()
-    return {r["id"]: _line(r, today) for r in rows(c, "wall_lines", ids=ids, quiet=QUIET)}
+    today, here = date.today(), address(c)
+    return {r["id"]: _line(here, r, today) for r in rows(c, "wall_lines", ids=ids, quiet=QUIET)}
 
 
 def _teeth(comb: list[dict[str, Any]], today: date) -> list[dict[str, Any]]:
@@ -96,11 +100,17 @@ def due_out(due: dict[str, Any], overdue: int, unit: str) -> dict[str, Any]:
     return {**due, "overdue": overdue, "words": due_words({**due, **dates}, unit)}
 
 
-def _line(r: Row, today: date) -> dict[str, Any]:
-    """One engine as the Wall draws it; what depends on the day is worked out now."""
-    p, unit = r["picture"] or NO_PICTURE, r["meter_unit"]
+def _line(here: Address, r: Row, today: date) -> dict[str, Any]:
+    """One engine as the Wall draws it, drawn anew when it was judged anew or another day begins."""
+    mark = (today, *(v for k, v in r.items() if k != "picture"))
+    return _kept.get((here, r["id"]), mark, lambda: _drawn(r, today))
+
+
+def _drawn(r: Row, today: date) -> dict[str, Any]:
+    picture = json.loads(r["picture"]) if r["picture"] else None
+    p, unit = picture or NO_PICTURE, r["meter_unit"]
     stored = _stored(p["trace"])
-    state = state_in(r["picture"])
+    state = state_in(picture)
     stands = standing(state, p["dial"], unit, today, stored)
     overdue = max((today - r["due_on"]).days, 0) if r["due_on"] else 0
     due = due_out(p["due"], overdue, unit) if p["due"] else None

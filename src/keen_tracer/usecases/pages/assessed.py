@@ -1,0 +1,34 @@
+"""One engine with everything computed of it, for the pages that show it.
+
+A page of an engine is seldom looked at alone: its samples follow, and the steps of their figures.
+"""
+
+from datetime import date
+
+from ...core.baseline import Assessment
+from ...storage.db import Connection, address
+from ...storage.fleet import Loaded, load
+from ...storage.records import row
+from ..judging.standards import standards, standards_mark
+from ..kept import Kept
+
+Assessed = tuple[Loaded, Assessment | None]
+_kept = Kept[Assessed](32)  # one of 500 samples takes a few megabytes; our choice
+
+
+def assessed(c: Connection, engine: int) -> Assessed:
+    """One engine with everything computed of it; None in place of that when it has no sample
+    yet."""
+    return _kept.get((address(c), engine), _basis(c, engine), lambda: _assess(c, engine))
+
+
+def _basis(c: Connection, engine: int) -> str | None:
+    """What an engine's figures rest on; None while it waits to be judged, since what was written to
+    it last shows in no mark then."""
+    judged = row(c, "judged_at", ids=[engine])
+    return f"{judged['at']}|{standards_mark(c)}|{date.today()}" if judged else None
+
+
+def _assess(c: Connection, engine: int) -> Assessed:
+    loaded, held = load(c, [engine]), standards(c)
+    return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
