@@ -53,4 +53,5 @@ def test_no_request_is_answered_without_words(changing: Server) -> None:
             # A route that takes nothing can be sent nothing wrong.
             with contextlib.suppress(Unsatisfiable):
                 send()
+    print(f"{sent} requests")
     assert not wrong, f"{len(wrong)} of {sent}:\n" + "\n".join(wrong[:40])

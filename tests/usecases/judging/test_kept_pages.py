@@ -1,5 +1,5 @@
-"""Pages keep what took long to work out. Whatever was written, and in whatever order: what is kept is
-what would be worked out now."""
+"""Pages keep what took long to work out. Whatever was written, and in whatever order: what is kept
+is what would be worked out now."""
 
 from collections.abc import Callable
 from datetime import date, timedelta
