@@ -6,6 +6,9 @@ import pytest
 from keen_tracer.core.baseline import members
 from keen_tracer.core.limits import default_limits, evaluate
 from keen_tracer.core.terms import CHANNELS, rank
+from keen_tracer.detection.by_parts import ALLOYS, parts_fleet
+from keen_tracer.detection.by_parts import FAULTS as PART_FAULTS
+from keen_tracer.detection.by_parts import LOOK_ALIKES as PART_LOOK_ALIKES
 from keen_tracer.detection.measure import (
     RULES,
     Case,
@@ -15,19 +18,19 @@ from keen_tracer.detection.measure import (
     fixed_rule,
     median_interval,
     obeyed_cases,
-    three_sigma_rule,
+    own_mean_rule,
     wilson,
 )
-from keen_tracer.detection.report import run_detection
+from keen_tracer.detection.report import GRID, PARTS, run_detection
 from keen_tracer.detection.simulate import (
     FAULTS,
     LOOK_ALIKES,
     RESAMPLE_AFTER,
-    Truth,
     fleet,
     grid,
     severity,
 )
+from keen_tracer.detection.truth import PLAIN, Truth
 
 
 def chosen(kind: str, n: int, **more: object) -> list:
@@ -80,7 +83,7 @@ def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_ru
 ):
     f, truths = fleet(MIXED, 11)
     ours, fixed, sigma = (
-        cases(f, truths, rule) for rule in (expectation_rule, fixed_rule, three_sigma_rule)
+        cases(f, truths, rule) for rule in (expectation_rule, fixed_rule, own_mean_rule(3.0))
     )
 
     def caught(found: list[Case]) -> int:
@@ -94,7 +97,7 @@ def test_the_expectation_catches_what_fixed_limits_do_not_and_the_three_sigma_ru
     ahead = [np.nan_to_num([c.left for c in x if c.truth.faulty]).mean() for x in (ours, fixed)]
     assert ahead[0] > ahead[1], "what is not caught has no time left"
     assert false(ours) < false(sigma)
-    assert all(c.right for c in ours if c.caught and c.truth.channel != "wear")
+    assert all(c.right for c in ours if c.caught and "wear" not in c.truth.channels)
 
 
 def test_lower_thresholds_catch_sooner_and_cry_more() -> None:
@@ -179,6 +182,32 @@ def test_the_report_names_every_rule_and_every_rate_has_an_interval() -> None:
     assert run_detection(5, 0.01, said.append, list(RULES)[:1] + list(RULES)[2:3], curve=False) == 0
     text = "\n".join(said)
     assert next(iter(RULES)) in text
-    assert "per 100 of" in text
+    assert "per 100 healthy samples" in text
     assert text.count("way left") >= 6
-    assert "look-alikes" in text
+    assert all(x in text for x in ("look-alikes", GRID, PARTS))
+
+
+def test_the_second_generator_is_the_same_for_a_seed_and_holds_every_kind() -> None:
+    made = [parts_fleet(seed) for seed in (3, 3, 4, 5)]
+    np.testing.assert_array_equal(made[0][0].value, made[1][0].value)
+    kinds = {t.kind for _, truths in made for t in truths}
+    assert kinds == {PLAIN, *PART_FAULTS, *PART_LOOK_ALIKES}
+    for f, truths in made:
+        assert len(truths) == len(f.histories)
+        assert sorted(x.sample.row for h in f.histories for x in h.log if x.sample) == list(
+            range(len(f.value))
+        )
+
+
+def test_what_a_part_of_the_second_generator_wears_is_its_alloy() -> None:
+    """Leaded tri-metal overlays are about 10 % tin, bushes of tin bronze as much (the-trade 3.13);
+    every alloy adds up to one, or to what is left of it beside elements nobody reports."""
+    assert all(0.95 <= sum(a.values()) <= 1.001 for a in ALLOYS.values())
+    assert ALLOYS["overlay"]["Sn"] / ALLOYS["overlay"]["Pb"] == pytest.approx(9.5 / 88)
+
+
+def test_healthy_engines_of_the_second_generator_are_seldom_at_act() -> None:
+    """The aim is 0.5 of 100 (docs/judgement.md); before non-detects were intervals it was 2.8."""
+    every = [c for n in (1, 2) for c in cases(*parts_fleet(700 + n), expectation_rule)]
+    plain = [c for c in every if c.truth.plain]
+    assert sum(c.false_act for c in plain) <= 0.015 * sum(c.healthy for c in plain)

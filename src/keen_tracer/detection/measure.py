@@ -14,7 +14,10 @@ from ..core.limits import Policies, default_limits, evaluate
 from ..core.record import Fleet, Floats, History
 from ..core.terms import CHANNELS, rank
 from ..core.verdict import Level
-from .simulate import CLASSES, Scenario, Truth, fleet, grid
+from .by_parts import CLASSES as PARTS_CLASSES
+from .by_parts import parts_fleet
+from .simulate import CLASSES, Scenario, fleet, grid
+from .truth import Truth
 
 PER_FLEET = 60
 # What the comparison rules look at.
@@ -25,8 +28,11 @@ Rule = Callable[[Fleet], NDArray[np.int8]]
 
 @dataclass(frozen=True, slots=True)
 class Case:
-    """What one rule made of one engine. `left`: share of the way from onset to failure that was
-    left at the first Act."""
+    """What one rule made of one engine.
+
+    caught : Act in any channel while the fault was there · right : in one it may be named in ·
+        left : share of the way from onset to failure that was left at the first Act
+    """
 
     truth: Truth
     healthy: int
@@ -51,7 +57,7 @@ def without_peers_rule(f: Fleet) -> NDArray[np.int8]:
 
 def fixed_rule(f: Fleet) -> NDArray[np.int8]:
     """Fixed limits alone, as the program applies them."""
-    policies = Policies(classes=dict.fromkeys(CLASSES, "fixed_only"))
+    policies = Policies(classes=dict.fromkeys([*CLASSES, *PARTS_CLASSES], "fixed_only"))
     return _channels([v.channels for v in judge(f, default_limits(), NOTHING_PUBLISHED, policies)])
 
 
@@ -77,9 +83,13 @@ def concentration_rule(f: Fleet) -> NDArray[np.int8]:
     return out
 
 
-def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
-    """Comparison: a concentration over its own engine's mean so far by 3 s is Act, by 2 s Watch;
-    from 6 samples on."""
+def own_mean_rule(k: float) -> Rule:
+    """Comparison: a concentration over its own engine's mean so far by k s is Act, by a third less
+    Watch; from 6 samples on."""
+    return lambda f: _own_mean(f, k)
+
+
+def _own_mean(f: Fleet, act: float) -> NDArray[np.int8]:
     out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
     for rows in _rows(f):
         for k in range(6, len(rows)):
@@ -91,7 +101,9 @@ def three_sigma_rule(f: Fleet) -> NDArray[np.int8]:
                     continue
                 s = (f.value[rows[k], a.index] - x.mean()) / max(x.std(ddof=1), 1e-9)
                 c = rank(CHANNELS, a.channel)
-                out[rows[k], c] = max(out[rows[k], c], 2 if s >= 3 else 1 if s >= 2 else 0)
+                out[rows[k], c] = max(
+                    out[rows[k], c], 2 if s >= act else 1 if s >= act * 2 / 3 else 0
+                )
     return out
 
 
@@ -121,7 +133,7 @@ RULES: dict[str, Rule] = {
     "the same, no peers published": without_peers_rule,
     "fixed limits, on rates": fixed_rule,
     "fixed limits, on concentrations": concentration_rule,
-    "own mean + 3 s": three_sigma_rule,
+    "own mean + 3 s": own_mean_rule(3.0),
 }
 
 
@@ -146,10 +158,13 @@ def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
         at = np.array([meters[r] for r in rows])
         top = level[rows].max(axis=1)
         healthy = at < truth.onset if truth.faulty else np.ones(len(at), dtype=np.bool_)
-        hits = [n for n in np.flatnonzero(~healthy) if top[n] >= 2]
+        # What comes after a fault that healed is neither: it may still be in the oil.
+        there = ~healthy & (at <= truth.failure)
+        hits = [n for n in np.flatnonzero(there) if top[n] >= 2]
+        named = [rank(CHANNELS, c) for c in truth.channels]
         right, left = False, float("nan")
         if hits:
-            right = bool(level[rows[hits[0]], rank(CHANNELS, truth.channel)] >= 2)
+            right = bool((level[np.array(rows)[there]][:, named] >= 2).any())
             left = (truth.failure - at[hits[0]]) / (truth.failure - truth.onset)
         out.append(
             Case(
@@ -203,9 +218,19 @@ def batches(seed: int, share: float) -> Iterator[tuple[list[Scenario], int]]:
         yield mixed[n : n + PER_FLEET], seed * 10_000 + n
 
 
-def fleets(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
+def fleets(
+    parts: Iterable[tuple[list[Scenario], int]],
+) -> Iterator[tuple[Fleet, list[Truth]]]:
     """The fleets those parts make."""
-    return (fleet(*part) for part in batches(seed, share))
+    return (fleet(*part) for part in parts)
+
+
+PARTS_FLEETS = 40  # of the second generator at a share of 1
+
+
+def fleets_by_parts(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth]]]:
+    """Fleets of the second generator, on which nothing is tuned."""
+    return (parts_fleet(seed * 10_000 + n) for n in range(max(1, round(PARTS_FLEETS * share))))
 
 
 def wilson(k: int, n: int) -> tuple[float, float, float]:

@@ -20,6 +20,7 @@ from numpy.typing import NDArray
 
 from ..core.laboratory import N, idx
 from ..core.record import Engine, Fleet, History, LogRow, Sample
+from .truth import SHOWS, Truth
 
 Floats = NDArray[np.float64]
 METALS = ("Fe", "Cr", "Pb", "Cu", "Sn", "Al", "Ni", "Si", "Na", "K")
@@ -78,22 +79,6 @@ class Scenario:
     repeats: int
 
 
-@dataclass(frozen=True)
-class Truth:
-    """What really happened to one engine: meter of onset and failure, and whether a test could see
-    it."""
-
-    scenario: Scenario
-    channel: str
-    onset: float
-    failure: float
-    visible: bool
-
-    @property
-    def faulty(self) -> bool:
-        return bool(self.channel)
-
-
 @cache
 def grid() -> tuple[Scenario, ...]:
     """The rows of `grid.csv`."""
@@ -149,7 +134,7 @@ class _Run:
     rows: list[LogRow] = field(default_factory=list)
     value: list[Floats] = field(default_factory=list)
     censor: list[NDArray[np.int8]] = field(default_factory=list)
-    excess: float = 0.0  # the largest signal of the fault in units of the test's noise
+    shows: int = 0  # samples in which a figure of the fault stands out of the test's noise
     # by the fault, in the present oil
     put_in: Floats = field(default_factory=lambda: np.zeros(len(METALS)))
 
@@ -269,7 +254,7 @@ class _Run:
             seen[int(rng.integers(len(METALS)))] *= 1.6
         by_fuel = (self.fuel - 0.6) / 0.25 if self.s.kind == "fuel" and meter > self.onset else 0.0
         if not again:
-            self.excess = max(self.excess, float(np.max(self.put_in / spread)), by_fuel)
+            self.shows += max(float(np.max(self.put_in / spread)), by_fuel) >= SHOWS
         for place, x in zip(AT, seen, strict=True):
             value[place], censor[place] = (1.0, 1) if x < 1 else (round(x, 1 if x < 10 else 0), 0)
         x = self.on_oil / self.drain
@@ -404,12 +389,20 @@ def _engine(
         model=model,
         in_service_on=run.day(0) if s.kind == "run_in" else None,
     )
-    channel = FAULTS[s.kind][0] if s.kind in FAULTS else ""
     return (
         History(engine, tuple(run.rows)),
         run.value,
         run.censor,
-        Truth(s, channel, onset, failure, run.excess >= 2.0),
+        Truth(
+            kind=s.kind,
+            engine_class=s.engine_class,
+            growth=s.speed,
+            sampling=f"ratio {s.ratio:g}",
+            channels=(FAULTS[s.kind][0],) if s.kind in FAULTS else (),
+            onset=onset,
+            failure=failure,
+            shows=run.shows,
+        ),
     )
 
 

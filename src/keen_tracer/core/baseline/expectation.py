@@ -28,6 +28,7 @@ from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import log_ndtr
 
 from ..laboratory import ANALYTES
 from ..limits import Evaluation
@@ -36,11 +37,21 @@ from .model_inputs import (
     ModelInputs,
     between_laboratories,
     model_inputs,
+    repeatability,
     rise_in_charge,
     sigma,
     walk_order,
 )
-from .peers import ELEMENTS, SPREAD, E, PeerSet, Prior, prior, started_log
+from .peers import (
+    ELEMENTS,
+    SPREAD,
+    E,
+    PeerSet,
+    Prior,
+    element_place,
+    prior,
+    started_log,
+)
 
 WINDOW = 3  # samples weighed together at most; our choice
 # correlation of two samples of one charge; our choice (n_eff of docs/judgement.md)
@@ -82,7 +93,8 @@ class Expectation:
     """
 
     y: Floats
-    y_exact: NDArray[np.bool_]  # False for a non-detect
+    # False for a non-detect, and for a figure within noise of a detection limit in play
+    y_exact: NDArray[np.bool_]
     mu: Floats
     variance: Floats
     own_share: Floats
@@ -111,6 +123,7 @@ class EngineState:
     mean_variance: Floats
     n: Floats
     innovation_squares: Floats
+    spread_n: Floats  # samples that told of the spread: those with a figure
     widened: Floats
     in_charge: Floats
     own: Floats  # mean of its own samples alone, and how many independent ones that is
@@ -199,16 +212,29 @@ def _widen(
     state.widened[k] += more
 
 
+def _below(limit: Floats, total: Floats) -> tuple[Floats, Floats]:
+    """(mean, share of the variance that is left) of a normal figure of variance `total` around 0
+    once it is known to lie below `limit`."""
+    sd = np.sqrt(total)
+    at = np.clip(limit / sd, -30.0, 30.0)
+    hazard = np.exp(-(at**2) / 2 - 0.5 * np.log(2 * np.pi) - log_ndtr(at))
+    return -sd * hazard, np.clip(1 - at * hazard - hazard**2, 0.0, 1.0)
+
+
 def _learn(
     state: EngineState,
     residual: Floats,
+    left: Floats,
     base: Floats,
     observation_variance: Floats,
     rows: NDArray[np.bool_],
     suspect: NDArray[np.bool_],
 ) -> EngineState:
     """One more sample teaches its engine's mean and spread, clipped so that a fault is not learnt
-    as a habit, and a quarter as much where the last samples together are already `suspect`."""
+    as a habit, and a quarter as much where the last samples together are already `suspect`.
+
+    left : share of the doubt a reading leaves, 0 for a figure; a non-detect teaches no spread
+    """
     total = observation_variance + state.mean_variance
     most = CLIP * np.sqrt(total)
     there = rows[:, None] & ~np.isnan(residual)
@@ -227,10 +253,11 @@ def _learn(
     own = state.own + (state.mean + innovation - state.own) * says / np.maximum(effective, 1.0)
     return EngineState(
         mean=state.mean + gain * innovation,
-        mean_variance=state.mean_variance * (1 - gain),
+        mean_variance=state.mean_variance * (1 - gain * (1 - left)),
         n=state.n + there,
+        spread_n=state.spread_n + (there & (left == 0)),
         innovation_squares=state.innovation_squares
-        + innovation**2 / CLIPPED * observation_variance / total / base,
+        + np.where(left == 0, innovation**2 / CLIPPED * observation_variance / total / base, 0.0),
         widened=state.widened,
         in_charge=state.in_charge + there,
         own=own,
@@ -262,7 +289,15 @@ class SequentialEstimator:
             )
         )
         shape = (len(self.order), E)
-        blank = ("n", "innovation_squares", "widened", "in_charge", "own", "own_effective")
+        blank = (
+            "n",
+            "spread_n",
+            "innovation_squares",
+            "widened",
+            "in_charge",
+            "own",
+            "own_effective",
+        )
         self.state = EngineState(
             mean=self.prior.mean.copy(),
             mean_variance=self.prior.variance.copy(),
@@ -292,6 +327,7 @@ class SequentialEstimator:
             state.mean[at], state.mean_variance[at] = self.prior.mean[at], self.prior.variance[at]
             for blank in (
                 state.n,
+                state.spread_n,
                 state.innovation_squares,
                 state.widened,
                 state.in_charge,
@@ -314,19 +350,29 @@ class SequentialEstimator:
         charge = inputs.charge[rows][:, None]
         self._pass_over(k, charge)
         state = self.state
-        noise2 = _noise(inputs, rows, state.mean)[1]
-        base = np.maximum(SPREAD**2, noise2)
+        noise2, floor2 = _noise(inputs, rows, state.mean)[1:]
+        # A sample that cannot be used has no noise either, and must not spoil what is known.
+        base = np.fmax(SPREAD**2, noise2)
         # What one reading may lie off its engine's mean: the larger of habit and test noise, times
-        # how much of that was really seen, in the class and then in the engine.
-        observation_variance = (
+        # how much of that was really seen, in the class and then in the engine; never less than
+        # the test's repeatability.
+        observation_variance = np.fmax(
             (PRIOR_SAMPLES * self.prior.factor[:n] + state.innovation_squares)
-            / (PRIOR_SAMPLES + state.n)
-            * base
+            / (PRIOR_SAMPLES + state.spread_n)
+            * base,
+            floor2,
         )
-        y = inputs.y[rows] - inputs.shift[rows]
+        exact = inputs.exact[rows]
+        below, left = _below(
+            inputs.cap[rows] - inputs.shift[rows] - state.mean,
+            observation_variance + state.mean_variance,
+        )
+        y = np.where(exact, inputs.y[rows] - inputs.shift[rows], state.mean + below)
+        left = np.where(exact, 0.0, left)
+        common = shared_rise(y - state.mean, inputs.speaks[rows])
         self.recent = [
             _Recent(
-                y,
+                y - common[:, None],
                 observation_variance,
                 np.sqrt(observation_variance),
                 state.mean,
@@ -341,7 +387,7 @@ class SequentialEstimator:
         self.noted.append((rows, state, observation_variance))
         suspect = np.logical_or.reduce(z >= SUSPECT)
         self.state = _learn(
-            state, y - state.mean, base, observation_variance, inputs.learn[rows], suspect
+            state, y - state.mean, left, base, observation_variance, inputs.learn[rows], suspect
         )
 
     def _before(self) -> NDArray[np.intp]:
@@ -371,12 +417,13 @@ class SequentialEstimator:
         for k, rows in enumerate(self.order):
             engine[rows] = k
         mu = x["mean"] + inputs.shift
-        at, _ = _noise(inputs, every, x["mean"])
+        at = _noise(inputs, every, x["mean"])[0]
         behind, prior_variance = self.prior.peers[engine], self.prior.variance[engine]
         with np.errstate(divide="ignore", invalid="ignore"):
             own = np.where(x["own_effective"] > 0, x["own"] + inputs.shift, np.nan)
             own_variance = x["observation_variance"] * (1 + 1 / x["own_effective"])
             residual, slope = rise_in_charge(inputs, every, self._before(), mu, at)
+        residual = residual - shared_rise(residual, inputs.speaks)[:, None]
         rise = residual / np.sqrt(
             self.prior.rise_factor[engine] * SPREAD**2 + slope**2 * x["mean_variance"]
         )
@@ -395,12 +442,47 @@ class SequentialEstimator:
         }
 
 
-def _noise(inputs: ModelInputs, rows: NDArray[np.intp], mean: Floats) -> tuple[Floats, Floats]:
-    """(expected concentration, variance of y by the test and by what run-in may be)."""
+def _noise(
+    inputs: ModelInputs, rows: NDArray[np.intp], mean: Floats
+) -> tuple[Floats, Floats, Floats]:
+    """(expected concentration, variance of y by the test and by what run-in may be, the same as far
+    as no habit can be steadier)."""
     usual = np.exp(mean + inputs.shift[rows])
     scale = inputs.noise_scale[rows][:, None]
     at = inputs.start[rows] + np.maximum(usual - started_log(), 0.0) / scale
-    return at, (sigma(at) * scale / usual) ** 2 + inputs.shift_variance[rows]
+    start, to_y = inputs.start_sd[rows] ** 2, (scale / usual) ** 2
+    test, floor = (
+        (np.maximum(of(at), inputs.least[rows]) ** 2 + start) * to_y
+        for of in (sigma, repeatability)
+    )
+    return at, test + inputs.shift_variance[rows], floor
+
+
+# Metals of the cylinder, and of the bearings: load, cold or wrong hours move both, a fault seldom
+# does. What they may share at most; our choice.
+FAMILIES = tuple(
+    np.array([element_place(s) for s in names])
+    for names in (("Fe", "Cr", "Al"), ("Cu", "Pb", "Sn"))
+)
+MOST_SHARED = np.log(2.5)
+
+
+def shared_rise(residual: Floats, told: NDArray[np.bool_]) -> Floats:
+    """What the metals of cylinders and of bearings rose by together: by load, cold, or hours that
+    are wrong; (samples,). The lesser of the two families' medians, 0 where one of them says
+    nothing."""
+    part = np.where(told, residual, np.nan)
+    shared = np.minimum.reduce([_middle(part[:, at]) for at in FAMILIES])
+    out: Floats = np.clip(np.nan_to_num(shared), 0.0, MOST_SHARED)
+    return out
+
+
+def _middle(x: Floats) -> Floats:
+    """Median of every row of up to three figures; NaN where it holds none."""
+    listed, n = np.sort(x, axis=1), np.sum(~np.isnan(x), axis=1)
+    rows, last = np.arange(len(x)), np.maximum(n - 1, 0)
+    out: Floats = (listed[rows, last // 2] + listed[rows, (last + 1) // 2]) / 2
+    return out
 
 
 def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
@@ -410,13 +492,14 @@ def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
     with np.errstate(invalid="ignore"):
         for k in range(len(estimator.order[0])):
             estimator.step(k)
-    # "Below 5" is nowhere near proof of "above 3": a non-detect never speaks up.
-    exact, out = estimator.inputs.exact, estimator.figures()
-    z = np.where(exact[None], estimator.z, np.minimum(estimator.z, 0.0))
-    rise = np.where(exact, out.pop("rise_z"), np.nan)
+    # "Below 5" is nowhere near proof of "above 3": a non-detect never speaks up, nor does a figure
+    # that a non-detect of the same test may have been.
+    speaks, out = estimator.inputs.speaks, estimator.figures()
+    z = np.where(speaks[None], estimator.z, np.minimum(estimator.z, 0.0))
+    rise = np.where(speaks, out.pop("rise_z"), np.nan)
     return Expectation(
         y=estimator.inputs.y,
-        y_exact=exact,
+        y_exact=speaks,
         z=z,
         rise_z=rise,
         shift=estimator.inputs.shift,
@@ -437,6 +520,7 @@ def weighed_together(recent: list[_Recent]) -> list[Floats]:
     Two samples of one charge are not independent.
     """
     newest = recent[0]
+    there = [~np.isnan(one.y) for one in recent]
     shared = {
         (i, j): (recent[i].charge == recent[j].charge)
         * (recent[i].sd * recent[j].sd)
@@ -446,17 +530,21 @@ def weighed_together(recent: list[_Recent]) -> list[Floats]:
     }
     out: list[Floats] = [(newest.y - newest.mean) / np.sqrt(newest.mean_variance + newest.variance)]
     for m in range(2, len(recent) + 1):
-        weight, oldest = _WEIGHTS[m - 1], recent[m - 1]
-        variance = sum(weight) ** 2 * (
-            oldest.mean_variance + np.maximum(newest.widened - oldest.widened, 0)
+        oldest = recent[m - 1]
+        # A sample that could not be used weighs nothing.
+        weight = [w * known for w, known in zip(_WEIGHTS[m - 1], there, strict=False)]
+        total, variance = (
+            np.zeros(E),
+            sum(weight) ** 2
+            * (oldest.mean_variance + np.maximum(newest.widened - oldest.widened, 0)),
         )
-        total = np.zeros(E)
         for i, one in enumerate(recent[:m]):
-            total = total + weight[i] * np.minimum(one.y - oldest.mean, OUTLIER * one.sd)
+            off = np.where(there[i], np.minimum(one.y - oldest.mean, OUTLIER * one.sd), 0.0)
+            total = total + weight[i] * off
             variance = variance + weight[i] ** 2 * one.variance
             for j in range(i + 1, m):
                 variance = variance + weight[i] * weight[j] * shared[i, j]
-        out.append(total / np.sqrt(variance))
+        out.append(np.where(there[0], total / np.sqrt(variance), np.nan))
     return out
 
 

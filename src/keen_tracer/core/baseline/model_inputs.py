@@ -30,7 +30,11 @@ class ModelInputs:
     """The samples in the order they are walked through."""
 
     y: Floats
+    cap: Floats  # y at the detection limit, for a non-detect: it lies somewhere below; else NaN
     exact: NDArray[np.bool_]
+    speaks: NDArray[np.bool_]  # exact, and above every detection limit in play by more than noise
+    least: Floats  # ppm: sd that a reading has at least, by the detection limits in play
+    start_sd: Floats  # ppm: what the start of the charge may be off
     shift: Floats  # expected beside the engine's mean: season, duty, run-in
     shift_variance: Floats
     noise_scale: Floats  # T_nom / gain: how noise in ppm grows in the rise at the nominal drain
@@ -57,6 +61,15 @@ def sigma(x: Floats) -> Floats:
     without its floor)."""
     factor, power = _noise_law()
     out: Floats = factor * np.maximum(x, 1.0) ** power
+    return out
+
+
+def repeatability(x: Floats) -> Floats:
+    """sd [ppm] of one laboratory on one day at concentrations `x`, one column an element: what no
+    habit can be steadier than."""
+    law = [precision_laws()[a] for a in ELEMENTS]
+    r, power = np.array([p.r_factor for p in law]), np.array([p.r_power for p in law])
+    out: Floats = r * np.maximum(x, 1.0) ** power / LIMIT_FACTOR
     return out
 
 
@@ -103,6 +116,33 @@ def drains_of_life(p: SampleContext) -> float:
     if p.moment.total is None or p.moment.life_start is None:
         return np.inf
     return max(p.moment.total - p.moment.life_start, 0.0) / p.engine.nominal_drain
+
+
+# A detection limit is about three sd of a reading of nothing: common practice, after L. A. Currie
+# (Anal. Chem. 40, 1968), from memory.
+LIMIT_SD = 1 / 3
+# share a large fresh figure differs by from fill to fill, and what is left behind from the tenth
+# it is taken for; our choice
+FRESH_SD, CARRIED_SD = 0.05, 0.35
+
+
+def limits_in_play(e: Evaluation) -> Floats:
+    """The highest detection limit [ppm] seen so far in an engine's reports, (samples, elements); 0
+    where none was."""
+    seen = np.where(e.fleet.censor[:, ELEMENTS] == Censor.BELOW, e.fleet.value[:, ELEMENTS], 0.0)
+    for rows in walk_order(e.contexts):
+        seen[rows] = np.maximum.accumulate(seen[rows], axis=0)
+    return seen
+
+
+def _start_sd(e: Evaluation) -> Floats:
+    """sd [ppm] of the start of the charge in what is left of it at the sample: a large fresh figure
+    and what the charge before left behind are both known roughly only."""
+    fresh, start = e.fresh[:, ELEMENTS], e.start[:, ELEMENTS]
+    carried = e.mix.kept[:, None] * np.abs(start - fresh) * CARRIED_SD
+    new = (e.mix.kept + e.mix.fresh)[:, None] * fresh * FRESH_SD
+    out: Floats = np.nan_to_num(np.hypot(carried, new))
+    return out
 
 
 def duty(contexts: list[SampleContext]) -> Floats:
@@ -163,6 +203,14 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     nominal = np.array([p.engine.nominal_drain for p in contexts])
     scale = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
     exact = e.fleet.censor[:, ELEMENTS] != Censor.BELOW
+    hidden = np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2)
+    limit = limits_in_play(e)
+    least = LIMIT_SD * limit
+    value = e.fleet.value[:, ELEMENTS]
+    with np.errstate(invalid="ignore"):
+        speaks = exact & (
+            value > limit + LIMIT_FACTOR * np.maximum(sigma(limit), least) * (limit > 0)
+        )
     learn = np.array([not (p.run_in or p.faulty) for p in contexts])
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
     hours = np.array([p.hours_on_oil for p in contexts])
@@ -170,7 +218,11 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     charge = np.array([fills.setdefault(p.fill, len(fills)) for p in contexts], dtype=float)
     return ModelInputs(
         y=scaled(u),
+        cap=np.where(exact, np.nan, scaled(u + hidden * scale[:, None])),
         exact=exact,
+        speaks=speaks,
+        least=least,
+        start_sd=_start_sd(e),
         shift=shift,
         shift_variance=shift_variance,
         noise_scale=scale,
@@ -180,7 +232,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
         nominal=nominal,
         charge=charge,
         wear=e.rate[:, ELEMENTS] * hours[:, None],
-        hidden=np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2),
+        hidden=hidden,
     )
 
 
