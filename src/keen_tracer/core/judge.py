@@ -86,11 +86,18 @@ def _steady_by_facts(contexts: Sequence[SampleContext]) -> NDArray[np.bool_]:
 UNCLEARED = ("not_reported", "hours_unknown")
 
 
+def _nothing_cleared(s: SampleFacts) -> set[str]:
+    """Channels of which every test with a limit is a non-detect that clears nothing."""
+    judged = np.flatnonzero(s.e.level[s.i] >= 0)
+    clear = {ANALYTES[n].channel for n in judged if not s.e.unproven[s.i, n]}
+    return {ANALYTES[n].channel for n in judged} - clear
+
+
 def _cleared(
-    channels: tuple[int | None, ...], findings: Iterable[Finding]
+    s: SampleFacts, channels: tuple[int | None, ...], findings: Iterable[Finding]
 ) -> tuple[int | None, ...]:
     """The channels as they are said: what was not reported is never steady."""
-    open_ = {f.channel for f in findings if f.code in UNCLEARED}
+    open_ = {f.channel for f in findings if f.code in UNCLEARED} | _nothing_cleared(s)
     return tuple(
         None if level == 0 and name in open_ else level
         for name, level in zip(CHANNELS, channels, strict=True)
@@ -120,7 +127,7 @@ def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: A
     return Verdict(
         sample=context.sample.code,
         level=level,
-        channels=_cleared(channels, findings),
+        channels=_cleared(s, channels, findings),
         findings=tuple(findings),
         actions=advised.actions,
         may_run=advised.may_run,

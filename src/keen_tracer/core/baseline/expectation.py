@@ -36,6 +36,7 @@ from ..record import Floats, SampleContext
 from .model_inputs import (
     ModelInputs,
     between_laboratories,
+    figure_of,
     model_inputs,
     repeatability,
     rise_in_charge,
@@ -44,13 +45,12 @@ from .model_inputs import (
 )
 from .peers import (
     ELEMENTS,
-    SPREAD,
+    SPREADS,
     E,
     PeerSet,
     Prior,
     element_place,
     prior,
-    started_log,
 )
 
 WINDOW = 3  # samples weighed together at most; our choice
@@ -89,7 +89,7 @@ class Expectation:
     rise_z       : the same for the rise since the sample before in the same charge
     shift        : what season, duty and run-in add to the means above, in y
     expected, low, high : concentrations at this sample's hours and top-ups, 95 %
-    start, scale : what turns a y into a concentration (see `to_ppm`)
+    start, scale : what turns a y into a concentration (see `figure_of`)
     """
 
     y: Floats
@@ -352,7 +352,7 @@ class SequentialEstimator:
         state = self.state
         noise2, floor2 = _noise(inputs, rows, state.mean)[1:]
         # A sample that cannot be used has no noise either, and must not spoil what is known.
-        base = np.fmax(SPREAD**2, noise2)
+        base = np.fmax(SPREADS**2, noise2)
         # What one reading may lie off its engine's mean: the larger of habit and test noise, times
         # how much of that was really seen, in the class and then in the engine; never less than
         # the test's repeatability.
@@ -425,7 +425,7 @@ class SequentialEstimator:
             residual, slope = rise_in_charge(inputs, every, self._before(), mu, at)
         residual = residual - shared_rise(residual, inputs.speaks)[:, None]
         rise = residual / np.sqrt(
-            self.prior.rise_factor[engine] * SPREAD**2 + slope**2 * x["mean_variance"]
+            self.prior.rise_factor[engine] * SPREADS**2 + slope**2 * x["mean_variance"]
         )
         return {
             "mu": mu,
@@ -448,8 +448,8 @@ def _noise(
     """(expected concentration, variance of y by the test and by what run-in may be, the same as far
     as no habit can be steadier)."""
     usual = np.exp(mean + inputs.shift[rows])
-    scale = inputs.noise_scale[rows][:, None]
-    at = inputs.start[rows] + np.maximum(usual - started_log(), 0.0) / scale
+    scale = inputs.noise_scale[rows]
+    at = inputs.figure(rows, mean + inputs.shift[rows])
     start, to_y = inputs.start_sd[rows] ** 2, (scale / usual) ** 2
     test, floor = (
         (np.maximum(of(at), inputs.least[rows]) ** 2 + start) * to_y
@@ -548,25 +548,22 @@ def weighed_together(recent: list[_Recent]) -> list[Floats]:
     return out
 
 
-def to_ppm(y: Floats, start: Floats, scale: Floats) -> Floats:
-    """Concentration of a y, one column an element: `start` without wear, `scale` T_nom / gain."""
-    out: Floats = np.maximum(start + np.maximum(np.exp(y) - started_log(), 0.0) / scale, 0.0)
-    return out
-
-
 def element_ppm(x: Expectation, i: int, element: int, y: float) -> float:
-    """Concentration [ppm] of a y of one element at sample `i`; NaN where there is no rate."""
-    rise = max(float(np.exp(y)) - float(started_log()[element]), 0.0)
-    return max(float(x.start[i, element]) + rise / float(x.scale[i, element]), 0.0)
+    """Figure [unit of the analyte] of a y of one element at sample `i`; NaN where there is no
+    rate."""
+    at = slice(element, element + 1)
+    part = figure_of(np.array([y]), x.start[i, at], x.scale[i, at], at)
+    return float(part[0])
 
 
 def _in_ppm(inputs: ModelInputs, out: dict[str, Floats]) -> dict[str, Floats]:
-    """Expected concentrations with their 95 % interval."""
-    start, scale, sd = inputs.start, inputs.noise_scale[:, None], 1.96 * np.sqrt(out["variance"])
+    """Expected figures with their 95 % interval."""
+    start, scale, sd = inputs.start, inputs.noise_scale, 1.96 * np.sqrt(out["variance"])
+    ends = np.stack([figure_of(out["mu"] + k * sd, start, scale) for k in (-1, 0, 1)])
     return {
-        "expected": to_ppm(out["mu"], start, scale),
-        "low": to_ppm(out["mu"] - sd, start, scale),
-        "high": to_ppm(out["mu"] + sd, start, scale),
+        "expected": ends[1],
+        "low": np.minimum(ends[0], ends[2]),
+        "high": np.maximum(ends[0], ends[2]),
         "start": start,
-        "scale": np.broadcast_to(scale, start.shape),
+        "scale": scale,
     }

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ..laboratory import ANALYTES, LIMIT_FACTOR, Censor, precision_laws
 from ..limits import SHORTEST_RATE, Evaluation
 from ..record import Floats, Moment, SampleContext
-from .peers import ELEMENTS, SPREAD, PeerSet, element_place, started_log
+from .peers import ELEMENTS, EXPECTED, SPREADS, PeerSet, element_place, started_log
 
 # Run-in: the rate of a new life is 1 + RUN_IN·exp(-drains / RUN_IN_FADES) times the later one; our
 # choice.
@@ -37,7 +37,7 @@ class ModelInputs:
     start_sd: Floats  # ppm: what the start of the charge may be off
     shift: Floats  # expected beside the engine's mean: season, duty, run-in
     shift_variance: Floats
-    noise_scale: Floats  # T_nom / gain: how noise in ppm grows in the rise at the nominal drain
+    noise_scale: Floats  # what a unit of the analyte is on the scale: T_nom / gain for a rise
     start: Floats
     learn: NDArray[np.bool_]
     hours: Floats  # on the oil
@@ -45,6 +45,31 @@ class ModelInputs:
     charge: Floats
     wear: Floats  # rate times hours: what came in since the change, without top-ups
     hidden: Floats  # ppm: how much more a non-detect may be than it is taken for
+
+    def figure(self, rows: NDArray[np.intp], y: Floats) -> Floats:
+        """Figures [unit of the analyte] of y at samples, one column an element."""
+        return figure_of(y, self.start[rows], self.noise_scale[rows])
+
+
+RISE, FALL, LEVEL, SHARE = (
+    np.array([a.expected == how for a in EXPECTED]) for how in ("rise", "fall", "level", "share")
+)
+SIGN = np.where(FALL, -1.0, 1.0)
+PERCENT = 100.0
+# A reading of nothing scatters by a quarter of the constant that its scale is given; our choice.
+LEAST_SD = np.array([0.25 * a.started for a in EXPECTED])
+
+
+def figure_of(y: Floats, start: Floats, scale: Floats, at: slice = slice(None)) -> Floats:
+    """Figure of a y: `start` without wear, `scale` units of the scale in one of the analyte; one
+    column an element, or those `at`."""
+    moved = SIGN[at] * np.maximum(np.exp(y) - started_log()[at], 0.0) / scale
+    out: Floats = np.maximum(start + moved, 0.0)
+    return out
+
+
+# Metals are never taken as under 1 ppm by their law; other scales know no such floor.
+_FROM = np.array([1.0 if a.precision == "icp" else 0.0 for a in EXPECTED])
 
 
 @cache
@@ -60,7 +85,7 @@ def sigma(x: Floats) -> Floats:
     """s_site [ppm] of each element at concentrations `x`, one column an element (as `precision`,
     without its floor)."""
     factor, power = _noise_law()
-    out: Floats = factor * np.maximum(x, 1.0) ** power
+    out: Floats = factor * np.maximum(x, _FROM) ** power
     return out
 
 
@@ -69,7 +94,7 @@ def repeatability(x: Floats) -> Floats:
     habit can be steadier than."""
     law = [precision_laws()[a] for a in ELEMENTS]
     r, power = np.array([p.r_factor for p in law]), np.array([p.r_power for p in law])
-    out: Floats = r * np.maximum(x, 1.0) ** power / LIMIT_FACTOR
+    out: Floats = r * np.maximum(x, _FROM) ** power / LIMIT_FACTOR
     return out
 
 
@@ -83,14 +108,23 @@ def between_laboratories(x: Floats) -> Floats:
     return out
 
 
+def _as_level(e: Evaluation) -> NDArray[np.bool_]:
+    """(samples, elements) held against habit as they were read: what has no rise by its nature, and
+    where nobody knows the fresh oil."""
+    out: NDArray[np.bool_] = LEVEL | (RISE & np.isnan(e.fresh[:, ELEMENTS]))
+    return out
+
+
 def rises(e: Evaluation) -> Floats:
-    """u [ppm]: the rise at the nominal drain, top-up corrected; NaN without enough time on the
-    oil."""
+    """u, one column an element: the rise (or fall) at the nominal drain, top-up corrected, NaN
+    without enough time on the oil; or the reading itself, or its share of the fresh oil [%]."""
     nominal = np.array([p.engine.nominal_drain for p in e.contexts])
     hours = np.array([p.hours_on_oil for p in e.contexts])
-    u = e.rate[:, ELEMENTS] * nominal[:, None]
+    u = SIGN * e.rate[:, ELEMENTS] * nominal[:, None]
     with np.errstate(invalid="ignore"):
         u[~(hours >= SHORTEST_RATE * nominal)] = np.nan
+    read = e.middle[:, ELEMENTS]
+    u = np.where(_as_level(e), read, np.where(SHARE, PERCENT * read / e.fresh[:, ELEMENTS], u))
     leaded = [p.engine.fuel == "petrol_leaded" for p in e.contexts]
     u[leaded, element_place("Pb")] = np.nan  # the fuel's lead, not a bearing's
     out: Floats = u
@@ -201,11 +235,14 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     u = rises(e)
     shift, shift_variance = _shifts(contexts, peers)
     nominal = np.array([p.engine.nominal_drain for p in contexts])
-    scale = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
-    exact = e.fleet.censor[:, ELEMENTS] != Censor.BELOW
+    of_rise = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
+    as_level = _as_level(e)
+    scale = np.where(SHARE, PERCENT / e.fresh[:, ELEMENTS], of_rise[:, None])
+    scale = np.where(as_level, 1.0, scale)
+    exact = (e.fleet.censor[:, ELEMENTS] != Censor.BELOW) | FALL
     hidden = np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2)
     limit = limits_in_play(e)
-    least = LIMIT_SD * limit
+    least = np.maximum(LIMIT_SD * limit, LEAST_SD)
     value = e.fleet.value[:, ELEMENTS]
     with np.errstate(invalid="ignore"):
         speaks = exact & (
@@ -213,16 +250,17 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
         )
     learn = np.array([not (p.run_in or p.faulty) for p in contexts])
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
+    start = np.where(as_level | SHARE, 0.0, start)
     hours = np.array([p.hours_on_oil for p in contexts])
     fills: dict[tuple[int, float | None], int] = {}
     charge = np.array([fills.setdefault(p.fill, len(fills)) for p in contexts], dtype=float)
     return ModelInputs(
         y=scaled(u),
-        cap=np.where(exact, np.nan, scaled(u + hidden * scale[:, None])),
+        cap=np.where(exact, np.nan, scaled(u + hidden * scale)),
         exact=exact,
         speaks=speaks,
         least=least,
-        start_sd=_start_sd(e),
+        start_sd=np.where(as_level | SHARE, 0.0, _start_sd(e)),
         shift=shift,
         shift_variance=shift_variance,
         noise_scale=scale,
@@ -231,7 +269,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
         hours=hours,
         nominal=nominal,
         charge=charge,
-        wear=e.rate[:, ELEMENTS] * hours[:, None],
+        wear=np.where(RISE & ~as_level, e.rate[:, ELEMENTS] * hours[:, None], np.nan),
         hidden=hidden,
     )
 
@@ -262,7 +300,7 @@ def rise_in_charge(
     if len(k):
         scale = (inputs.nominal[rows[k]] / span[k])[:, None]
         gained = inputs.wear[rows[k]] - inputs.wear[before[k]] - inputs.hidden[before[k]]
-        bend = np.sqrt(2) * sigma(at[k]) * scale / SPREAD
+        bend = np.sqrt(2) * sigma(at[k]) * scale / SPREADS
         usual = np.maximum(np.exp(mu[k]) - started_log(), 0.0)
         residual[k] = np.arcsinh(gained * scale / bend) - np.arcsinh(usual / bend)
         slope[k] = (usual + started_log()) / np.sqrt(usual**2 + bend**2)

@@ -11,8 +11,8 @@ from ..record import Floats
 from .peers import (
     ENOUGH_PEERS,
     FACTOR_RANGE,
-    LEAST_BETWEEN,
-    SPREAD,
+    LEAST,
+    SPREADS,
     STEEPEST_DUTY,
     SYMBOLS,
     E,
@@ -110,7 +110,7 @@ def group_of(members: Iterable[Member]) -> Group:
         robust = (1.4826 * np.median(np.abs(x - median[e]))) ** 2 * len(x) / max(len(x) - 1, 1)
         between[e] = max(
             robust - np.nan_to_num(within[e]) * float(np.mean(1 / effective[there, e])),
-            LEAST_BETWEEN,
+            LEAST[e],
         )
     factor = _factor(np.concatenate([m.standard for m in listed]), len(listed))
     samples = int(np.sum(~np.isnan(residuals).all(axis=1)))
@@ -188,10 +188,10 @@ def duties_of(members: Iterable[Member], seasons: Mapping[str, Floats]) -> dict[
         slope = np.zeros(E)
         for e in range(E):
             there = ~np.isnan(y[:, e]) & (worked != 0)
-            x, r = worked[there], np.clip(y[there, e], -2 * SPREAD, 2 * SPREAD)
+            x, r = worked[there], np.clip(y[there, e], -2 * SPREADS[e], 2 * SPREADS[e])
             if len(x) >= ENOUGH_PEERS:
                 x = x - x.mean()
-                found = float(x @ (r - r.mean()) / (x @ x + (SPREAD / DUTY_PRIOR) ** 2))
+                found = float(x @ (r - r.mean()) / (x @ x + (SPREADS[e] / DUTY_PRIOR) ** 2))
                 slope[e] = min(max(found, -STEEPEST_DUTY), STEEPEST_DUTY)
         out[name] = slope
     return out

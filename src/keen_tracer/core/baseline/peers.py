@@ -16,13 +16,15 @@ from ..laboratory import ANALYTES, N, standard_deviation
 from ..limits import CONC, RISE, WATCH, EngineLimits
 from ..record import Engine, Floats
 
-# Expected values are made for what accumulates in oil: wear metals and the elements of dirt and
-# coolant.
-ELEMENTS = np.array([a.index for a in ANALYTES if a.expected])
+# What an engine has a habit of: wear metals and the elements of dirt and coolant, and what else
+# comes into its oil, thins, thickens or spends it.
+EXPECTED = tuple(a for a in ANALYTES if a.expected)
+ELEMENTS = np.array([a.index for a in EXPECTED])
 E = len(ELEMENTS)
 SYMBOLS = tuple(ANALYTES[i].symbol for i in ELEMENTS)
 # sd of one engine's y around its mean where nothing is published; our choice (docs/judgement.md)
 SPREAD = 0.35
+SPREADS = np.array([a.spread or SPREAD for a in EXPECTED])
 # of the Watch rise: what an engine is expected to show when it has no peers; our choice
 EMPTY_SHARE = 0.33
 EMPTY_SPREAD = 0.6  # sd of that guess; our choice
@@ -38,6 +40,11 @@ FACTOR_RANGE = (
 )  # a spread is never taken as under a fifth or over three times the assumed; our choice
 
 
+# The same on the scale of each: what spreads less within an engine differs less between engines.
+_EMPTY = (EMPTY_SPREAD * SPREADS / SPREAD) ** 2
+LEAST = LEAST_BETWEEN * (SPREADS / SPREAD) ** 2
+
+
 @cache
 def element_place(symbol: str) -> int:
     """Place of an element in the arrays of peers and expectations.
@@ -50,9 +57,10 @@ def element_place(symbol: str) -> int:
 
 @cache
 def started_log() -> Floats:
-    """a [ppm] of each element: max(1 ppm, s_site at 1 ppm), so that noise near zero stays small in
-    the logarithm."""
-    out: Floats = np.maximum(1.0, standard_deviation(np.full((1, N), 1.0))[0, ELEMENTS])
+    """a [unit of the scale] of each element: its own, or max(1 ppm, s_site at 1 ppm), so that noise
+    near zero stays small in the logarithm."""
+    metal = np.maximum(1.0, standard_deviation(np.full((1, N), 1.0))[0, ELEMENTS])
+    out: Floats = np.array([k.started or a for k, a in zip(EXPECTED, metal, strict=True)])
     return out
 
 
@@ -111,7 +119,9 @@ def _guess(limits: EngineLimits) -> Floats:
     a = started_log()
     conc, rise = limits.at[CONC, WATCH, ELEMENTS], limits.at[RISE, WATCH, ELEMENTS]
     watch = np.where(np.isnan(conc), rise, conc)
-    out: Floats = np.log(EMPTY_SHARE * np.where(np.isnan(watch), 2 * a, watch) + a)
+    by_limit = EMPTY_SHARE * np.where(np.isnan(watch), 2 * a, watch)
+    guess = [k.guess or u for k, u in zip(EXPECTED, by_limit, strict=True)]
+    out: Floats = np.log(np.array(guess) + a)
     return out
 
 
@@ -136,14 +146,14 @@ def prior(peers: PeerSet, engine: Engine, limits: EngineLimits) -> Prior:
     empty = np.zeros(E)
     held = peers.classes.get(engine.engine_class)
     if held is None:
-        return Prior(guess, np.full(E, EMPTY_SPREAD**2), np.ones(E), np.ones(E), empty)
+        return Prior(guess, _EMPTY, np.ones(E), np.ones(E), empty)
     k_class, mean_class = _without(held, own)
     # The class itself is one more voice beside the guess from the limits, by the same rule.
     centre = np.where(k_class > 2, held.median, mean_class)
     wide = np.where(
         k_class > 0, np.nan_to_num(k_class * np.nan_to_num(centre) + guess) / (k_class + 1), guess
     )
-    vb = np.where(k_class > 2, np.maximum(held.between, LEAST_BETWEEN), EMPTY_SPREAD**2)
+    vb = np.where(k_class > 2, np.maximum(held.between, LEAST), _EMPTY)
     group = peers.models.get(engine.model)
     k, mean = (
         _without(group, own) if group is not None and engine.model else (empty, np.full(E, np.nan))

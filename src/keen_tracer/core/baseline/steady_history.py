@@ -2,12 +2,13 @@
 are published."""
 
 import numpy as np
+from numpy.typing import NDArray
 
 from ..limits import Evaluation
 from ..record import Floats
 from .model_inputs import duty, model_inputs, rise_in_charge, sigma, walk_order
 from .peer_summary import Member
-from .peers import NOTHING_PUBLISHED, SPREAD, started_log
+from .peers import NOTHING_PUBLISHED, SPREADS
 
 
 def _switches(rows: list[int], e: Evaluation, y: Floats) -> tuple[tuple[str, str, Floats], ...]:
@@ -36,6 +37,14 @@ def _median(x: Floats) -> Floats:
     return out
 
 
+def _with_figures(y: Floats, exact: NDArray[np.bool_]) -> tuple[Floats, NDArray[np.bool_]]:
+    """(y without the elements of which most samples are non-detects, whether an element has none):
+    of those nobody knows the habit, and half a limit must not become one."""
+    there = ~np.isnan(y)
+    n, known = np.sum(there, axis=0), np.sum(there & exact, axis=0)
+    return np.where(2 * known > n, y, np.nan), known == n
+
+
 def members(e: Evaluation) -> list[Member]:
     """What each engine of an evaluation tells its peers, from its steady samples. Medians, so that
     a fault still unknown does not become a habit of the fleet."""
@@ -46,18 +55,18 @@ def members(e: Evaluation) -> list[Member]:
     for rows in walk_order(e.contexts):
         life = e.contexts[rows[-1]].moment.life
         kept = [r for r in rows if e.contexts[r].moment.life == life]
-        y, engine = steady[kept], e.contexts[rows[0]].engine
+        engine, exact = e.contexts[rows[0]].engine, inputs.exact[kept]
+        y, told = _with_figures(steady[kept], exact)
         if np.isnan(y).all():
             continue
         mean = _median(y)
-        at = (
-            inputs.start[kept]
-            + np.maximum(np.exp(mean) - started_log(), 0) / inputs.noise_scale[kept][:, None]
-        )
-        noise2 = (sigma(at) * inputs.noise_scale[kept][:, None] / np.exp(mean)) ** 2
+        at = inputs.figure(np.array(kept), mean)
+        noise2 = (sigma(at) * inputs.noise_scale[kept] / np.exp(mean)) ** 2
         charge = inputs.charge[kept]
         charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
         residual = y - mean
+        # Where some lie under the detection limit, the upper half alone tells how far they scatter.
+        residual = np.where(exact & (told | (residual > 0)), residual, np.nan)
         before = np.array([-1, *kept[:-1]])
         before = np.where(inputs.charge[before] == charge, before, -1)
         before[0] = -1
@@ -71,9 +80,9 @@ def members(e: Evaluation) -> list[Member]:
                 n=np.sum(~np.isnan(y), axis=0).astype(float),
                 charges=charges,
                 residuals=residual,
-                standard=residual / np.sqrt(np.maximum(SPREAD**2, noise2)),
+                standard=residual / np.sqrt(np.maximum(SPREADS**2, noise2)),
                 rises=np.where(
-                    inputs.exact[kept] & inputs.learn[kept][:, None], rises / SPREAD, np.nan
+                    inputs.exact[kept] & inputs.learn[kept][:, None], rises / SPREADS, np.nan
                 ),
                 duty=worked[kept],
                 quarter=np.array(

@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..baseline import ELEMENTS, PRIOR_SAMPLES, SPREAD, Assessment, expected, started_log
+from ..baseline import ELEMENTS, PRIOR_SAMPLES, SPREADS, Assessment, expected, started_log
 from ..diagnosis import SOURCES
 from ..laboratory import ANALYTES, analyte, precision_laws, standard_deviation
 from ..limits import WATCH, Evaluation
@@ -149,7 +149,7 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[DerivationStep]:
             "z = (y − µ) / √(spread² + doubt²)",
             {
                 "spread² + doubt²": _n(x.variance[i, k]),
-                "assumed spread": SPREAD,
+                "assumed spread": float(SPREADS[k]),
                 "weight of the class's spread [samples]": PRIOR_SAMPLES,
                 f"95 % [{unit}]": [round(found.low, 2), round(found.high, 2)],
             },

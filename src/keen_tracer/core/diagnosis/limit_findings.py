@@ -1,5 +1,6 @@
 """Findings of single readings against fixed limits, and what run-in leaves of them."""
 
+from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
@@ -89,6 +90,11 @@ def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
     carried, origin = _at_limit(e, i, a, mark, low_side)
     code = "unproven" if e.unproven[i, a] else _CODES[low_side, bool(e.at_limit[i, a])]
     return Finding(code=code, origin=origin, numbers=carried, **head)
+
+
+def not_cleared(e: Evaluation, i: int) -> Iterator[Finding]:
+    """Non-detects whose detection limit lies above Watch: said, and no level."""
+    return (limit_finding(e, i, int(a)) for a in np.flatnonzero(e.unproven[i]))
 
 
 def falling(e: Evaluation, i: int, a: int) -> bool | None:

@@ -7,14 +7,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..findings import Finding, n_digits, payloads
-from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, columns, idx
+from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, columns, idx, standard_deviation
 from ..limits import BATCH, LOWEST_EARLY, SAME_OIL, Evaluation
 from ..oil import allowed_range, grades_of
 from ..verdict import Level
-from .thresholds import WATER_STOP
+from .thresholds import LARGE_IRON, SURE, WATER_STOP
 
 REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
-BN, AN, PQ, FE, GLYCOL, WATER = (idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water"))
+BN, AN, PQ, FE, GLYCOL, WATER, KV100 = (
+    idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water", "KV100")
+)
 BEARING_METALS = columns("bearing_metal")
 GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods that prove glycol
 PRACTICE = "common practice, from memory"
@@ -36,16 +38,20 @@ def _rises(e: Evaluation, i: int, a: int) -> bool:
 
 
 def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
-    """KV100 outside every grade the maker allows is Act (the-trade 3.7, 3.8)."""
-    kv, context = e.fleet.value[i, idx("KV100")], e.contexts[i]
+    """KV100 outside every grade the maker allows: grades are of new oil, so that a used one just
+    outside is Watch; Act where it is outside beyond the test's noise and past its Watch percentage
+    as well (the-trade 3.7, 3.8)."""
+    kv, context = e.fleet.value[i, KV100], e.contexts[i]
     held = allowed_range(context.engine.allowed_grades)
-    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, idx("KV100")] != EXACT:
+    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, KV100] != EXACT:
         return
     if not held[0] <= kv < held[1]:
+        sd = float(standard_deviation(e.middle[i])[KV100])
+        surely = max(held[0] - kv, kv - held[1]) > SURE * sd
         yield Finding(
             code="out_of_grade",
             channel="thickness",
-            level=Level.ACT,
+            level=Level.ACT if surely and e.level[i, KV100] >= Level.WATCH else Level.WATCH,
             analyte="KV100_mm2_s",
             origin="SAE J300",
             numbers=payloads.Grade(
@@ -78,7 +84,7 @@ def marks(e: Evaluation) -> Marks:
     exact, above = censor == EXACT, censor == ABOVE
     with np.errstate(invalid="ignore"):
         spent = exact[:, BN] & exact[:, AN] & (v[:, BN] < v[:, AN])
-        large = exact[:, PQ] & exact[:, FE] & (v[:, PQ] > v[:, FE])
+        large = exact[:, PQ] & exact[:, FE] & (v[:, PQ] > np.maximum(v[:, FE], LARGE_IRON))
         glycol = (censor[:, GLYCOL] == POSITIVE) | ((exact | above)[:, GLYCOL] & (v[:, GLYCOL] > 0))
         water = (exact | above)[:, WATER] & (v[:, WATER] >= WATER_STOP)
         by_rule = np.zeros(v.shape, dtype=np.bool_)
@@ -102,12 +108,12 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
         yield Finding(
             code="bn_below_an",
             channel="oil_life",
-            level=Level.ACT,
+            level=Level.ACT if _surely_below(e, i) else Level.WATCH,
             analyte="BN_mgKOH_g",
             origin=PRACTICE,
             numbers=payloads.Reserve(bn=n_digits(v[BN]), an=n_digits(v[AN])),
         )
-    if exact[PQ] and exact[FE] and v[PQ] > v[FE]:
+    if exact[PQ] and exact[FE] and v[PQ] > max(v[FE], LARGE_IRON):
         yield Finding(
             code="large_iron",
             channel="debris",
@@ -127,6 +133,13 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
             origin="common practice",
             numbers=payloads.WaterStop(value=n_digits(v[WATER]), limit=WATER_STOP),
         )
+
+
+def _surely_below(e: Evaluation, i: int) -> bool:
+    """Whether base number lies under acid number beyond what the two tests scatter."""
+    sd = standard_deviation(e.middle[i])
+    gap = e.fleet.value[i, AN] - e.fleet.value[i, BN]
+    return bool(gap > SURE * np.hypot(sd[AN], sd[BN]))
 
 
 def _glycol(e: Evaluation, i: int) -> Finding:

@@ -9,6 +9,7 @@ from ..laboratory import EXACT, idx, with_role
 from ..limits import Evaluation
 from ..oil import iso_4406
 from ..record import SampleContext
+from .limit_findings import not_cleared
 from .reading_combinations import REFERENCE_WORDS
 from .thresholds import HOURS_DIFFER
 
@@ -74,6 +75,7 @@ def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
         used = payloads.Reference(used=REFERENCE_WORDS[reference])
         yield _remark("no_reference", "oil_life", used)
     yield from _cleanliness(e, i)
+    yield from not_cleared(e, i)
     if context.run_in:
         yield _remark("run_in", "wear", payloads.RunInCharge(charge=context.run_in_charges + 1))
     yield from _hours_differ(context)

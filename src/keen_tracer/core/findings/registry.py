@@ -35,7 +35,8 @@ REGISTRY: Mapping[str, Kind] = {
     kind.code: kind
     for kind in (
         # a reading against a fixed limit
-        *_kinds(p.AtLimit, RAISED, "high", "low", "high_at_limit", "low_at_limit", "unproven"),
+        *_kinds(p.AtLimit, RAISED, "high", "low", "high_at_limit", "low_at_limit"),
+        *_kinds(p.AtLimit, ONLY_REMARK, "unproven"),
         *_kinds(p.AtLimit, RAISED, "run_in_first", "run_in_falling", "run_in_not_falling"),
         *_kinds(p.AtLimit, frozenset({WATCH}), "copper_falling"),
         *_kinds(p.Present, RAISED, "seen_without_figure"),

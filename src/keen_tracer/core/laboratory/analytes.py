@@ -13,7 +13,10 @@ class Analyte:
     index : its place in every array of the core · code : its number in the database
     precision : "icp", or a law of `precision_laws.csv` · in_fresh : fresh oil holds some of itself,
         so that an early reading may stand in for it · falls : falls in service
-    expected : peers and own history make an expectation of it
+    expected : on which scale peers and own history make an expectation of it: "rise", "fall",
+        "level" or "share"; "" where they make none
+    started, spread, guess : constant of that scale's logarithm, sd of one engine on it, what is
+        expected of an engine nobody knows; 0 where the rule of metals holds
     run_in : share by which a new life's rate is higher at first · brand_sd : sd of y at a change of
         oil brand · ageing : form in which the oil ages by it, "" where it does not
     drift : share by which it may move in service and from batch to batch beside the test's noise;
@@ -33,7 +36,10 @@ class Analyte:
     precision: str
     in_fresh: bool
     falls: bool
-    expected: bool
+    expected: str
+    started: float
+    spread: float
+    guess: float
     run_in: float
     brand_sd: float
     drift: float
@@ -75,7 +81,10 @@ def _analyte(index: int, r: dict[str, str]) -> Analyte:
         precision=r["precision"],
         in_fresh=r["in_fresh"] == "yes",
         falls=r["falls"] == "yes",
-        expected=r["expected"] == "yes",
+        expected=r["expected"],
+        started=float(r["started"] or 0),
+        spread=float(r["spread"] or 0),
+        guess=float(r["guess"] or 0),
         run_in=float(r["run_in"] or 0),
         brand_sd=float(r["brand_sd"] or 0),
         drift=float(r["drift"] or 0),

@@ -59,18 +59,19 @@ def levels(
     """Level of each reading, whether it is only at the limit, whether a non-detect leaves it
     unproven.
 
-    A limit is reached at value ≥ limit and passed at value - 0.59 R ≥ limit. `<L` is taken as the
-    value in [0, L] that gives the higher level: a test that cannot see down to Watch cannot clear.
+    A limit is reached at value ≥ limit and passed at value - 0.59 R ≥ limit. `<L` is somewhere in
+    [0, L]: it has the level that all of these have, and is unproven where one of them has a higher
+    one: a test that cannot see down to Watch cannot clear, and has not found anything either.
     """
-    high = value
-    low = np.where(censor == Censor.BELOW, 0.0, value)
+    below = censor == Censor.BELOW
+    least, most = np.where(below, 0.0, value), value
     level = np.zeros(value.shape, dtype=np.int8)
     passed = np.zeros(value.shape, dtype=np.int8)
     with np.errstate(invalid="ignore"):
         for n, mark in ((1, WATCH), (2, ACT)):
-            level[(high >= upper[mark]) | (low <= lower[mark])] = n
-            passed[(high - PASSED * R >= upper[mark]) | (low + PASSED * R <= lower[mark])] = n
-        unproven = (censor == Censor.BELOW) & (level > 0)
+            level[(least >= upper[mark]) | (most <= lower[mark])] = n
+            passed[(least - PASSED * R >= upper[mark]) | (most + PASSED * R <= lower[mark])] = n
+        unproven = below & (level == 0) & ((most >= upper[WATCH]) | (least <= lower[WATCH]))
     level[(censor == Censor.POSITIVE) & ~np.isnan(upper[WATCH])] = 1
     limited = ~np.isnan(upper).all(axis=0) | ~np.isnan(lower).all(axis=0)
     level[(censor < 0) | ~limited] = -1

@@ -3,6 +3,7 @@
 from ..findings import Finding, payloads
 from ..laboratory import ABOVE, BELOW, BY_COLUMN
 from ..terms import CLASSES, LEVELS
+from ..verdict import Level
 from .figures import computed, figure
 from .spoken import says
 
@@ -73,7 +74,7 @@ def _unproven(f: Finding, n: payloads.AtLimit) -> str:
     tail = f" (fixed limit, {_scope(n.scope)})" if n.scope else " (fixed limit)"
     head = _value(f, n).replace(" under ", " is only known to be under ", 1)
     limit = computed(_known(n.threshold))
-    return f"{head}, and {LEVELS[f.level]} begins at {limit}{tail}: it cannot be cleared."
+    return f"{head}, and {LEVELS[Level.WATCH]} begins at {limit}{tail}: it is not cleared."
 
 
 _RUN_IN = {
