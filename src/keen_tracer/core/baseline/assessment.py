@@ -22,9 +22,11 @@ from ..limits import (
     evaluate,
 )
 from ..record import Fleet, Floats
+from .company import company_of
 from .expectation import Expectation, expectation
 from .patterns import NEVER, Levels, bearing_kind, levels, persistent
 from .peers import ELEMENTS, ENOUGH_PEERS, NOTHING_PUBLISHED, E, PeerSet
+from .reach import reach_of
 
 STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
 DRIFT, DRIFT_SAMPLES = (
@@ -137,7 +139,8 @@ def lens_levels(e: Evaluation, x: Expectation, strictness: float = 1.0) -> Level
     """What every lens says of an evaluation's samples."""
     kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.contexts])
     repeats = np.array([p.sample.purpose == "resample" for p in e.contexts])
-    return levels(x, previous_rows(e), kinds, repeats, strictness)
+    company = company_of(e, x.expected, x.high, x.floor)
+    return levels(x, previous_rows(e), kinds, repeats, company, reach_of(e, x), strictness)
 
 
 def assess(

@@ -89,6 +89,7 @@ class Expectation:
     rise_z       : the same for the rise since the sample before in the same charge
     shift        : what season, duty and run-in add to the means above, in y
     expected, low, high : concentrations at this sample's hours and top-ups, 95 %
+    floor : what a figure must pass to be more than a non-detect may have been; 0 without any
     start, scale : what turns a y into a concentration (see `figure_of`)
     """
 
@@ -111,6 +112,7 @@ class Expectation:
     expected: Floats
     low: Floats
     high: Floats
+    floor: Floats
     start: Floats
     scale: Floats
 
@@ -564,6 +566,7 @@ def _in_ppm(inputs: ModelInputs, out: dict[str, Floats]) -> dict[str, Floats]:
         "expected": ends[1],
         "low": np.minimum(ends[0], ends[2]),
         "high": np.maximum(ends[0], ends[2]),
+        "floor": inputs.floor,
         "start": start,
         "scale": scale,
     }

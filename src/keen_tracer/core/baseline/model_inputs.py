@@ -32,7 +32,8 @@ class ModelInputs:
     y: Floats
     cap: Floats  # y at the detection limit, for a non-detect: it lies somewhere below; else NaN
     exact: NDArray[np.bool_]
-    speaks: NDArray[np.bool_]  # exact, and above every detection limit in play by more than noise
+    floor: Floats  # what a figure must pass to be more than a non-detect may have been; 0: nothing
+    speaks: NDArray[np.bool_]  # exact, and past its floor
     least: Floats  # ppm: sd that a reading has at least, by the detection limits in play
     start_sd: Floats  # ppm: what the start of the charge may be off
     shift: Floats  # expected beside the engine's mean: season, duty, run-in
@@ -243,11 +244,11 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     hidden = np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2)
     limit = limits_in_play(e)
     least = np.maximum(LIMIT_SD * limit, LEAST_SD)
-    value = e.fleet.value[:, ELEMENTS]
+    floor = np.where(
+        limit > 0, limit + LIMIT_FACTOR * np.maximum(sigma(limit), LIMIT_SD * limit), 0.0
+    )
     with np.errstate(invalid="ignore"):
-        speaks = exact & (
-            value > limit + LIMIT_FACTOR * np.maximum(sigma(limit), least) * (limit > 0)
-        )
+        speaks = exact & (e.fleet.value[:, ELEMENTS] > floor)
     learn = np.array([not (p.run_in or p.faulty) for p in contexts])
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
     start = np.where(as_level | SHARE, 0.0, start)
@@ -258,6 +259,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
         y=scaled(u),
         cap=np.where(exact, np.nan, scaled(u + hidden * scale)),
         exact=exact,
+        floor=floor,
         speaks=speaks,
         least=least,
         start_sd=np.where(as_level | SHARE, 0.0, _start_sd(e)),

@@ -14,6 +14,7 @@ from numpy.typing import NDArray
 from .. import tables
 from ..laboratory import BY_SYMBOL
 from ..record import Floats
+from .company import Company
 from .expectation import Expectation
 from .peers import SYMBOLS, element_place
 
@@ -21,6 +22,7 @@ CLIP_LOW, CLIP_HIGH = -1.5, 5.0  # what one element can add to a pattern (docs/j
 # between elements: half of 0.3, R = ½ corr + ½ I of docs/judgement.md; 0.3 is our choice
 CORRELATION = 0.15
 NEVER = -9.0
+BOTH_SIDES = ("KV100",)  # what is a finding when it is too low as well
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,20 +38,24 @@ class Threshold:
 
 
 WATCH = Threshold(
-    3.15, 2.8
+    2.6, 2.3
 )  # one sample, or several weighed together (docs/judgement.md 3.0 / 2.6; tuned)
 AGAIN = Threshold(
-    2.0, 1.6
+    1.65, 1.3
 )  # on two samples in a row, one of them at Watch: Act (docs/judgement.md 2.5 / 2.2; tuned)
-TOGETHER = Threshold(3.75, 3.1)  # two or three samples weighed together: Act (tuned)
+TOGETHER = Threshold(3.1, 2.55)  # two or three samples weighed together: Act (tuned)
 AT_ONCE = Threshold(
-    4.4, 3.15
+    3.6, 2.6
 )  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
+# from which a member of a pattern counts as up, and what a pattern is at most without two; our
+# choice
+MEMBER, QUIET_MEMBER = 0.8, 1.0
 STILL = 1.2  # the newest sample must itself lie this far up, whatever came before it; our choice
 # copper alone may be a cooler's: tin or lead must come along before it is Act; our choice
 COMPANION = 1.6
 # silicon alone may be sealant: aluminium, iron or chromium must come along; our choice
 TAKEN_ALONG = 1.0
+LONE = 5.0  # sd from which sodium alone is believed; our choice
 # where metal is at Act, dirt or coolant this far up is named as a cause beside it; our choice
 CAUSE = 1.5
 
@@ -71,8 +77,10 @@ class Lens:
 
 @cache
 def lenses() -> tuple[Lens, ...]:
-    """Every element by itself, then the patterns of `tables/wear_patterns.csv`."""
+    """Every element by itself, then the patterns of `tables/wear_patterns.csv`; a negative weight
+    looks at what is lower than expected."""
     single = [Lens(s, BY_SYMBOL[s].channel, ((n, 1.0),)) for n, s in enumerate(SYMBOLS)]
+    low = [Lens(f"{s} low", BY_SYMBOL[s].channel, ((element_place(s), -1.0),)) for s in BOTH_SIDES]
     patterns = []
     for r in tables.read("wear_patterns"):
         weights = tuple(
@@ -87,7 +95,7 @@ def lenses() -> tuple[Lens, ...]:
                 tuple(element_place(s) for s in r["leads"].split(";") if s),
             )
         )
-    return (*single, *patterns)
+    return (*single, *low, *patterns)
 
 
 def lens(name: str) -> int:
@@ -123,16 +131,21 @@ def _seen_by(one: Lens, z: Floats, kinds: NDArray[np.str_]) -> Floats:
     speak."""
     at = [n for n, _ in one.weights]
     q = np.array([w for _, w in one.weights])
-    part = z[..., at]
+    part = z[..., at] * np.sign(q)
     there = ~np.isnan(part)
-    weight = np.where(there, q, 0.0)
+    weight = np.where(there, np.abs(q), 0.0)
     # q'Rq with R = I + c (off the diagonal), over the elements that were measured.
     norm = (1 - CORRELATION) * (weight**2).sum(-1) + CORRELATION * weight.sum(-1) ** 2
     total = (weight * np.minimum(np.maximum(np.where(there, part, 0.0), CLIP_LOW), CLIP_HIGH)).sum(
         -1
     )
+    least = 2 if one.is_pattern else 1
     with np.errstate(invalid="ignore", divide="ignore"):
-        out = np.where(there.sum(-1) >= 2, total / np.sqrt(norm), NEVER)
+        out = np.where(there.sum(-1) >= least, total / np.sqrt(norm), NEVER)
+    if one.is_pattern:
+        # A pattern is of two at least: one loud member alone is that member's own affair.
+        up = (np.where(there, part, NEVER) >= MEMBER).sum(-1)
+        out = np.where(up >= 2, out, np.minimum(out, QUIET_MEMBER))
     for lead in one.leads:
         out = np.where(
             _or_never(z[..., lead]) >= (COMPANION if len(one.leads) == 1 else STILL), out, NEVER
@@ -185,6 +198,8 @@ def levels(
     previous: NDArray[np.intp],
     kinds: NDArray[np.str_],
     repeats: NDArray[np.bool_],
+    company: Company,
+    reach: NDArray[np.int8],
     strictness: float = 1.0,
 ) -> Levels:
     """The level every lens gives every sample.
@@ -193,14 +208,20 @@ def levels(
     kinds    : construction of the bearings (see `bearing_kind`)
     repeats  : whether the sample is a resample; the next one is then held against it and the one it
         repeats, their mean
+    company  : where the absence of company says something
+    reach    : (samples, elements) the highest level each element may be given by itself
     strictness : factor on every threshold, above 0; other than 1 only to draw the trade-off
     """
     known = lenses()
     patterns = np.array([one.is_pattern for one in known])
     metal = np.array([one.channel == "wear" for one in known])
     every = np.concatenate([x.z, x.rise_z[None]])  # (looks, samples, elements)
-    together = np.stack([_seen_by(one, every, kinds) for one in known if one.is_pattern], axis=-1)
-    looks = np.concatenate([_or_never(every), together], axis=-1)  # (looks, samples, lenses)
+    # A member that could not be seen is missing, not low.
+    seen = np.where(x.y_exact, every, np.nan)
+    looks = np.stack(  # (looks, samples, lenses)
+        [_seen_by(one, seen, kinds) if one.is_pattern else _of_one(one, every) for one in known],
+        axis=-1,
+    )
     now = np.maximum(looks[0], looks[-1])
     together = looks[1:-1].max(axis=0)
     before = _before(now, previous)
@@ -218,15 +239,30 @@ def levels(
     )
     by_once = (now >= AT_ONCE.at(patterns, strictness)) & metal
     act = by_again | by_together | by_once
-    lonely = act & ~_accompanied(looks)
+    lonely = act & ~_accompanied(looks, company)
     act &= ~lonely
     why = np.where(
         ~act, "", np.where(by_together, "together", np.where(by_again, "again", "at_once"))
     )
     level = np.where(act, 2, np.where(raised, 1, 0)).astype(np.int8)
+    level = np.minimum(level, _reach(known, reach))
+    why[level < 2] = ""
     level[now <= NEVER] = -1
     _name_causes(level, why, looks, metal)
     return Levels(level, looks.max(axis=0), _loudest(looks), why, lonely)
+
+
+def _of_one(one: Lens, z: Floats) -> Floats:
+    (place, sign), *_ = one.weights
+    return _or_never(sign * z[..., place])
+
+
+def _reach(known: tuple[Lens, ...], reach: NDArray[np.int8]) -> NDArray[np.int8]:
+    """(samples, lenses) how high each lens may go: as high as its first elements may."""
+    return np.stack(
+        [reach[:, list(one.leads) or [n for n, _ in one.weights]].max(axis=1) for one in known],
+        axis=-1,
+    )
 
 
 def _loudest(looks: Floats) -> NDArray[np.int8]:
@@ -234,9 +270,9 @@ def _loudest(looks: Floats) -> NDArray[np.int8]:
     return out
 
 
-def _accompanied(looks: Floats) -> NDArray[np.bool_]:
-    """Where a lens has the company it needs before it may be Act: copper tin or lead, silicon a
-    metal it wears."""
+def _accompanied(looks: Floats, company: Company) -> NDArray[np.bool_]:
+    """Where a lens has the company it needs before it may be Act, or nobody could have seen it:
+    copper tin or lead, silicon a metal it wears, sodium potassium or water."""
     out = np.ones(looks.shape[1:], dtype=np.bool_)
     lately = looks[:2].max(axis=0)
     # Where copper stays high by itself, chance would bring a little tin along sooner or later: it
@@ -244,10 +280,12 @@ def _accompanied(looks: Floats) -> NDArray[np.bool_]:
     lasting = np.where(looks[1] > NEVER, looks[:2].mean(axis=0), looks[0])
     bearing = np.maximum(lasting[:, lens("Sn")], lasting[:, lens("Pb")]) >= COMPANION
     worn = np.maximum.reduce([lately[:, lens(s)] for s in ("Al", "Fe", "Cr")]) >= TAKEN_ALONG
+    wet = np.maximum(lately[:, lens("K")], lately[:, lens("Water")]) >= TAKEN_ALONG
     for name in ("Cu", "bearing", "bronze"):
-        out[:, lens(name)] = bearing
+        out[:, lens(name)] = bearing | ~company.copper
     for name in ("Si", "dirt"):
-        out[:, lens(name)] = worn
+        out[:, lens(name)] = worn | ~company.silicon
+    out[:, lens("Na")] = wet | ~company.sodium | (looks[0][:, lens("Na")] >= LONE)
     return out
 
 

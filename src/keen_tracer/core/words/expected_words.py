@@ -11,6 +11,11 @@ PATTERN_WORDS = {
     "piston": "Piston metals together",
     "bronze": "Copper and tin together, as of bushes and linings",
     "dirt": "Silicon with the metals it wears",
+    "fuel_thins": "Fuel up and the oil thinner with it",
+    "oxidised": "Oxidation with what it spends and thickens",
+    "nitrated": "Nitration with what it spends",
+    "sooted": "Soot and the oil thicker with it",
+    "large_iron": "Large iron with iron",
     "coolant": "Coolant's sodium and potassium together",
 }
 _FIRST = {"dirt": "Si"}  # the element a pattern is about, told first however loud the others are

@@ -1,0 +1,103 @@
+"""What has to come along before one element alone is Act, and where its absence says nothing.
+
+A bush of tin bronze brings a ninth of its copper as tin: beside 14 ppm of copper that is 1 ppm,
+which many tests cannot see. Only what would have been seen, and was not, speaks against a bush.
+"""
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..limits import Evaluation
+from ..record import Floats, SampleContext
+from .model_inputs import drains_of_life
+from .peers import ELEMENTS, element_place
+
+# tin of a bronze and aluminium of road dust, as a share of copper and of silicon (the-trade 3.13,
+# 3.9: dust is Si : Al about 3 to 10; the leanest is taken)
+TIN_OF_BRONZE, ALUMINIUM_OF_DUST = 0.11, 0.15
+# A new cooler leaches for so many drains, a change of oil brand for so many charges; our choice.
+LEACHES, BRAND_LEACHES = 5.0, 2
+SEALS = ("seal", "gasket", "silicone", "rocker cover", "valve cover")
+COOLERS = ("cooler",)
+SODIUM_ALONE = 10.0  # Na : K of a coolant from which it carries sodium alone; our choice
+
+
+@dataclass(frozen=True)
+class Company:
+    """(samples,) where an element must be held back without company: copper without tin or lead,
+    silicon without aluminium or what it wears, sodium without potassium or water."""
+
+    copper: NDArray[np.bool_]
+    silicon: NDArray[np.bool_]
+    sodium: NDArray[np.bool_]
+
+
+def _done_lately(p: SampleContext, words: tuple[str, ...]) -> bool:
+    """Whether work of that kind is on record within `LEACHES` drains before the sample."""
+    now = p.moment.total
+    for m in p.time_line.moments:
+        if m.row.kind != "repair" or m.total is None or now is None or m.total > now:
+            continue
+        said = f"{m.row.part} {m.row.note}".lower()
+        if now - m.total <= LEACHES * p.engine.nominal_drain and any(w in said for w in words):
+            return True
+    return False
+
+
+def may_leach(p: SampleContext) -> bool:
+    """Whether copper (and the flux of its soldering) may come from a cooler: a new engine or
+    cooler."""
+    return drains_of_life(p) <= LEACHES or _done_lately(p, COOLERS)
+
+
+def _brand_changed(p: SampleContext, contexts: list[SampleContext]) -> bool:
+    """Whether another brand of oil came in within the last charges."""
+    brand, at = (p.oil or "").split("|")[0], p
+    for _ in range(BRAND_LEACHES):
+        if at.ended < 0:
+            return False
+        at = contexts[at.ended]
+        if (at.oil or "").split("|")[0] != brand:
+            return True
+    return False
+
+
+def _visible(expected: Floats, more: Floats, floor: Floats, high: Floats) -> NDArray[np.bool_]:
+    """Whether `more` of an element would have been seen: past the detection limits in play, and a
+    standard deviation past what is usual (`high` is two)."""
+    with np.errstate(invalid="ignore"):
+        return np.asarray(expected + more > np.maximum(floor, (expected + high) / 2))
+
+
+def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats) -> Company:
+    """Where the absence of company says something. `expected`, `high`: what was expected of each
+    element and its upper end; `floor`: what it must pass to be seen at all."""
+    value = e.fleet.value
+
+    def excess(symbol: str) -> Floats:
+        k = element_place(symbol)
+        return np.nan_to_num(np.maximum(value[:, ELEMENTS[k]] - expected[:, k], 0.0))
+
+    def seen(symbol: str, more: Floats) -> NDArray[np.bool_]:
+        k = element_place(symbol)
+        return _visible(expected[:, k], more, floor[:, k], high[:, k])
+
+    contexts = e.contexts
+    leaches = np.array([may_leach(p) or _brand_changed(p, contexts) for p in contexts])
+    sealed = np.array([_done_lately(p, SEALS) for p in contexts])
+    alone = np.array([_sodium_alone(e, p) for p in contexts])
+    return Company(
+        leaches | seen("Sn", TIN_OF_BRONZE * excess("Cu")),
+        sealed | seen("Al", ALUMINIUM_OF_DUST * excess("Si")),
+        ~alone,
+    )
+
+
+def _sodium_alone(e: Evaluation, p: SampleContext) -> bool:
+    """Whether the registered coolant brings sodium and hardly any potassium."""
+    known = e.fleet.coolants.get(p.engine.coolant)
+    if known is None or known.na is None:
+        return False
+    return known.na >= SODIUM_ALONE * (known.k or 0.0)
