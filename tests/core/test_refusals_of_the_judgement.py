@@ -89,10 +89,12 @@ def test_a_non_detect_is_never_taken_as_zero(text: str) -> None:
 
 
 def test_a_sample_drawn_before_the_change_or_without_a_meter_has_no_expectation() -> None:
-    from keen_tracer.core.baseline import assess
+    from keen_tracer.core.baseline import assess, element_place
 
     s = history("A", 6)
     s.sample(240, None, usual(Fe=500))
     a = assess(s.fleet(), default_limits())
-    assert np.isnan(a.x.z[0, 6]).all()
-    assert (a.lens_levels.level[6] == -1).all()
+    rises = [element_place(s) for s in ("Fe", "Pb", "Cu", "BN")]
+    assert np.isnan(a.x.z[0, 6, rises]).all()
+    assert (a.lens_levels.level[6, rises] == -1).all()
+    assert np.isfinite(a.x.z[0, 6, element_place("Fuel")]), "fuel is as it was read"

@@ -162,7 +162,9 @@ def test_people_who_draw_what_they_are_asked_for_catch_what_runs_out_of_samples(
     ]
     part = (quick + chosen("healthy", 24), 31)
     obeyed, routine = obeyed_cases(*part), cases(*fleet(*part), expectation_rule)
-    assert sum(c.caught for c in obeyed) > sum(c.caught for c in routine)
+    assert sum(c.caught for c in obeyed) >= sum(c.caught for c in routine)
+    sooner = [np.nan_to_num([c.left for c in x]).sum() for x in (obeyed, routine)]
+    assert sooner[0] > sooner[1]
     assert sum(c.healthy for c in obeyed) > sum(c.healthy for c in routine), (
         "resamples count as samples"
     )

@@ -14,7 +14,7 @@ import numpy as np
 
 from ..core.laboratory import N, idx
 from ..core.record import Coolant, Engine, Fleet, Floats, History, LogRow, Sample
-from .laboratories import AT, METALS, NOISE, Laboratory, laboratories, report
+from .laboratories import AT, BELOW, METALS, NOISE, Laboratory, laboratories, report
 from .truth import PLAIN, SHOWS, Truth
 
 ENGINES = 60  # of one fleet
@@ -135,6 +135,12 @@ def grown(growth: str, x: float, charge: int) -> float:
     if growth == "burst":
         return (0.5 + 0.5 * x) if charge % 3 else 0.0
     return x if growth == "ramp" else math.sin(math.pi * min(x + 0.12, 1.0))
+
+
+def _scatter(symbol: str, x: float) -> tuple[float, float, float]:
+    """What a figure of a test scatters by: its test, near nothing, and the engine's habit."""
+    share, least = NOISE[symbol]
+    return share * x, least, 0.0 if symbol in ("KV100", "BN") else 0.2 * x
 
 
 @dataclass
@@ -325,12 +331,12 @@ class _Life:
         self._log(meter, "sample", sample=drawn)
         habit = 0.25 * np.abs(self.known.metals - self.fresh)
         out = (self.true.metals - self.known.metals) / np.hypot(lab.sd(self.known.metals), habit)
+        out = np.where(self.true.metals > lab.detection, out, 0.0)
+        # What its laboratory reports as "below" shows nothing.
         apart = [
-            abs(others[k] - quiet[k])
-            / math.hypot(
-                NOISE[k][0] * quiet[k], NOISE[k][1], 0.2 * quiet[k] * (k not in ("KV100", "BN"))
-            )
-            for k in others
+            abs(x - quiet[k]) / math.hypot(*_scatter(k, quiet[k]))
+            for k, x in others.items()
+            if x >= BELOW.get(k, 0.0)
         ]
         if self.onset <= meter < self.failure:
             self.shows += max(float(out.max()), *apart) >= SHOWS

@@ -7,7 +7,7 @@ import pytest
 
 from keen_tracer.core.baseline import (
     NOTHING_PUBLISHED,
-    SPREAD,
+    SPREADS,
     PeerSet,
     element_place,
     members,
@@ -29,6 +29,7 @@ from tests.core.baseline.test_expectation import HABIT
 from tests.helpers import Story, fleet, usual
 
 LIMITS = default_limits()
+SPREAD = float(SPREADS[element_place("Pb")])
 FE, PB, NI = (element_place(s) for s in ("Fe", "Pb", "Ni"))
 
 

@@ -5,8 +5,18 @@ import pytest
 
 from keen_tracer.core.baseline import SYMBOLS, assess, bearing_kind, element_place, lenses
 from keen_tracer.core.baseline.assessment import ENOUGH_OWN
+from keen_tracer.core.baseline.company import Company
 from keen_tracer.core.baseline.expectation import WINDOW, Expectation
-from keen_tracer.core.baseline.patterns import AGAIN, AT_ONCE, CAUSE, STILL, WATCH, lens, levels
+from keen_tracer.core.baseline.patterns import (
+    AGAIN,
+    AT_ONCE,
+    CAUSE,
+    LONE,
+    STILL,
+    WATCH,
+    lens,
+    levels,
+)
 from keen_tracer.core.baseline.peers import E
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.limits import (
@@ -18,6 +28,7 @@ from keen_tracer.core.limits import (
     default_limits,
 )
 from keen_tracer.core.record import Engine
+from keen_tracer.core.terms import CHANNELS
 from keen_tracer.core.words import sentence
 from tests.core.baseline.test_expectation import history
 
@@ -42,10 +53,26 @@ def seen(*samples: dict[str, float], rise: dict[str, float] | None = None) -> Ex
     )
 
 
-def level(x: Expectation, name: str, kinds: np.ndarray = LEADED, again: int = -1) -> int:
-    """Level of the newest sample; number `again` is a resample."""
+def level(
+    x: Expectation,
+    name: str,
+    kinds: np.ndarray = LEADED,
+    again: int = -1,
+    visible: bool = True,
+    reach: int = 2,
+) -> int:
+    """Level of the newest sample; number `again` is a resample; whether company would have been
+    `visible`, and how high an element may go by itself."""
     n = x.z.shape[1]
-    found = levels(x, np.arange(n) - 1, kinds[:n], np.array([k == again for k in range(n)]))
+    company = Company(*(np.full(n, visible) for _ in range(3)))
+    found = levels(
+        x,
+        np.arange(n) - 1,
+        kinds[:n],
+        np.array([k == again for k in range(n)]),
+        company,
+        np.full((n, E), reach, dtype=np.int8),
+    )
     return int(found.level[-1, lens(name)])
 
 
@@ -73,7 +100,7 @@ def test_a_resample_and_the_sample_it_repeats_stand_together_before_the_next() -
 
 
 def test_metals_that_rise_together_speak_before_any_of_them_does_alone() -> None:
-    together = {"Pb": 2.2, "Sn": 2.0, "Cu": 1.8}
+    together = {"Pb": 2.2, "Sn": 2.0, "Cu": 1.8}  # each under Watch
     assert max(together.values()) < WATCH.single
     assert level(seen(together), "bearing") >= 1
     assert level(seen(together), "Pb") == 0
@@ -107,6 +134,34 @@ def test_copper_needs_company_and_silicon_a_metal() -> None:
     dirt = {"Si": 5.0}
     assert level(seen(dirt, dirt), "Si") == 1
     assert level(seen(dirt, {**dirt, "Fe": 1.5}), "Si") == 2
+    assert level(seen(high, high), "Cu", visible=False) == 2, "tin that nobody could see"
+    assert level(seen(dirt, dirt), "Si", visible=False) == 2
+
+
+def test_sodium_alone_may_be_salt_unless_it_is_far_up_or_comes_with_water() -> None:
+    some = {"Na": LONE - 1}
+    assert level(seen(some, some), "Na") == 1
+    assert level(seen(some, {**some, "Water": 1.5}), "Na") == 2
+    assert level(seen(some, {"Na": LONE + 0.1}), "Na") == 2
+    assert level(seen(some, some), "Na", visible=False) == 2, "a coolant that carries sodium alone"
+
+
+def test_an_element_reaches_no_higher_than_its_scale_matters() -> None:
+    high = {"Soot": 5.0}
+    assert [level(seen(high, high), "Soot", reach=n) for n in (0, 1, 2)] == [0, 1, 2]
+
+
+def test_viscosity_is_looked_at_on_both_sides() -> None:
+    thin, thick = ({"KV100": s * (WATCH.single + 0.1)} for s in (-1, 1))
+    assert (level(seen(thin), "KV100 low"), level(seen(thin), "KV100")) == (1, 0)
+    assert (level(seen(thick), "KV100 low"), level(seen(thick), "KV100")) == (0, 1)
+    assert level(seen({"Fuel": 1.9, "KV100": -1.9}), "fuel_thins") == 1, "two tests that agree"
+    assert level(seen({"Fuel": 1.9, "KV100": 1.9}), "fuel_thins") == 0
+
+
+def test_one_loud_member_is_no_pattern() -> None:
+    assert level(seen({"Pb": 6.0}), "bearing") == 0
+    assert level(seen({"Pb": 2.5, "Sn": 2.5, "Cu": -1.5}), "bearing") >= 1, "no veto by a low one"
 
 
 def test_a_cause_is_named_beside_the_damage() -> None:
@@ -142,7 +197,7 @@ def test_every_lens_has_a_channel_and_known_elements() -> None:
     names = [one.name for one in lenses()]
     assert len(names) == len(set(names))
     assert set(names[:E]) == set(SYMBOLS)
-    assert {one.channel for one in lenses()} == {"wear", "dirt", "coolant"}
+    assert {one.channel for one in lenses()} == set(CHANNELS)
 
 
 @pytest.mark.parametrize(

@@ -80,7 +80,7 @@ CASES = {
     ),
     "slip": lambda: quiet().sample(30, 1160, usual(Ca=26, BN=8), code="b"),
     "additive_off": lambda: quiet().sample(30, 1160, usual(Ca=1900, BN=8), code="b"),
-    "bn_above_fresh": lambda: quiet().sample(30, 1160, usual(BN=12.5), code="b"),
+    "bn_above_fresh": lambda: quiet().sample(30, 1160, usual(BN=14.5), code="b"),
     "viscosity_index": lambda: quiet().sample(30, 1160, usual(KV40=200, KV100=9, BN=8), code="b"),
     "unlikely": lambda: quiet().sample(30, 1160, usual(Water=3, BN=8), code="b"),
     "fewer_figures": lambda: [

@@ -20,7 +20,6 @@ def said(v) -> list[str]:
         ({"Fe": 80}, ["Iron 80 ppm", "per 100 h", "Act", "heavy diesel"]),
         ({"Si": 25}, ["Silicon 25 ppm", "21 above fresh oil (4)", "Act"]),
         ({"BN": 3.2}, ["Base number 3.2", "32 % of fresh oil", "Act"]),
-        ({"Water": "<0.3"}, ["under 0.3", "cannot be cleared"]),
         ({"KV100": 16.6}, ["16.6", "outside every allowed grade"]),
         ({"BN": 5.5, "AN": 5.8}, ["below acid number 5.8"]),
         ({"PQ": 40}, ["too large for the spectrometer"]),
@@ -33,6 +32,12 @@ def test_the_sentence_names_value_limit_and_scope(changes, parts) -> None:
     text = " ".join(said(ordinary(**changes).last()))
     for part in parts:
         assert part in text, text
+
+
+def test_what_a_non_detect_does_not_clear_is_said_without_a_level() -> None:
+    (f,) = (f for f in ordinary(Water="<0.3").last().findings if f.code == "unproven")
+    assert f.level == 0
+    assert all(part in sentence(f) for part in ("under 0.3", "Watch", "not cleared"))
 
 
 def test_no_sentence_carries_code_or_unrounded_numbers() -> None:

@@ -3,6 +3,7 @@ lies above it."""
 
 from .alarm_levels import Expected, School, expected, schools
 from .assessment import Assessment, assess, lens_levels
+from .company import may_leach
 from .expectation import PRIOR_SAMPLES, element_ppm
 from .model_inputs import rises, scaled, walk_order
 from .patterns import bearing_kind, lenses
@@ -42,6 +43,7 @@ __all__ = [
     "expected",
     "lens_levels",
     "lenses",
+    "may_leach",
     "members",
     "peer_set",
     "peers_of_rows",

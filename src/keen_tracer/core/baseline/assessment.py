@@ -139,7 +139,7 @@ def lens_levels(e: Evaluation, x: Expectation, strictness: float = 1.0) -> Level
     """What every lens says of an evaluation's samples."""
     kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.contexts])
     repeats = np.array([p.sample.purpose == "resample" for p in e.contexts])
-    company = company_of(e, x.expected, x.high, x.floor)
+    company = company_of(e, x.expected, x.high, x.floor, x.y)
     return levels(x, previous_rows(e), kinds, repeats, company, reach_of(e, x), strictness)
 
 

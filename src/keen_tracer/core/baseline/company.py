@@ -21,6 +21,7 @@ TIN_OF_BRONZE, ALUMINIUM_OF_DUST = 0.11, 0.15
 LEACHES, BRAND_LEACHES = 5.0, 2
 SEALS = ("seal", "gasket", "silicone", "rocker cover", "valve cover")
 COOLERS = ("cooler",)
+FADES = np.log(0.75)
 SODIUM_ALONE = 10.0  # Na : K of a coolant from which it carries sodium alone; our choice
 
 
@@ -71,9 +72,12 @@ def _visible(expected: Floats, more: Floats, floor: Floats, high: Floats) -> NDA
         return np.asarray(expected + more > np.maximum(floor, (expected + high) / 2))
 
 
-def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats) -> Company:
-    """Where the absence of company says something. `expected`, `high`: what was expected of each
-    element and its upper end; `floor`: what it must pass to be seen at all."""
+def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats, y: Floats) -> Company:
+    """Where the absence of company says something.
+
+    expected, high : what was expected of each element, and its upper end · floor : what it must
+        pass to be seen at all · y : each on the scale of the expectation
+    """
     value = e.fleet.value
 
     def excess(symbol: str) -> Floats:
@@ -89,10 +93,18 @@ def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats) -> 
     sealed = np.array([_done_lately(p, SEALS) for p in contexts])
     alone = np.array([_sodium_alone(e, p) for p in contexts])
     return Company(
-        leaches | seen("Sn", TIN_OF_BRONZE * excess("Cu")),
-        sealed | seen("Al", ALUMINIUM_OF_DUST * excess("Si")),
+        leaches | _falls(e, y, "Cu") | seen("Sn", TIN_OF_BRONZE * excess("Cu")),
+        sealed | _falls(e, y, "Si") | seen("Al", ALUMINIUM_OF_DUST * excess("Si")),
         ~alone,
     )
+
+
+def _falls(e: Evaluation, y: Floats, symbol: str) -> NDArray[np.bool_]:
+    """Whether an element came in a quarter slower at least than before the sample before: what
+    leaches or bleeds fades, what wears does not."""
+    before, k = np.array([p.before for p in e.contexts]), element_place(symbol)
+    with np.errstate(invalid="ignore"):
+        return np.asarray((before >= 0) & (y[:, k] <= y[before, k] + FADES))
 
 
 def _sodium_alone(e: Evaluation, p: SampleContext) -> bool:

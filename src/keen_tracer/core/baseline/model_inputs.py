@@ -11,7 +11,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..laboratory import ANALYTES, LIMIT_FACTOR, Censor, precision_laws
-from ..limits import SHORTEST_RATE, Evaluation
+from ..limits import FRESH_SD, SHORTEST_RATE, Evaluation
 from ..record import Floats, Moment, SampleContext
 from .peers import ELEMENTS, EXPECTED, SPREADS, PeerSet, element_place, started_log
 
@@ -58,13 +58,13 @@ RISE, FALL, LEVEL, SHARE = (
 SIGN = np.where(FALL, -1.0, 1.0)
 PERCENT = 100.0
 # A reading of nothing scatters by a quarter of the constant that its scale is given; our choice.
-LEAST_SD = np.array([0.25 * a.started for a in EXPECTED])
+LEAST_SD = np.where(SHARE, 0.0, [0.25 * a.started for a in EXPECTED])
 
 
 def figure_of(y: Floats, start: Floats, scale: Floats, at: slice = slice(None)) -> Floats:
     """Figure of a y: `start` without wear, `scale` units of the scale in one of the analyte; one
     column an element, or those `at`."""
-    moved = SIGN[at] * np.maximum(np.exp(y) - started_log()[at], 0.0) / scale
+    moved = SIGN[at] * (np.exp(y) - started_log()[at]) / scale
     out: Floats = np.maximum(start + moved, 0.0)
     return out
 
@@ -116,6 +116,12 @@ def _as_level(e: Evaluation) -> NDArray[np.bool_]:
     return out
 
 
+def _per_cent(e: Evaluation) -> Floats:
+    """What a unit of each analyte is in per cent of the fresh oil; NaN where nobody knows that."""
+    fresh = e.fresh[:, ELEMENTS]
+    return PERCENT / np.where(SHARE & (fresh > 0), fresh, np.nan)
+
+
 def rises(e: Evaluation) -> Floats:
     """u, one column an element: the rise (or fall) at the nominal drain, top-up corrected, NaN
     without enough time on the oil; or the reading itself, or its share of the fresh oil [%]."""
@@ -125,7 +131,7 @@ def rises(e: Evaluation) -> Floats:
     with np.errstate(invalid="ignore"):
         u[~(hours >= SHORTEST_RATE * nominal)] = np.nan
     read = e.middle[:, ELEMENTS]
-    u = np.where(_as_level(e), read, np.where(SHARE, PERCENT * read / e.fresh[:, ELEMENTS], u))
+    u = np.where(_as_level(e), read, np.where(SHARE, read * _per_cent(e), u))
     leaded = [p.engine.fuel == "petrol_leaded" for p in e.contexts]
     u[leaded, element_place("Pb")] = np.nan  # the fuel's lead, not a bearing's
     out: Floats = u
@@ -156,9 +162,9 @@ def drains_of_life(p: SampleContext) -> float:
 # A detection limit is about three sd of a reading of nothing: common practice, after L. A. Currie
 # (Anal. Chem. 40, 1968), from memory.
 LIMIT_SD = 1 / 3
-# share a large fresh figure differs by from fill to fill, and what is left behind from the tenth
-# it is taken for; our choice
-FRESH_SD, CARRIED_SD = 0.05, 0.35
+CARRIED_SD = (
+    0.35  # share by which what is left behind differs from what it is taken for; our choice
+)
 
 
 def limits_in_play(e: Evaluation) -> Floats:
@@ -238,7 +244,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     nominal = np.array([p.engine.nominal_drain for p in contexts])
     of_rise = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
     as_level = _as_level(e)
-    scale = np.where(SHARE, PERCENT / e.fresh[:, ELEMENTS], of_rise[:, None])
+    scale = np.where(SHARE, _per_cent(e), of_rise[:, None])
     scale = np.where(as_level, 1.0, scale)
     exact = (e.fleet.censor[:, ELEMENTS] != Censor.BELOW) | FALL
     hidden = np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2)

@@ -258,11 +258,8 @@ def _of_one(one: Lens, z: Floats) -> Floats:
 
 
 def _reach(known: tuple[Lens, ...], reach: NDArray[np.int8]) -> NDArray[np.int8]:
-    """(samples, lenses) how high each lens may go: as high as its first elements may."""
-    return np.stack(
-        [reach[:, list(one.leads) or [n for n, _ in one.weights]].max(axis=1) for one in known],
-        axis=-1,
-    )
+    """(samples, lenses) how high each lens may go: as high as one of its elements may."""
+    return np.stack([reach[:, [n for n, _ in one.weights]].max(axis=1) for one in known], axis=-1)
 
 
 def _loudest(looks: Floats) -> NDArray[np.int8]:

@@ -15,6 +15,8 @@ BOUNDED = np.array([a.precision != "icp" for a in EXPECTED])
 # share of the way from fresh oil to the fixed Watch limit, from which a reading above its habit is
 # Watch, and Act; our choice
 WATCH_FROM, ACT_FROM = 0.4, 0.7
+# "Fuel under 2 % is good", whatever the habit: common practice; thinner oil beside it speaks.
+FUEL_FROM = 1.0
 # magnetic index: floor, what is Act whatever the habit, and how many times the habit; common
 # practice
 PQ_FLOOR, PQ_ACT, PQ_TIMES = 25.0, 100.0, 3.0
@@ -32,6 +34,8 @@ def reach_of(e: Evaluation, x: Expectation) -> NDArray[np.int8]:
         way = np.fmax(*ways)
         level = np.where(way >= ACT_FROM, 2, np.where(way >= WATCH_FROM, 1, 0))
     out[:, BOUNDED] = level[:, BOUNDED]
+    fuel = element_place("Fuel")
+    out[way[:, fuel] < FUEL_FROM, fuel] = 0
     k = element_place("PQ")
     pq, usual = read[:, k], x.expected[:, k]
     with np.errstate(invalid="ignore"):

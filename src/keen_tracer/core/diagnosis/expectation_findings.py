@@ -18,6 +18,8 @@ from .thresholds import STANDS_OUT
 
 LOOKS = ("sample", "two", "three", "rise")
 COPPER = BY_SYMBOL["Cu"]
+FLUX_LENSES = ("K", "Al", "coolant", "piston")  # what brazing flux lifts
+FLUX_METALS = tuple(BY_SYMBOL[s].index for s in ("K", "Al"))
 ORIGIN = "peers and own history merged, our choice of thresholds"
 SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
 
@@ -69,6 +71,8 @@ def _spoken(s: SampleFacts, at: int) -> _Spoken:
         level, why = int(Level.WATCH), "run_in"
     elif level > Level.WATCH and lenses()[at].name in ("Si", "dirt") and s.is_sealant:
         level, why = int(Level.WATCH), "sealant"
+    elif level > Level.WATCH and lenses()[at].name in FLUX_LENSES and s.brazing_flux():
+        level, why = int(Level.WATCH), "flux"
     return _Spoken(at, level, why, float(levels.score[i, at]))
 
 
@@ -170,6 +174,13 @@ def _leaching(s: SampleFacts, found: Finding) -> Finding:
     return replace(found, code="copper_falling", level=int(Level.WATCH))
 
 
+def _flux(s: SampleFacts, found: Finding, n: int) -> Finding:
+    """Potassium or aluminium past a fixed Act limit that the flux of a new cooler explains."""
+    if found.level < Level.ACT or n not in FLUX_METALS or not s.brazing_flux():
+        return found
+    return replace(found, level=int(Level.WATCH))
+
+
 def _of_schools(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
     """Where a policy combines schools: the fixed one's finding at the combined level, else that of
     the school that raised it."""
@@ -191,4 +202,4 @@ def of_readings(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
         return
     for n in map(int, np.flatnonzero(s.e.level[s.i] > 0)):
         found = limit_finding(s.e, s.i, n)
-        yield n, found if policy == "fixed_only" else _leaching(s, found)
+        yield n, found if policy == "fixed_only" else _flux(s, _leaching(s, found), n)

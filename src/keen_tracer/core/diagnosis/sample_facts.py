@@ -4,7 +4,7 @@ from functools import cached_property
 
 import numpy as np
 
-from ..baseline import Assessment, element_place
+from ..baseline import Assessment, element_place, may_leach
 from ..laboratory import ABOVE, EXACT, POSITIVE, idx, standard_deviation
 from ..oil import DustRatio, dust_ratio
 from ..verdict import Level
@@ -58,6 +58,13 @@ class SampleFacts:
             np.hypot(self.sd(symbol), half)
         )
 
+    def above(self, symbol: str) -> float:
+        """Above what was expected, whoever's history that is; above fresh oil where nothing was."""
+        usual = float(self.a.x.expected[self.i, element_place(symbol)])
+        if not np.isfinite(usual):
+            return self.rise(symbol)
+        return float(self.e.middle[self.i, idx(symbol)]) - usual
+
     def up(self, symbol: str) -> bool:
         """Above expectation, or at a fixed limit."""
         return bool(self.a.up[self.i, element_place(symbol)])
@@ -93,15 +100,15 @@ class SampleFacts:
         return brand(self.e.contexts[ended].oil) != brand(self.context.oil)
 
     def brazing_flux(self) -> bool:
-        """Potassium with aluminium as in the flux of a new cooler, without sodium, during run-in
-        (the-trade 3.9)."""
-        aluminium = self.rise("Al")
+        """Potassium with aluminium as in the flux of a new cooler, without sodium, while one may
+        still give it off (the-trade 3.9)."""
+        k, al = self.above("K"), self.above("Al")
         return bool(
-            self.up("K")
+            (self.up("K") or self.up("Al"))
             and not self.up("Na")
-            and self.context.run_in
-            and aluminium > 0
-            and FLUX[0] <= self.rise("K") / aluminium <= FLUX[1]
+            and may_leach(self.context)
+            and min(k, al) > 0
+            and FLUX[0] <= k / al <= FLUX[1]
         )
 
     @cached_property

@@ -2,7 +2,16 @@
 reading."""
 
 from .evaluation import SHORTEST_RATE, Evaluation, evaluate
-from .fresh_oil import BATCH, LOWEST_EARLY, SAME_OIL, TAKEN_AS_ZERO, UNKNOWN, WEAR, reference
+from .fresh_oil import (
+    BATCH,
+    FRESH_SD,
+    LOWEST_EARLY,
+    SAME_OIL,
+    TAKEN_AS_ZERO,
+    UNKNOWN,
+    WEAR,
+    reference,
+)
 from .limit_set import (
     ACT,
     BASES,
@@ -32,6 +41,7 @@ __all__ = [
     "CANNOT",
     "CONC",
     "DEFAULT",
+    "FRESH_SD",
     "LOWEST_EARLY",
     "NOTHING_CHOSEN",
     "PCT",

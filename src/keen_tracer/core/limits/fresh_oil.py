@@ -9,6 +9,8 @@ from ..oil import Mixing, mixing, start_of_charge
 from ..record import Fleet, Floats, SampleContext, padded
 
 EARLY = 0.25  # of the nominal drain: "early in a charge"; our choice
+# share by which fills of one oil differ from its reference, 1 sd; our choice
+FRESH_SD = 0.05
 WEAR = np.array([a.kind == "wear" for a in ANALYTES])
 # What fresh oil holds of itself. Fuel, soot, water and debris are not in it, so no early reading
 # stands in for them.

@@ -4,14 +4,16 @@ level of each reading against it (the-trade 3.7)."""
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import Censor
+from ..laboratory import ANALYTES, Censor
 from ..oil import Mixing
 from ..record import Floats
-from .fresh_oil import WEAR
+from .fresh_oil import FRESH_SD, WEAR
 from .limit_set import ACT, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
 
 # share of R by which a reading must clear a limit to have passed it, after ASTM D3244
 PASSED = 0.59
+SURE = 1.96  # sd, 95 %
+ELEMENTS_READ = np.array([a.precision == "icp" for a in ANALYTES])
 
 
 def thresholds(
@@ -37,7 +39,9 @@ def thresholds(
         rate_ok[:, None, :] & (rate > 0), without + mix.gain[:, None, None] * rate, np.nan
     )
     f = fresh[:, None, :]
-    above = np.stack([conc, f + limits[:, RISE], f * limits[:, PCT] / 100.0, by_rate])
+    # What a large fresh figure may be off is no rise: 95 %, where a laboratory reads elements.
+    off = np.where(ELEMENTS_READ, SURE * FRESH_SD * f, 0.0)
+    above = np.stack([conc, f + limits[:, RISE] + off, f * limits[:, PCT] / 100.0, by_rate])
     below = np.stack([f + limits[:, RISE_LOW], f * limits[:, PCT_LOW] / 100.0])
     upper = np.fmin.reduce(above, axis=0)
     lower = np.fmax.reduce(below, axis=0)

@@ -238,7 +238,8 @@ def of_change(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
     step = np.maximum(noise.apart[p.row], noise.apart[p.before])
     fell = [a for a in METALS if known[a] and was[a] - now[a] > step[a]]
     fresher = known[BN] and now[BN] - was[BN] > step[BN]
-    if (len(fell) >= 2 and (fresher or not known[BN])) or (fell and fresher):
+    spent = known[BN] and was[BN] - now[BN] > step[BN]
+    if (len(fell) >= 2 and not spent) or (fell and fresher):
         most = max(fell, key=lambda a: (was[a] - now[a]) / step[a])
         yield _of(
             "oil_changed",

@@ -27,6 +27,8 @@ _HOW = {
     "sealant": "No aluminium and no wear comes with it: sealant, antifoam or siloxane rather "
     "than dust.",
     "run_in": "Run-in: it has to fall from charge to charge, and is at Watch as long as it does.",
+    "flux": "Potassium with aluminium and no sodium, as the brazing flux of a new cooler: it "
+    "has to fall from charge to charge.",
     "cause": "Named because metal is at Act at the same time.",
 }
 _HELD = {
