@@ -218,7 +218,7 @@ def _below(limit: Floats, total: Floats) -> tuple[Floats, Floats]:
     """(mean, share of the variance that is left) of a normal figure of variance `total` around 0
     once it is known to lie below `limit`."""
     sd = np.sqrt(total)
-    at = np.clip(limit / sd, -30.0, 30.0)
+    at = np.clip(limit / sd, -1e4, 1e4)
     hazard = np.exp(-(at**2) / 2 - 0.5 * np.log(2 * np.pi) - log_ndtr(at))
     return -sd * hazard, np.clip(1 - at * hazard - hazard**2, 0.0, 1.0)
 
@@ -370,7 +370,7 @@ class SequentialEstimator:
             observation_variance + state.mean_variance,
         )
         y = np.where(exact, inputs.y[rows] - inputs.shift[rows], state.mean + below)
-        left = np.where(exact, 0.0, left)
+        left = np.where(exact, 0.0, np.nan_to_num(left))
         common = shared_rise(y - state.mean, inputs.speaks[rows])
         self.recent = [
             _Recent(
@@ -452,9 +452,12 @@ def _noise(
     usual = np.exp(mean + inputs.shift[rows])
     scale = inputs.noise_scale[rows]
     at = inputs.figure(rows, mean + inputs.shift[rows])
-    start, to_y = inputs.start_sd[rows] ** 2, (scale / usual) ** 2
+    # asinh: the ratio itself where noise is small, and no more than a logarithm where it is not.
     test, floor = (
-        (np.maximum(of(at), inputs.least[rows]) ** 2 + start) * to_y
+        np.arcsinh(
+            np.hypot(np.maximum(of(at), inputs.least[rows]), inputs.start_sd[rows]) * scale / usual
+        )
+        ** 2
         for of in (sigma, repeatability)
     )
     return at, test + inputs.shift_variance[rows], floor

@@ -47,6 +47,11 @@ TOGETHER = Threshold(3.1, 2.55)  # two or three samples weighed together: Act (t
 AT_ONCE = Threshold(
     3.6, 2.6
 )  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
+LASTING, LOOKED_BACK, OFTEN = (
+    Threshold(2.3, 2.1),
+    6,
+    3,
+)  # so high in so many of the last: Act (tuned)
 # from which a member of a pattern counts as up, and what a pattern is at most without two; our
 # choice
 MEMBER, QUIET_MEMBER = 0.8, 1.0
@@ -164,7 +169,7 @@ class Levels:
     score : sd above expectation of the look that speaks loudest; look : 0 the sample, 1 two
         together, 2 three together,
     3 the rise since the sample before
-    why   : how Act was reached (again, together, at_once, cause), "" otherwise
+    why   : how Act was reached (again, together, at_once, lasting, cause), "" otherwise
     held  : a Watch that stays one for want of company
     """
 
@@ -238,11 +243,14 @@ def levels(
         & (metal | (before >= STILL))
     )
     by_once = (now >= AT_ONCE.at(patterns, strictness)) & metal
-    act = by_again | by_together | by_once
+    by_lasting = _lasts(now, previous, LASTING.at(patterns, strictness)) & (now >= STILL)
+    act = by_again | by_together | by_once | by_lasting
     lonely = act & ~_accompanied(looks, company)
     act &= ~lonely
     why = np.where(
-        ~act, "", np.where(by_together, "together", np.where(by_again, "again", "at_once"))
+        ~act,
+        "",
+        np.select([by_together, by_again, by_once], ["together", "again", "at_once"], "lasting"),
     )
     level = np.where(act, 2, np.where(raised, 1, 0)).astype(np.int8)
     level = np.minimum(level, _reach(known, reach))
@@ -260,6 +268,18 @@ def _of_one(one: Lens, z: Floats) -> Floats:
 def _reach(known: tuple[Lens, ...], reach: NDArray[np.int8]) -> NDArray[np.int8]:
     """(samples, lenses) how high each lens may go: as high as one of its elements may."""
     return np.stack([reach[:, [n for n, _ in one.weights]].max(axis=1) for one in known], axis=-1)
+
+
+def _lasts(now: Floats, previous: NDArray[np.intp], high: Floats) -> NDArray[np.bool_]:
+    """Whether a lens was this high in enough of the last samples, one after the other or not: what
+    comes and goes has no two in a row."""
+    times, at = (now >= high).astype(np.intp), previous
+    for _ in range(LOOKED_BACK - 1):
+        there = at >= 0
+        times += there[:, None] & (now[at] >= high)
+        at = np.where(there, previous[at], -1)
+    out: NDArray[np.bool_] = times >= OFTEN
+    return out
 
 
 def _loudest(looks: Floats) -> NDArray[np.int8]:

@@ -14,7 +14,7 @@ from .peers import ELEMENTS, EXPECTED, element_place
 BOUNDED = np.array([a.precision != "icp" for a in EXPECTED])
 # share of the way from fresh oil to the fixed Watch limit, from which a reading above its habit is
 # Watch, and Act; our choice
-WATCH_FROM, ACT_FROM = 0.4, 0.7
+WATCH_FROM, ACT_FROM = 0.5, 0.75
 # "Fuel under 2 % is good", whatever the habit: common practice; thinner oil beside it speaks.
 FUEL_FROM = 1.0
 # magnetic index: floor, what is Act whatever the habit, and how many times the habit; common

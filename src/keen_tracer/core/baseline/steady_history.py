@@ -61,7 +61,7 @@ def members(e: Evaluation) -> list[Member]:
             continue
         mean = _median(y)
         at = inputs.figure(np.array(kept), mean)
-        noise2 = (sigma(at) * inputs.noise_scale[kept] / np.exp(mean)) ** 2
+        noise2 = np.arcsinh(sigma(at) * inputs.noise_scale[kept] / np.exp(mean)) ** 2
         charge = inputs.charge[kept]
         charges = np.array([len(set(charge[~np.isnan(c)].tolist())) for c in y.T], dtype=float)
         residual = y - mean

@@ -22,6 +22,7 @@ _FIRST = {"dirt": "Si"}  # the element a pattern is about, told first however lo
 _HOW = {
     "again": "The sample before said it too.",
     "together": "The last samples together are far above expectation.",
+    "lasting": "Several of the last samples said it, if not one after the other.",
     "at_once": "Far above anything this engine's history or its peers explain; resample before "
     "anything is opened.",
     "sealant": "No aluminium and no wear comes with it: sealant, antifoam or siloxane rather "
