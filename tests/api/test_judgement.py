@@ -24,8 +24,10 @@ def test_a_ladder_carries_schools_and_expectation(reader: httpx.Client) -> None:
     assert lead["schools"][1]["level"] in (0, 1, 2)
     assert lead["expected"]["low"] < lead["expected"]["value"] < lead["expected"]["high"]
     viscosity = next(x for x in found["ladders"] if x["symbol"] == "KV100")
-    assert viscosity["expected"] is None
-    assert viscosity["schools"][0]["why_not"]
+    assert viscosity["expected"]["low"] < viscosity["expected"]["high"]
+    calcium = next(x for x in found["ladders"] if x["symbol"] == "Ca")
+    assert calcium["expected"] is None
+    assert calcium["schools"][0]["why_not"]
 
 
 def test_parts_are_scored_and_their_evidence_adds_up(reader: httpx.Client) -> None:

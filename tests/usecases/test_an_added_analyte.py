@@ -9,7 +9,7 @@ from pathlib import Path
 
 from launcher.paths import ROOT
 
-ROW = "44,W_ppm,W,Tungsten,ppm,wear,wear,icp,yes,,yes,,,,,,evidence\n"
+ROW = "44,W_ppm,W,Tungsten,ppm,wear,wear,icp,yes,,rise,,,,,,,,,evidence\n"
 LIMIT = "class,heavy_diesel,W_ppm,conc,4,8,ppm,our choice,with tungsten\n"
 SCRIPT = """
 import json, sys

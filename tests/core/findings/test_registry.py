@@ -35,6 +35,7 @@ TEXTS = {
     "code": ["18/16/13"],
 }
 LISTS = {
+    "sources": ["dust", "road_salt", "coolant"],
     "allowed": ["15W-40"],
     "grades": ["30", "40"],
     "wears": ["Fe", "Cr"],
@@ -52,6 +53,8 @@ def _field(f: dataclasses.Field, kind: object) -> st.SearchStrategy:
         return st.integers(0, 40)
     if kind is float:
         return FIGURES
+    if kind == list[float]:
+        return st.lists(FIGURES, min_size=2, max_size=2)
     if kind == list[str]:
         return st.lists(st.sampled_from(LISTS[f.name]), unique=True)
     if typing.get_origin(kind) is Mapping or f.name in ("litres", "elements"):

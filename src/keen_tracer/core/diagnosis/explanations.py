@@ -11,15 +11,18 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..baseline import SYMBOLS, Assessment, element_ppm
+from ..baseline import SYMBOLS, Assessment, element_ppm, may_leach
 from ..findings import Finding, n_digits, payloads
 from ..laboratory import BY_SYMBOL, idx
 from ..oil import (
     SHEAR,
+    Source,
     allowed_range,
     coolant_litres,
+    fingerprints,
     fuel_from_viscosity,
     fuel_kind,
+    sources_of,
     with_dust,
 )
 from ..verdict import Level
@@ -37,6 +40,7 @@ from .thresholds import (
 )
 
 ORIGIN = "common practice"
+FINGERPRINT = ("Na", "K", "Si", "Al", "Mg")  # elements a contaminant is known by
 
 
 def _said(
@@ -120,6 +124,40 @@ def _coolant(s: SampleFacts) -> Iterator[Finding]:
         metal=[m for m in ("Pb", "Sn", "Cu") if s.up(m)],
     )
     yield _said("coolant_in", "coolant", figures)
+
+
+def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
+    """What the markers of dirt and coolant are made of, where one of them is up."""
+    if not any(s.up(m) for m in ("Na", "K", "Si")):
+        return
+    known = s.a.e.fleet.coolants.get(s.context.engine.coolant)
+    prints = dict(fingerprints())
+    if not may_leach(s.context):
+        prints.pop("brazing_flux")
+    lead = 0.0
+    if known is not None and (known.na or known.k):
+        lead = max(known.na or 0.0, known.k or 0.0)
+        prints["coolant"] = {"Na": (known.na or 0.0) / lead, "K": (known.k or 0.0) / lead}
+    found = sources_of({m: s.risen(m) for m in FINGERPRINT}, prints)
+    found = sorted((x for x in found if x.amount > 0), key=lambda x: (x.low <= 0, -x.amount))
+    if not found:
+        return
+    oil = s.context.engine.oil_total_l or 0.0
+
+    def size(source: Source, ppm: float) -> float:
+        litres = source.name == "coolant" and oil > 0
+        return n_digits(coolant_litres(ppm, oil, lead) if litres else ppm, 2) or 0.0
+
+    figures = payloads.Fingerprint(
+        sources=[x.name for x in found],
+        amounts=[size(x, x.amount) for x in found],
+        lows=[size(x, x.low) for x in found],
+        highs=[size(x, x.high) for x in found],
+        litres=oil > 0,
+        on_record=lead > 0 or not (s.up("Na") or s.up("K")),
+    )
+    channel = "coolant" if s.up("Na") or s.up("K") else "dirt"
+    yield _said("fingerprint", channel, figures)
 
 
 def _viscosity(s: SampleFacts) -> Iterator[Finding]:
@@ -221,5 +259,5 @@ def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
 
 def explanations(s: SampleFacts) -> Iterator[Finding]:
     """Every explanation of a sample."""
-    for part in (_dirt, _coolant, _viscosity, _metals, _water, _drift):
+    for part in (_dirt, _coolant, _fingerprint, _viscosity, _metals, _water, _drift):
         yield from part(s)

@@ -4,8 +4,8 @@ from functools import cached_property
 
 import numpy as np
 
-from ..baseline import Assessment, element_place, may_leach
-from ..laboratory import ABOVE, EXACT, POSITIVE, idx, standard_deviation
+from ..baseline import SYMBOLS, Assessment, element_place, may_leach
+from ..laboratory import ABOVE, ANALYTES, EXACT, POSITIVE, idx, standard_deviation
 from ..oil import DustRatio, dust_ratio
 from ..verdict import Level
 from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
@@ -64,6 +64,17 @@ class SampleFacts:
         if not np.isfinite(usual):
             return self.rise(symbol)
         return float(self.e.middle[self.i, idx(symbol)]) - usual
+
+    def risen(self, symbol: str) -> tuple[float, float]:
+        """(ppm, sd) above what was to be expected, the habit's own scatter and what fills of an
+        additive differ by in it; NaN where nobody knows."""
+        n = idx(symbol)
+        if symbol in SYMBOLS and np.isfinite(self.a.x.expected[self.i, element_place(symbol)]):
+            k = element_place(symbol)
+            half = (self.a.x.high[self.i, k] - self.a.x.low[self.i, k]) / 3.92
+            return self.above(symbol), float(np.hypot(self.sd(symbol), half))
+        drift = ANALYTES[n].drift * float(self.e.fresh[self.i, n])
+        return self.rise(symbol), float(np.hypot(self.sd(symbol), drift))
 
     def up(self, symbol: str) -> bool:
         """Above expectation, or at a fixed limit."""

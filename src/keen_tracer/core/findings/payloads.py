@@ -287,6 +287,20 @@ class CoolantIn(Payload):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Fingerprint(Payload):
+    """What the rises of dirt and coolant are made of: contaminants, how much of each came in, with
+    its interval; litres of coolant where `litres`, else ppm of the lead element. `on_record`:
+    whether the engine's coolant is known."""
+
+    sources: list[str] = field(default_factory=list)
+    amounts: list[float] = field(default_factory=list)
+    lows: list[float] = field(default_factory=list)
+    highs: list[float] = field(default_factory=list)
+    litres: bool = False
+    on_record: bool = True
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Ratio(Payload):
     ratio: float | None = None
 

@@ -90,6 +90,7 @@ REGISTRY: Mapping[str, Kind] = {
         # explanations
         *_kinds(p.DustRatio, ONLY_REMARK, "dust_ratio"),
         *_kinds(p.CoolantIn, ONLY_REMARK, "coolant_in"),
+        *_kinds(p.Fingerprint, ONLY_REMARK, "fingerprint"),
         *_kinds(p.Ratio, ONLY_REMARK, "brazing_flux"),
         *_kinds(p.Rise, ONLY_REMARK, "sodium_alone"),
         *_kinds(p.Fuel, ONLY_REMARK, "thin_little_fuel", "fuel_hides_thickening"),

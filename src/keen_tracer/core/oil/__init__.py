@@ -13,6 +13,7 @@ from .contamination import (
 )
 from .mass_balance import Mixing, mixing, start_of_charge
 from .oil_identity import ADDITIVE_OFF, by_oil, mixture, other_oil
+from .sources import Source, fingerprints, sources_of
 from .viscosity import allowed_range, grade_range, grades_of, viscosity_indices
 
 __all__ = [
@@ -20,10 +21,12 @@ __all__ = [
     "SHEAR",
     "DustRatio",
     "Mixing",
+    "Source",
     "allowed_range",
     "by_oil",
     "coolant_litres",
     "dust_ratio",
+    "fingerprints",
     "fuel_from_viscosity",
     "fuel_kind",
     "grade_range",
@@ -32,6 +35,7 @@ __all__ = [
     "mixing",
     "mixture",
     "other_oil",
+    "sources_of",
     "start_of_charge",
     "viscosity_indices",
     "with_dust",

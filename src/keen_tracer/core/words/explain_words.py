@@ -66,6 +66,32 @@ def _coolant_in(_: Finding, n: payloads.CoolantIn) -> str:
     return f"{for_} {water}{size}{metal}"
 
 
+SOURCE_WORDS = {
+    "coolant": ("the coolant on record", "its marker"),
+    "dust": ("dust", "silicon"),
+    "road_salt": ("road salt", "sodium"),
+    "sea_water": ("sea water", "sodium"),
+    "brazing_flux": ("brazing flux", "potassium"),
+}
+
+
+@says(payloads.Fingerprint, "fingerprint")
+def _fingerprint(_: Finding, n: payloads.Fingerprint) -> str:
+    """What came in by the ratios it came in, surest first; what cannot be excluded after it."""
+    sure, open_ = [], []
+    for name, amount, low, high in zip(n.sources, n.amounts, n.lows, n.highs, strict=False):
+        words, lead = SOURCE_WORDS.get(name, (name, ""))
+        unit = "L" if name == "coolant" and n.litres else f"ppm of {lead}"
+        if low:
+            sure.append(f"{words} {_n(amount)} {unit} ({_n(low)} to {_n(high)})")
+        else:
+            open_.append(f"{words} (up to {_n(high)} {unit})")
+    head = f"By its ratios: {', '.join(sure)}." if sure else "Its ratios prove no one source."
+    rest = f" Not excluded: {', '.join(open_)}." if open_ else ""
+    unknown = "" if n.on_record else " No coolant is on record of this engine: it cannot be told."
+    return head + rest + unknown
+
+
 @says(payloads.Thick, "thick")
 def _thick(_: Finding, n: payloads.Thick) -> str:
     why = (

@@ -82,7 +82,7 @@ insert into wall (engine_id, level, signed_level, until_on, due_on, open_stop, w
 values (%(engine)s, %(level)s, %(signed)s, %(until_on)s, %(due)s, %(open_stop)s, %(waiting)s, %(need)s, %(picture)s)
 on conflict (engine_id) do update set level = excluded.level, signed_level = excluded.signed_level,
     until_on = excluded.until_on, due_on = excluded.due_on, open_stop = excluded.open_stop,
-    waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = now();
+    waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = clock_timestamp();
 
 -- name: wall_row
 -- The Wall's row of one engine as it is kept.
