@@ -175,3 +175,15 @@ def test_how_a_figure_was_reached_can_be_followed_by_hand() -> None:
     for x in found:
         assert x.origin
         assert x.unit
+
+
+def test_a_chip_says_on_which_side_of_its_habit_a_reading_lies() -> None:
+    from keen_tracer.core.words import chip
+
+    quiet = Story(model="M")
+    for k in range(10):
+        quiet.change(40 * k, 1000 + 250 * k).sample(
+            40 * k + 39, 1250 + 250 * k, usual(**({"KV100": 12.0} if k == 9 else {}))
+        )
+    (f,) = (f for f in quiet.last().findings if f.code == "above_expected")
+    assert chip(f) == "KV100 below expected"

@@ -11,6 +11,7 @@ from .peer_rows import PeerRow, peers_of_rows, rows_of
 from .peer_summary import Member, peer_set
 from .peers import (
     ELEMENTS,
+    EXPECTED,
     FACTOR_RANGE,
     NOTHING_PUBLISHED,
     SPREADS,
@@ -24,6 +25,7 @@ from .steady_history import members
 
 __all__ = [
     "ELEMENTS",
+    "EXPECTED",
     "FACTOR_RANGE",
     "NOTHING_PUBLISHED",
     "PRIOR_SAMPLES",

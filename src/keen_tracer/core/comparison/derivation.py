@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ..baseline import ELEMENTS, PRIOR_SAMPLES, SPREADS, Assessment, expected, started_log
+from ..baseline import ELEMENTS, EXPECTED, PRIOR_SAMPLES, SPREADS, Assessment, expected, started_log
 from ..diagnosis import SOURCES
 from ..laboratory import ANALYTES, analyte, precision_laws, standard_deviation
 from ..limits import WATCH, Evaluation
@@ -111,6 +111,15 @@ def how_reached(assessed: Assessment, i: int, column: str) -> list[DerivationSte
     ]
 
 
+# How a reading is held against habit and peers, by the kind of its scale.
+_SCALES = {
+    "rise": "y = ln(max(g · T_nom, −0.3 a) + a), g the rise an hour",
+    "fall": "y = ln(max(g · T_nom, −0.3 a) + a), g the fall an hour",
+    "level": "y = ln(C + a), as it was read",
+    "share": "y = ln(100 · C / fresh + a)",
+}
+
+
 def _expected(assessed: Assessment, i: int, a: int) -> list[DerivationStep]:
     """The steps behind the expected value."""
     found = expected(assessed, i, a)
@@ -118,15 +127,16 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[DerivationStep]:
         return []
     x, context, unit = assessed.x, assessed.e.contexts[i], ANALYTES[a].unit
     k = int(np.flatnonzero(a == ELEMENTS)[0])
-    log_unit = f"ln({unit} + a)"
+    how = EXPECTED[k].expected
+    log_unit = "ln(% of fresh + a)" if how == "share" else f"ln({unit} + a)"
     return [
         DerivationStep(
             "On the scale of the expectation",
-            "y = ln(max(g · T_nom, −0.3 a) + a)",
+            _SCALES[how],
             {"a": float(started_log()[k]), "T_nom": context.engine.nominal_drain},
             _n(x.y[i, k]),
             log_unit,
-            "started logarithm; a from the test's noise at 1 ppm",
+            "started logarithm; a from the test's noise at 1 ppm, or our choice",
         ),
         DerivationStep(
             "Expected",

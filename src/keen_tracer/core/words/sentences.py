@@ -116,7 +116,9 @@ def chip(f: Finding) -> str:
             return debris_types()[kind].words
         case payloads.Pattern(pattern=pattern):
             what = "metals" if f.channel == "wear" else "pattern"
-            return f"{pattern.replace('_', ' ')} {what}"
+            return _PATTERN_CHIPS.get(pattern, f"{pattern.replace('_', ' ')} {what}")
+        case payloads.AboveExpected(value=value, expected=usual) if (value or 0) < (usual or 0):
+            return f"{name} below expected"
         case payloads.CheckedOn(check=check, result=result):
             return f"{check_kinds()[check].words}: {check_result(check, result).words}"
     if f.code in _CHIPS:
@@ -127,6 +129,13 @@ def chip(f: Finding) -> str:
     return f"{name} {at} {LEVELS[f.level]}"
 
 
+_PATTERN_CHIPS = {
+    "fuel_thins": "fuel, and thinner",
+    "oxidised": "oxidised",
+    "nitrated": "nitrated",
+    "sooted": "soot, and thicker",
+    "large_iron": "large iron",
+}
 _CHIPS = {
     "out_of_grade": "{name} out of grade",
     "large_iron": "large iron",
