@@ -15,7 +15,7 @@ from keen_tracer.core.baseline import NOTHING_PUBLISHED, SYMBOLS, assess, elemen
 from keen_tracer.core.baseline.expectation import _below, expectation, shared_rise
 from keen_tracer.core.baseline.peers import E
 from keen_tracer.core.judge import judge
-from keen_tracer.core.limits import default_limits, evaluate
+from keen_tracer.core.limits import DEFAULT, default_limits, evaluate
 from keen_tracer.core.record import Fleet
 from tests.core.baseline.test_expectation import HABIT, history
 from tests.helpers import Story, fleet, usual
@@ -68,8 +68,14 @@ def nickel(last: object, limit: str = "<1", n: int = 20) -> Story:
 
 def test_a_figure_within_noise_of_a_detection_limit_in_play_is_no_finding() -> None:
     for figure in (1.0, 1.1, 1.5, 1.9):
-        assert not [f for f in nickel(figure).last().findings if f.analyte == "Ni_ppm" and f.level]
-    assert [f for f in nickel(9.0).last().findings if f.analyte == "Ni_ppm" and f.level]
+        assert not [
+            f
+            for f in nickel(figure).last(policy=DEFAULT).findings
+            if f.analyte == "Ni_ppm" and f.level
+        ]
+    assert [
+        f for f in nickel(6.0).last(policy=DEFAULT).findings if f.analyte == "Ni_ppm" and f.level
+    ]
 
 
 @settings(max_examples=25)
@@ -80,7 +86,8 @@ def test_a_figure_within_noise_of_a_detection_limit_in_play_is_no_finding() -> N
 def test_raising_a_detection_limit_never_raises(symbol: str, limits: tuple[float, float]) -> None:
     low, factor = limits
     levels = [
-        history("A", 9, **{symbol: f"<{x:.3f}"}).last().level or 0 for x in (low, low * factor)
+        history("A", 9, **{symbol: f"<{x:.3f}"}).last(policy=DEFAULT).level or 0
+        for x in (low, low * factor)
     ]
     assert levels[1] <= levels[0]
 
@@ -175,3 +182,14 @@ def test_one_fleet_or_many_is_the_same(  # the walk drops engines as they end
         one = assess(s.fleet(), LIMITS)
         rows = [p.row for p in x.e.contexts if p.engine.code == s.engine.code]
         np.testing.assert_allclose(x.x.mu[rows], one.x.mu, rtol=1e-9, equal_nan=True)
+
+
+def test_a_figure_as_large_as_a_figure_may_be_breaks_nothing() -> None:
+    """A million ppm of copper, once in every second sample."""
+    s = history("A", 4)
+    for k in range(12):
+        day, dial = 40 * (4 + k), 1000 + 250 * (4 + k)
+        more = usual(Cu=1_000_000 if k % 2 else 2, Pb="<1000000")
+        s.change(day, dial).sample(day + 39, dial + (15 if k % 3 else 240), more)
+    x = assess(s.fleet(), LIMITS).x
+    assert np.isfinite(x.high[:, : len(METALS)]).all()

@@ -12,6 +12,7 @@ from keen_tracer.core.record import (
     DebrisCount,
     DebrisLook,
     Engine,
+    build_time_line,
     check_kinds,
     field_checks,
 )
@@ -252,3 +253,14 @@ def test_an_engine_without_anything_on_record_is_unknown() -> None:
     state = stated(Story())
     assert (state.level, state.may_run, state.reasons) == (None, "unknown", ())
     assert two_lines(Story(), state, date(2026, 1, 5)).startswith("Nothing was looked at")
+
+
+def test_a_permission_counts_from_its_own_moment_where_the_log_knows_no_other() -> None:
+    """A Stop dated before anything on record; found by a file put out of shape."""
+    from keen_tracer.core.diagnosis.actions import since_known
+
+    s = Story().change(0, 1000).sample(40, 1200)
+    line = build_time_line(s.fleet().histories[0])
+    first = line.moments[0]
+    early = first.row.on - timedelta(days=30)
+    assert since_known(line, first, early).dial == 1000

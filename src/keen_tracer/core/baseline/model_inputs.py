@@ -57,6 +57,7 @@ RISE, FALL, LEVEL, SHARE = (
 )
 SIGN = np.where(FALL, -1.0, 1.0)
 PERCENT = 100.0
+HIGHEST = 30.0  # of y, past any figure there can be: e^30 is ten millions of millions
 # A reading of nothing scatters by a quarter of the constant that its scale is given; our choice.
 LEAST_SD = np.where(SHARE, 0.0, [0.25 * a.started for a in EXPECTED])
 
@@ -64,7 +65,7 @@ LEAST_SD = np.where(SHARE, 0.0, [0.25 * a.started for a in EXPECTED])
 def figure_of(y: Floats, start: Floats, scale: Floats, at: slice = slice(None)) -> Floats:
     """Figure of a y: `start` without wear, `scale` units of the scale in one of the analyte; one
     column an element, or those `at`."""
-    moved = SIGN[at] * (np.exp(y) - started_log()[at]) / scale
+    moved = SIGN[at] * (np.exp(np.minimum(y, HIGHEST)) - started_log()[at]) / scale
     out: Floats = np.maximum(start + moved, 0.0)
     return out
 

@@ -102,7 +102,7 @@ def since_known(line: TimeLine, moment: Moment, known_on: date) -> Since:
     if moment.total is None or newest is None:
         return Since(dial=moment.row.dial, on=known_on)
     offset = (newest.total or 0.0) - (newest.row.dial or 0.0)
-    return Since(dial=max(moment.total, *totals) - offset, on=known_on)
+    return Since(dial=max((moment.total, *totals)) - offset, on=known_on)
 
 
 def is_seen(f: Finding) -> bool:
