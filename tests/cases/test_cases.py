@@ -16,7 +16,7 @@ import pytest
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import default_limits
-from keen_tracer.core.record import DebrisCount, DebrisLook, LogRow
+from keen_tracer.core.record import Coolant, DebrisCount, DebrisLook, LogRow
 from keen_tracer.core.terms import CHANNELS, LEVELS, rank
 from keen_tracer.core.verdict import Verdict
 from keen_tracer.core.words import sentence, summary
@@ -29,6 +29,12 @@ CASES: list[dict[str, Any]] = [
     for case in tomllib.loads(file.read_text(encoding="utf-8"))["case"]
 ]
 DRAIN = 250.0
+# mg/kg of sodium and potassium: with both, with either alone
+COOLANTS = {
+    "both": Coolant(2600.0, 1300.0),
+    "potassium": Coolant(150.0, 4200.0),
+    "sodium": Coolant(5200.0, 90.0),
+}
 
 
 def _readings(rng: np.random.Generator, changes: dict[str, object]) -> dict[str, object]:
@@ -41,19 +47,24 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
     rng, history = np.random.default_rng(7), case.get("history", 10)
     start = 0.0 if case.get("new") else 2000.0
     s = Story(
-        "CASE", bearing_type="leaded tri-metal", in_service_on=DAY if case.get("new") else None
+        "CASE",
+        bearing_type="leaded tri-metal",
+        in_service_on=DAY if case.get("new") else None,
+        coolant=case.get("coolant", ""),
     )
+    habit = case.get("habit", {})
     for k in range(history):
         last = k == history - 1
         s.change(40 * k, start + DRAIN * k)
         s.sample(
             40 * k + 38,
             start + DRAIN * k + 245,
-            _readings(rng, case.get("before", {}) if last else {}),
+            _readings(rng, {**habit, **(case.get("before", {}) if last else {})}),
         )
     now, dial = 40.0 * history, start + DRAIN * history
     if case.get("repair"):
-        s.event(now - 1, "repair", dial, part="oil pan gasket")
+        part = case["repair"] if isinstance(case["repair"], str) else "oil pan gasket"
+        s.event(now - 1, "repair", dial, part=part)
     s.change(now, dial, oil="Other oil|15W-40|1" if case.get("other_oil") else OIL)
     at = 245.0
     if case.get("mid_charge"):
@@ -73,10 +84,15 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
             LogRow("look", DAY + timedelta(days=now + 37), "look", dial + at - 5, look=look)
         )
     s.sample(
-        now + 38, dial + at, _readings(rng, case["sample"]), appearance=case.get("appearance", "")
+        now + 38,
+        dial + at,
+        _readings(rng, {**habit, **case["sample"]}),
+        appearance=case.get("appearance", ""),
     )
     f = s.fleet(FRESH)
-    f = dataclasses.replace(f, fresh={**f.fresh, "Other oil|15W-40|1": figures(FRESH)[0]})
+    f = dataclasses.replace(
+        f, coolants=COOLANTS, fresh={**f.fresh, "Other oil|15W-40|1": figures(FRESH)[0]}
+    )
     return judge(f, default_limits())[-1]
 
 

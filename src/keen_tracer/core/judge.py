@@ -88,6 +88,8 @@ UNCLEARED = ("not_reported", "hours_unknown")
 
 def _nothing_cleared(s: SampleFacts) -> set[str]:
     """Channels of which every test with a limit is a non-detect that clears nothing."""
+    if not s.e.leaves_open[s.i]:
+        return set()
     judged = np.flatnonzero(s.e.level[s.i] >= 0)
     clear = {ANALYTES[n].channel for n in judged if not s.e.unproven[s.i, n]}
     return {ANALYTES[n].channel for n in judged} - clear

@@ -73,6 +73,8 @@ def _spoken(s: SampleFacts, at: int) -> _Spoken:
         level, why = int(Level.WATCH), "sealant"
     elif level > Level.WATCH and lenses()[at].name in FLUX_LENSES and s.brazing_flux():
         level, why = int(Level.WATCH), "flux"
+    if level == Level.WATCH and lenses()[at].name == "coolant" and s.coolant_proven():
+        level, why = int(Level.ACT), "ratio"
     return _Spoken(at, level, why, float(levels.score[i, at]))
 
 

@@ -11,7 +11,7 @@ from dataclasses import replace
 import numpy as np
 from numpy.typing import NDArray
 
-from ..baseline import SYMBOLS, Assessment, element_ppm, may_leach
+from ..baseline import SYMBOLS, Assessment, element_ppm
 from ..findings import Finding, n_digits, payloads
 from ..laboratory import BY_SYMBOL, idx
 from ..oil import (
@@ -19,10 +19,8 @@ from ..oil import (
     Source,
     allowed_range,
     coolant_litres,
-    fingerprints,
     fuel_from_viscosity,
     fuel_kind,
-    sources_of,
     with_dust,
 )
 from ..verdict import Level
@@ -40,7 +38,6 @@ from .thresholds import (
 )
 
 ORIGIN = "common practice"
-FINGERPRINT = ("Na", "K", "Si", "Al", "Mg")  # elements a contaminant is known by
 
 
 def _said(
@@ -128,21 +125,13 @@ def _coolant(s: SampleFacts) -> Iterator[Finding]:
 
 def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
     """What the markers of dirt and coolant are made of, where one of them is up."""
-    if not any(s.up(m) for m in ("Na", "K", "Si")):
+    up = [m for m in ("Na", "K", "Si") if s.up(m)]
+    if not up:
         return
-    known = s.a.e.fleet.coolants.get(s.context.engine.coolant)
-    prints = dict(fingerprints())
-    if not may_leach(s.context):
-        prints.pop("brazing_flux")
-    lead = 0.0
-    if known is not None and (known.na or known.k):
-        lead = max(known.na or 0.0, known.k or 0.0)
-        prints["coolant"] = {"Na": (known.na or 0.0) / lead, "K": (known.k or 0.0) / lead}
-    found = sources_of({m: s.risen(m) for m in FINGERPRINT}, prints)
-    found = sorted((x for x in found if x.amount > 0), key=lambda x: (x.low <= 0, -x.amount))
+    found = sorted((x for x in s.sources if x.amount > 0), key=lambda x: (x.low <= 0, -x.amount))
     if not found:
         return
-    oil = s.context.engine.oil_total_l or 0.0
+    oil, lead = s.context.engine.oil_total_l or 0.0, s.coolant_marker
 
     def size(source: Source, ppm: float) -> float:
         litres = source.name == "coolant" and oil > 0
@@ -154,9 +143,9 @@ def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
         lows=[size(x, x.low) for x in found],
         highs=[size(x, x.high) for x in found],
         litres=oil > 0,
-        on_record=lead > 0 or not (s.up("Na") or s.up("K")),
+        on_record=lead > 0 or up == ["Si"],
     )
-    channel = "coolant" if s.up("Na") or s.up("K") else "dirt"
+    channel = "dirt" if up == ["Si"] else "coolant"
     yield _said("fingerprint", channel, figures)
 
 

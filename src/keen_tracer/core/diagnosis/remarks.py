@@ -75,7 +75,8 @@ def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
         used = payloads.Reference(used=REFERENCE_WORDS[reference])
         yield _remark("no_reference", "oil_life", used)
     yield from _cleanliness(e, i)
-    yield from not_cleared(e, i)
+    if e.leaves_open[i]:
+        yield from not_cleared(e, i)
     if context.run_in:
         yield _remark("run_in", "wear", payloads.RunInCharge(charge=context.run_in_charges + 1))
     yield from _hours_differ(context)

@@ -6,9 +6,11 @@ import numpy as np
 
 from ..baseline import SYMBOLS, Assessment, element_place, may_leach
 from ..laboratory import ABOVE, ANALYTES, EXACT, POSITIVE, idx, standard_deviation
-from ..oil import DustRatio, dust_ratio
+from ..oil import DustRatio, Source, dust_ratio, fingerprints, sources_of
 from ..verdict import Level
 from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
+
+FINGERPRINT = ("Na", "K", "Si", "Al", "Mg")  # elements a contaminant is known by
 
 
 def brand(oil: str | None) -> str:
@@ -121,6 +123,39 @@ class SampleFacts:
             and min(k, al) > 0
             and FLUX[0] <= k / al <= FLUX[1]
         )
+
+    @cached_property
+    def sources(self) -> list[Source]:
+        """What the markers of dirt and coolant are made of, by their ratios; the coolant on record
+        in ppm of its stronger marker."""
+        prints = dict(fingerprints())
+        if not may_leach(self.context):
+            prints.pop("brazing_flux")
+        if self.coolant_marker:
+            na, k = self.coolant
+            prints["coolant"] = {"Na": na / self.coolant_marker, "K": k / self.coolant_marker}
+        return sources_of({m: self.risen(m) for m in FINGERPRINT}, prints)
+
+    @property
+    def coolant(self) -> tuple[float, float]:
+        """mg/kg of sodium and potassium in the coolant on record; 0 where it is not known."""
+        known = self.e.fleet.coolants.get(self.context.engine.coolant)
+        return ((known.na or 0.0), (known.k or 0.0)) if known else (0.0, 0.0)
+
+    @property
+    def coolant_marker(self) -> float:
+        """mg/kg of the stronger marker of the coolant on record; 0 without one."""
+        return max(self.coolant)
+
+    def coolant_proven(self) -> bool:
+        """Whether both markers are up, and only the coolant on record brings them in this ratio."""
+        if not (self.up("Na") and self.up("K") and min(self.coolant) > 0):
+            return False
+        found = next((x for x in self.sources if x.name == "coolant"), None)
+        if found is None or not found.low > 0:
+            return False
+        na, k = (found.amount * x / self.coolant_marker for x in self.coolant)
+        return na >= MOSTLY_OWN * self.above("Na") and k >= MOSTLY_OWN * self.above("K")
 
     @cached_property
     def dirt_ratio(self) -> DustRatio | None:

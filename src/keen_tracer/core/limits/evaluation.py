@@ -5,6 +5,7 @@ which each limit is reached at this sample's hours and top-ups, and the level of
 """
 
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -48,6 +49,12 @@ class Evaluation:
     level: NDArray[np.int8]
     at_limit: NDArray[np.bool_]
     unproven: NDArray[np.bool_]
+
+    @cached_property
+    def leaves_open(self) -> list[bool]:
+        """Whether a sample holds a non-detect that clears nothing."""
+        found: list[bool] = np.asarray(self.unproven.any(axis=1)).tolist()
+        return found
 
 
 def _rate_noise(

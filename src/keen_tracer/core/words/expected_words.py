@@ -30,6 +30,7 @@ _HOW = {
     "run_in": "Run-in: it has to fall from charge to charge, and is at Watch as long as it does.",
     "flux": "Potassium with aluminium and no sodium, as the brazing flux of a new cooler: it "
     "has to fall from charge to charge.",
+    "ratio": "Both in the ratio of the coolant on record: they confirm each other.",
     "cause": "Named because metal is at Act at the same time.",
 }
 _HELD = {
