@@ -45,7 +45,7 @@ AGAIN = Threshold(
 )  # on two samples in a row, one of them at Watch: Act (docs/judgement.md 2.5 / 2.2; tuned)
 TOGETHER = Threshold(3.1, 2.55)  # two or three samples weighed together: Act (tuned)
 AT_ONCE = Threshold(
-    3.6, 2.6
+    4.2, 3.1
 )  # metals, one sample: Act, to be confirmed before anything is opened (tuned)
 LASTING, LOOKED_BACK, OFTEN = (
     Threshold(2.3, 2.1),
