@@ -25,7 +25,7 @@ from ..record import Fleet, Floats
 from .company import company_of
 from .expectation import Expectation, expectation
 from .patterns import NEVER, Levels, bearing_kind, levels, persistent
-from .peers import ELEMENTS, ENOUGH_PEERS, NOTHING_PUBLISHED, E, PeerSet
+from .peers import ELEMENTS, ENOUGH_PEERS, EXPECTED, NOTHING_PUBLISHED, E, PeerSet
 from .reach import reach_of
 
 STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
@@ -115,11 +115,12 @@ class Assessment:
 
     @cached_property
     def drifted(self) -> NDArray[np.bool_]:
-        """(samples, elements) whose expectation has left the first reference of the life for
-        good."""
+        """(samples, elements) of which the habit has left the first reference of the life for
+        good; of elements, whose scale is a rise."""
         x = self.x
         with np.errstate(invalid="ignore"):
-            return np.asarray((x.mu - x.first_mean >= DRIFT) & (x.own_n >= DRIFT_SAMPLES))
+            moved = (x.mu - x.first_mean >= DRIFT) & (x.own_n >= DRIFT_SAMPLES)
+        return np.asarray(moved & [a.precision == "icp" for a in EXPECTED])
 
     @cached_property
     def compared(self) -> NDArray[np.bool_]:

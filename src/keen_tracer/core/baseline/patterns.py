@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .. import tables
-from ..laboratory import BY_SYMBOL
+from ..laboratory import BY_SYMBOL, with_role
 from ..record import Floats
 from .company import Company
 from .expectation import Expectation
@@ -22,7 +22,6 @@ CLIP_LOW, CLIP_HIGH = -1.5, 5.0  # what one element can add to a pattern (docs/j
 # between elements: half of 0.3, R = ½ corr + ½ I of docs/judgement.md; 0.3 is our choice
 CORRELATION = 0.15
 NEVER = -9.0
-BOTH_SIDES = ("KV100",)  # what is a finding when it is too low as well
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,12 +79,18 @@ class Lens:
         return len(self.weights) > 1
 
 
+def _both_sides() -> list[str]:
+    return [a.symbol for a in with_role("both_sides")]
+
+
 @cache
 def lenses() -> tuple[Lens, ...]:
     """Every element by itself, then the patterns of `tables/wear_patterns.csv`; a negative weight
     looks at what is lower than expected."""
     single = [Lens(s, BY_SYMBOL[s].channel, ((n, 1.0),)) for n, s in enumerate(SYMBOLS)]
-    low = [Lens(f"{s} low", BY_SYMBOL[s].channel, ((element_place(s), -1.0),)) for s in BOTH_SIDES]
+    low = [
+        Lens(f"{s} low", BY_SYMBOL[s].channel, ((element_place(s), -1.0),)) for s in _both_sides()
+    ]
     patterns = []
     for r in tables.read("wear_patterns"):
         weights = tuple(

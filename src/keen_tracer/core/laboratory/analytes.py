@@ -55,6 +55,7 @@ ROLES = frozenset(
         "bearing_metal",  # its rise beside glycol stops the engine
         "clears_wear",  # without it wear is never called steady
         "anchored",  # fixed by the fresh oil: a power of ten off it is a slip
+        "both_sides",  # a habit it lies under is a finding as one it lies over
         "share",  # in %, and over half of the oil is a slip
         "falls_when_drained",  # falls together with its like where the oil was changed
         "spends_oil",  # past its Act limit the oil is done

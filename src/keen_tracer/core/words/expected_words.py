@@ -1,7 +1,10 @@
 """Sentences of the expectation: what was read, what was expected, and whose history that is."""
 
+import math
+
 from ..findings import Finding, payloads
-from ..laboratory import BELOW, BY_COLUMN, BY_SYMBOL, number_text
+from ..laboratory import BELOW, BY_COLUMN, BY_SYMBOL, number_text, with_role
+from .figures import small
 from .spoken import says
 
 PATTERN_WORDS = {
@@ -21,7 +24,7 @@ PATTERN_WORDS = {
 _FIRST = {"dirt": "Si"}  # the element a pattern is about, told first however loud the others are
 _HOW = {
     "again": "The sample before said it too.",
-    "together": "The last samples together are far above expectation.",
+    "together": "The last samples together are far from expectation.",
     "lasting": "Several of the last samples said it, if not one after the other.",
     "at_once": "Far above anything this engine's history or its peers explain; resample before "
     "anything is opened.",
@@ -42,8 +45,22 @@ _HELD = {
 }
 
 
-def _short(x: float | None) -> str:
-    return "0" if x is None else number_text(float(f"{x:.2g}"))
+def _with_interval(expected: float | None, low: float | None, high: float | None) -> str:
+    """An expected value with its interval, with the digits its width deserves.
+
+    >>> _with_interval(24.13, 15.02, 38.9), _with_interval(13.73, 13.15, 14.33)
+    ('24 (15 to 39)', '13.7 (13.2 to 14.3)')
+    """
+    known = [x or 0.0 for x in (expected, low, high)]
+    width = known[2] - known[1]
+    decimals = max(1 - math.floor(math.log10(width)), 0) if width > 0 else 2
+    middle, least, most = (number_text(round(x, decimals)) for x in known)
+    return f"{middle} ({least} to {most})"
+
+
+def _loud(symbol: str, e: payloads.Expected) -> float:
+    z = e.z or 0.0
+    return abs(z) if BY_SYMBOL[symbol] in with_role("both_sides") else z
 
 
 def share_words(n: payloads.Expected) -> str:
@@ -61,10 +78,9 @@ def share_words(n: payloads.Expected) -> str:
 
 def _element(symbol: str, n: payloads.Expected | payloads.BySchool) -> str:
     below = isinstance(n, payloads.Expected) and n.censor == BELOW
-    return (
-        f"{symbol} {'under ' if below else ''}{_short(n.value)} where {_short(n.expected)} "
-        f"({_short(n.low)} to {_short(n.high)}) was expected"
-    )
+    read = "0" if n.value is None else number_text(n.value)
+    usual = _with_interval(n.expected, n.low, n.high)
+    return f"{symbol} {'under ' if below else ''}{read} where {usual} was expected"
 
 
 def _ending(n: payloads.AboveExpected | payloads.Pattern, lead: str) -> str:
@@ -86,9 +102,9 @@ def _above_expected(f: Finding, n: payloads.AboveExpected) -> str:
 def _pattern(_: Finding, n: payloads.Pattern) -> str:
     """A pattern: its elements, worst first, those that stand out."""
     first = _FIRST.get(n.pattern)
-    worst = sorted(n.elements.items(), key=lambda x: (x[0] != first, -(x[1].z or 0)))
-    told = [_element(s, e) for s, e in worst if (e.z or 0) >= 1][:3] or [_element(*worst[0])]
-    others = [BY_SYMBOL[s].name.lower() for s, e in worst if (e.z or 0) < 1]
+    worst = sorted(n.elements.items(), key=lambda x: (x[0] != first, -_loud(*x)))
+    told = [_element(s, e) for s, e in worst if _loud(s, e) >= 1][:3] or [_element(*worst[0])]
+    others = [small(BY_SYMBOL[s].name) for s, e in worst if _loud(s, e) < 1]
     quiet = f"; {' and '.join(others)} as usual" if others else ""
     return (
         f"{PATTERN_WORDS[n.pattern]}: {', '.join(told)}{quiet}: "

@@ -3,6 +3,7 @@ it."""
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_SYMBOL, number_text
+from .figures import small
 from .spoken import says
 
 
@@ -12,7 +13,7 @@ def _n(x: float | None) -> str:
 
 def _names(symbols: list[str]) -> str:
     """Elements with their verb: "iron is", "iron, chromium and aluminium are"."""
-    names = [BY_SYMBOL[s].name.lower() for s in symbols]
+    names = [small(BY_SYMBOL[s].name) for s in symbols]
     return f"{names[0]} is" if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]} are"
 
 
@@ -39,7 +40,7 @@ def _dust_ratio(_: Finding, n: payloads.DustRatio) -> str:
 
 @says(payloads.CoolantIn, "coolant_in")
 def _coolant_in(_: Finding, n: payloads.CoolantIn) -> str:
-    litres = " and ".join(f"{_n(x)} L by {BY_SYMBOL[m].name.lower()}" for m, x in n.litres.items())
+    litres = " and ".join(f"{_n(x)} L by {small(BY_SYMBOL[m].name)}" for m, x in n.litres.items())
     size = (
         ""
         if not litres

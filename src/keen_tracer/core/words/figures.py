@@ -14,6 +14,15 @@ def _thousands(x: float) -> str:
     return f"{round(x):,}".replace(",", THIN_GAP)
 
 
+def small(text: str) -> str:
+    """A name inside a sentence: its first letter small, units and symbols as they are.
+
+    >>> small("Viscosity at 100 °C")
+    'viscosity at 100 °C'
+    """
+    return text[:1].lower() + text[1:]
+
+
 def figure(x: float) -> str:
     """A reading, a limit, a meter: four significant digits, whole and with a thin gap from 1000.
 

@@ -10,7 +10,7 @@ from ..record import check_kinds, check_result, debris_types
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
-from .figures import computed, figure, listed, short_day
+from .figures import computed, figure, listed, short_day, small
 from .spoken import SENTENCES
 
 # The modules above register their words where they are loaded.
@@ -73,10 +73,10 @@ def summary(channels: list[int | None]) -> str:
 def _named(f: Finding) -> list[str]:
     """The analytes a finding is about; of a pattern those that stand out."""
     if not isinstance(f.numbers, payloads.Pattern):
-        return [BY_COLUMN[f.analyte].name.lower()] if f.analyte else []
+        return [small(BY_COLUMN[f.analyte].name)] if f.analyte else []
     worst = sorted(f.numbers.elements.items(), key=lambda x: -(x[1].z or 0))
-    names = [BY_SYMBOL[s].name.lower() for s, e in worst if (e.z or 0) >= STANDS_OUT]
-    return names or [BY_SYMBOL[worst[0][0]].name.lower()]
+    names = [small(BY_SYMBOL[s].name) for s, e in worst if (e.z or 0) >= STANDS_OUT]
+    return names or [small(BY_SYMBOL[worst[0][0]].name)]
 
 
 def would_change(level: int | None, findings: Sequence[Finding]) -> str:

@@ -7,7 +7,7 @@ from ..record import check_kinds
 from ..terms import CHANNELS, MAY_RUN
 from ..verdict import EngineState, Reason
 from .action_words import action_kinds
-from .figures import THIN_GAP, day, listed
+from .figures import THIN_GAP, day, listed, small
 from .sentences import sentence
 
 NOTHING = "Nothing is raised."
@@ -56,10 +56,6 @@ def may_run_words(
     return MAY_RUN[may_run]
 
 
-def _lower(text: str) -> str:
-    return text[:1].lower() + text[1:]
-
-
 def _age(since: date | None, today: date) -> str:
     if since is None:
         return ""
@@ -102,7 +98,7 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
         return f"{head}{_age(state.since, today)}. {by}{why}{more}".rstrip()
     if may_run == "past_its_time":
         first = state.actions[0] if state.actions else None
-        before = _lower(action_kinds()[first.code].short) if first else "released"
+        before = small(action_kinds()[first.code].short) if first else "released"
         return f"{head} ({ends}): do not start before it is done: {before}. {why}{more}".rstrip()
     if may_run == "run_until":
         allowed = decision is not None and decision.state == "restrict"
