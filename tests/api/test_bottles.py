@@ -1,10 +1,17 @@
 """The bottle's way over the wire: who may, what is refused, and with which words."""
 
 import io
+from pathlib import Path
 from uuid import uuid4
 
+import pytest
 from PIL import Image
 
+from keen_tracer.api import bottles
+from keen_tracer.api.app import _served
+from keen_tracer.api.context import PRINTS, Busy
+from keen_tracer.storage.db import single
+from keen_tracer.usecases.bottles.labels import print_run
 from tests.conftest import Server
 
 TODAY = "2026-11-24"
@@ -201,3 +208,19 @@ def test_a_lost_bottle_says_that_there_is_nothing_to_judge(changing: Server) -> 
             answer = c.get(path)
             assert answer.status_code == 404
             assert "lost or broken" in answer.json()["message"]
+
+
+def test_who_comes_while_others_print_waits_a_little_and_is_then_told(
+    demo_copy: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """Each sheet is drawn by a process of its own; two at a time."""
+    monkeypatch.setattr(bottles, "PRINT_WAIT_S", 0.05)
+    with _served(demo_copy, tmp_path, tmp_path, lambda: None) as here:
+        with single(demo_copy) as c:
+            run = print_run(c, ["G-08"], 1, "Jon Tveld")["id"]
+        assert all(here.printing.acquire(blocking=False) for _ in range(PRINTS))
+        with pytest.raises(Busy, match="being drawn"):
+            bottles.get_labels(here, run)
+        here.printing.release()
+        assert bottles.get_labels(here, run).body.startswith(b"%PDF")
+        assert here.printing.acquire(blocking=False), "given back"

@@ -5,7 +5,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import date
 from pathlib import Path
-from threading import Lock
+from threading import BoundedSemaphore, Lock
 from typing import Annotated, TypeVar
 from uuid import UUID
 
@@ -22,6 +22,8 @@ from .logs import asked
 from .security import COOKIE, LASTS, token_hash
 from .uploads import Uploads
 
+PRINTS = 2  # sheets drawn at once, each in a process of its own; our choice
+
 
 @dataclass
 class Context:
@@ -35,6 +37,7 @@ class Context:
     cookie: str
     held: Held = field(default_factory=Held)
     exporting: Lock = field(default_factory=Lock)
+    printing: BoundedSemaphore = field(default_factory=lambda: BoundedSemaphore(PRINTS))
     exported: dict[bool, tuple[int, date]] = field(default_factory=dict)
 
 
