@@ -348,6 +348,14 @@ def test_hours_on_oil_that_are_not_known_are_said() -> None:
     assert evaluate(told.fleet(), default_limits()).contexts[0].hours_on_oil == 100
 
 
+def test_a_sample_drawn_too_early_for_a_rate_says_why_nothing_is_expected() -> None:
+    early, later = (
+        Story().change(0, 1000).sample(5, 1000 + hours, usual()).last() for hours in (12, 40)
+    )
+    assert "too_early" in [f.code for f in early.findings]
+    assert "too_early" not in [f.code for f in later.findings]
+
+
 def test_reported_and_recorded_hours_that_differ_are_shown_with_both_figures() -> None:
     s = Story().change(0, 100).sample(20, 225, usual(), oil_change_dial=50.0)
     found = next(f for f in s.last().findings if f.code == "hours_differ")

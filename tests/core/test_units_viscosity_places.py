@@ -59,6 +59,7 @@ def test_analytes_keep_their_codes_and_refuse_strangers() -> None:
 def test_nominal_drains() -> None:
     assert nominal_drain("small_air_cooled", "h") == 50
     assert nominal_drain("petrol", "km") == 8000
+    assert nominal_drain("heavy_diesel", "km") == 40_000, "a truck's"
     assert all(nominal_drain("other", u) > 0 for u in METER_UNITS)
     with pytest.raises(UnknownName):
         nominal_drain("petrol", "fortnight")

@@ -6,7 +6,7 @@ import numpy as np
 
 from ..findings import Finding, n_digits, payloads
 from ..laboratory import EXACT, idx, with_role
-from ..limits import Evaluation
+from ..limits import SHORTEST_RATE, Evaluation
 from ..oil import iso_4406
 from ..record import SampleContext
 from .limit_findings import not_cleared
@@ -30,6 +30,9 @@ def _of_hours(context: SampleContext) -> Iterator[Finding]:
         yield _remark("hours_unknown", "wear", payloads.Payload())
     elif hours < 0:
         yield _remark("hours_negative", "wear", payloads.HoursOnOil(hours=n_digits(hours)))
+    elif hours < SHORTEST_RATE * context.engine.nominal_drain:
+        # Said because the expectation of everything that rises is silent then.
+        yield _remark("too_early", "wear", payloads.HoursOnOil(hours=n_digits(hours)))
 
 
 def _hours_differ(context: SampleContext) -> Iterator[Finding]:

@@ -104,7 +104,7 @@ REGISTRY: Mapping[str, Kind] = {
         # remarks
         *_kinds(p.Payload, ONLY_REMARK, "hours_unknown", "leaded"),
         *_kinds(p.NotReported, ONLY_REMARK, "not_reported"),
-        *_kinds(p.HoursOnOil, ONLY_REMARK, "hours_negative"),
+        *_kinds(p.HoursOnOil, ONLY_REMARK, "hours_negative", "too_early"),
         *_kinds(p.HoursDiffer, ONLY_REMARK, "hours_differ"),
         *_kinds(p.Reference, ONLY_REMARK, "no_reference"),
         *_kinds(p.Cleanliness, ONLY_REMARK, "cleanliness"),

@@ -180,6 +180,14 @@ def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
     return "The sample's meter lies before the oil change: hours on the oil come out below zero."
 
 
+@says(payloads.HoursOnOil, "too_early")
+def _too_early(_: Finding, n: payloads.HoursOnOil) -> str:
+    return (
+        f"{figure(n.hours or 0.0)} on this oil is too early for a rate: what rises is held against "
+        "fixed limits as it was read, and not against its habit."
+    )
+
+
 @says(payloads.Unsettled, "unsettled")
 def _unsettled(_: Finding, n: payloads.Unsettled) -> str:
     return (
