@@ -144,3 +144,18 @@ def test_findings_of_older_versions_are_read() -> None:
         "numbers": {"value": 9.0, "low": 12.5, "high": None, "allowed": ["15W-40"], "is": ["20"]},
     }
     assert "grade 20" in sentence(stored(old))
+
+
+def test_what_older_versions_raised_is_still_read() -> None:
+    """A non-detect that could not clear was Watch or Act before 0.5."""
+    for level in (1, 2):
+        said = {
+            "code": "unproven",
+            "channel": "coolant",
+            "level": level,
+            "analyte": "water_pct",
+            "school": "F",
+            "origin": "",
+            "numbers": {"value": 0.3, "censor": 1, "threshold": 0.1},
+        }
+        assert stored(said).level == level

@@ -36,7 +36,8 @@ REGISTRY: Mapping[str, Kind] = {
     for kind in (
         # a reading against a fixed limit
         *_kinds(p.AtLimit, RAISED, "high", "low", "high_at_limit", "low_at_limit"),
-        *_kinds(p.AtLimit, ONLY_REMARK, "unproven"),
+        # raised by versions before 0.5, whose verdicts are still read
+        *_kinds(p.AtLimit, ONLY_REMARK | RAISED, "unproven"),
         *_kinds(p.AtLimit, RAISED, "run_in_first", "run_in_falling", "run_in_not_falling"),
         *_kinds(p.AtLimit, frozenset({WATCH}), "copper_falling"),
         *_kinds(p.Present, RAISED, "seen_without_figure"),
