@@ -47,10 +47,15 @@ def _done_lately(p: SampleContext, words: tuple[str, ...]) -> bool:
     return False
 
 
+def is_new(p: SampleContext) -> bool:
+    """Whether the engine is new or rebuilt, and still gives off what only new parts do."""
+    return drains_of_life(p) <= LEACHES
+
+
 def may_leach(p: SampleContext) -> bool:
     """Whether copper (and the flux of its soldering) may come from a cooler: a new engine or
     cooler."""
-    return drains_of_life(p) <= LEACHES or _done_lately(p, COOLERS)
+    return is_new(p) or _done_lately(p, COOLERS)
 
 
 def _brand_changed(p: SampleContext, contexts: list[SampleContext]) -> bool:
@@ -90,7 +95,8 @@ def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats, y: 
 
     contexts = e.contexts
     leaches = np.array([may_leach(p) or _brand_changed(p, contexts) for p in contexts])
-    sealed = np.array([_done_lately(p, SEALS) for p in contexts])
+    # A new or rebuilt engine has new sealant as well.
+    sealed = np.array([is_new(p) or _done_lately(p, SEALS) for p in contexts])
     alone = np.array([_sodium_alone(e, p) for p in contexts])
     return Company(
         leaches | _falls(e, y, "Cu") | seen("Sn", TIN_OF_BRONZE * excess("Cu")),
