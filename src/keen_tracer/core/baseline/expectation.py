@@ -25,6 +25,7 @@ from memory) with Huber's clipping; the thresholds are our choice, tried by `./k
 """
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -36,11 +37,10 @@ from ..record import Floats, SampleContext
 from .model_inputs import (
     ModelInputs,
     between_laboratories,
+    both_sigmas,
     figure_of,
     model_inputs,
-    repeatability,
     rise_in_charge,
-    sigma,
     walk_order,
 )
 from .peers import (
@@ -364,13 +364,15 @@ class SequentialEstimator:
             * base,
             floor2,
         )
-        exact = inputs.exact[rows]
-        below, left = _below(
-            inputs.cap[rows] - inputs.shift[rows] - state.mean,
-            observation_variance + state.mean_variance,
-        )
-        y = np.where(exact, inputs.y[rows] - inputs.shift[rows], state.mean + below)
-        left = np.where(exact, 0.0, np.nan_to_num(left))
+        exact, y = inputs.exact[rows], inputs.y[rows] - inputs.shift[rows]
+        left = np.zeros(1)
+        if not exact.all():
+            below, left = _below(
+                inputs.cap[rows] - inputs.shift[rows] - state.mean,
+                observation_variance + state.mean_variance,
+            )
+            y = np.where(exact, y, state.mean + below)
+            left = np.where(exact, 0.0, np.nan_to_num(left))
         common = shared_rise(y - state.mean, inputs.speaks[rows])
         self.recent = [
             _Recent(
@@ -453,13 +455,8 @@ def _noise(
     scale = inputs.noise_scale[rows]
     at = inputs.figure(rows, mean + inputs.shift[rows])
     # asinh: the ratio itself where noise is small, and no more than a logarithm where it is not.
-    test, floor = (
-        np.arcsinh(
-            np.hypot(np.maximum(of(at), inputs.least[rows]), inputs.start_sd[rows]) * scale / usual
-        )
-        ** 2
-        for of in (sigma, repeatability)
-    )
+    sd = np.hypot(np.maximum(both_sigmas(at), inputs.least[rows]), inputs.start_sd[rows])
+    test, floor = np.arcsinh(sd * scale / usual) ** 2
     return at, test + inputs.shift_variance[rows], floor
 
 
@@ -526,6 +523,8 @@ def weighed_together(recent: list[_Recent]) -> list[Floats]:
     """
     newest = recent[0]
     there = [~np.isnan(one.y) for one in recent]
+    # What nobody measures has no figure in any sample, and needs no care.
+    whole = all((known == there[0]).all() for known in there[1:])
     shared = {
         (i, j): (recent[i].charge == recent[j].charge)
         * (recent[i].sd * recent[j].sd)
@@ -537,19 +536,22 @@ def weighed_together(recent: list[_Recent]) -> list[Floats]:
     for m in range(2, len(recent) + 1):
         oldest = recent[m - 1]
         # A sample that could not be used weighs nothing.
-        weight = [w * known for w, known in zip(_WEIGHTS[m - 1], there, strict=False)]
+        weight: list[Any] = list(_WEIGHTS[m - 1])
+        if not whole:
+            weight = [w * known for w, known in zip(weight, there, strict=False)]
         total, variance = (
             np.zeros(E),
             sum(weight) ** 2
             * (oldest.mean_variance + np.maximum(newest.widened - oldest.widened, 0)),
         )
         for i, one in enumerate(recent[:m]):
-            off = np.where(there[i], np.minimum(one.y - oldest.mean, OUTLIER * one.sd), 0.0)
-            total = total + weight[i] * off
+            off = np.minimum(one.y - oldest.mean, OUTLIER * one.sd)
+            total = total + weight[i] * (off if whole else np.where(there[i], off, 0.0))
             variance = variance + weight[i] ** 2 * one.variance
             for j in range(i + 1, m):
                 variance = variance + weight[i] * weight[j] * shared[i, j]
-        out.append(np.where(there[0], total / np.sqrt(variance), np.nan))
+        z = total / np.sqrt(variance)
+        out.append(z if whole else np.where(there[0], z, np.nan))
     return out
 
 

@@ -91,12 +91,20 @@ def sigma(x: Floats) -> Floats:
     return out
 
 
-def repeatability(x: Floats) -> Floats:
-    """sd [ppm] of one laboratory on one day at concentrations `x`, one column an element: what no
-    habit can be steadier than."""
-    law = [precision_laws()[a] for a in ELEMENTS]
-    r, power = np.array([p.r_factor for p in law]), np.array([p.r_power for p in law])
-    out: Floats = r * np.maximum(x, _FROM) ** power / LIMIT_FACTOR
+@cache
+def _both_laws() -> tuple[Floats, Floats]:
+    """(factor, power) of `sigma` and of one laboratory on one day, (2, 1, elements)."""
+    law, (factor, power) = [precision_laws()[a] for a in ELEMENTS], _noise_law()
+    r = np.array([p.r_factor for p in law]) / LIMIT_FACTOR
+    r_power = np.array([p.r_power for p in law])
+    return np.stack([factor, r])[:, None], np.stack([power, r_power])[:, None]
+
+
+def both_sigmas(x: Floats) -> Floats:
+    """(2, samples, elements) sd [ppm] at concentrations `x` in one laboratory over days, and on one
+    day: what no habit can be steadier than."""
+    factor, power = _both_laws()
+    out: Floats = factor * np.maximum(x, _FROM) ** power
     return out
 
 
