@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from scipy import stats
 
 from keen_tracer.core.baseline import NOTHING_PUBLISHED, SYMBOLS, assess, element_place
-from keen_tracer.core.baseline.expectation import _below, expectation, shared_rise
+from keen_tracer.core.baseline.composition import shared_rise
+from keen_tracer.core.baseline.expectation import _below, expectation
 from keen_tracer.core.baseline.peers import E
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import DEFAULT, default_limits, evaluate

@@ -34,6 +34,7 @@ from scipy.special import log_ndtr
 from ..laboratory import ANALYTES
 from ..limits import Evaluation
 from ..record import Floats, SampleContext
+from .composition import shared_rise
 from .model_inputs import (
     ModelInputs,
     between_laboratories,
@@ -49,7 +50,6 @@ from .peers import (
     E,
     PeerSet,
     Prior,
-    element_place,
     prior,
 )
 
@@ -458,33 +458,6 @@ def _noise(
     sd = np.hypot(np.maximum(both_sigmas(at), inputs.least[rows]), inputs.start_sd[rows])
     test, floor = np.arcsinh(sd * scale / usual) ** 2
     return at, test + inputs.shift_variance[rows], floor
-
-
-# Metals of the cylinder, and of the bearings: load, cold or wrong hours move both, a fault seldom
-# does. What they may share at most; our choice.
-FAMILIES = tuple(
-    np.array([element_place(s) for s in names])
-    for names in (("Fe", "Cr", "Al"), ("Cu", "Pb", "Sn"))
-)
-MOST_SHARED = np.log(2.5)
-
-
-def shared_rise(residual: Floats, told: NDArray[np.bool_]) -> Floats:
-    """What the metals of cylinders and of bearings rose by together: by load, cold, or hours that
-    are wrong; (samples,). The lesser of the two families' medians, 0 where one of them says
-    nothing."""
-    part = np.where(told, residual, np.nan)
-    shared = np.minimum.reduce([_middle(part[:, at]) for at in FAMILIES])
-    out: Floats = np.clip(np.nan_to_num(shared), 0.0, MOST_SHARED)
-    return out
-
-
-def _middle(x: Floats) -> Floats:
-    """Median of every row of up to three figures; NaN where it holds none."""
-    listed, n = np.sort(x, axis=1), np.sum(~np.isnan(x), axis=1)
-    rows, last = np.arange(len(x)), np.maximum(n - 1, 0)
-    out: Floats = (listed[rows, last // 2] + listed[rows, (last + 1) // 2]) / 2
-    return out
 
 
 def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
