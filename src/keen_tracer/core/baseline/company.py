@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..limits import Evaluation
-from ..record import Floats, SampleContext
+from ..record import Floats, SampleContext, TimeLine, brand
 from .model_inputs import drains_of_life
 from .peers import ELEMENTS, element_place
 
@@ -35,16 +35,23 @@ class Company:
     sodium: NDArray[np.bool_]
 
 
-def _done_lately(p: SampleContext, words: tuple[str, ...]) -> bool:
+Work = list[tuple[float, str]]  # true meter, and what was done in small letters
+
+
+def _work_on(line: TimeLine) -> Work:
+    return [
+        (m.total, f"{m.row.part} {m.row.note}".lower())
+        for m in line.moments
+        if m.row.kind == "repair" and m.total is not None
+    ]
+
+
+def _done_lately(p: SampleContext, work: Work, words: tuple[str, ...]) -> bool:
     """Whether work of that kind is on record within `LEACHES` drains before the sample."""
-    now = p.moment.total
-    for m in p.time_line.moments:
-        if m.row.kind != "repair" or m.total is None or now is None or m.total > now:
-            continue
-        said = f"{m.row.part} {m.row.note}".lower()
-        if now - m.total <= LEACHES * p.engine.nominal_drain and any(w in said for w in words):
-            return True
-    return False
+    now, span = p.moment.total, LEACHES * p.engine.nominal_drain
+    return now is not None and any(
+        0 <= now - at <= span and any(w in said for w in words) for at, said in work
+    )
 
 
 def is_new(p: SampleContext) -> bool:
@@ -55,17 +62,17 @@ def is_new(p: SampleContext) -> bool:
 def may_leach(p: SampleContext) -> bool:
     """Whether copper (and the flux of its soldering) may come from a cooler: a new engine or
     cooler."""
-    return is_new(p) or _done_lately(p, COOLERS)
+    return is_new(p) or _done_lately(p, _work_on(p.time_line), COOLERS)
 
 
 def _brand_changed(p: SampleContext, contexts: list[SampleContext]) -> bool:
     """Whether another brand of oil came in within the last charges."""
-    brand, at = (p.oil or "").split("|")[0], p
+    at = p
     for _ in range(BRAND_LEACHES):
         if at.ended < 0:
             return False
         at = contexts[at.ended]
-        if (at.oil or "").split("|")[0] != brand:
+        if brand(at.oil) != brand(p.oil):
             return True
     return False
 
@@ -94,9 +101,14 @@ def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats, y: 
         return _visible(expected[:, k], more, floor[:, k], high[:, k])
 
     contexts = e.contexts
-    leaches = np.array([may_leach(p) or _brand_changed(p, contexts) for p in contexts])
+    lines = {id(p.time_line): p.time_line for p in contexts}
+    work = {key: _work_on(line) for key, line in lines.items()}
+    done = [(p, work[id(p.time_line)]) for p in contexts]
+    leaches = np.array(
+        [is_new(p) or _done_lately(p, w, COOLERS) or _brand_changed(p, contexts) for p, w in done]
+    )
     # A new or rebuilt engine has new sealant as well.
-    sealed = np.array([is_new(p) or _done_lately(p, SEALS) for p in contexts])
+    sealed = np.array([is_new(p) or _done_lately(p, w, SEALS) for p, w in done])
     alone = np.array([_sodium_alone(e, p) for p in contexts])
     return Company(
         leaches | _falls(e, y, "Cu") | seen("Sn", TIN_OF_BRONZE * excess("Cu")),

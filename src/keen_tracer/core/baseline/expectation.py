@@ -31,9 +31,9 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import log_ndtr
 
-from ..laboratory import ANALYTES
+from ..laboratory import ANALYTES, SURE
 from ..limits import Evaluation
-from ..record import Floats, SampleContext
+from ..record import Floats, SampleContext, brand
 from .composition import shared_rise
 from .model_inputs import (
     ModelInputs,
@@ -185,7 +185,7 @@ def _context(p: SampleContext) -> tuple[str, ...]:
 
 
 def _brand(p: SampleContext) -> str:
-    return (p.oil or "").split("|")[0]
+    return brand(p.oil)
 
 
 def _widen(
@@ -538,7 +538,7 @@ def element_ppm(x: Expectation, i: int, element: int, y: float) -> float:
 
 def _in_ppm(inputs: ModelInputs, out: dict[str, Floats]) -> dict[str, Floats]:
     """Expected figures with their 95 % interval."""
-    start, scale, sd = inputs.start, inputs.noise_scale, 1.96 * np.sqrt(out["variance"])
+    start, scale, sd = inputs.start, inputs.noise_scale, SURE * np.sqrt(out["variance"])
     ends = np.stack([figure_of(out["mu"] + k * sd, start, scale) for k in (-1, 0, 1)])
     return {
         "expected": ends[1],

@@ -8,11 +8,11 @@ from ..baseline import Assessment, bearing_kind
 from ..causes import Causes, Ranking, evidence_table, ranking
 from ..laboratory import EXACT, idx, with_role
 from ..oil import by_oil, other_oil
-from ..record import WORK, Engine, Moment, TimeLine, evidence_of_look
+from ..record import WORK, Engine, Moment, TimeLine, brand, evidence_of_look
 from ..verdict import Level
 from .log_evidence import checks_done, of_log
 from .reading_combinations import PQ
-from .sample_facts import SampleFacts, brand
+from .sample_facts import SampleFacts
 from .thresholds import LATE, SELDOM, THICKER, THINNER
 
 _WEAR = {a.symbol for a in with_role("evidence") if a.kind == "wear"}

@@ -7,11 +7,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..findings import Finding, n_digits, payloads
-from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, columns, idx, standard_deviation
+from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, SURE, columns, idx, standard_deviation
 from ..limits import BATCH, LOWEST_EARLY, SAME_OIL, Evaluation
 from ..oil import allowed_range, grades_of
 from ..verdict import Level
-from .thresholds import LARGE_IRON, SURE, WATER_STOP
+from .thresholds import LARGE_IRON, WATER_STOP
 
 REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
 BN, AN, PQ, FE, GLYCOL, WATER, KV100 = (

@@ -7,19 +7,11 @@ import numpy as np
 from ..baseline import SYMBOLS, Assessment, element_place, may_leach
 from ..laboratory import ABOVE, ANALYTES, EXACT, POSITIVE, idx, standard_deviation
 from ..oil import DustRatio, Source, dust_ratio, fingerprints, sources_of
+from ..record import brand
 from ..verdict import Level
 from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
 
 FINGERPRINT = ("Na", "K", "Si", "Al", "Mg")  # elements a contaminant is known by
-
-
-def brand(oil: str | None) -> str:
-    """The brand in an oil key "brand|grade|batch".
-
-    >>> brand("Heavy|15W-40|7")
-    'Heavy'
-    """
-    return (oil or "").split("|")[0]
 
 
 class SampleFacts:

@@ -15,7 +15,6 @@ LATE = 1.3  # nominal drains on the oil: long past it; our choice
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice
 LARGE_IRON = 25.0  # magnetic index under which nothing is said of it; common practice
-SURE = 1.96  # sd of both tests from which one figure is under another; 95 %
 SCUFF_RISE, SCUFF_HOURS = 3.0, 50.0  # times, in fewer hours; common practice
 HOURS_DIFFER = 1.0  # meter units by which a reported and a recorded figure may differ; our choice
 STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice

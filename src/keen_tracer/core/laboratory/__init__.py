@@ -13,7 +13,7 @@ from .analytes import (
     idx,
     with_role,
 )
-from .precision import LIMIT_FACTOR, limits_of_difference, precision_laws, standard_deviation
+from .precision import LIMIT_FACTOR, SURE, limits_of_difference, precision_laws, standard_deviation
 from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
 from .significant_change import Change, significant_change
 from .units import convert
@@ -28,6 +28,7 @@ __all__ = [
     "EXACT",
     "LIMIT_FACTOR",
     "POSITIVE",
+    "SURE",
     "Analyte",
     "Censor",
     "Change",

@@ -4,7 +4,7 @@ level of each reading against it (the-trade 3.7)."""
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import ANALYTES, Censor
+from ..laboratory import ANALYTES, SURE, Censor
 from ..oil import Mixing
 from ..record import Floats
 from .fresh_oil import FRESH_SD, WEAR
@@ -12,7 +12,6 @@ from .limit_set import ACT, CONC, PCT, PCT_LOW, RATE, RISE, RISE_LOW, WATCH
 
 # share of R by which a reading must clear a limit to have passed it, after ASTM D3244
 PASSED = 0.59
-SURE = 1.96  # sd, 95 %
 ELEMENTS_READ = np.array([a.precision == "icp" for a in ANALYTES])
 
 

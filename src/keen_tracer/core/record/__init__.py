@@ -16,6 +16,7 @@ from .model import (
     History,
     LogRow,
     Sample,
+    brand,
     nominal_drain,
     oil_words,
 )
@@ -51,6 +52,7 @@ __all__ = [
     "TimeLine",
     "Word",
     "all_contexts",
+    "brand",
     "build_time_line",
     "check_event",
     "check_kinds",

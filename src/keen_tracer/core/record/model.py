@@ -32,6 +32,15 @@ def nominal_drain(engine_class: str, meter_unit: str) -> float:
     return float(own or known["other"][meter_unit])
 
 
+def brand(oil: str | None) -> str:
+    """The brand in an oil key "brand|grade|batch".
+
+    >>> brand("Heavy|15W-40|7")
+    'Heavy'
+    """
+    return (oil or "").split("|")[0]
+
+
 def oil_words(key: str | None) -> str:
     """An oil key "oil|grade|batch" in words.
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from .facts import WORK, Fact, facts_of
-from .model import Engine, Fleet, Floats, History, Sample
+from .model import Engine, Fleet, Floats, History, Sample, brand
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
 RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
@@ -87,7 +87,7 @@ def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
 def _oil(reported: str | None, registered: str | None) -> str | None:
     """The oil key to read a sample against: the registered fill, unless the sample names another
     oil."""
-    if reported and registered and reported.split("|")[0] != registered.split("|")[0]:
+    if reported and registered and brand(reported) != brand(registered):
         return reported
     return registered or reported
 

@@ -18,7 +18,7 @@ from numpy.typing import NDArray
 from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, columns, idx, standard_deviation
 from ..limits import BATCH, SAME_OIL, Evaluation
 from ..oil import ADDITIVE_OFF, by_oil, mixture, viscosity_indices
-from ..record import Floats, Moment, SampleContext, TimeLine
+from ..record import Floats, Moment, SampleContext, TimeLine, brand
 
 # of the nominal drain: reported and recorded hours on the oil may differ by that; our choice
 HOURS_APART = 0.05
@@ -133,8 +133,8 @@ def of_draw(p: SampleContext) -> Iterator[Query]:
         said = row.dial - s.oil_change_dial
         if abs(said - p.hours_on_oil) > HOURS_APART * p.engine.nominal_drain:
             yield _of("hours_differ", p, reported=_n(said), recorded=_n(p.hours_on_oil))
-    if s.oil and p.charge.oil and s.oil.split("|")[0] != p.charge.oil.split("|")[0]:
-        yield _of("other_oil", p, reported=s.oil.split("|")[0], recorded=p.charge.oil.split("|")[0])
+    if s.oil and p.charge.oil and brand(s.oil) != brand(p.charge.oil):
+        yield _of("other_oil", p, reported=brand(s.oil), recorded=brand(p.charge.oil))
     if s.analysed_on is not None and (s.analysed_on - row.on).days > OLD_AT_ANALYSIS:
         yield _of(
             "old_at_analysis",
@@ -319,7 +319,7 @@ def of_reference(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Quer
 def _oil_query(p: SampleContext, figures: Floats, a: int, fresh: float, noise: Noise) -> Query:
     """An additive off its reference: with the oil or the mixture that fits, where the catalogue has
     one."""
-    registered = (p.oil or "").split("|")[0]
+    registered = brand(p.oil)
     found = mixture(figures, registered, noise.oils)
     said = found.says(registered) if found else "unknown"
     numbers = {"analyte": ANALYTES[a].column, "now": _n(figures[a]), "fresh": _n(fresh)}
