@@ -45,6 +45,7 @@ def _readings(rng: np.random.Generator, changes: dict[str, object]) -> dict[str,
 def verdict_of(case: dict[str, Any]) -> Verdict:
     """The newest sample of a case, judged by the default policy without published peers."""
     rng, history = np.random.default_rng(7), case.get("history", 10)
+    days = case.get("days", 40)
     start = 0.0 if case.get("new") else 2000.0
     s = Story(
         "CASE",
@@ -55,13 +56,13 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
     habit = case.get("habit", {})
     for k in range(history):
         last = k == history - 1
-        s.change(40 * k, start + DRAIN * k)
+        s.change(days * k, start + DRAIN * k)
         s.sample(
-            40 * k + 38,
+            days * k + days - 2,
             start + DRAIN * k + 245,
             _readings(rng, {**habit, **(case.get("before", {}) if last else {})}),
         )
-    now, dial = 40.0 * history, start + DRAIN * history
+    now, dial = float(days * history), start + DRAIN * history
     if case.get("repair"):
         part = case["repair"] if isinstance(case["repair"], str) else "oil pan gasket"
         s.event(now - 1, "repair", dial, part=part)
@@ -75,16 +76,16 @@ def verdict_of(case: dict[str, Any]) -> Verdict:
         )
         at = 140.0
     if "symptom" in case:
-        s.event(now + 37, "symptom", dial + at - 5, part=case["symptom"])
+        s.event(now + days - 3, "symptom", dial + at - 5, part=case["symptom"])
     if "look" in case:
         look = DebrisLook(
             "filter", "roller cutter", 1.0, tuple(DebrisCount(*x) for x in case["look"])
         )
         s.log.append(
-            LogRow("look", DAY + timedelta(days=now + 37), "look", dial + at - 5, look=look)
+            LogRow("look", DAY + timedelta(days=now + days - 3), "look", dial + at - 5, look=look)
         )
     s.sample(
-        now + 38,
+        now + days - 2,
         dial + at,
         _readings(rng, {**habit, **case["sample"]}),
         appearance=case.get("appearance", ""),

@@ -33,12 +33,14 @@ CLASSES: Vocabulary = {
     "petrol": "petrol",
     "small_air_cooled": "small air-cooled",
     "gas": "gas",
+    "two_stroke": "two-stroke",
     "gearbox_shared": "shared-oil gearbox",
     "other": "other engines",
 }
 FUELS: Vocabulary = {
     "diesel": "diesel",
     "biodiesel_blend": "diesel with biodiesel",
+    "residual": "residual fuel",
     "petrol": "petrol",
     "petrol_leaded": "leaded petrol",
     "petrol_ethanol": "petrol with ethanol",
@@ -50,6 +52,12 @@ FEATURES: Vocabulary = {
     "particulate_filter": "particulate filter",
     "direct_injection": "direct injection",
     "silver_bearings": "silver-bearing parts",
+    "rolling_bearings": "rolling bearings",
+    "air_cooled": "cooled by air",
+    "at_sea": "cooled by sea water",
+    "no_turbocharger": "no turbocharger",
+    "carburettor": "carburettor",
+    "air_compressor": "air compressor on its oil",
     # What is lost of the oil evaporates and leaves its metal behind: φ 0 of the-trade 3.5.
     "evaporating_oil": "oil is lost by evaporation",
 }
@@ -319,6 +327,14 @@ _BAR: dict[str, Any] = {"high": 20, "unit": "bar", "pressure": True}
 _TESTER: dict[str, Any] = {"high": 5, "unit": "bar", "pressure": True}
 
 DETAILS: tuple[Detail, ...] = (
+    Detail(
+        name="starts",
+        words="Starts since the last reading",
+        kind="meter_reading",
+        parts=(),
+        said="{} starts",
+        high=100_000,
+    ),
     _of_symptom("heard", "When it is heard", "heard {}", "noise", "knock", choices=HEARD),
     _of_symptom(
         "pressure_cold_bar",

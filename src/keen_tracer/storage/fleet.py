@@ -313,7 +313,7 @@ def load(
         engine: tuple(Plan(*p) for p in found)
         for engine, found in _by_engine(c, "plans_of_engines", engine_ids).items()
     }
-    coolants = {name: Coolant(na, k) for name, na, k in c.execute(query("coolant_markers"))}
+    coolants = {name: Coolant(*markers) for name, *markers in c.execute(query("coolant_markers"))}
     known = fresh_references(c) if fresh is None else fresh
     return Loaded(
         Fleet(histories, value, censor, known, coolants, other),

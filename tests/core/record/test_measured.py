@@ -102,10 +102,12 @@ def test_where_the_air_comes_out_is_evidence() -> None:
     leaks = {"leaks": "5 60 6"}
     found = measured("leak_down", {**leaks, "air_heard": "coolant"}, {})
     assert found is not None
-    assert dict(found.evidence) == {"air_in_coolant": True}
+    others = {"air_in_crankcase": False, "air_in_ports": False}
+    assert dict(found.evidence) == {"air_in_coolant": True, **others}
     found = measured("leak_down", {**leaks, "air_heard": "crankcase"}, {})
     assert found is not None
-    assert dict(found.evidence) == {"blow_by": True, "air_in_coolant": False}
+    others = {"air_in_coolant": False, "air_in_ports": False}
+    assert dict(found.evidence) == {"air_in_crankcase": True, **others}
 
 
 def test_every_check_with_figures_has_results_for_them() -> None:

@@ -6,7 +6,7 @@ from .assessment import Assessment, assess, lens_levels
 from .company import may_leach
 from .expectation import PRIOR_SAMPLES, element_ppm
 from .model_inputs import rises, scaled, walk_order
-from .patterns import bearing_kind, lenses
+from .patterns import NEVER, bearing_kind, lenses
 from .peer_rows import PeerRow, peers_of_rows, rows_of
 from .peer_summary import Member, peer_set
 from .peers import (
@@ -27,6 +27,7 @@ __all__ = [
     "ELEMENTS",
     "EXPECTED",
     "FACTOR_RANGE",
+    "NEVER",
     "NOTHING_PUBLISHED",
     "PRIOR_SAMPLES",
     "SPREADS",

@@ -25,13 +25,17 @@ class Evidence:
 
 @dataclass(frozen=True, slots=True)
 class Mode:
-    """A failure mode. `weights`: evidence → (added when seen, added when known to be absent)."""
+    """A failure mode. `weights`: evidence → (added when seen, added when known to be absent).
+
+    where, not_where : classes, fuels, features and bearings it needs, and that cannot have it
+    """
 
     code: str
     channel: str
     words: str
     prior: float
     where: frozenset[str]
+    not_where: frozenset[str]
     weights: Mapping[str, tuple[float, float]]
 
 
@@ -42,6 +46,10 @@ def evidence_table() -> dict[str, Evidence]:
         r["evidence"]: Evidence(r["evidence"], r["kind"], r["words"], r["check"])
         for r in tables.read("evidence")
     }
+
+
+def _traits(cell: str) -> frozenset[str]:
+    return frozenset(cell.split("|")) - {""}
 
 
 def _pair(text: str) -> tuple[float, float]:
@@ -63,7 +71,8 @@ def failure_modes() -> tuple[Mode, ...]:
                 r["channel"],
                 r["words"],
                 float(r["prior"]),
-                frozenset(r["where"].split("|")) - {""},
+                _traits(r["where"]),
+                _traits(r["not_where"]),
                 weights,
             )
         )
@@ -123,7 +132,9 @@ def possible(engine: Engine, bearings: str, every: tuple[Mode, ...] | None = Non
     >>> found & {"clutch_lining", "liner_seal"}
     {'liner_seal'}
     """
-    has = {engine.engine_class, engine.fuel, bearings} | engine.features
+    has = engine.traits | {bearings}
     return [
-        m for m in (failure_modes() if every is None else every) if not m.where or m.where & has
+        m
+        for m in (failure_modes() if every is None else every)
+        if (not m.where or m.where & has) and not m.not_where & has
     ]

@@ -1,20 +1,30 @@
 """What is known of one sample as evidence for failure modes: figures, debris, symptoms, history."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 
 import numpy as np
 
-from ..baseline import Assessment, bearing_kind
+from ..baseline import NEVER, Assessment, bearing_kind, element_place
 from ..causes import Causes, Ranking, evidence_table, ranking
 from ..laboratory import EXACT, idx, with_role
 from ..oil import by_oil, other_oil
-from ..record import WORK, Engine, Moment, TimeLine, brand, evidence_of_look
+from ..record import WORK, Coolant, Engine, Moment, TimeLine, brand, evidence_of_look
 from ..verdict import Level
+from .life_evidence import of_life
 from .log_evidence import checks_done, of_log
 from .reading_combinations import PQ
 from .sample_facts import SampleFacts
-from .thresholds import LATE, SELDOM, THICKER, THINNER
+from .thresholds import ADDED, BIODIESEL, MUCH_WATER, PLAIN, THICKER, THINNER, WEAK
 
+# Evidence → the reading it is up by: at its Watch limit, or above its habit.
+CONDITION = {
+    "fuel": "Fuel",
+    "water": "Water",
+    "oxidation": "Oxidation",
+    "nitration": "Nitration",
+    "soot": "Soot",
+    "PQ": "PQ",
+}
 _WEAR = {a.symbol for a in with_role("evidence") if a.kind == "wear"}
 
 
@@ -26,6 +36,8 @@ def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     if s.up("K"):
         yield "flux_ratio", s.brazing_flux()
     yield from _other_oil(s)
+    yield from _additives(s)
+    yield from _coolant(s)
 
 
 def _elements(s: SampleFacts) -> Iterator[tuple[str, bool]]:
@@ -41,28 +53,50 @@ def _elements(s: SampleFacts) -> Iterator[tuple[str, bool]]:
         yield "sealant_ratio", ratio.word == "sealant"
     if s.up("Na") or s.up("K"):
         yield "coolant_marks", s.up("Na") and s.up("K")
+    if s.up("Cu") and s.up("Pb"):
+        yield "copper_over_lead", s.above("Cu") > s.above("Pb")
     if s.up("Cu") and s.usual("Sn") and s.usual("Pb"):
         yield "copper_alone", s.usual("Fe")
 
 
 def _condition(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """What came into the oil, and what became of it."""
-    for code, symbol in (
-        ("fuel", "Fuel"),
-        ("water", "Water"),
-        ("oxidation", "Oxidation"),
-        ("soot", "Soot"),
-    ):
+    for code, symbol in CONDITION.items():
         level = s.e.level[s.i, idx(symbol)]
-        if level >= 0:
-            yield code, bool(level >= Level.WATCH)
+        unknown = s.a.lately[s.i, element_place(symbol)] <= NEVER
+        if level >= Level.WATCH or s.up(symbol):
+            yield code, True
+        elif s.usual(symbol) or (level >= 0 and unknown):
+            yield code, False
     if np.isfinite(s.thickness()):
         yield "thin", s.thickness() <= THINNER
         yield "thick", s.thickness() >= THICKER
+    marks = (("much_water", "Water", MUCH_WATER), ("biodiesel", "FAME", BIODIESEL))
+    for code, symbol, mark in marks:
+        if np.isfinite(s.exact(symbol)):
+            yield code, s.exact(symbol) >= mark
     if s.e.fleet.censor[s.i, idx("Glycol")] >= 0:
         yield "glycol", s.found("Glycol")
     if np.isfinite(s.rise("AN")) or s.e.level[s.i, idx("BN")] >= 0:
         yield "acid", s.acid()
+
+
+def _additives(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+    """Elements of an additive that stand above the fresh oil, its own fills' scatter in it."""
+    for symbol in ("B", "Mg", "Zn"):
+        rise, sd = s.risen(symbol)
+        if np.isfinite(rise):
+            yield symbol, rise >= ADDED * sd
+
+
+def _coolant(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+    """What the coolant on record can bring along, and whether sea water explains the markers."""
+    known = s.e.fleet.coolants.get(s.context.engine.coolant)
+    if known is not None and None not in (known.na, known.k):
+        yield "plain_coolant", max((known.na or 0.0), (known.k or 0.0)) < PLAIN
+    if s.up("Na"):
+        sea = next((x for x in s.sources if x.name == "sea_water"), None)
+        yield "sea_ratio", sea is not None and sea.low > 0
 
 
 def _other_oil(s: SampleFacts) -> Iterator[tuple[str, bool]]:
@@ -93,26 +127,10 @@ def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     )
     last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
     yield from of_log(context.engine, moments[:later], last_work)
-    drain = context.engine.nominal_drain
     yield from evidence_of_look(context.sample)
-    yield "new_engine", context.run_in
-    work = moments[last_work] if last_work >= 0 else None
-    since = (
-        (context.moment.total or 0) - (work.total or 0)
-        if work and work.total is not None
-        else np.inf
-    )
-    yield "sealing_work", bool(since <= 2 * drain) or (context.run_in and context.moment.life > 1)
+    yield from s.life.items()
     if context.ended >= 0:
         yield "brand_changed", s.brand_changed()
-    if np.isfinite(context.hours_on_oil):
-        yield "late_drain", context.hours_on_oil > LATE * drain
-    before = s.e.contexts[context.before] if context.before >= 0 else None
-    if before is not None and None not in (before.moment.total, context.moment.total):
-        days = (context.moment.row.on - before.moment.row.on).days
-        if days >= 14:
-            yearly = ((context.moment.total or 0) - (before.moment.total or 0)) / days * 365
-            yield "short_runs", yearly <= SELDOM * drain
 
 
 def _together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
@@ -136,7 +154,27 @@ def evidence_of(s: SampleFacts) -> dict[str, bool]:
 def causes_of(s: SampleFacts) -> Ranking:
     """The failure modes of a sample, best first."""
     engine = s.context.engine
-    return ranking(engine, bearing_kind(engine.bearing_type), evidence_of(s), s.a.causes)
+    bearings = bearing_kind(engine.bearing_type)
+    held = s.e.fleet.coolants.get(engine.coolant)
+    known = could_be_seen(evidence_of(s), bearings, held)
+    return ranking(engine, bearings, known, s.a.causes)
+
+
+def could_be_seen(
+    known: Mapping[str, bool], bearings: str, coolant: Coolant | None
+) -> dict[str, bool]:
+    """Evidence without what is absent and could not have been there: a marker the coolant on record
+    does not carry, lead in an engine of which nobody knows whether it has any.
+
+    >>> could_be_seen({"K": False, "Na": True}, "leaded", Coolant(5200, 90))
+    {'Na': True}
+    """
+    cannot = {"Pb"} if bearings == "unknown" else set()
+    if coolant is not None and coolant.markers:
+        strongest = max(coolant.markers.values())
+        weak = {m for m in ("Na", "K", "B") if coolant.markers.get(m, 0.0) < WEAK * strongest}
+        cannot |= weak | ({"coolant_marks"} if weak & {"Na", "K"} else set())
+    return {code: seen for code, seen in known.items() if seen or code not in cannot}
 
 
 def confirmed(s: SampleFacts) -> bool:
@@ -157,7 +195,9 @@ def causes_now(
         s = SampleFacts(*newest)
         if s.context.moment.life == life and moments.index(s.context.moment) > work:
             return causes_of(s)
-    known = _together(of_log(engine, moments, work), _bottles(moments[work + 1 :]))
+    known = _together(
+        of_log(engine, moments, work), _bottles(moments[work + 1 :]), of_life(engine, line, moments)
+    )
     return ranking(engine, bearing_kind(engine.bearing_type), known, causes)
 
 

@@ -31,6 +31,7 @@ from .thresholds import (
     FUEL_GOOD,
     FUEL_WATCH,
     MEASURED_MORE,
+    MUCH_WATER,
     OXIDISED,
     SOOTY,
     THICKER,
@@ -228,7 +229,8 @@ def _water(s: SampleFacts) -> Iterator[Finding]:
         and not s.found("Glycol")
     ):
         water = payloads.Amount(water=n_digits(s.exact("Water"), 2))
-        yield _said("condensation", "coolant", water, "water_pct")
+        cold = s.runs_cold() and s.exact("Water") < MUCH_WATER
+        yield _said("condensation" if cold else "water_in", "coolant", water, "water_pct")
     if s.exact("FAME") > 0 and s.e.level[s.i, idx("Oxidation")] >= Level.WATCH:
         fame = payloads.Amount(fame=n_digits(s.exact("FAME"), 2))
         yield _said("biodiesel_reads_as_oxidation", "oil_life", fame, "oxidation_A_cm")

@@ -9,9 +9,10 @@ from ..laboratory import ABOVE, ANALYTES, EXACT, POSITIVE, idx, standard_deviati
 from ..oil import DustRatio, Source, dust_ratio, fingerprints, sources_of
 from ..record import brand
 from ..verdict import Level
+from .life_evidence import of_life
 from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
 
-FINGERPRINT = ("Na", "K", "Si", "Al", "Mg")  # elements a contaminant is known by
+FINGERPRINT = ("Na", "K", "Si", "Al", "Mg", "B")  # elements a contaminant is known by
 
 
 class SampleFacts:
@@ -23,6 +24,17 @@ class SampleFacts:
     def __init__(self, a: Assessment, i: int):
         self.a, self.i, self.e = a, i, a.e
         self.context = a.e.contexts[i]
+
+    @cached_property
+    def life(self) -> dict[str, bool]:
+        """How the engine has lived up to this sample, as evidence."""
+        line, moment = self.context.time_line, self.context.moment
+        moments = [m for m in line.moments if m.life == moment.life]
+        return dict(of_life(self.context.engine, line, moments[: moments.index(moment) + 1]))
+
+    def runs_cold(self) -> bool:
+        """Whether short, seldom or often started running is on record."""
+        return any(self.life.get(code, False) for code in ("short_runs", "many_starts", "stood"))
 
     def exact(self, symbol: str) -> float:
         """A reading as a number; NaN where it is none."""
@@ -123,9 +135,9 @@ class SampleFacts:
         prints = dict(fingerprints())
         if not may_leach(self.context):
             prints.pop("brazing_flux")
-        if self.coolant_marker:
-            na, k = self.coolant
-            prints["coolant"] = {"Na": na / self.coolant_marker, "K": k / self.coolant_marker}
+        known = self.e.fleet.coolants.get(self.context.engine.coolant)
+        if known is not None and self.coolant_marker:
+            prints["coolant"] = {m: x / self.coolant_marker for m, x in known.markers.items()}
         return sources_of({m: self.risen(m) for m in FINGERPRINT}, prints)
 
     @property

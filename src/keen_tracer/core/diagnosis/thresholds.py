@@ -12,6 +12,16 @@ THICKER, THINNER = 1.08, 0.92  # of fresh oil: worth a word; our choice
 OXIDISED, SOOTY = 10.0, 2.0  # rise A/cm, %: enough to thicken; our choice
 MEASURED_MORE = 1.0  # % by which measured fuel must exceed what the viscosity allows; our choice
 LATE = 1.3  # nominal drains on the oil: long past it; our choice
+OFTEN = 1.0  # starts an hour and more; our choice
+MORE_OIL, WORTH_NOTE = 1.5, 0.05  # times the usual use, and share of the fill it adds; our choice
+WORK_LASTS = 2.0  # nominal drains for which work still explains what is seen; our choice
+# The stretch of the log by which running is called seldom [days]; our choice.
+SELDOM_LEAST_DAYS, SELDOM_DAYS = 14, 180
+MUCH_WATER = 0.3  # % that condensation alone seldom passes; common practice, from memory
+BIODIESEL = 1.0  # % from which it is called seen; our choice
+PLAIN = 100.0  # mg/kg of its stronger marker under which a coolant carries no additive; our choice
+WEAK = 0.1  # of a coolant's strongest marker: less is not missed when it does not show; our choice
+ADDED = 3.0  # sd by which an additive element must stand above the fresh oil; our choice
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice
 LARGE_IRON = 25.0  # magnetic index under which nothing is said of it; common practice

@@ -101,7 +101,7 @@ REGISTRY: Mapping[str, Kind] = {
         *_kinds(p.CopperAlone, ONLY_REMARK, "copper_alone"),
         *_kinds(p.Reserve, ONLY_REMARK, "corrosive_lead"),
         *_kinds(p.Drift, ONLY_REMARK, "drift"),
-        *_kinds(p.Amount, ONLY_REMARK, "condensation", "biodiesel_reads_as_oxidation"),
+        *_kinds(p.Amount, ONLY_REMARK, "condensation", "water_in", "biodiesel_reads_as_oxidation"),
         # remarks
         *_kinds(p.Payload, ONLY_REMARK, "hours_unknown", "leaded"),
         *_kinds(p.NotReported, ONLY_REMARK, "not_reported"),

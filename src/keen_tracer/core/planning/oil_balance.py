@@ -6,7 +6,7 @@ from math import inf
 
 from ..bounds import check
 from ..errors import OutOfRange
-from ..record import Charge, LogRow, TimeLine, detail_number
+from ..record import LONG_ENOUGH, Charge, LogRow, TimeLine, detail_number
 from ..statistics import Trend, trend
 
 PER_DEGREE = 0.00075  # hot oil expands by 0.075 % a degree, the-trade 3.16
@@ -15,7 +15,6 @@ STAYS = (0.03, 0.10)  # share that stays in filter and cooler at a drain, the-tr
 # of the recommended fill, before a fill is called too much or too little; our choice
 FILL_SLACK = 0.05
 MEASURED = 0.02  # of the fill: a drained pan is not read closer than that; our choice
-LONG_ENOUGH = 0.25  # of the nominal drain, before oil use of a charge means anything; our choice
 
 
 def volume_at(litres: float, measured_c: float, wanted_c: float = REFERENCE_C) -> float:

@@ -7,6 +7,7 @@ from .event_check import check_event
 from .event_details import detail_number
 from .facts import WORK, Fact, facts_of
 from .field_checks import check_result, checked, field_checks
+from .meanings import Word, meanings
 from .model import (
     DEFAULT_CARRY_OVER,
     Coolant,
@@ -20,20 +21,20 @@ from .model import (
     nominal_drain,
     oil_words,
 )
-from .sample_context import SampleContext, all_contexts, padded, sample_contexts
+from .sample_context import RUN_IN_DRAINS, SampleContext, all_contexts, padded, sample_contexts
 from .seen_and_heard import (
-    Word,
     evidence_of_look,
     evidence_of_row,
-    meanings,
     steady_look,
     telling_look,
     tellings,
 )
-from .timeline import Charge, Moment, TimeLine, build_time_line
+from .timeline import LONG_ENOUGH, Charge, Moment, TimeLine, build_time_line
 
 __all__ = [
     "DEFAULT_CARRY_OVER",
+    "LONG_ENOUGH",
+    "RUN_IN_DRAINS",
     "WORK",
     "Charge",
     "CheckKind",

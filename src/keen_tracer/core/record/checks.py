@@ -15,7 +15,7 @@ class CheckKind:
     """One check. `state` is what the engine does meanwhile, of `terms.ENGINE_AT`.
 
     hours : it takes · first_look : channels it looks into first, where no failure mode leads
-    where, not_where : engine classes that can and cannot have it
+    where, not_where : classes, fuels and features that can and cannot have it
     """
 
     code: str
@@ -34,10 +34,10 @@ class CheckKind:
         >>> check_kinds()["leak_off"].fits(Engine("E", "heavy_diesel"), at_rest=True)
         False
         """
-        has = engine.engine_class
+        has = engine.traits
         return (
-            (not self.where or has in self.where)
-            and has not in self.not_where
+            (not self.where or bool(has & self.where))
+            and not has & self.not_where
             and (not at_rest or self.state == AT_REST)
         )
 

@@ -3,8 +3,9 @@
 from dataclasses import dataclass
 
 from .debris import DebrisLook
+from .meanings import Word
 from .model import Engine
-from .seen_and_heard import Word, tellings
+from .seen_and_heard import tellings
 from .timeline import Moment, TimeLine
 
 WATCH, ACT = 1, 2

@@ -12,6 +12,7 @@ from statistics import median
 from ..laboratory import convert
 from ..terms import DETAIL
 from .event_details import detail_number, detail_numbers
+from .meanings import meanings
 
 # Hot oil pressure at idle below which bearings are thought of [bar]: "10 psi at idle", common
 # practice, from memory. The maker's own figure comes first.
@@ -134,10 +135,14 @@ def _leak_down(f: _Figures) -> Measured | None:
     worst = max(values)
     limit, origin = f.criterion("allowed_leak", LEAKS_PCT)
     heard = f.details.get("air_heard", "")
-    beside = {"coolant": ("air_in_coolant", True), "crankcase": ("blow_by", True)}.get(heard)
-    evidence: tuple[tuple[str, bool], ...] = (beside,) if beside and worst > limit else ()
-    if heard and heard != "coolant":
-        evidence += (("air_in_coolant", False),)
+    # Air that comes out nowhere clears every way out; only a leak shows one.
+    ways = {word: m.evidence for word, m in meanings("air_heard").items()}
+    shown = ways.get(heard)
+    evidence = tuple(
+        (code, code == shown)
+        for code in dict.fromkeys(ways.values())
+        if heard and (code != shown or worst > limit)
+    )
     said = f"{_cylinder(values, worst)} {worst:g} %"
     if worst <= limit:
         return Measured(result="even", said=f.text("leaks"), limit_from=origin, evidence=evidence)

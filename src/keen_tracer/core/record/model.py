@@ -74,6 +74,11 @@ class Engine:
     # the model's own pass criteria of tests, by the name of the detail they replace
     test_limits: Mapping[str, float] = field(default_factory=dict, hash=False)
 
+    @property
+    def traits(self) -> frozenset[str]:
+        """What decides which faults and checks an engine can have: class, fuel, features."""
+        return self.features | ({self.engine_class, self.fuel} - {""})
+
 
 @dataclass(frozen=True, slots=True)
 class LogRow:
@@ -137,6 +142,14 @@ class Coolant:
 
     na: float | None
     k: float | None
+    b: float | None = None
+    si: float | None = None
+
+    @property
+    def markers(self) -> dict[str, float]:
+        """Element → mg/kg of what is known of it, nothing that is none."""
+        known = {"Na": self.na, "K": self.k, "B": self.b, "Si": self.si}
+        return {m: x for m, x in known.items() if x}
 
 
 @dataclass(frozen=True)

@@ -6,54 +6,13 @@ symptom and one read by gauge, are judged by the same rule.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field
-from functools import cache
 
-from .. import tables
 from ..errors import CoreError
 from .debris import DebrisLook, debris_evidence, flakes_told, large_flakes, look_says
 from .field_checks import Result, checked
+from .meanings import Meaning, Word, meanings
 from .measured import Measured, measured
 from .model import LogRow, Sample
-
-
-@dataclass(frozen=True, slots=True)
-class Word:
-    """What something seen, heard or checked at the engine says by itself. Level 0: it was looked
-    at, and its channel is steady as far as that goes."""
-
-    code: str
-    channel: str
-    level: int
-    numbers: dict[str, str] = field(default_factory=dict, hash=False)
-
-
-@dataclass(frozen=True, slots=True)
-class Meaning:
-    """One row of `tables/seen_and_heard.csv`: `word` None where it says nothing by itself; `steady`
-    the channel that then looks as it should, "" for none."""
-
-    word: Word | None
-    evidence: str
-    steady: str = ""
-
-
-@cache
-def meanings(where: str) -> dict[str, Meaning]:
-    """What every word of one place means: appearance, smell, symptom, failure, overheating.
-
-    >>> meanings("symptom")["power_down"].evidence
-    'power_down'
-    """
-    return {
-        r["word"]: Meaning(
-            Word(r["code"], r["channel"], int(r["level"])) if r["level"] != "0" else None,
-            r["evidence"],
-            r["channel"] if r["level"] == "0" else "",
-        )
-        for r in tables.read("seen_and_heard")
-        if r["where"] == where
-    }
 
 
 def _meaning(where: str, said: str) -> Meaning | None:
@@ -157,9 +116,6 @@ def tellings(
     return sorted(words, key=lambda w: -w.level)
 
 
-_SMOKES = {"white": "white_smoke", "black": "black_smoke"}
-
-
 def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[str, bool]]:
     """(evidence, seen or known to be absent) of one log row."""
     if row.look is not None:
@@ -175,8 +131,8 @@ def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[s
     gauge, meaning = _gauge(row, limits), _meaning(row.kind, row.part)
     if gauge is not None:
         yield "low_pressure", gauge.result == "low"
-    elif row.part == "smoke" and row.details.get("smoke", "") in _SMOKES:
-        yield _SMOKES[row.details["smoke"]], True
+    elif row.part == "smoke" and (colour := meanings("smoke").get(row.details.get("smoke", ""))):
+        yield colour.evidence, True
     elif meaning and meaning.evidence:
         yield meaning.evidence, True
     if row.part == "bearing_flakes" and flakes_told(row.details.get("largest", "")) > 1:

@@ -14,6 +14,7 @@ from .model import History, LogRow, Sample
 _RANK = {"meter_replaced": 0, "sample": 1, "look": 2, "oil_change": 3, "top_up": 4}
 _NEW_LIFE = {"rebuild"}
 _NEW_CHARGE = {"oil_change", "rebuild"}
+LONG_ENOUGH = 0.25  # of the nominal drain, before oil use of a charge means anything; our choice
 BACKWARDS_SLACK = 0.05  # a dial may be read a little low; our choice, in meter units
 
 

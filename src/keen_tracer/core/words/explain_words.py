@@ -195,6 +195,15 @@ def _condensation(_: Finding, n: payloads.Amount) -> str:
     )
 
 
+@says(payloads.Amount, "water_in")
+def _water_in(_: Finding, n: payloads.Amount) -> str:
+    return (
+        f"Water {_n(n.water)} % with sodium and potassium as usual and no glycol, and more than "
+        "short or cold running on record explains: rain, wash-down, a cooling system without "
+        "additive or a pump that leaks."
+    )
+
+
 @says(payloads.Amount, "biodiesel_reads_as_oxidation")
 def _biodiesel_reads_as_oxidation(_: Finding, n: payloads.Amount) -> str:
     return f"Biodiesel ({_n(n.fame)} %) reads as oxidation: part of that figure is fuel."

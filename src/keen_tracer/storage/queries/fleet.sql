@@ -79,8 +79,8 @@ select count(*) from engine;
 select code from depot order by walking_order nulls last, code;
 
 -- name: coolant_markers
--- Sodium and potassium of every coolant.
-select code, na_mg_kg, k_mg_kg from coolant;
+-- Sodium, potassium, boron and silicon of every coolant.
+select code, na_mg_kg, k_mg_kg, b_mg_kg, si_mg_kg from coolant;
 
 -- name: looks_of_engines
 -- Looks for debris of the given engines.
