@@ -5,6 +5,7 @@ import pytest
 
 from keen_tracer.core.baseline import members
 from keen_tracer.core.limits import default_limits, evaluate
+from keen_tracer.core.statistics import wilson
 from keen_tracer.core.terms import CHANNELS, rank
 from keen_tracer.detection.by_parts import ALLOYS, parts_fleet
 from keen_tracer.detection.by_parts import FAULTS as PART_FAULTS
@@ -19,7 +20,6 @@ from keen_tracer.detection.measure import (
     median_interval,
     obeyed_cases,
     own_mean_rule,
-    wilson,
 )
 from keen_tracer.detection.report import GRID, PARTS, run_detection
 from keen_tracer.detection.simulate import (

@@ -7,7 +7,7 @@ from dataclasses import astuple
 import numpy as np
 
 from .baseline import Assessment
-from .limits import Evaluation
+from .limits import AS_SHIPPED, Evaluation
 from .record import DebrisLook, Floats, LogRow, SampleContext
 from .verdict import RULES_VERSION
 
@@ -79,6 +79,7 @@ def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) 
     context = (
         RULES_VERSION,
         a.policies[i],
+        *([a.strictness] if a.strictness != AS_SHIPPED else []),
         a.weights,
         g.bearing_type,
         g.engine_class,

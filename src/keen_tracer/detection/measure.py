@@ -233,21 +233,6 @@ def fleets_by_parts(seed: int, share: float) -> Iterator[tuple[Fleet, list[Truth
     return (parts_fleet(seed * 10_000 + n) for n in range(max(1, round(PARTS_FLEETS * share))))
 
 
-def wilson(k: int, n: int) -> tuple[float, float, float]:
-    """(share, low, high) in percent, 95 %. Source: Wilson's score interval, NIST/SEMATECH
-    e-Handbook 7.2.4.1.
-
-    >>> [round(x, 1) for x in wilson(4, 20)]
-    [20.0, 8.1, 41.6]
-    """
-    if not n:
-        return float("nan"), float("nan"), float("nan")
-    z, p = 1.96, k / n
-    middle = (p + z * z / (2 * n)) / (1 + z * z / n)
-    half = z * np.sqrt(p * (1 - p) / n + z * z / (4 * n * n)) / (1 + z * z / n)
-    return 100 * p, 100 * float(middle - half), 100 * float(middle + half)
-
-
 def median_interval(x: Floats) -> tuple[float, float, float]:
     """(median, low, high), 95 % by order statistics."""
     x = np.sort(x[~np.isnan(x)])

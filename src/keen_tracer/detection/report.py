@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterable, Iterator
 import numpy as np
 
 from ..core.record import Fleet
+from ..core.statistics import wilson
 from .measure import (
     RULES,
     Case,
@@ -19,7 +20,6 @@ from .measure import (
     median_interval,
     obeyed_cases,
     own_mean_rule,
-    wilson,
 )
 from .truth import Truth
 

@@ -9,10 +9,11 @@ from psycopg.types.json import Jsonb
 
 from ..core.baseline import NOTHING_PUBLISHED, PeerRow, PeerSet, peers_of_rows
 from ..core.causes import WeightRow
-from ..core.limits import Policies
+from ..core.limits import AS_SHIPPED, Policies
 from .bulk import copy_rows
-from .records import row, rows, run
+from .records import row, rows, run, setting
 
+DIAL = "false_alarms"  # the setting that holds how eager the expectation is
 COLUMNS = ("kind", "name", "other", "analyte", "n", "mean", "median", "sd", "factor", "origin")
 
 
@@ -59,6 +60,7 @@ def policies_in_force(c: psycopg.Connection) -> Policies:
     return Policies(
         {r["scope_name"]: r["policy"] for r in found if r["scope"] == "engine"},
         {r["scope_name"]: r["policy"] for r in found if r["scope"] == "class"},
+        float((setting(c, DIAL) or {}).get("strictness", AS_SHIPPED)),
     )
 
 

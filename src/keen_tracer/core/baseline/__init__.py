@@ -4,6 +4,7 @@ lies above it."""
 from .alarm_levels import Expected, School, expected, schools
 from .assessment import Assessment, assess, lens_levels
 from .company import may_leach
+from .dial import HIGHEST, LOWEST, Counts, Step, count, count_found, with_faults
 from .expectation import PRIOR_SAMPLES, element_ppm
 from .model_inputs import rises, scaled, walk_order
 from .patterns import NEVER, bearing_kind, lenses
@@ -27,6 +28,8 @@ __all__ = [
     "ELEMENTS",
     "EXPECTED",
     "FACTOR_RANGE",
+    "HIGHEST",
+    "LOWEST",
     "NEVER",
     "NOTHING_PUBLISHED",
     "PRIOR_SAMPLES",
@@ -34,13 +37,17 @@ __all__ = [
     "STEEPEST_DUTY",
     "SYMBOLS",
     "Assessment",
+    "Counts",
     "Expected",
     "Member",
     "PeerRow",
     "PeerSet",
     "School",
+    "Step",
     "assess",
     "bearing_kind",
+    "count",
+    "count_found",
     "element_place",
     "element_ppm",
     "expected",
@@ -56,4 +63,5 @@ __all__ = [
     "schools",
     "started_log",
     "walk_order",
+    "with_faults",
 ]

@@ -81,7 +81,7 @@ def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
             return School(letter, None, n, None, None, "no rate at these hours")
         watch, act = (
             _finite(element_ppm(x, i, e, mean + k * np.sqrt(variance)))
-            for k in (WATCH.single, AT_ONCE.single)
+            for k in (a.strictness * WATCH.single, a.strictness * AT_ONCE.single)
         )
         return School(letter, level, n, watch, act, "")
 

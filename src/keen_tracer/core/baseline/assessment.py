@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from ..causes import Causes, WeightRow, shipped, with_weights
 from ..laboratory import N
 from ..limits import (
+    AS_SHIPPED,
     CANNOT,
     DEFAULT,
     NOTHING_CHOSEN,
@@ -47,6 +48,7 @@ class Assessment:
     policies: tuple[str, ...]
     peers: str  # name of the published version
     causes: Causes
+    strictness: float = AS_SHIPPED  # factor on the thresholds of the expectation
     weights: str = ""  # mark of the published weights, "" for those that ship with the program
 
     @cached_property
@@ -59,9 +61,8 @@ class Assessment:
         """(z, level) of a school by itself over all analytes; -1 where it cannot speak."""
         z = (self.x.y - mean) / np.sqrt(variance)
         z = np.where(self.x.y_exact, z, np.minimum(z, 0.0))
-        level = persistent(
-            np.where(enough & ~np.isnan(z), z, -9.0), self.previous, np.zeros(E, dtype=np.bool_)
-        )
+        known, none = np.where(enough & ~np.isnan(z), z, NEVER), np.zeros(E, dtype=np.bool_)
+        level = persistent(known, self.previous, none, self.strictness)
         wide_z, wide = np.full((len(z), N), np.nan), np.full((len(z), N), CANNOT, dtype=np.int8)
         wide_z[:, ELEMENTS], wide[:, ELEMENTS] = z, level
         return wide_z, wide
@@ -136,7 +137,7 @@ def previous_rows(e: Evaluation) -> NDArray[np.intp]:
     return np.array([p.before for p in e.contexts], dtype=np.intp)
 
 
-def lens_levels(e: Evaluation, x: Expectation, strictness: float = 1.0) -> Levels:
+def lens_levels(e: Evaluation, x: Expectation, strictness: float = AS_SHIPPED) -> Levels:
     """What every lens says of an evaluation's samples."""
     kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.contexts])
     repeats = np.array([p.sample.purpose == "resample" for p in e.contexts])
@@ -158,9 +159,10 @@ def assess(
     return Assessment(
         e,
         x,
-        lens_levels(e, x),
+        lens_levels(e, x, policies.strictness),
         tuple(policies.of(p.engine) for p in e.contexts),
         peers.name,
         Causes(with_weights(inputs)) if inputs else shipped(),
+        policies.strictness,
         hashlib.blake2b(repr(inputs).encode(), digest_size=8).hexdigest() if inputs else "",
     )

@@ -13,6 +13,7 @@ from numpy.typing import NDArray
 
 from .. import tables
 from ..laboratory import BY_SYMBOL, with_role
+from ..limits import AS_SHIPPED
 from ..record import Floats
 from .company import Company
 from .expectation import Expectation
@@ -31,7 +32,7 @@ class Threshold:
     single: float
     pattern: float
 
-    def at(self, is_pattern: NDArray[np.bool_], strictness: float = 1.0) -> Floats:
+    def at(self, is_pattern: NDArray[np.bool_], strictness: float = AS_SHIPPED) -> Floats:
         out: Floats = strictness * np.where(is_pattern, self.pattern, self.single)
         return out
 
@@ -192,11 +193,15 @@ def _before(x: Floats, previous: NDArray[np.intp]) -> Floats:
 
 
 def persistent(
-    now: Floats, previous: NDArray[np.intp], patterns: NDArray[np.bool_]
+    now: Floats,
+    previous: NDArray[np.intp],
+    patterns: NDArray[np.bool_],
+    strictness: float = AS_SHIPPED,
 ) -> NDArray[np.int8]:
     """Level of single looks: Watch from WATCH on, Act where it comes again. For the schools P and O
     by themselves."""
-    before, watch, again = _before(now, previous), WATCH.at(patterns), AGAIN.at(patterns)
+    before = _before(now, previous)
+    watch, again = WATCH.at(patterns, strictness), AGAIN.at(patterns, strictness)
     act = (now >= again) & (before >= again) & ((now >= watch) | (before >= watch))
     level = np.where(act, 2, np.where(now >= watch, 1, 0)).astype(np.int8)
     level[now <= NEVER] = -1
@@ -210,7 +215,7 @@ def levels(
     repeats: NDArray[np.bool_],
     company: Company,
     reach: NDArray[np.int8],
-    strictness: float = 1.0,
+    strictness: float = AS_SHIPPED,
 ) -> Levels:
     """The level every lens gives every sample.
 
@@ -220,7 +225,7 @@ def levels(
         repeats, their mean
     company  : where the absence of company says something
     reach    : (samples, elements) the highest level each element may be given by itself
-    strictness : factor on every threshold, above 0; other than 1 only to draw the trade-off
+    strictness : factor on every threshold, above 0 (see `dial`)
     """
     known = lenses()
     patterns = np.array([one.is_pattern for one in known])

@@ -31,10 +31,20 @@ from .limit_set import (
     overlay,
     scope_names,
 )
-from .policy import CANNOT, DEFAULT, NOTHING_CHOSEN, POLICIES, POLICY_WORDS, Policies, combine
+from .policy import (
+    AS_SHIPPED,
+    CANNOT,
+    DEFAULT,
+    NOTHING_CHOSEN,
+    POLICIES,
+    POLICY_WORDS,
+    Policies,
+    combine,
+)
 
 __all__ = [
     "ACT",
+    "AS_SHIPPED",
     "BASES",
     "BASIS_NAMES",
     "BATCH",

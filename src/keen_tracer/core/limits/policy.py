@@ -20,15 +20,21 @@ POLICY_WORDS = {
     "worst_of_all": "worst of fixed, peers and own",
     "two_of_three": "two of fixed, peers and own agree",
 }
+AS_SHIPPED = 1.0  # factor on the thresholds of the expectation that ship with the program
 CANNOT = -1  # level of a school that cannot speak
 
 
 @dataclass(frozen=True)
 class Policies:
-    """What the user chose: engine code or class → policy. Nothing chosen: the default."""
+    """What the user chose: engine code or class → policy. Nothing chosen: the default.
+
+    strictness : factor on every threshold of the expectation, chosen by the rate of false alarms a
+        site can live with
+    """
 
     engines: Mapping[str, str] = field(default_factory=dict)
     classes: Mapping[str, str] = field(default_factory=dict)
+    strictness: float = AS_SHIPPED
 
     def __post_init__(self) -> None:
         for chosen in (*self.engines.values(), *self.classes.values()):

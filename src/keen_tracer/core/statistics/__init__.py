@@ -2,6 +2,7 @@
 
 from .control_charts import cusum, ewma
 from .regression import FEWEST, Crossing, Line, crossing, fit_line
+from .shares import wilson
 from .trend import SURE, Trend, trend
 
 __all__ = [
@@ -15,4 +16,5 @@ __all__ = [
     "ewma",
     "fit_line",
     "trend",
+    "wilson",
 ]

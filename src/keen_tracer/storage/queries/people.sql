@@ -73,7 +73,8 @@ select concat_ws('|', current_database(),
     (select id || ' ' || published_at from limits_version order by id desc limit 1), 'peers',
     (select id || ' ' || published_at from peers_version order by id desc limit 1), 'weights',
     (select id || ' ' || published_at from weights_version order by id desc limit 1), 'policies',
-    (select id || ' ' || chosen_at from policy order by id desc limit 1)) as mark;
+    (select id || ' ' || chosen_at from policy order by id desc limit 1), 'dial',
+    (select value from setting where key = 'false_alarms')) as mark;
 
 -- name: limit_rows
 -- The rows of one version of limits.

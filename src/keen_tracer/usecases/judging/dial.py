@@ -1,0 +1,114 @@
+"""The rate of false alarms a site wants: tried on its own quiet samples, then kept as the factor on
+every threshold of the expectation."""
+
+from datetime import UTC, datetime
+from typing import Any
+
+from ...core.baseline import Counts, Step, count, count_found, with_faults
+from ...core.errors import CoreError
+from ...core.limits import AS_SHIPPED
+from ...core.roles import Actor, check_may
+from ...exchange.cells import written
+from ...storage import fleet
+from ...storage.db import Connection
+from ...storage.peers import DIAL
+from ...storage.records import number, rows, run, set_setting, setting
+from ..errors import CannotRecord, NoLimits
+from .standards import Standards, standards
+
+TRIED_SAMPLES = 8000  # of engines spread over the fleet; our choice, for half a minute's work
+
+
+def _spread(c: Connection) -> list[int]:
+    """Engines spread evenly over the fleet, so that their samples stay within TRIED_SAMPLES."""
+    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
+    every = -(-number(c, "count_samples") // TRIED_SAMPLES)
+    return ids[:: max(every, 1)]
+
+
+def _counted(c: Connection, held: Standards) -> Counts:
+    counts = Counts()
+    for part in fleet.batches(c, _spread(c), samples=2000):
+        loaded = fleet.load(c, part)
+        if not loaded.sample_ids:
+            continue
+        a = held.assess(c, loaded.fleet)
+        count(a, counts)
+        faulty, planted = with_faults(a)
+        if planted:
+            count_found(held.assess(c, faulty), planted, counts)
+    return counts
+
+
+def _step(step: Step, planted: dict[str, int]) -> dict[str, Any]:
+    share, low, high = step.rate
+    return {
+        "strictness": step.strictness,
+        "acts": step.acts,
+        "per_100": share,
+        "low": low,
+        "high": high,
+        "found": [
+            {"fault": name, "planted": n, "found": step.found.get(name, 0)}
+            for name, n in planted.items()
+        ],
+    }
+
+
+def _found(c: Connection, wanted: float) -> tuple[Counts, Step]:
+    held = standards(c)
+    if held is None:
+        raise NoLimits("no version of limits is published")
+    counts = _counted(c, held)
+    try:
+        return counts, counts.chosen(wanted)
+    except CoreError as error:
+        raise CannotRecord("cannot_calibrate", str(error)) from error
+
+
+def try_dial(c: Connection, wanted: float) -> dict[str, Any]:
+    """What every factor would have done on the fleet's own quiet samples and on faults planted in
+    them, and the one that keeps to `wanted` false Acts per 100. Nothing is written."""
+    counts, step = _found(c, wanted)
+    return {
+        "quiet": counts.quiet,
+        "wanted": wanted,
+        "kept": step.rate[0] <= wanted,
+        "chosen": _step(step, counts.planted),
+        "steps": [_step(x, counts.planted) for x in counts.steps()],
+    }
+
+
+def current(c: Connection) -> dict[str, Any]:
+    """The factor in force and how it was found."""
+    return setting(c, DIAL) or {"strictness": AS_SHIPPED}
+
+
+def set_dial(c: Connection, wanted: float | None, who: Actor) -> dict[str, Any]:
+    """Keep to a rate, or with None go back to the thresholds as shipped; every engine is judged
+    again."""
+    check_may(who, "publish")
+    before = current(c)
+    kept: dict[str, Any] = {"strictness": AS_SHIPPED}
+    if wanted is not None:
+        counts, step = _found(c, wanted)
+        kept = {
+            "strictness": step.strictness,
+            "wanted": wanted,
+            "quiet": counts.quiet,
+            "acts": step.acts,
+        }
+    kept |= {"by": who.name, "on": datetime.now(UTC).date().isoformat()}
+    set_setting(c, DIAL, kept)
+    run(
+        c,
+        "record_change_put",
+        place="library",
+        code=DIAL,
+        field="strictness",
+        old=written(before["strictness"]),
+        new=written(kept["strictness"]),
+        by=who.name,
+    )
+    run(c, "mark_all_stale")
+    return kept
