@@ -8,7 +8,7 @@ from datetime import UTC, date, datetime
 from pathlib import Path
 
 from .core.errors import CoreError
-from .core.limits import POLICY_WORDS, default_limits
+from .core.limits import POLICY_WORDS
 from .core.roles import at_the_machine
 from .core.terms import LEVELS, ROLES
 from .storage.backup import backup, restore
@@ -16,7 +16,7 @@ from .storage.backups_kept import backup_key, home, kept
 from .storage.db import single
 from .storage.errors import StorageError
 from .storage.migrate import drop_database, ensure_database, migrate, pending, web_login
-from .storage.records import limits_in_force, number, publish_limits, run, set_setting, setting
+from .storage.records import number, run, set_setting, setting
 from .usecases.errors import CannotRecord, NoLimits
 from .usecases.exporting import export_folder
 from .usecases.importing.files import import_files
@@ -29,6 +29,7 @@ from .usecases.judging.judging import (
     judge_stale,
     stops_back,
 )
+from .usecases.judging.library import publish_shipped
 from .usecases.judging.unjudged import try_again
 from .usecases.people import add_person
 
@@ -54,9 +55,8 @@ def prepare(url: str) -> None:
     if secret := os.environ.get("KEEN_WEB_SECRET"):
         web_login(url, secret)
     with single(url) as c:
-        if limits_in_force(c) is None:
-            limits = default_limits()
-            publish_limits(c, limits.name, "Keen Tracer", limits.rows)
+        if name := publish_shipped(c):
+            say(f"limits published: {name}")
         try_again(c)
         if follow_rules(c) and number(c, "stale_count"):
             say("the rules of judging have changed: every sample is judged again")

@@ -67,6 +67,10 @@ def test_an_engine_says_when_to_drain_and_draws_its_distance(reader: httpx.Clien
     )
 
 
+def _weight(**more: object) -> dict[str, object]:
+    return {"mode": "piston", "evidence": "Al", "seen": 1.0, "origin": "a test", **more}
+
+
 @pytest.mark.parametrize(
     ("path", "body", "status"),
     [
@@ -77,6 +81,16 @@ def test_an_engine_says_when_to_drain_and_draws_its_distance(reader: httpx.Clien
         ("longest-drain", {"times": 0.5}, 422),
         ("longest-drain", {"times": 9}, 422),
         ("longest-drain", {}, 422),
+        ("dial", {"per_100": 0}, 422),
+        ("dial", {"per_100": 11}, 422),
+        ("dial", {}, 422),
+        ("dial/try", {"per_100": None}, 422),
+        ("weights", {"name": "x", "rows": []}, 422),
+        ("weights", {"name": "x", "rows": [_weight(mode="none")]}, 422),
+        ("weights", {"name": "x", "rows": [_weight(evidence="none")]}, 422),
+        ("weights", {"name": "x", "rows": [_weight(seen=11)]}, 422),
+        ("weights", {"name": "x", "rows": [_weight(origin=" ")]}, 422),
+        ("weights", {"name": " ", "rows": [_weight()]}, 422),
     ],
 )
 def test_what_makes_no_sense_is_refused(

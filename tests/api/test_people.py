@@ -57,6 +57,12 @@ def test_the_list_ends(url: str) -> None:
     [
         ("/api/library/peers", None),
         ("/api/library/longest-drain", {"times": 2}),
+        ("/api/library/dial", {"per_100": 1}),
+        ("/api/library/dial", {"per_100": None}),
+        (
+            "/api/library/weights",
+            {"name": "x", "rows": [{"mode": "piston", "evidence": "Al", "seen": 1, "origin": "x"}]},
+        ),
         (
             "/api/library/policy",
             {"scope": "class", "scope_name": "petrol", "policy": "fixed_only"},

@@ -68,6 +68,7 @@ def test_a_policy_is_chosen_and_peers_are_published(changing, visit) -> None:
     page.get_by_label("Scope").select_option("engine")
     page.get_by_label("Which").select_option("G-08")
     expect(page.get_by_label("Schools that decide")).to_have_value("fixed_only")
+    page.get_by_role("navigation", name="Library").get_by_role("link", name="expected").click()
     peers = page.get_by_role("region", name="Peers")
     peers.get_by_role("button", name="See what today's would change").click()
     expect(

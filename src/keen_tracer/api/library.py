@@ -7,7 +7,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
-from ..usecases.judging import dial, library
+from ..usecases.judging import library
 from .context import Acting, Here
 from .fields import Limit, Text, Word
 from .models import LevelNumber
@@ -161,77 +161,5 @@ def post_try_peers(here: Here, who: Acting) -> dict[str, Any]:
 def post_peers(here: Here, who: Acting) -> dict[str, Any]:
     with here.database.transaction() as c:
         found = library.publish_peers(c, who, preview=False)
-    here.wake()
-    return found
-
-
-class FaultsFound(BaseModel):
-    """Planted faults of one kind, and how many are at Act by their third sample."""
-
-    fault: str
-    planted: int
-    found: int
-
-
-class DialStep(BaseModel):
-    """One factor on the thresholds: false Acts per 100 quiet samples with their 95 % interval."""
-
-    strictness: float
-    acts: int
-    per_100: float
-    low: float
-    high: float
-    found: list[FaultsFound]
-
-
-class DialTried(BaseModel):
-    """`kept`: whether even the strictest factor keeps to what was wanted."""
-
-    quiet: int
-    wanted: float
-    kept: bool
-    chosen: DialStep
-    steps: list[DialStep]
-
-
-class Dial(BaseModel):
-    """The factor in force, and how it was found; only the factor where it is as shipped."""
-
-    strictness: float
-    wanted: float | None = None
-    quiet: int | None = None
-    acts: int | None = None
-    by: str = ""
-    on: date | None = None
-
-
-class Wanted(BaseModel):
-    """False Acts per 100 quiet samples a site can live with."""
-
-    per_100: float = Field(gt=0, le=10, allow_inf_nan=False)
-
-
-class WantedOrShipped(BaseModel):
-    """A rate, or null for the thresholds as shipped."""
-
-    per_100: float | None = Field(gt=0, le=10, allow_inf_nan=False)
-
-
-@router.get("/dial", response_model=Dial)
-def get_dial(here: Here) -> dict[str, Any]:
-    with here.database.transaction() as c:
-        return dial.current(c)
-
-
-@router.post("/dial/try", response_model=DialTried)
-def post_try_dial(here: Here, who: Acting, body: Wanted) -> dict[str, Any]:
-    with here.database.transaction() as c:
-        return dial.try_dial(c, body.per_100)
-
-
-@router.post("/dial", response_model=Dial)
-def post_dial(here: Here, who: Acting, body: WantedOrShipped) -> dict[str, Any]:
-    with here.database.transaction() as c:
-        found = dial.set_dial(c, body.per_100, who)
     here.wake()
     return found

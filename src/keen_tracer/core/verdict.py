@@ -10,7 +10,7 @@ from enum import IntEnum
 
 from .findings import Finding
 
-RULES_VERSION = "noise 1"
+RULES_VERSION = "causes 1"
 
 
 class Level(IntEnum):

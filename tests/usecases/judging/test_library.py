@@ -9,7 +9,7 @@ import pytest
 from keen_tracer.core.limits import LimitRow
 from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage.db import single
-from keen_tracer.storage.records import limits_in_force, number
+from keen_tracer.storage.records import limits_in_force, number, publish_limits
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging import deciding, library
@@ -47,7 +47,7 @@ def test_a_draft_says_what_it_would_change_and_writes_nothing(judged: str) -> No
         assert number(c, "count_verdicts") == before
         held = limits_in_force(c)
         assert held
-        assert held[1].name == "default 1"
+        assert held[1].name == "default 2"
 
 
 def test_a_narrower_scope_touches_its_own_engine_only(judged: str) -> None:
@@ -126,7 +126,24 @@ def test_a_draft_that_cannot_be_meant_says_why(judged: str, rows, text: str) -> 
         library.try_out(c, rows)
 
 
-@pytest.mark.parametrize(("name", "text"), [(" ", "name"), ("default 1", "published already")])
+@pytest.mark.parametrize(("name", "text"), [(" ", "name"), ("default 2", "published already")])
 def test_a_version_needs_a_name_of_its_own(judged: str, name: str, text: str) -> None:
     with single(judged) as c, pytest.raises(CannotRecord, match=text):
         library.publish(c, name, [iron("class", "petrol", 20, 50)], Actor("Jo", "analyst"))
+
+
+def test_classes_that_are_new_to_a_version_are_added_and_nothing_else(judged: str) -> None:
+    with single(judged) as c:
+        assert library.publish_shipped(c) == ""
+        held = limits_in_force(c)
+        assert held
+        older = [r for r in held[1].rows if r.scope_name not in ("other", "two_stroke")]
+        mine = [*older, iron("engine", "E-1", 20, 50)]
+        publish_limits(c, "mine", "Tester", mine)
+        name = library.publish_shipped(c)
+        assert name.startswith("mine, new classes of default")
+        now = limits_in_force(c)
+        assert now
+        assert set(mine) < set(now[1].rows)
+        assert {r.scope_name for r in set(now[1].rows) - set(mine)} == {"other", "two_stroke"}
+        assert library.publish_shipped(c) == ""

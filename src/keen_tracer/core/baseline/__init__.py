@@ -4,7 +4,7 @@ lies above it."""
 from .alarm_levels import Expected, School, expected, schools
 from .assessment import Assessment, assess, lens_levels
 from .company import may_leach
-from .dial import HIGHEST, LOWEST, Counts, Step, count, count_found, with_faults
+from .dial import PLANTED, Counts, Step, count, count_found, with_fault
 from .expectation import PRIOR_SAMPLES, element_ppm
 from .model_inputs import rises, scaled, walk_order
 from .patterns import NEVER, bearing_kind, lenses
@@ -28,10 +28,9 @@ __all__ = [
     "ELEMENTS",
     "EXPECTED",
     "FACTOR_RANGE",
-    "HIGHEST",
-    "LOWEST",
     "NEVER",
     "NOTHING_PUBLISHED",
+    "PLANTED",
     "PRIOR_SAMPLES",
     "SPREADS",
     "STEEPEST_DUTY",
@@ -63,5 +62,5 @@ __all__ = [
     "schools",
     "started_log",
     "walk_order",
-    "with_faults",
+    "with_fault",
 ]

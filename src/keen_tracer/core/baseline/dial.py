@@ -24,8 +24,7 @@ from ..statistics import wilson
 from .assessment import Assessment, lens_levels
 
 # Factors on every threshold that are tried; 1 is as shipped. The ends are our choice.
-STEPS = tuple(round(0.8 + 0.05 * n, 2) for n in range(25))
-LOWEST, HIGHEST = STEPS[0], STEPS[-1]
+STEPS = tuple(round(0.8 + 0.1 * n, 1) for n in range(13))
 # Share of the way to the Watch limit that a planted fault has come at its three samples; our
 # choice: a fixed limit at Watch never sees it.
 GROWS = (0.2, 0.4, 0.6)
@@ -76,8 +75,11 @@ class Counts:
 
     def chosen(self, wanted: float) -> Step:
         """The most eager factor that, like every stricter one, keeps to the wanted rate [false Acts
-        per 100 quiet samples]; the strictest where none does. Raises OutOfRange for a rate that is
-        none, or where too few samples are quiet."""
+        per 100 quiet samples]; the strictest where none does. More eager than shipped only where
+        the upper end of the interval keeps to it too: few quiet samples prove nothing.
+
+        Raises OutOfRange for a rate that is none, or where too few samples are quiet.
+        """
         if not 0 < wanted <= 10:
             raise OutOfRange("false Acts per 100 samples", wanted, 0, 10, "per 100")
         if self.quiet < LEAST_QUIET:
@@ -85,7 +87,8 @@ class Counts:
         steps = self.steps()
         last = steps[-1]
         for step in reversed(steps):
-            if step.rate[0] > wanted:
+            share, _, high = step.rate
+            if (high if step.strictness < AS_SHIPPED else share) > wanted:
                 break
             last = step
         return last
@@ -129,20 +132,22 @@ def count(a: Assessment, counts: Counts) -> None:
         counts.acts[n] += int((_at_act(a, k) & quiet).sum())
 
 
-def with_faults(a: Assessment) -> tuple[Fleet, list[tuple[str, int]]]:
-    """The same fleet with one fault planted in the last three samples of every engine whose last
-    three are quiet, and (fault, row of its last sample) of each."""
+def with_fault(a: Assessment, fault: str) -> tuple[Fleet, list[int]]:
+    """The same fleet with one fault of PLANTED in the last three samples of every engine whose last
+    three are quiet, and the row of the last sample of each."""
     e = a.e
     quiet = np.array([_calm(p) for p in e.contexts]) & (e.level < 1).all(axis=1)
     changed = replace(e.fleet, value=e.fleet.value.copy(), censor=e.fleet.censor.copy())
     rows: dict[str, list[int]] = {}
     for p in e.contexts:
         rows.setdefault(p.engine.code, []).append(p.row)
-    planted, names = [], list(PLANTED)
-    for n, listed in enumerate(rows.values()):
-        last, name = listed[-len(GROWS) :], names[n % len(names)]
-        if len(listed) > len(GROWS) and quiet[last].all() and _plant(e, changed, last, name):
-            planted.append((name, last[-1]))
+    planted = [
+        listed[-1]
+        for listed in rows.values()
+        if len(listed) > len(GROWS)
+        and quiet[listed[-len(GROWS) :]].all()
+        and _plant(e, changed, listed[-len(GROWS) :], fault)
+    ]
     return changed, planted
 
 
@@ -160,16 +165,14 @@ def _plant(e: Evaluation, changed: Fleet, rows: list[int], name: str) -> bool:
     return True
 
 
-def count_found(a: Assessment, planted: Iterable[tuple[str, int]], counts: Counts) -> None:
-    """Add which planted faults stand at Act by the expectation, at every factor."""
+def count_found(a: Assessment, fault: str, planted: Iterable[int], counts: Counts) -> None:
+    """Add how many of a fault's planted ones stand at Act by the expectation, at every factor."""
     listed = list(planted)
-    for name, _ in listed:
-        counts.planted[name] = counts.planted.get(name, 0) + 1
-        counts.found.setdefault(name, np.zeros(len(STEPS), dtype=np.int64))
+    counts.planted[fault] = counts.planted.get(fault, 0) + len(listed)
+    found = counts.found.setdefault(fault, np.zeros(len(STEPS), dtype=np.int64))
     for n, k in enumerate(STEPS):
         act = _at_act(a, k)
-        for name, row in listed:
-            counts.found[name][n] += any(_of_three(a, act, row))
+        found[n] += sum(any(_of_three(a, act, row)) for row in listed)
 
 
 def _at_act(a: Assessment, strictness: float) -> NDArray[np.bool_]:

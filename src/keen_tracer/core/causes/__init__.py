@@ -2,6 +2,7 @@
 no sample."""
 
 from .failure_modes import (
+    MOST,
     BadWeight,
     Mode,
     WeightRow,
@@ -12,6 +13,7 @@ from .failure_modes import (
 from .ranking import Causes, Check, Hypothesis, Ranking, ranking, shipped
 
 __all__ = [
+    "MOST",
     "BadWeight",
     "Causes",
     "Check",

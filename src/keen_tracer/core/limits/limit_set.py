@@ -170,7 +170,7 @@ def default_limits() -> LimitSet:
     [40.0, 80.0]
     """
     return LimitSet(
-        "default 1",
+        "default 2",
         tuple(
             LimitRow(
                 r["scope"],

@@ -13,3 +13,7 @@ insert into weights_version (name, published_by) values (%(name)s, %(by)s) retur
 -- name: weight_rows
 -- The rows of a version.
 select mode, evidence, seen, absent, origin from weight_row where version_id = %(version)s order by mode, evidence;
+
+-- name: weights_versions
+-- Every version of weights, newest first.
+select name, published_by, published_at from weights_version order by id desc;

@@ -4,7 +4,7 @@ every threshold of the expectation."""
 from datetime import UTC, datetime
 from typing import Any
 
-from ...core.baseline import Counts, Step, count, count_found, with_faults
+from ...core.baseline import PLANTED, Counts, Step, count, count_found, with_fault
 from ...core.errors import CoreError
 from ...core.limits import AS_SHIPPED
 from ...core.roles import Actor, check_may
@@ -12,31 +12,24 @@ from ...exchange.cells import written
 from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.peers import DIAL
-from ...storage.records import number, rows, run, set_setting, setting
+from ...storage.records import run, set_setting, setting
 from ..errors import CannotRecord, NoLimits
+from .spread import spread_over
 from .standards import Standards, standards
-
-TRIED_SAMPLES = 8000  # of engines spread over the fleet; our choice, for half a minute's work
-
-
-def _spread(c: Connection) -> list[int]:
-    """Engines spread evenly over the fleet, so that their samples stay within TRIED_SAMPLES."""
-    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
-    every = -(-number(c, "count_samples") // TRIED_SAMPLES)
-    return ids[:: max(every, 1)]
 
 
 def _counted(c: Connection, held: Standards) -> Counts:
     counts = Counts()
-    for part in fleet.batches(c, _spread(c), samples=2000):
+    for part in fleet.batches(c, spread_over(c), samples=2000):
         loaded = fleet.load(c, part)
         if not loaded.sample_ids:
             continue
         a = held.assess(c, loaded.fleet)
         count(a, counts)
-        faulty, planted = with_faults(a)
-        if planted:
-            count_found(held.assess(c, faulty), planted, counts)
+        for fault in PLANTED:
+            faulty, planted = with_fault(a, fault)
+            if planted:
+                count_found(held.assess(c, faulty), fault, planted, counts)
     return counts
 
 

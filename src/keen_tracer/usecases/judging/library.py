@@ -7,9 +7,19 @@ from typing import Any
 
 import numpy as np
 
+from ...core.bounds import NAME
 from ...core.errors import CoreError
 from ...core.laboratory import BY_COLUMN
-from ...core.limits import DEFAULT, POLICIES, POLICY_WORDS, LimitRow, LimitSet, overlay, scope_names
+from ...core.limits import (
+    DEFAULT,
+    POLICIES,
+    POLICY_WORDS,
+    LimitRow,
+    LimitSet,
+    default_limits,
+    overlay,
+    scope_names,
+)
 from ...core.roles import Actor, check_may
 from ...exchange.cells import written
 from ...storage import fleet
@@ -20,6 +30,8 @@ from ..errors import CannotRecord, NoLimits
 from . import publishing
 from .publishing import TRIED, changed_levels
 from .standards import standards
+
+PROGRAM = "Keen Tracer"  # who publishes what ships with the program
 
 
 def _in_force(c: Connection) -> LimitSet:
@@ -54,6 +66,24 @@ def limits(c: Connection) -> dict[str, Any]:
             {"column": a.column, "name": a.name, "unit": a.unit} for a in BY_COLUMN.values()
         ],
     }
+
+
+def publish_shipped(c: Connection) -> str:
+    """Publish the limits that ship with the program where none are in force, and over a version
+    of before those of classes it does not know. Returns the name of what was published, "" for
+    nothing; no limit somebody set is touched."""
+    shipped, held = default_limits(), limits_in_force(c)
+    if held is None:
+        publish_limits(c, shipped.name, PROGRAM, shipped.rows)
+        return shipped.name
+    known = {r.scope_name.split("+")[0] for r in held[1].rows if r.scope == "class"}
+    new = [r for r in shipped.rows if r.scope_name.split("+")[0] not in known]
+    if not new:
+        return ""
+    own = held[1].name.startswith("default ")
+    name = shipped.name if own else f"{held[1].name}, new classes of {shipped.name}"[:NAME]
+    publish_limits(c, name, PROGRAM, overlay(held[1].rows, new))
+    return name
 
 
 def _draft(c: Connection, given: Sequence[LimitRow]) -> LimitSet:

@@ -32,6 +32,10 @@ class Standards:
         )
         return assess(fleet, self.limits, peers, self.policies, self.weights)
 
+    def with_weights(self, weights: tuple[WeightRow, ...]) -> "Standards":
+        """The same with weights that are not published."""
+        return replace(self, weights=weights)
+
 
 def standards_mark(c: Connection) -> str:
     """Everything that is published and chosen, as one mark: while it is the same, so are the

@@ -195,6 +195,20 @@ export const useLimits = () =>
     queryFn: () => body(api.GET('/api/library/limits')),
   }));
 
+export const useDial = () =>
+  createQuery<Schemas['Dial'], ApiError>(() => ({
+    ...common,
+    queryKey: ['dial'],
+    queryFn: () => body(api.GET('/api/library/dial')),
+  }));
+
+export const useWeights = () =>
+  createQuery<Schemas['WeightsOut'], ApiError>(() => ({
+    ...common,
+    queryKey: ['weights'],
+    queryFn: () => body(api.GET('/api/library/weights')),
+  }));
+
 export const usePlans = (code: () => string) =>
   createQuery<Schemas['PlansBody'], ApiError>(() => ({
     ...common,

@@ -1110,6 +1110,76 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/library/dial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Dial */
+        get: operations["get_dial_api_library_dial_get"];
+        put?: never;
+        /** Post Dial */
+        post: operations["post_dial_api_library_dial_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/dial/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Try Dial */
+        post: operations["post_try_dial_api_library_dial_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Weights */
+        get: operations["get_weights_api_library_weights_get"];
+        put?: never;
+        /** Post Weights */
+        post: operations["post_weights_api_library_weights_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/weights/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Try Weights */
+        post: operations["post_try_weights_api_library_weights_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1584,6 +1654,60 @@ export interface components {
             /** Origin */
             origin: string;
         };
+        /**
+         * Dial
+         * @description The factor in force, and how it was found; only the factor where it is as shipped.
+         */
+        Dial: {
+            /** Strictness */
+            strictness: number;
+            /** Wanted */
+            wanted?: number | null;
+            /** Quiet */
+            quiet?: number | null;
+            /** Acts */
+            acts?: number | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** On */
+            on?: string | null;
+        };
+        /**
+         * DialStep
+         * @description One factor on the thresholds: false Acts per 100 quiet samples with their 95 % interval.
+         */
+        DialStep: {
+            /** Strictness */
+            strictness: number;
+            /** Acts */
+            acts: number;
+            /** Per 100 */
+            per_100: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+            /** Found */
+            found: components["schemas"]["FaultsFound"][];
+        };
+        /**
+         * DialTried
+         * @description `kept`: whether even the strictest factor keeps to what was wanted.
+         */
+        DialTried: {
+            /** Quiet */
+            quiet: number;
+            /** Wanted */
+            wanted: number;
+            /** Kept */
+            kept: boolean;
+            chosen: components["schemas"]["DialStep"];
+            /** Steps */
+            steps: components["schemas"]["DialStep"][];
+        };
         /** Draft */
         Draft: {
             /** Rows */
@@ -1774,6 +1898,15 @@ export interface components {
             /** Constraint */
             constraint?: string | null;
         };
+        /** EvidenceOut */
+        EvidenceOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Kind */
+            kind: string;
+        };
         /**
          * ExpectedOut
          * @description What was expected of a reading, and whose history that is.
@@ -1813,6 +1946,18 @@ export interface components {
             many: boolean;
             /** Pressure */
             pressure: boolean;
+        };
+        /**
+         * FaultsFound
+         * @description Planted faults of one kind, and how many are at Act by their third sample.
+         */
+        FaultsFound: {
+            /** Fault */
+            fault: string;
+            /** Planted */
+            planted: number;
+            /** Found */
+            found: number;
         };
         /** FieldCheck */
         FieldCheck: {
@@ -2067,6 +2212,20 @@ export interface components {
             /** Points */
             points: components["schemas"]["Point"][];
         };
+        /**
+         * LeadChange
+         * @description A newest sample for which another mode would stand first; "" where none may lead.
+         */
+        LeadChange: {
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+        };
         /** LimitAnalyte */
         LimitAnalyte: {
             /** Column */
@@ -2318,6 +2477,28 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * ModeOut
+         * @description A failure mode: `needs` and `never` name classes, fuels, features and bearings.
+         */
+        ModeOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Channel */
+            channel: string;
+            /** Needs */
+            needs: string[];
+            /** Never */
+            never: string[];
+            /** Prior */
+            prior: number;
+            /** Origin */
+            origin: string;
+            /** Weights */
+            weights: components["schemas"]["WeightOut"][];
         };
         /**
          * NewAnswer
@@ -2788,6 +2969,13 @@ export interface components {
         NewVersion: {
             /** Rows */
             rows: components["schemas"]["LimitIn"][];
+            /** Name */
+            name: string;
+        };
+        /** NewWeights */
+        NewWeights: {
+            /** Rows */
+            rows: components["schemas"]["WeightIn"][];
             /** Name */
             name: string;
         };
@@ -4106,6 +4294,22 @@ export interface components {
             stored: boolean;
         };
         /**
+         * Wanted
+         * @description False Acts per 100 quiet samples a site can live with.
+         */
+        Wanted: {
+            /** Per 100 */
+            per_100: number;
+        };
+        /**
+         * WantedOrShipped
+         * @description A rate, or null for the thresholds as shipped.
+         */
+        WantedOrShipped: {
+            /** Per 100 */
+            per_100: number | null;
+        };
+        /**
          * Weighed
          * @description A piece of evidence and what it adds to a failure mode's score.
          */
@@ -4114,6 +4318,69 @@ export interface components {
             words: string;
             /** Weight */
             weight: number;
+        };
+        /**
+         * WeightIn
+         * @description One weight; evidence "prior" is the mode's own, with `absent` 0.
+         */
+        WeightIn: {
+            /** Mode */
+            mode: string;
+            /** Evidence */
+            evidence: string;
+            /** Seen */
+            seen: number;
+            /**
+             * Absent
+             * @default 0
+             */
+            absent: number;
+            /** Origin */
+            origin: string;
+        };
+        /**
+         * WeightOut
+         * @description What a piece of evidence adds to a mode's log-odds, seen or known to be absent.
+         */
+        WeightOut: {
+            /** Evidence */
+            evidence: string;
+            /** Seen */
+            seen: number;
+            /** Absent */
+            absent: number;
+            /** Origin */
+            origin: string;
+        };
+        /** WeightsDraft */
+        WeightsDraft: {
+            /** Rows */
+            rows: components["schemas"]["WeightIn"][];
+        };
+        /** WeightsOut */
+        WeightsOut: {
+            /** Version */
+            version: string;
+            /** Versions */
+            versions: components["schemas"]["LimitsVersion"][];
+            /** Evidence */
+            evidence: components["schemas"]["EvidenceOut"][];
+            /** Modes */
+            modes: components["schemas"]["ModeOut"][];
+        };
+        /** WeightsTried */
+        WeightsTried: {
+            /** Tried */
+            tried: number;
+            /** Changed */
+            changed: number;
+            /** Changes */
+            changes: components["schemas"]["LeadChange"][];
+        };
+        /** WeightsVersion */
+        WeightsVersion: {
+            /** Name */
+            name: string;
         };
         /** Done */
         keen_tracer__api__models__Done: {
@@ -11564,6 +11831,628 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeersOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_dial_api_library_dial_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dial"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_dial_api_library_dial_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WantedOrShipped"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dial"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_try_dial_api_library_dial_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Wanted"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DialTried"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_weights_api_library_weights_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_weights_api_library_weights_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWeights"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsVersion"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_try_weights_api_library_weights_try_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeightsDraft"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeightsTried"];
                 };
             };
             /** @description The request cannot be read */

@@ -9,7 +9,8 @@ describe('details of an event', () => {
       'pressure_cold_bar',
       'pressure_hot_bar',
     ]));
-  it('asks nothing more of a meter reading', () => expect(detailsOf('meter_reading', '')).toEqual([]));
+  it('asks a meter reading for its starts alone', () =>
+    expect(detailsOf('meter_reading', '').map((d) => d.name)).toEqual(['starts']));
   it('sends only what was filled in, and only what was asked', () => {
     const wanted = detailsOf('symptom', 'oil_pressure');
     expect(filled({ pressure_hot_bar: ' 0.6 ', pressure_cold_bar: '', heard: 'cold' }, wanted)).toEqual({

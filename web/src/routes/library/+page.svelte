@@ -4,7 +4,7 @@
   import { api, body, type Schemas } from '$lib/api/client';
   import { useLimits } from '$lib/api/queries';
   import { BASIS_WORDS, keyOf, sendable, typed, type Sent } from '$lib/library/draft';
-  import Peers from '$lib/library/Peers.svelte';
+  import Places from '$lib/library/Places.svelte';
   import Policy from '$lib/library/Policy.svelte';
   import TryOut from '$lib/library/TryOut.svelte';
   import { dayYear } from '$lib/words';
@@ -81,6 +81,7 @@
 <svelte:head><title>Library, limits · Keen Tracer</title></svelte:head>
 
 <main class="library">
+  <Places />
   <h1>Fixed limits{l ? `, version ${l.version}` : ''}</h1>
   {#if limits.isError}<p role="alert">{limits.error.message}</p>{/if}
   {#if act.said}<p role="status" class="said">{act.said}</p>{/if}
@@ -190,7 +191,6 @@
         </p>{/if}
     {/if}
     {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
-    <Peers versions={l.peers} />
     <section aria-label="Versions">
       <h2>Versions of the limits</h2>
       <ul>
