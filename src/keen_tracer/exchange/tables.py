@@ -375,7 +375,7 @@ _TABLES = (
         {
             "version": N,
             "kind": cells.one_of(
-                "model", "class", "engine", "laboratories", "season", "duty", "rise"
+                "model", "class", "engine", "laboratories", "season", "neighbours", "duty", "rise"
             ),
             "name": N,
             "other": N,

@@ -67,6 +67,7 @@ def _engine(row: dict[str, Any]) -> Engine:
         row["model"],
         row["bearing_type"],
         row["coolant"],
+        row["depot"] or "",
         {
             **row["test_limits"],
             **({"between_marks_l": row["between_marks_l"]} if row["between_marks_l"] else {}),

@@ -257,6 +257,7 @@ def test_a_look_with_a_fragment_stops_the_engine_and_a_clean_one_clears_nothing(
         ({"kind": "rise", "factor": 0}, "factor on the spread"),
         ({"kind": "duty", "mean": "nan"}, "mean"),
         ({"kind": "season", "other": "4"}, "season is 0 to 3"),
+        ({"kind": "neighbours", "other": "2026-13"}, "month is written"),
         ({"kind": "duty", "analyte": "Ca_ppm"}, "has no peers"),
     ],
 )

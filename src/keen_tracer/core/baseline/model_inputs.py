@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from ..laboratory import ANALYTES, LIMIT_FACTOR, Censor, precision_laws
 from ..limits import FRESH_SD, SHORTEST_RATE, Evaluation
 from ..record import Floats, Moment, SampleContext
-from .peers import ELEMENTS, EXPECTED, SPREADS, PeerSet, element_place, started_log
+from .peers import ELEMENTS, EXPECTED, SPREADS, PeerSet, element_place, month_of, started_log
 
 # Run-in: the rate of a new life is 1 + RUN_IN·exp(-drains / RUN_IN_FADES) times the later one; our
 # choice.
@@ -241,6 +241,9 @@ def _shifts(contexts: list[SampleContext], peers: PeerSet) -> tuple[Floats, Floa
         kind = p.engine.engine_class
         if kind in peers.seasons:
             shift[i] += peers.seasons[kind][(p.moment.row.on.month % 12) // 3]
+        shared = peers.neighbours.get((p.engine.depot, month_of(p.moment.row.on)))
+        if shared is not None:
+            shift[i] += shared
         if kind in peers.duties:
             shift[i] += peers.duties[kind] * worked[i]
     return shift, (RUN_IN_SD * allowance) ** 2

@@ -2,13 +2,14 @@
 
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from datetime import date
 
 import numpy as np
 
 from ..laboratory import ANALYTES
 from ..record import Floats
 from .peer_summary import Offset, offset_table
-from .peers import ELEMENTS, SYMBOLS, E, Group, PeerSet
+from .peers import ELEMENTS, SYMBOLS, E, Group, PeerSet, month_of
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -93,6 +94,19 @@ def _season_rows(seasons: Mapping[str, Floats]) -> Iterator[PeerRow]:
             )
 
 
+def _neighbour_rows(neighbours: Mapping[tuple[str, int], Floats]) -> Iterator[PeerRow]:
+    for (depot, month), shift in neighbours.items():
+        for e in np.flatnonzero(shift):
+            yield PeerRow(
+                kind="neighbours",
+                name=depot,
+                other=f"{month // 12}-{month % 12 + 1:02d}",
+                analyte=_CODES[e],
+                mean=_digits(shift[e]),
+                origin="median of this depot's engines in this month",
+            )
+
+
 def _duty_rows(duties: Mapping[str, Floats]) -> Iterator[PeerRow]:
     for name, slope in duties.items():
         for e in np.flatnonzero(slope):
@@ -125,6 +139,7 @@ def rows_of(peers: PeerSet) -> list[PeerRow]:
         *_engine_rows(peers.means),
         *_laboratory_rows(peers),
         *_season_rows(peers.seasons),
+        *_neighbour_rows(peers.neighbours),
         *_duty_rows(peers.duties),
         *_rise_rows(peers.rises),
     ]
@@ -142,6 +157,7 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
     seasons: dict[str, Floats] = {}
     duties: dict[str, Floats] = {}
     rises: dict[str, Floats] = {}
+    neighbours: dict[tuple[str, int], Floats] = {}
     offsets = []
     for r in rows:
         e, value = at[r.analyte], np.nan if r.mean is None else r.mean
@@ -166,6 +182,9 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
             held["factor"][e] = 1.0 if r.factor is None else r.factor
         elif r.kind == "engine":
             means.setdefault(r.name, np.full(E, np.nan))[e] = value
+        elif r.kind == "neighbours":
+            key = r.name, month_of(date.fromisoformat(f"{r.other}-01"))
+            neighbours.setdefault(key, np.zeros(E))[e] = value
         elif r.kind == "duty":
             duties.setdefault(r.name, np.zeros(E))[e] = value
         elif r.kind == "rise":
@@ -186,4 +205,5 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
         seasons,
         duties,
         rises,
+        neighbours,
     )

@@ -3,6 +3,7 @@ fleet."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from warnings import catch_warnings, simplefilter
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,6 +27,9 @@ SPREAD_WEIGHT = 20.0
 ENOUGH_OVERLAP = 10  # engines that changed laboratory, for an offset; the-trade 3.2
 HALF, THREE_QUARTERS = 0.6745, 1.1503  # quantiles of |z|, normal data
 MEDIAN_ERROR = 1.2533  # sd of a median over sd of a mean, normal data
+# What a depot's engines can share by where and when they run: salt and dust.
+SHARED = (element_place("Na"), element_place("Si"))
+ENOUGH_NEIGHBOURS, NEIGHBOUR_WEIGHT = 5, 3.0  # engines; our choice
 SEASON_WEIGHT = 30.0  # samples a season of no effect counts for; our choice
 DUTY_PRIOR = 0.2  # sd of the slope on duty before any sample speaks; our choice
 
@@ -49,6 +53,8 @@ class Member:
     quarter: NDArray[
         np.int8
     ]  # 0 December to February, 1 March to May, 2 June to August, 3 September to November
+    depot: str
+    month: NDArray[np.int32]  # see `month_of`
     switches: tuple[
         tuple[str, str, Floats], ...
     ] = ()  # from laboratory, to laboratory, change of y
@@ -178,6 +184,37 @@ def seasons_of(members: Iterable[Member]) -> dict[str, Floats]:
     return out
 
 
+def neighbours_of(
+    members: Iterable[Member], seasons: Mapping[str, Floats]
+) -> dict[tuple[str, int], Floats]:
+    """(depot, month) → what its engines shared in that month of SHARED beyond the season, one voice
+    an engine. Only what is more, by two of its own errors, and drawn towards 0 where few engines
+    say so. The median, so that no engine in trouble, nor any engine's own figure, makes it.
+    """
+    voices: dict[tuple[str, int], list[Floats]] = {}
+    for m in members:
+        y = m.residuals - seasons[m.engine_class][m.quarter]
+        for month in np.unique(m.month) if m.depot else ():
+            with catch_warnings():
+                simplefilter("ignore", RuntimeWarning)  # a month without a figure of one element
+                voices.setdefault((m.depot, int(month)), []).append(
+                    np.nanmedian(y[m.month == month], axis=0)
+                )
+    out = {}
+    for key, said in voices.items():
+        figures, shift = np.stack(said), np.zeros(E)
+        for e in SHARED:
+            there = figures[~np.isnan(figures[:, e]), e]
+            n = len(there)
+            if n < ENOUGH_NEIGHBOURS:
+                continue
+            more, chance = float(np.median(there)), MEDIAN_ERROR * SPREADS[e] / np.sqrt(n)
+            shift[e] = more * n / (n + NEIGHBOUR_WEIGHT) if more >= 2 * chance else 0.0
+        if shift.any():
+            out[key] = shift
+    return out
+
+
 def duties_of(members: Iterable[Member], seasons: Mapping[str, Floats]) -> dict[str, Floats]:
     """Class → slope of y on duty, after the season is taken off: least squares drawn towards 0 (a
     ridge), so that a fleet whose wear does not depend on how hard it works gets none."""
@@ -225,4 +262,5 @@ def peer_set(name: str, members: Iterable[Member]) -> PeerSet:
         seasons,
         duties_of(listed, seasons),
         rises_of(listed),
+        neighbours_of(listed, seasons),
     )

@@ -8,6 +8,7 @@ its own peer. All figures are in y = ln(rise at the nominal drain + a), the scal
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from datetime import date
 from functools import cache
 
 import numpy as np
@@ -93,6 +94,17 @@ class PeerSet:
     duties: Mapping[str, Floats] = field(default_factory=dict)
     # class → factor on the spread of rises within a charge
     rises: Mapping[str, Floats] = field(default_factory=dict)
+    # (depot, month as year · 12 + month) → shift of y its engines shared
+    neighbours: Mapping[tuple[str, int], Floats] = field(default_factory=dict)
+
+
+def month_of(day: date) -> int:
+    """A month as one number, in order.
+
+    >>> month_of(date(2026, 1, 31)) - month_of(date(2025, 12, 1))
+    1
+    """
+    return day.year * 12 + day.month - 1
 
 
 NOTHING_PUBLISHED = PeerSet("none")

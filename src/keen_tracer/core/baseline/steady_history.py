@@ -8,7 +8,7 @@ from ..limits import Evaluation
 from ..record import Floats
 from .model_inputs import duty, model_inputs, rise_in_charge, sigma, walk_order
 from .peer_summary import Member
-from .peers import NOTHING_PUBLISHED, SPREADS
+from .peers import NOTHING_PUBLISHED, SPREADS, month_of
 
 
 def _switches(rows: list[int], e: Evaluation, y: Floats) -> tuple[tuple[str, str, Floats], ...]:
@@ -88,6 +88,8 @@ def members(e: Evaluation) -> list[Member]:
                 quarter=np.array(
                     [(e.contexts[r].moment.row.on.month % 12) // 3 for r in kept], dtype=np.int8
                 ),
+                depot=engine.depot,
+                month=np.array([month_of(e.contexts[r].moment.row.on) for r in kept], np.int32),
                 switches=_switches(kept, e, steady),
             )
         )

@@ -71,6 +71,7 @@ class Engine:
     model: str = ""
     bearing_type: str = ""
     coolant: str = ""
+    depot: str = ""
     # the model's own pass criteria of tests, by the name of the detail they replace
     test_limits: Mapping[str, float] = field(default_factory=dict, hash=False)
 

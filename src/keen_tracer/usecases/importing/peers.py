@@ -1,5 +1,7 @@
 """Published peers and chosen policies in, as an export wrote them."""
 
+import re
+
 from ...core.baseline import ELEMENTS, FACTOR_RANGE, STEEPEST_DUTY, PeerRow
 from ...core.laboratory import BY_COLUMN
 from ...core.limits import scope_names
@@ -7,6 +9,8 @@ from ...exchange.csvfile import Row
 from ...storage.peers import choose_policy, policies_in_force, publish_peers
 from ...storage.records import row, rows
 from .task import Task
+
+_MONTH = re.compile(r"\d{4}-(0[1-9]|1[0-2])")
 
 
 def peers(task: Task, part: list[Row]) -> None:
@@ -21,6 +25,9 @@ def peers(task: Task, part: list[Row]) -> None:
             task.problem(
                 r.number, "other", "a season is 0 to 3, 0 from December to February", "correct it"
             )
+            continue
+        if c["kind"] == "neighbours" and not _MONTH.fullmatch(c.get("other") or ""):
+            task.problem(r.number, "other", "a month is written 2026-01", "correct it")
             continue
         if c.get("factor") is not None and not FACTOR_RANGE[0] <= c["factor"] <= FACTOR_RANGE[1]:
             task.problem(
