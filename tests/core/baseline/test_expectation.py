@@ -201,7 +201,7 @@ def test_another_laboratory_widens_what_is_known_and_a_published_offset_takes_it
     assert x.own_share[8, FE] < x.own_share[7, FE]
     offset, sd, n = np.zeros(E), np.full(E, np.nan), np.zeros(E)
     offset[FE], sd[FE], n[FE] = 0.2, 0.02, 12
-    known = expectation(e, PeerSet("p", offsets={("Lab", "Other"): (offset, sd, n)}))
+    known = expectation(e, PeerSet(name="p", offsets={("Lab", "Other"): (offset, sd, n)}))
     assert known.mu[8, FE] == pytest.approx(x.mu[8, FE] + 0.2)
     assert known.variance[8, FE] < x.variance[8, FE]
 

@@ -125,7 +125,7 @@ def test_an_engine_worked_twice_as_hard_is_expected_to_show_more() -> None:
     f = worked("A", [50, 50, 50, 25]).fleet()
     plain, with_duty = (
         expectation(evaluate(f, LIMITS), p)
-        for p in (NOTHING_PUBLISHED, PeerSet("d", duties={"heavy_diesel": slope}))
+        for p in (NOTHING_PUBLISHED, PeerSet(name="d", duties={"heavy_diesel": slope}))
     )
     assert with_duty.mu[3, FE] - plain.mu[3, FE] == pytest.approx(0.5 * np.log(2), abs=0.02)
     assert with_duty.mu[2, FE] == pytest.approx(plain.mu[2, FE], abs=0.01)

@@ -197,13 +197,13 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
             )
     made = {key: Group(origin=origins[key], **held) for key, held in groups.items()}
     return PeerSet(
-        name,
-        {n: g for (k, n), g in made.items() if k == "model"},
-        {n: g for (k, n), g in made.items() if k == "class"},
-        means,
-        offset_table(offsets),
-        seasons,
-        duties,
-        rises,
-        neighbours,
+        name=name,
+        models={n: g for (k, n), g in made.items() if k == "model"},
+        classes={n: g for (k, n), g in made.items() if k == "class"},
+        means=means,
+        offsets=offset_table(offsets),
+        seasons=seasons,
+        duties=duties,
+        rises=rises,
+        neighbours=neighbours,
     )

@@ -254,13 +254,13 @@ def peer_set(name: str, members: Iterable[Member]) -> PeerSet:
             by_model.setdefault(m.model, []).append(m)
     seasons = seasons_of(listed)
     return PeerSet(
-        name,
-        {k: group_of(v) for k, v in sorted(by_model.items())},
-        {k: group_of(v) for k, v in by_class(listed).items()},
-        {m.engine: m.mean for m in listed},
-        offset_table(offsets_of(listed)),
-        seasons,
-        duties_of(listed, seasons),
-        rises_of(listed),
-        neighbours_of(listed, seasons),
+        name=name,
+        models={k: group_of(v) for k, v in sorted(by_model.items())},
+        classes={k: group_of(v) for k, v in by_class(listed).items()},
+        means={m.engine: m.mean for m in listed},
+        offsets=offset_table(offsets_of(listed)),
+        seasons=seasons,
+        duties=duties_of(listed, seasons),
+        rises=rises_of(listed),
+        neighbours=neighbours_of(listed, seasons),
     )

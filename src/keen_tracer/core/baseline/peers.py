@@ -78,7 +78,7 @@ class Group:
     origin: str
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class PeerSet:
     """A published version of peers, offsets between laboratories and seasons."""
 
@@ -107,7 +107,7 @@ def month_of(day: date) -> int:
     return day.year * 12 + day.month - 1
 
 
-NOTHING_PUBLISHED = PeerSet("none")
+NOTHING_PUBLISHED = PeerSet(name="none")
 
 
 @dataclass(frozen=True)

@@ -119,9 +119,7 @@ def _again(s: SampleFacts) -> Iterator[tuple[str, bool]]:
 def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Symptoms and debris since the last repair of this life, and what the engine has been
     through."""
-    context = s.context
-    moments = [m for m in context.time_line.moments if m.life == context.moment.life]
-    at = moments.index(context.moment)
+    context, moments, at = s.context, s.moments, s.at
     later = next(
         (n for n, m in enumerate(moments) if n > at and m.row.sample is not None), len(moments)
     )
@@ -193,7 +191,7 @@ def causes_now(
     work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
     if newest is not None:
         s = SampleFacts(*newest)
-        if s.context.moment.life == life and moments.index(s.context.moment) > work:
+        if s.context.moment.life == life and s.at > work:
             return causes_of(s)
     known = _together(
         of_log(engine, moments, work), _bottles(moments[work + 1 :]), of_life(engine, line, moments)

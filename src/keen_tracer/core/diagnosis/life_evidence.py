@@ -7,7 +7,6 @@ from statistics import median
 from ..errors import CoreError
 from ..record import (
     LONG_ENOUGH,
-    RUN_IN_DRAINS,
     WORK,
     Charge,
     Engine,
@@ -53,7 +52,7 @@ def _age(engine: Engine, moments: Sequence[Moment]) -> Told:
     ran_in = (
         now.total is not None
         and now.life_start is not None
-        and now.total - now.life_start <= RUN_IN_DRAINS * drain
+        and now.total - now.life_start <= engine.run_in
     )
     yield "new_engine", ran_in
     worked = [m for m in moments[:-1] if m.row.kind in WORK]

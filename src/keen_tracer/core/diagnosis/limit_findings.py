@@ -26,6 +26,7 @@ from ..limits import (
     Evaluation,
 )
 from ..verdict import Level
+from .thresholds import FALLS
 
 RUN_IN_METALS = set(columns("run_in_excused"))
 SOURCES = {
@@ -98,11 +99,12 @@ def not_cleared(e: Evaluation, i: int) -> Iterator[Finding]:
 
 
 def falling(e: Evaluation, i: int, a: int) -> bool | None:
-    """Whether a run-in metal came in slower than in the charge before; None in the first charge."""
+    """Whether a run-in metal came in slower than in the charge before, by a quarter at least; None
+    in the first charge."""
     before = e.contexts[i].ended
     if before < 0 or np.isnan(e.rate[i, a]) or np.isnan(e.rate[before, a]):
         return None
-    return bool(e.rate[i, a] < e.rate[before, a])
+    return bool(e.rate[i, a] <= FALLS * e.rate[before, a])
 
 
 _RUN_IN = {None: "run_in_first", True: "run_in_falling", False: "run_in_not_falling"}

@@ -7,7 +7,7 @@ import numpy as np
 from ..baseline import SYMBOLS, Assessment, element_place, may_leach
 from ..laboratory import ABOVE, ANALYTES, EXACT, POSITIVE, idx, standard_deviation
 from ..oil import DustRatio, Source, dust_ratio, fingerprints, sources_of
-from ..record import brand
+from ..record import Moment, brand
 from ..verdict import Level
 from .life_evidence import of_life
 from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
@@ -26,11 +26,22 @@ class SampleFacts:
         self.context = a.e.contexts[i]
 
     @cached_property
+    def moments(self) -> list[Moment]:
+        """Everything on record in this life of the engine, in order."""
+        life = self.context.moment.life
+        return [m for m in self.context.time_line.moments if m.life == life]
+
+    @cached_property
+    def at(self) -> int:
+        """Place of this sample among the moments."""
+        here = self.context.moment
+        return next(n for n, m in enumerate(self.moments) if m is here)
+
+    @cached_property
     def life(self) -> dict[str, bool]:
         """How the engine has lived up to this sample, as evidence."""
-        line, moment = self.context.time_line, self.context.moment
-        moments = [m for m in line.moments if m.life == moment.life]
-        return dict(of_life(self.context.engine, line, moments[: moments.index(moment) + 1]))
+        line = self.context.time_line
+        return dict(of_life(self.context.engine, line, self.moments[: self.at + 1]))
 
     def runs_cold(self) -> bool:
         """Whether short, seldom or often started running is on record."""

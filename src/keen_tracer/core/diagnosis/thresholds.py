@@ -22,6 +22,8 @@ BIODIESEL = 1.0  # % from which it is called seen; our choice
 PLAIN = 100.0  # mg/kg of its stronger marker under which a coolant carries no additive; our choice
 WEAK = 0.1  # of a coolant's strongest marker: less is not missed when it does not show; our choice
 ADDED = 3.0  # sd by which an additive element must stand above the fresh oil; our choice
+# "Falling" in run-in: to this share of the charge before, and lower; common practice.
+FALLS = 0.75
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice
 LARGE_IRON = 25.0  # magnetic index under which nothing is said of it; common practice

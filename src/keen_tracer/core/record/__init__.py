@@ -21,7 +21,7 @@ from .model import (
     nominal_drain,
     oil_words,
 )
-from .sample_context import RUN_IN_DRAINS, SampleContext, all_contexts, padded, sample_contexts
+from .sample_context import SampleContext, all_contexts, padded, sample_contexts
 from .seen_and_heard import (
     evidence_of_look,
     evidence_of_row,
@@ -34,7 +34,6 @@ from .timeline import LONG_ENOUGH, Charge, Moment, TimeLine, build_time_line
 __all__ = [
     "DEFAULT_CARRY_OVER",
     "LONG_ENOUGH",
-    "RUN_IN_DRAINS",
     "WORK",
     "Charge",
     "CheckKind",

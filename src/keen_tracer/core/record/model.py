@@ -13,6 +13,7 @@ from ..errors import UnknownName
 from ..terms import METER_UNITS
 from .debris import DebrisLook
 
+RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains of its class; our choice
 DEFAULT_CARRY_OVER = 0.10  # our choice (the-trade 3.4), editable per engine
 
 
@@ -74,6 +75,12 @@ class Engine:
     depot: str = ""
     # the model's own pass criteria of tests, by the name of the detail they replace
     test_limits: Mapping[str, float] = field(default_factory=dict, hash=False)
+
+    @property
+    def run_in(self) -> float:
+        """How long a new life counts as run-in [meter units]: by class, however long this engine's
+        oil stays in."""
+        return RUN_IN_DRAINS * nominal_drain(self.engine_class, self.meter_unit)
 
     @property
     def traits(self) -> frozenset[str]:

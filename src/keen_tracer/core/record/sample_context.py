@@ -9,7 +9,6 @@ from .facts import WORK, Fact, facts_of
 from .model import Engine, Fleet, Floats, History, Sample, brand
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
-RUN_IN_DRAINS = 2.0  # a life counts as run-in for two nominal drains; our choice
 SMOKE = ("blow_by", "smoke")
 STOP = 3
 
@@ -133,9 +132,7 @@ def sample_contexts(history: History) -> list[SampleContext]:
         if charge.end is not None and charge.start is not None:
             here.drained_at = charge.end - charge.start
         if moment.total is not None and moment.life_start is not None:
-            here.run_in = (
-                moment.total - moment.life_start <= RUN_IN_DRAINS * history.engine.nominal_drain
-            )
+            here.run_in = moment.total - moment.life_start <= history.engine.run_in
         if out and out[-1].moment.life == moment.life:
             here.before, here.before_here = out[-1].row, out[-1].fill == here.fill
         previous = last_of_charge.get(charge.number - 1)
