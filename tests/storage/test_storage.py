@@ -58,6 +58,7 @@ APPEND_ONLY = (
     "weights_version",
     "weight_row",
     "raised_stop",
+    "picture_line",
 )
 
 

@@ -175,10 +175,19 @@ async def post_photo(
 
 @router.get("/photos/{sha256}", response_class=RawResponse)
 def get_photo(here: Here, sha256: str) -> Response:
+    return _photo(here, sha256, "attachment")
+
+
+@router.get("/photos/{sha256}/small", response_class=RawResponse)
+def get_small_photo(here: Here, sha256: str) -> Response:
+    return _photo(here, sha256, "attachment_small")
+
+
+def _photo(here: Context, sha256: str, named: str) -> Response:
     if not re.fullmatch(r"[0-9a-f]{64}", sha256):
         raise NotThere("there is no such photograph")
     with here.database.transaction() as c:
-        found = row(c, "attachment", sha256=sha256)
+        found = row(c, named, sha256=sha256)
     if found is None:
         raise NotThere("there is no such photograph")
     return RawResponse(

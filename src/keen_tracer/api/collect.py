@@ -11,7 +11,7 @@ from ..storage.records import number
 from ..usecases.errors import NotThere
 from ..usecases.pages import collect
 from ..usecases.pages.wall import lines
-from ..usecases.recording import log_rows, looks, outcomes
+from ..usecases.recording import log_rows, outcomes
 from ..usecases.recording.answering import open_queries
 from . import collect_models as m
 from .context import Here, Who
@@ -21,7 +21,7 @@ from .models import Done, QueryOut, StateOut
 router = APIRouter(prefix="/api")
 
 
-def _recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
+def recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
     """What was recorded, with the queries it raises: asked at once, while the dial is still in
     sight."""
     asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
@@ -54,14 +54,14 @@ def get_stop(here: Here, code: str, on: Day | None = None) -> dict[str, Any]:
 def post_bottle(here: Here, who: Who, body: m.NewBottle) -> m.Recorded:
     with here.database.transaction() as c:
         sample = log_rows.register_bottle(c, log_rows.Bottle(**body.model_dump()), who["name"])
-        return _recorded(c, body.engine, body.id, sample)
+        return recorded(c, body.engine, body.id, sample)
 
 
 @router.post("/engines/{code}/log", response_model=m.Recorded)
 def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
     with here.database.transaction() as c:
         log_rows.record_event(c, log_rows.Event(engine=code, **body.model_dump()), who["name"])
-        return _recorded(c, code, body.id, None)
+        return recorded(c, code, body.id, None)
 
 
 @router.post("/engines/{code}/check", response_model=m.CheckSays)
@@ -69,26 +69,6 @@ def post_try(here: Here, who: Who, code: str, body: m.TriedCheck) -> dict[str, A
     """What a check would say; nothing is written."""
     with here.database.transaction() as c:
         return log_rows.try_check(c, code, body.check, body.details)
-
-
-def _look(code: str, body: m.NewLook) -> looks.Look:
-    given = body.model_dump(exclude={"counts"})
-    counts = tuple((x.type, x.size_class, x.count) for x in body.counts)
-    return looks.Look(engine=code, counts=counts, **given)
-
-
-@router.post("/engines/{code}/look", response_model=list[str])
-def post_try_look(here: Here, who: Who, code: str, body: m.NewLook) -> list[str]:
-    """What a look would say; nothing is written."""
-    with here.database.transaction() as c:
-        return looks.try_look(c, _look(code, body))
-
-
-@router.post("/engines/{code}/looks", response_model=m.Recorded)
-def post_look(here: Here, who: Who, code: str, body: m.NewLook) -> m.Recorded:
-    with here.database.transaction() as c:
-        looks.record_look(c, _look(code, body), who["name"])
-        return _recorded(c, code, body.id, None)
 
 
 @router.get("/engines/{code}/outcomes", response_model=list[m.OutcomeOut])

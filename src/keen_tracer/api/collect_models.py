@@ -10,7 +10,6 @@ from ..core.planning import ChecklistStep
 from ..core.terms import Confirmed, DrawPurpose, MaybeMethod
 from .fields import (
     Code,
-    Count,
     Day,
     HoursDown,
     Litres,
@@ -125,25 +124,6 @@ class NewEvent(BaseModel):
     details: dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Said] = Field(
         default={}, max_length=16
     )
-
-
-class NewCount(BaseModel):
-    type: Word
-    size_class: Word = ""
-    count: Count
-
-
-class NewLook(BaseModel):
-    """A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there."""
-
-    id: UUID
-    on: Day
-    dial: Meter | None = None
-    place: Word
-    tool: Word = ""
-    share: float = Field(default=1.0, gt=0, le=1, allow_inf_nan=False)
-    counts: list[NewCount] = Field(default=[], max_length=60)
-    note: Text = ""
 
 
 class TriedCheck(BaseModel):

@@ -6,10 +6,10 @@ from typing import Any
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
-from ..core.causes import MOST, WeightRow
+from ..core.causes import WeightRow
 from ..usecases.judging import dial, weighing
 from .context import Acting, Here
-from .fields import Text, Word
+from .fields import FalseRate, Text, Weight, Word
 from .library import LimitsVersion
 
 router = APIRouter(prefix="/api/library")
@@ -58,13 +58,13 @@ class Dial(BaseModel):
 class Wanted(BaseModel):
     """False Acts per 100 quiet samples a site can live with."""
 
-    per_100: float = Field(gt=0, le=10, allow_inf_nan=False)
+    per_100: FalseRate
 
 
 class WantedOrShipped(BaseModel):
     """A rate, or null for the thresholds as shipped."""
 
-    per_100: float | None = Field(gt=0, le=10, allow_inf_nan=False)
+    per_100: FalseRate | None
 
 
 @router.get("/dial", response_model=Dial)
@@ -127,8 +127,8 @@ class WeightIn(BaseModel):
 
     mode: Word
     evidence: Word
-    seen: float = Field(ge=-MOST, le=MOST, allow_inf_nan=False)
-    absent: float = Field(0.0, ge=-MOST, le=MOST, allow_inf_nan=False)
+    seen: Weight
+    absent: Weight = 0.0
     origin: Text
 
 

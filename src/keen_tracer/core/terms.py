@@ -189,11 +189,20 @@ METHODS_DRAWN: Vocabulary = {
 
 DEBRIS_PLACES: Vocabulary = {
     "filter": "filter",
+    "bypass_filter": "bypass filter",
+    "catch_screen": "catch screen",
     "plug": "magnetic plug",
     "pan": "pan",
     "strainer": "strainer",
     "cooler": "cooler",
+    "drained_oil": "drained oil",
+    "slide": "slide under a microscope",
+    "gearbox_oil": "gearbox oil",
 }
+# Where nobody can count.
+DEBRIS_AMOUNTS: Vocabulary = {"dusting": "a dusting", "covers": "covers the surface"}
+# How much there is to see of a place: its pleats, its area, or all of it at once.
+SURFACES: Vocabulary = {"pleats": "pleats", "area": "cm²", "whole": "all of it"}
 DEBRIS_SIZES: Vocabulary = {  # mm; our choice of classes
     "under 0.1": "under 0.1 mm",
     "0.1-0.5": "0.1 to 0.5 mm",

@@ -28,6 +28,14 @@ p { margin: 0 }
 .engine { font-weight: 700; height: 5.4mm; padding-top: 1mm; overflow: hidden; white-space: nowrap }
 .line { border-bottom: .3mm solid #000; height: 5.4mm; font-size: 7pt; overflow: hidden }
 """
+_BAG = """
+@page { size: 100mm 60mm; margin: 5mm }
+body { margin: 0; font: 11pt 'Labels', sans-serif; color: #000 }
+.bag { display: flex; gap: 4mm }
+.bag svg { flex: none; width: 30mm; height: 30mm }
+p { margin: 0 0 1mm }
+p:first-child { font-size: 17pt; font-weight: 700; line-height: 1.1 }
+"""
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,6 +61,18 @@ def _one(label: Label) -> str:
     return (
         f'<div class="label">{qr}<div><p class="number">{escape(label.code)}</p>{engine}'
         f'<p class="line">meter</p><p class="line">date</p></div></div>'
+    )
+
+
+def bag_label(code: str, lines: Sequence[str], font: Path | None = None) -> bytes:
+    """One label for a bag of pieces, 100 x 60 mm: a QR code and lines of words, as PDF."""
+    qr = segno.make(code, error="m", micro=False).svg_inline(border=0, omitsize=True)
+    said = "".join(f"<p>{escape(line)}</p>" for line in lines)
+    face = f"@font-face {{ font-family: 'Labels'; src: url('{font.as_uri()}') }}" if font else ""
+    return printed(
+        f"<meta charset=utf-8><title>Bag label</title><style>{face}{_BAG}</style>"
+        f'<div class="bag">{qr}<div>{said}</div></div>',
+        font,
     )
 
 

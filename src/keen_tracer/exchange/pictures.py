@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
-LONGEST = 1600  # pixels of the longer side; our choice
+LONGEST = 2400  # pixels of the longer side: enough to measure on; our choice
+SMALL = 320  # of the copy that lists show; our choice
 MOST_PIXELS = 25_000_000  # our choice: what a telephone makes; opened it takes four bytes each
 FORMATS = ("JPEG", "PNG", "WEBP")
 # An opened picture takes a hundred megabytes: two at once are none faster, and four are too many.
@@ -23,6 +24,7 @@ class Picture:
     """A photograph as it is kept."""
 
     content: bytes
+    small: bytes
     width: int
     height: int
     media: str = "image/jpeg"
@@ -44,14 +46,23 @@ def _reencoded(data: bytes) -> Picture:
                 raise BadPicture(
                     f"the picture has {found.width} x {found.height} points; take it smaller"
                 )
+            # A camera's JPEG is read at half or a quarter of its size where that is enough.
+            found.draft("RGB", (LONGEST, LONGEST))
             upright = ImageOps.exif_transpose(found).convert("RGB")
     except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError) as error:
         raise BadPicture(
             "this is no photograph the program can open; send a JPEG, PNG or WebP"
         ) from error
     upright.thumbnail((LONGEST, LONGEST))
-    out = io.BytesIO()
-    clean = Image.new("RGB", upright.size)
-    clean.paste(upright)
-    clean.save(out, "JPEG", quality=85, optimize=True)
-    return Picture(out.getvalue(), *clean.size)
+    kept = _jpeg(upright)
+    width, height = upright.size
+    upright.thumbnail((SMALL, SMALL))
+    return Picture(kept, _jpeg(upright), width, height)
+
+
+def _jpeg(picture: Image.Image) -> bytes:
+    """Its points alone, as JPEG: a new picture has none of the old one's metadata."""
+    out, clean = io.BytesIO(), Image.new("RGB", picture.size)
+    clean.paste(picture)
+    clean.save(out, "JPEG", quality=85)
+    return out.getvalue()

@@ -61,6 +61,7 @@ TABLES = (
     "lab_order",
     "look",
     "look_count",
+    "picture_line",
     "outcome",
     "weights_version",
     "weight_row",

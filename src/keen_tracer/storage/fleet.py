@@ -23,6 +23,7 @@ from ..core.record import (
     LogRow,
     Sample,
     nominal_drain,
+    share_seen,
 )
 from .sql import query
 
@@ -150,19 +151,21 @@ def _tightened(c: psycopg.Connection) -> dict[int, float]:
     )
 
 
+def _share(seen: float | None, whole: float | None, both_sides: bool) -> float:
+    """Of a look on record; one that says it saw more than there is saw all of it."""
+    return share_seen(
+        seen, whole if seen is None or whole is None else max(seen, whole), both_sides
+    )
+
+
 def _add_looks(c: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids: list[int]) -> None:
     """Put what was found into the log rows that are looks."""
     counts: dict[str, list[DebrisCount]] = {}
-    for key, kind, size, count in c.execute(query("look_counts"), {"ids": engine_ids}):
-        counts.setdefault(key, []).append(DebrisCount(kind, size, count))
+    for key, *count in c.execute(query("look_counts"), {"ids": engine_ids}):
+        counts.setdefault(key, []).append(DebrisCount(*count))
     looks = {
-        key: DebrisLook(
-            place,
-            tool,
-            min(seen / whole, 1.0) if seen and whole else 1.0,
-            tuple(counts.get(key, ())),
-        )
-        for key, place, tool, seen, whole in c.execute(
+        key: DebrisLook(place, tool, _share(seen, whole, both), tuple(counts.get(key, ())), hours)
+        for key, place, tool, seen, whole, both, hours in c.execute(
             query("looks_of_engines"), {"ids": engine_ids}
         )
     }

@@ -16,6 +16,7 @@ from dataclasses import dataclass, field, replace
 import numpy as np
 from numpy.typing import NDArray
 
+from ..bounds import check
 from ..errors import OutOfRange
 from ..laboratory import BELOW, EXACT, idx
 from ..limits import AS_SHIPPED, WATCH, Evaluation
@@ -80,8 +81,7 @@ class Counts:
 
         Raises OutOfRange for a rate that is none, or where too few samples are quiet.
         """
-        if not 0 < wanted <= 10:
-            raise OutOfRange("false Acts per 100 samples", wanted, 0, 10, "per 100")
+        check("false_rate", wanted)
         if self.quiet < LEAST_QUIET:
             raise OutOfRange("quiet samples", self.quiet, LEAST_QUIET, np.inf, "samples")
         steps = self.steps()

@@ -2,7 +2,6 @@
 no sample."""
 
 from .failure_modes import (
-    MOST,
     BadWeight,
     Mode,
     WeightRow,
@@ -13,7 +12,6 @@ from .failure_modes import (
 from .ranking import Causes, Check, Hypothesis, Ranking, ranking, shipped
 
 __all__ = [
-    "MOST",
     "BadWeight",
     "Causes",
     "Check",

@@ -18,7 +18,8 @@ from ..record import Engine, Floats, check_kinds
 from .failure_modes import Mode, evidence_table, failure_modes, possible
 
 LEADING = 4  # modes a next check is to tell apart; our choice
-TELLS = 0.005  # bits below which a check tells nothing apart; our choice
+TELLS = 0.02  # bits below which a check tells nothing apart; our choice
+WAY = 0.3  # hours to get to the engine and lay out the tools, beside those of a check; our choice
 # How often a piece of evidence is seen under a mode that does not speak of it; our choice.
 ELSEWHERE = 0.1
 NONE_OF_THESE = -0.7  # log-odds of a mode nobody listed, beside the best; our choice
@@ -84,6 +85,7 @@ class Weights:
     may_lead: NDArray[np.bool_]
 
 
+_CONTEXT = [e.kind == "history" for e in evidence_table().values()]
 _CODES = {code: n for n, code in enumerate(evidence_table())}
 
 
@@ -200,7 +202,9 @@ class Ranking:
         for check, parts in by_check.items():
             hours, together = kinds[check].hours, sum(p for _, p in parts)
             codes = tuple(c for c, _ in parts)
-            out.append(Check(check, codes, hours, round(together, 3), round(together / hours, 3)))
+            out.append(
+                Check(check, codes, hours, round(together, 3), round(together / (hours + WAY), 3))
+            )
         return sorted(out, key=lambda c: (-c.per_hour, c.check))
 
 
@@ -221,7 +225,9 @@ def ranking(
     seen = [_CODES[c] for c, is_seen in known.items() if is_seen and c in _CODES]
     absent = [_CODES[c] for c, is_seen in known.items() if not is_seen and c in _CODES]
     scores = w.prior + w.seen[:, seen].sum(axis=1) + w.absent[:, absent].sum(axis=1)
-    may_lead = w.may_lead & (w.seen[:, seen] > 0).any(axis=1)
+    # How an engine lives is no trouble: it weighs, and makes nothing lead by itself.
+    trouble = [n for n in seen if not _CONTEXT[n]]
+    may_lead = w.may_lead & (w.seen[:, trouble] > 0).any(axis=1)
     # The modes stand in the order of their codes, so that equal scores fall the same way.
     order = np.lexsort((-scores, ~may_lead))
     return Ranking(engine, w, known, scores, order, int(may_lead.sum()))

@@ -184,19 +184,20 @@ def confirmed(s: SampleFacts) -> bool:
 def causes_now(
     engine: Engine, line: TimeLine, newest: tuple[Assessment, int] | None, causes: Causes
 ) -> Ranking:
-    """The failure modes of an engine today, from its newest sample and everything in its log; from
-    the log alone where there is no sample, or work was done since it."""
+    """The failure modes of an engine today, from its newest sample with figures and everything in
+    its log; from the log alone where there is no sample, or work was done since it."""
     life = line.moments[-1].life if line.moments else 1
     moments = [m for m in line.moments if m.life == life]
     work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
+    bearings, since = bearing_kind(engine.bearing_type), moments[work + 1 :]
+    told = [of_log(engine, moments, work), _bottles(since), of_life(engine, line, moments)]
     if newest is not None:
         s = SampleFacts(*newest)
         if s.context.moment.life == life and s.at > work:
-            return causes_of(s)
-    known = _together(
-        of_log(engine, moments, work), _bottles(moments[work + 1 :]), of_life(engine, line, moments)
-    )
-    return ranking(engine, bearing_kind(engine.bearing_type), known, causes)
+            held = s.e.fleet.coolants.get(engine.coolant)
+            known = _together(iter(evidence_of(s).items()), *told)
+            return ranking(engine, bearings, could_be_seen(known, bearings, held), causes)
+    return ranking(engine, bearings, _together(*told), causes)
 
 
 def _bottles(moments: list[Moment]) -> Iterator[tuple[str, bool]]:

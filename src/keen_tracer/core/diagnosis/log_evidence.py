@@ -10,7 +10,12 @@ from .thresholds import WORKED_BEFORE_DAYS
 
 _TOLD = ("symptom", "field_check", "overheating", "failure", "look")
 # Where a look is, it answers this check.
-_LOOK_ANSWERS = {"filter": "open_filter", "pan": "pan", "strainer": "pan"}
+_LOOK_ANSWERS = {
+    "filter": "open_filter",
+    "bypass_filter": "open_filter",
+    "pan": "pan",
+    "strainer": "pan",
+}
 
 
 def _serious(engine: Engine, m: Moment) -> bool:

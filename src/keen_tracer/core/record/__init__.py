@@ -2,7 +2,16 @@
 stands."""
 
 from .checks import CheckKind, check_kinds
-from .debris import DebrisCount, DebrisLook, debris_types
+from .debris import (
+    DebrisCount,
+    DebrisLook,
+    debris_key,
+    debris_types,
+    look_places,
+    on_the_whole,
+    per_100,
+    share_seen,
+)
 from .event_check import check_event
 from .event_details import detail_number
 from .facts import WORK, Fact, facts_of
@@ -58,17 +67,22 @@ __all__ = [
     "check_kinds",
     "check_result",
     "checked",
+    "debris_key",
     "debris_types",
     "detail_number",
     "evidence_of_look",
     "evidence_of_row",
     "facts_of",
     "field_checks",
+    "look_places",
     "meanings",
     "nominal_drain",
     "oil_words",
+    "on_the_whole",
     "padded",
+    "per_100",
     "sample_contexts",
+    "share_seen",
     "steady_look",
     "telling_look",
     "tellings",

@@ -10,7 +10,7 @@ from scipy.special import gammaincinv
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
-from ..terms import DEBRIS_PLACES, DEBRIS_SIZES, rank
+from ..terms import DEBRIS_AMOUNTS, DEBRIS_PLACES, DEBRIS_SIZES, rank
 
 FLAKES = ("bright_flakes", "copper_flakes")
 # Flakes on the whole element: Watch, and Act where they are half a millimetre and more, far too
@@ -21,21 +21,25 @@ _LARGE = rank(DEBRIS_SIZES, "1-3")  # from 1 mm on
 
 @dataclass(frozen=True, slots=True)
 class DebrisCount:
-    """How many of one type and size were seen on the part that was looked at."""
+    """How many of one type and size were seen on the part that was looked at; `amount`, of
+    DEBRIS_AMOUNTS, where nobody could count."""
 
     type: str
     size_class: str
     count: int
+    amount: str = ""
 
 
 @dataclass(frozen=True, slots=True)
 class DebrisLook:
-    """One look. `share` is the part of the whole surface that was inspected, above 0 to 1."""
+    """One look. `share` is the part of the whole surface that was inspected, above 0 to 1; `hours`
+    the meter units it speaks for where somebody said so."""
 
     place: str
     tool: str = ""
     share: float = 1.0
     counts: tuple[DebrisCount, ...] = ()
+    hours: float | None = None
 
     def __post_init__(self) -> None:
         if not 0 < self.share <= 1:
@@ -47,6 +51,8 @@ class DebrisLook:
                 raise UnknownName("type of debris", c.type, list(debris_types()))
             if c.size_class and c.size_class not in DEBRIS_SIZES:
                 raise UnknownName("size class", c.size_class, list(DEBRIS_SIZES))
+            if c.amount and c.amount not in DEBRIS_AMOUNTS:
+                raise UnknownName("amount of debris", c.amount, list(DEBRIS_AMOUNTS))
 
     def found(self) -> dict[str, int]:
         """Counts by type, those above 0."""
@@ -56,16 +62,80 @@ class DebrisLook:
                 out[c.type] = out.get(c.type, 0) + c.count
         return out
 
+    def amounts(self) -> dict[str, str]:
+        """Amounts by type where nobody counted, the largest of each."""
+        out: dict[str, str] = {}
+        for c in self.counts:
+            if c.amount and rank(DEBRIS_AMOUNTS, c.amount) >= rank(
+                DEBRIS_AMOUNTS, out.get(c.type, c.amount)
+            ):
+                out[c.type] = c.amount
+        return out
+
+    def present(self) -> frozenset[str]:
+        """Types that were there, counted or not."""
+        return frozenset(self.found()) | frozenset(self.amounts())
+
     def largest(self, kinds: Sequence[str]) -> int:
         """Place in SIZES of the largest piece of some types; -1 where none has a size."""
         return max(
             (
                 rank(DEBRIS_SIZES, c.size_class)
                 for c in self.counts
-                if c.count and c.type in kinds and c.size_class
+                if (c.count or c.amount) and c.type in kinds and c.size_class
             ),
             default=-1,
         )
+
+
+@dataclass(frozen=True, slots=True)
+class LookPlace:
+    """A place to look: how much there is to see, how it is done and what can hurt."""
+
+    surface: str
+    how: str
+    caution: str
+
+
+@cache
+def look_places() -> dict[str, LookPlace]:
+    """Every place. Source: `tables/look_places.csv`."""
+    return {
+        r["place"]: LookPlace(r["surface"], r["how"], r["caution"])
+        for r in tables.read("look_places")
+    }
+
+
+@dataclass(frozen=True, slots=True)
+class KeyStep:
+    """One answer of the key to debris: `next` is another step, or the type it is."""
+
+    step: str
+    question: str
+    how: str
+    answer: str
+    next: str
+    says: str
+
+
+@cache
+def debris_key() -> tuple[KeyStep, ...]:
+    """The key, its first step first. Source: `tables/debris_key.csv`."""
+    return tuple(KeyStep(**r) for r in tables.read("debris_key"))
+
+
+def share_seen(seen: float | None, whole: float | None, both_sides: bool = True) -> float:
+    """Share of the surface that was inspected, of pleats or cm²; half of that where only one side
+    of every pleat was looked at. All of it where nobody said.
+
+    >>> share_seen(12, 60), share_seen(12, 60, both_sides=False), share_seen(None, 60)
+    (0.2, 0.1, 1.0)
+    """
+    if seen is None or whole is None:
+        return 1.0 if both_sides else 0.5
+    if not 0 < seen <= whole < float("inf"):
+        raise OutOfRange("surface seen", seen, 0, whole, "")
+    return seen / whole * (1.0 if both_sides else 0.5)
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +167,7 @@ def debris_types() -> dict[str, DebrisType]:
 
 def debris_evidence(look: DebrisLook) -> dict[str, bool]:
     """Evidence in a look: seen, or known to be absent because the place was looked at."""
-    found = look.found()
+    found = look.present()
     return {
         kind.evidence: any(
             other.evidence == kind.evidence and code in found
@@ -155,12 +225,14 @@ def look_says(look: DebrisLook, earlier: Sequence[DebrisLook]) -> dict[str, int]
     looks. A saw adds chips of its own: slivers it may have made count as Watch.
     """
     said: dict[str, int] = {}
-    for kind, n in look.found().items():
+    counted = look.found()
+    for kind in [*counted, *(k for k in look.amounts() if k not in counted)]:
         own = debris_types()[kind].level
         if kind == "slivers" and look.tool == "saw":
             own = 1
         if kind in FLAKES:
-            own = _flakes(look, earlier, kind, n)
+            own = _flakes(look, earlier, kind, counted.get(kind, 0))
+        own = max(own, _amount(look, earlier, kind))
         if own:
             said[kind] = own
     return dict(sorted(said.items(), key=lambda x: -x[1]))
@@ -181,6 +253,18 @@ def flakes_told(size: str) -> int:
     if not size or size not in DEBRIS_SIZES or rank(DEBRIS_SIZES, size) > _LARGE:
         return 3
     return 2 if rank(DEBRIS_SIZES, size) == _LARGE else 1
+
+
+def _amount(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str) -> int:
+    """The level of what nobody could count: what covers the surface is Act where it is flakes and
+    Watch otherwise; a dusting of flakes is Watch unless the looks before it had it too."""
+    amount = look.amounts().get(kind, "")
+    if not amount:
+        return 0
+    usual = any(kind in x.present() for x in earlier if x.place == look.place)
+    if amount == "covers":
+        return 2 if kind in FLAKES else 1
+    return 1 if kind in FLAKES and not usual else 0
 
 
 def _flakes(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str, n: int) -> int:

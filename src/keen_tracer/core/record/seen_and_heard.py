@@ -8,6 +8,7 @@ symptom and one read by gauge, are judged by the same rule.
 from collections.abc import Iterator, Mapping, Sequence
 
 from ..errors import CoreError
+from ..terms import DEBRIS_AMOUNTS
 from .debris import DebrisLook, debris_evidence, flakes_told, large_flakes, look_says
 from .field_checks import Result, checked
 from .meanings import Meaning, Word, meanings
@@ -91,12 +92,19 @@ def _of_look(look: DebrisLook, earlier: Sequence[DebrisLook]) -> Iterator[Word]:
         numbers = {
             "place": look.place,
             "type": kind,
-            "count": str(look.found()[kind]),
+            "count": _how_much(look, kind),
             "seen": f"{look.share:.3g}",
         }
         yield Word("look", "debris", level, numbers)
     if not said:
         yield Word("clean_look", "debris", 0, {"place": look.place, "seen": f"{look.share:.3g}"})
+
+
+def _how_much(look: DebrisLook, kind: str) -> str:
+    """The count, and what nobody could count, in words."""
+    counted, amount = look.found().get(kind), look.amounts().get(kind, "")
+    said = (str(counted) if counted else "", DEBRIS_AMOUNTS.get(amount, ""))
+    return " and ".join(x for x in said if x)
 
 
 def tellings(

@@ -37,7 +37,8 @@ def engine_states(
     for history, line in zip(histories, time_lines(a, histories), strict=True):
         judged = [(verdicts[s.code], m) for m, s in line.samples() if s.code in verdicts]
         measured = [s.row for m, s in line.samples() if s.code in verdicts]
-        newest = (a, measured[-1]) if a and measured else None
+        told = [row for row in measured if a and (a.e.fleet.censor[row] >= 0).any()]
+        newest = (a, (told or measured)[-1]) if a and measured else None
         again = newest is not None and confirmed(SampleFacts(*newest))
         out.append(
             engine_state(

@@ -41,12 +41,16 @@ order by r.id, n;
 
 -- name: attachment_put
 -- A photograph by what it holds.
-insert into attachment (sha256, media, width, height, content)
-values (%(sha256)s, %(media)s, %(width)s, %(height)s, %(content)s) on conflict (sha256) do nothing;
+insert into attachment (sha256, media, width, height, content, small)
+values (%(sha256)s, %(media)s, %(width)s, %(height)s, %(content)s, %(small)s) on conflict (sha256) do nothing;
 
 -- name: attachment
 -- One photograph.
 select media, content from attachment where sha256 = %(sha256)s;
+
+-- name: attachment_small
+-- One photograph, small; as it is kept where no small one was made.
+select media, coalesce(small, content) as content from attachment where sha256 = %(sha256)s;
 
 -- name: photo_put
 -- A photograph of something in the log.

@@ -84,12 +84,13 @@ select code, na_mg_kg, k_mg_kg, b_mg_kg, si_mg_kg from coolant;
 
 -- name: looks_of_engines
 -- Looks for debris of the given engines.
-select l.id::text, k.place, k.tool, k.area_cm2, k.area_total_cm2 from look k join log_now l on l.id = k.log_id
+select l.id::text, k.place, k.tool, coalesce(k.area_cm2, k.pleats), coalesce(k.area_total_cm2, k.pleats_total), k.both_sides, k.hours
+from look k join log_now l on l.id = k.log_id
 where l.engine_id = any(%(ids)s);
 
 -- name: look_counts
 -- What those looks found.
-select l.id::text, n.type, n.size_class, n.count from look_count n join log_now l on l.id = n.log_id
+select l.id::text, n.type, n.size_class, n.count, n.amount from look_count n join log_now l on l.id = n.log_id
 where l.engine_id = any(%(ids)s) order by l.id, n.type, n.size_class;
 
 -- name: confirmed_faults

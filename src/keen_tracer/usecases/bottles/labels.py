@@ -76,6 +76,7 @@ def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, 
         width=kept.width,
         height=kept.height,
         content=kept.content,
+        small=kept.small,
     )
     run(c, "photo_put", id=key, log=log, sha256=digest, caption=caption.strip()[:200], by=who)
     return digest

@@ -1,12 +1,19 @@
 """The vocabulary as the pages draw it: every list of choices, served and never written twice."""
 
-from dataclasses import asdict, dataclass
+from dataclasses import asdict, astuple, dataclass
 from typing import Any
 
 from ...core import terms
 from ...core.laboratory import ANALYTES
 from ...core.limits import POLICY_WORDS
-from ...core.record import check_kinds, debris_types, field_checks, meanings
+from ...core.record import (
+    check_kinds,
+    debris_key,
+    debris_types,
+    field_checks,
+    look_places,
+    meanings,
+)
 from ..recording.outcomes import found_words
 
 # Vocabularies served as (code, words) under these names.
@@ -20,6 +27,8 @@ SERVED: dict[str, terms.Vocabulary] = {
     "methods": terms.METHODS,
     "debris_places": terms.DEBRIS_PLACES,
     "debris_sizes": terms.DEBRIS_SIZES,
+    "debris_amounts": terms.DEBRIS_AMOUNTS,
+    "surfaces": terms.SURFACES,
     "tools": terms.TOOLS,
     "plan_kinds": terms.PLAN_KINDS,
     "roles": terms.ROLES,
@@ -91,6 +100,27 @@ class FieldCheck(Choice):
 
 
 @dataclass(frozen=True, slots=True)
+class PlaceToLook(Choice):
+    """Where one looks: `surface` says how much there is to see, of `surfaces`."""
+
+    surface: str
+    how: str
+    caution: str
+
+
+@dataclass(frozen=True, slots=True)
+class KeyAnswer:
+    """One answer of the key to debris; `next` is a step, or a type it ends in."""
+
+    step: str
+    question: str
+    how: str
+    answer: str
+    next: str
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
 class AnalyteChoice:
     column: str
     symbol: str
@@ -114,6 +144,8 @@ class Terms:
     details: list[Fact]
     field_checks: list[FieldCheck]
     debris_types: list[Telling]
+    places_to_look: list[PlaceToLook]
+    debris_key: list[KeyAnswer]
     analytes: list[AnalyteChoice]
 
 
@@ -183,6 +215,11 @@ def vocabulary() -> Terms:
         debris_types=[
             Telling(c, t.words, t.level, hint=t.meaning) for c, t in debris_types().items()
         ],
+        places_to_look=[
+            PlaceToLook(code, words, *astuple(look_places()[code]))
+            for code, words in terms.DEBRIS_PLACES.items()
+        ],
+        debris_key=[KeyAnswer(*astuple(step)) for step in debris_key()],
         analytes=[
             AnalyteChoice(a.column, a.symbol, a.name, a.unit, a.lane, "fresh_sheet" in a.roles)
             for a in ANALYTES

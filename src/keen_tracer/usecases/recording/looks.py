@@ -2,27 +2,58 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
+from typing import Any
 from uuid import UUID
 
-from ...core.diagnosis import of_fact
+from ...core.baseline import bearing_kind
+from ...core.causes import Causes, evidence_table, with_weights
+from ...core.diagnosis import done_in, of_fact
 from ...core.errors import CoreError
-from ...core.record import DebrisCount, DebrisLook, LogRow, build_time_line, facts_of
+from ...core.inspection import Earlier, Rate, Tray, earlier_looks, hours_of, tray_of
+from ...core.record import (
+    DebrisCount,
+    DebrisLook,
+    History,
+    LogRow,
+    build_time_line,
+    facts_of,
+    look_places,
+    share_seen,
+)
 from ...core.terms import LEVELS, TOOLS
+from ...core.verdict import Level
 from ...core.words import sentence
 from ...storage import fleet
 from ...storage.bulk import copy_rows, insert
 from ...storage.db import Connection
+from ...storage.peers import weights_in_force
+from ...storage.records import row, rows
 from ..errors import CannotRecord
 from ..judging.judging import judge_one
+from ..pages.standing import check_out, state_in
 from .log_rows import check_day, check_dial, engine_id, known_row, write_log
 
-WHOLE = 100.0  # a look by hand gives the share it saw, in per cent of the whole surface
+HALTED = ("do_not_run", "past_its_time", "not_judged")
+CLASS_LOOKS = 40  # engines of a class a look is held against; our choice
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What was found of one type and size: counted, or an amount nobody could count; mass in mg
+    where it was weighed."""
+
+    type: str
+    size_class: str
+    count: int = 0
+    amount: str = ""
+    mass_mg: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Look:
-    """A look as it was made. `id` is made by the client; `share` is the part of the surface that
-    was seen, above 0 to 1; `counts` are (type, size class, how many)."""
+    """A look as it was made. `id` is made by the client; `seen` of `whole` pleats or cm², as the
+    place has them; `hours` the meter units it speaks for, where somebody knows better than the
+    log."""
 
     id: UUID
     engine: str
@@ -30,20 +61,107 @@ class Look:
     place: str
     dial: float | None = None
     tool: str = ""
-    share: float = 1.0
-    counts: tuple[tuple[str, str, int], ...] = ()
+    seen: float | None = None
+    whole: float | None = None
+    both_sides: bool = True
+    drained_min: float | None = None
+    hours: float | None = None
+    counts: tuple[Found, ...] = ()
     note: str = ""
 
 
-def try_look(c: Connection, seen: Look) -> list[str]:
-    """What a look would say, in sentences, before it is written down; empty where it says
-    nothing."""
-    history = fleet.load(c, [engine_id(c, seen.engine)], {}, figures=False).fleet.histories[0]
-    row_ = LogRow(str(seen.id), seen.on, "look", seen.dial, look=_look(seen))
-    tried = replace(history, log=(*history.log, row_))
-    found = facts_of(history.engine, build_time_line(tried))
-    said = [f for fact in found if fact.moment.row.id == row_.id for f in of_fact(fact)]
-    return [f"{LEVELS[f.level]}: {sentence(f)}" for f in said]
+def try_look(c: Connection, seen: Look) -> dict[str, Any]:
+    """What a look would say before it is written down: its level in sentences, rates, the parts it
+    can come from, what to look at next."""
+    engine = engine_id(c, seen.engine)
+    history = fleet.load(c, [engine], {}, figures=False).fleet.histories[0]
+    row_ = LogRow(str(seen.id), seen.on, "look", seen.dial, seq=10**6, look=_look(seen))
+    return says(c, engine, replace(history, log=(*history.log, row_)), row_.id)
+
+
+def says(c: Connection, engine: int, history: History, key: str) -> dict[str, Any]:
+    """What the look `key` of a history says."""
+    line = build_time_line(history)
+    at = next(n for n, m in enumerate(line.moments) if m.row.id == key)
+    row_ = line.moments[at].row
+    assert row_.look is not None
+    facts = [f for f in facts_of(history.engine, line) if f.moment.row.id == key]
+    found = [f for fact in facts for f in of_fact(fact)]
+    level = max((f.level for f in found), default=0)
+    tray = tray_of(
+        row_,
+        hours_of(line, at),
+        history.engine,
+        bearing_kind(history.engine.bearing_type),
+        earlier_looks(line, at),
+        _of_class(c, engine, row_.look.place),
+        Causes(with_weights(weights_in_force(c)[1])),
+        # Under Stop, this look's or another's, nothing that turns the engine is offered.
+        at_rest=level >= Level.STOP or _stopped(c, engine),
+        done=done_in(history.engine, line),
+    )
+    return {
+        "level": level,
+        "says": [f"{LEVELS[f.level]}: {sentence(f)}" for f in found],
+        **_tray_out(tray, hours_of(line, at)),
+    }
+
+
+def _stopped(c: Connection, engine: int) -> bool:
+    """Whether the engine must not run, by what is on record."""
+    found = row(c, "wall_row", engine=engine)
+    return state_in(found["picture"] if found else None).may_run in HALTED
+
+
+def _of_class(c: Connection, engine: int, place: str) -> list[Earlier]:
+    """The newest look at a place of each other engine of the class."""
+    others = [
+        r["id"] for r in rows(c, "engines_with_looks", engine=engine, place=place, n=CLASS_LOOKS)
+    ]
+    if not others:
+        return []
+    out = []
+    for history in fleet.load(c, others, {}, figures=False).fleet.histories:
+        line = build_time_line(history)
+        looked = [
+            n
+            for n, m in enumerate(line.moments)
+            if m.row.look is not None and m.row.look.place == place
+        ]
+        if looked:
+            look = line.moments[looked[-1]].row.look
+            assert look is not None
+            out.append(Earlier(look, hours_of(line, looked[-1])))
+    return out
+
+
+def _tray_out(tray: Tray, hours: float) -> dict[str, Any]:
+    words = evidence_table()
+    return {
+        "hours": hours if hours == hours else None,
+        "rates": [_rate_out(r) for r in tray.rates],
+        "parts": [
+            {"code": code, "words": said, "why": [words[e].words for e in why]}
+            for code, said, why in tray.parts
+        ],
+        "checks": [check_out(code) for code in tray.checks],
+        "clears_iron_only": bool(tray.clears),
+        "keep": tray.keep,
+    }
+
+
+def _rate_out(r: Rate) -> dict[str, Any]:
+    whole, low, high = r.whole
+    return {
+        "type": r.type,
+        "whole": {"value": whole, "low": low, "high": high},
+        "per_100": None
+        if r.rate is None
+        else {"value": r.rate[0], "low": r.rate[1], "high": r.rate[2]},
+        "own": r.own,
+        "others": r.others,
+        "word": r.word,
+    }
 
 
 def _look(seen: Look) -> DebrisLook:
@@ -51,8 +169,9 @@ def _look(seen: Look) -> DebrisLook:
     if seen.tool and seen.tool not in TOOLS:
         raise CannotRecord("unknown_word", f"{seen.tool!r} is no tool; known: {', '.join(TOOLS)}")
     try:
-        counts = tuple(DebrisCount(*x) for x in seen.counts)
-        return DebrisLook(seen.place, seen.tool, seen.share, counts)
+        share = share_seen(seen.seen, seen.whole, seen.both_sides)
+        counts = tuple(DebrisCount(x.type, x.size_class, x.count, x.amount) for x in seen.counts)
+        return DebrisLook(seen.place, seen.tool, share, counts, seen.hours)
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
 
@@ -62,11 +181,13 @@ def record_look(c: Connection, seen: Look, who: str) -> str:
     if known_row(c, seen.id) is not None:
         return str(seen.id)
     check_day(seen.on)
-    counts = _look(seen).counts
-    if len({(x.type, x.size_class) for x in counts}) < len(counts):
+    _look(seen)
+    if len({(x.type, x.size_class) for x in seen.counts}) < len(seen.counts):
         raise CannotRecord("counted_twice", "one type and size stands twice; add the two")
     engine = engine_id(c, seen.engine)
     write_log(c, seen.id, engine, seen.on, None, seen.dial, "look", who)
+    pleats = look_places()[seen.place].surface == "pleats"
+    told = seen.seen is not None and seen.whole is not None
     insert(
         c,
         "look",
@@ -75,16 +196,25 @@ def record_look(c: Connection, seen: Look, who: str) -> str:
             "name": str(seen.id),
             "place": seen.place,
             "tool": seen.tool,
-            "area_cm2": WHOLE * seen.share,
-            "area_total_cm2": WHOLE,
+            "area_cm2": seen.seen if told and not pleats else None,
+            "area_total_cm2": seen.whole if told and not pleats else None,
+            "pleats": round(seen.seen or 0) if told and pleats else None,
+            "pleats_total": round(seen.whole or 0) if told and pleats else None,
+            "both_sides": seen.both_sides,
+            "drained_min": seen.drained_min,
+            "hours": seen.hours,
             "note": seen.note.strip(),
         },
     )
     copy_rows(
         c,
         "look_count",
-        ("log_id", "type", "size_class", "count"),
-        [(seen.id, x.type, x.size_class, x.count) for x in counts if x.count],
+        ("log_id", "type", "size_class", "count", "amount", "mass_mg"),
+        [
+            (seen.id, x.type, x.size_class, x.count, x.amount, x.mass_mg)
+            for x in seen.counts
+            if x.count or x.amount
+        ],
     )
     check_dial(c, engine, seen.id)
     judge_one(c, engine)

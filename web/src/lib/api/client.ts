@@ -87,12 +87,22 @@ export async function upload(file: File): Promise<Schemas['Uploaded']> {
   return body<Schemas['Uploaded']>(call);
 }
 
-/** Send a photograph as it is; the server makes it small and strips where it was taken. */
-export async function sendPhoto(log: string, file: File, caption: string): Promise<Schemas['Photo']> {
-  const path = `/api/log/${log}/photos/${crypto.randomUUID()}?caption=${encodeURIComponent(caption)}`;
+/** Send a photograph as it is; the server makes it small and strips where it was taken. Sent again with the same
+ * key it is kept once. */
+export async function sendPhotoAs(
+  log: string,
+  key: string,
+  file: File,
+  caption: string,
+): Promise<Schemas['Photo']> {
+  const path = `/api/log/${log}/photos/${key}?caption=${encodeURIComponent(caption)}`;
   const call = fetch(path, { method: 'POST', body: file }).then(async (response) => {
     const said: unknown = await response.json().catch(() => null);
     return response.ok ? { data: said as Schemas['Photo'], response } : { error: said, response };
   });
   return body<Schemas['Photo']>(call);
 }
+
+/** The same for a photograph that is sent once. */
+export const sendPhoto = (log: string, file: File, caption: string): Promise<Schemas['Photo']> =>
+  sendPhotoAs(log, crypto.randomUUID(), file, caption);

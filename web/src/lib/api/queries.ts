@@ -195,6 +195,23 @@ export const useLimits = () =>
     queryFn: () => body(api.GET('/api/library/limits')),
   }));
 
+export const useLooks = (engine: () => string | null) =>
+  createQuery<Schemas['LookLine'][], ApiError>(() => {
+    const code = engine();
+    return {
+      ...common,
+      queryKey: ['looks', code],
+      queryFn: () => body(api.GET('/api/looks', { params: { query: code ? { engine: code } : {} } })),
+    };
+  });
+
+export const useLook = (id: () => string) =>
+  createQuery<Schemas['LookOut'], ApiError>(() => ({
+    ...common,
+    queryKey: ['look', id()],
+    queryFn: () => body(api.GET('/api/looks/{key}', { params: { path: { key: id() } } })),
+  }));
+
 export const useDial = () =>
   createQuery<Schemas['Dial'], ApiError>(() => ({
     ...common,

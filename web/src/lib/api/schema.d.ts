@@ -539,43 +539,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/engines/{code}/look": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Post Try Look
-         * @description What a look would say; nothing is written.
-         */
-        post: operations["post_try_look_api_engines__code__look_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/engines/{code}/looks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Post Look */
-        post: operations["post_look_api_engines__code__looks_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/engines/{code}/outcomes": {
         parameters: {
             query?: never;
@@ -808,6 +771,23 @@ export interface paths {
         };
         /** Get Photo */
         get: operations["get_photo_api_photos__sha256__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/photos/{sha256}/small": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Small Photo */
+        get: operations["get_small_photo_api_photos__sha256__small_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1174,6 +1154,117 @@ export interface paths {
         put?: never;
         /** Post Try Weights */
         post: operations["post_try_weights_api_library_weights_try_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Try Look
+         * @description What a look would say; nothing is written.
+         */
+        post: operations["post_try_look_api_engines__code__look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Look */
+        post: operations["post_look_api_engines__code__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Looks */
+        get: operations["get_looks_api_looks_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Look */
+        get: operations["get_look_api_looks__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{key}/bag.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Bag
+         * @description A label for the bag with the pieces.
+         */
+        get: operations["get_bag_api_looks__key__bag_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{photo}/lines": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Line
+         * @description Keep a line; answers every line of the picture that holds.
+         */
+        post: operations["post_line_api_pictures__photo__lines_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1575,6 +1666,19 @@ export interface components {
              */
             at: string;
         };
+        /** CountOut */
+        CountOut: {
+            /** Type */
+            type: string;
+            /** Size Class */
+            size_class: string;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Mass Mg */
+            mass_mg: number | null;
+        };
         /** Decision */
         Decision: {
             /** Id */
@@ -1746,6 +1850,34 @@ export interface components {
             method: string;
             /** Words */
             words: string;
+        };
+        /**
+         * EarlierPicture
+         * @description A picture of another look of the engine.
+         */
+        EarlierPicture: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sha256 */
+            sha256: string;
+            /** Caption */
+            caption: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /**
+             * On Date
+             * Format: date
+             */
+            on_date: string;
+            /** Place */
+            place: string;
         };
         /** EngineEvent */
         EngineEvent: {
@@ -2129,6 +2261,24 @@ export interface components {
             /** Simulated */
             simulated: string;
         };
+        /**
+         * KeyAnswer
+         * @description One answer of the key to debris; `next` is a step, or a type it ends in.
+         */
+        KeyAnswer: {
+            /** Step */
+            step: string;
+            /** Question */
+            question: string;
+            /** How */
+            how: string;
+            /** Answer */
+            answer: string;
+            /** Next */
+            next: string;
+            /** Says */
+            says: string;
+        };
         /** LabelRun */
         LabelRun: {
             /** Id */
@@ -2341,6 +2491,47 @@ export interface components {
             /** Published By */
             published_by: string;
         };
+        /**
+         * LineOut
+         * @description A line on a picture, in its points. A particle has its length and the half width of its 95 %
+         *     interval [mm] once there is a scale.
+         */
+        LineOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scale" | "particle";
+            /** Type */
+            type: string;
+            /** X1 */
+            x1: number;
+            /** Y1 */
+            y1: number;
+            /** X2 */
+            x2: number;
+            /** Y2 */
+            y2: number;
+            /** Known Mm */
+            known_mm: number | null;
+            /** Known Sd Mm */
+            known_sd_mm: number | null;
+            /** Known From */
+            known_from: string;
+            /** Drawn By */
+            drawn_by: string;
+            /** Mm */
+            mm: number | null;
+            /** Half */
+            half: number | null;
+            /** Size Class */
+            size_class: string;
+        };
         /** LogRowOut */
         LogRowOut: {
             /**
@@ -2430,6 +2621,131 @@ export interface components {
         LongestDrain: {
             /** Times */
             times: number;
+        };
+        /**
+         * LookLine
+         * @description A look in a list; `found` in one line.
+         */
+        LookLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Engine Name */
+            engine_name: string;
+            /**
+             * On Date
+             * Format: date
+             */
+            on_date: string;
+            /** Dial */
+            dial: number | null;
+            /** Place */
+            place: string;
+            /** Tool */
+            tool: string;
+            /** Note */
+            note: string;
+            /** By */
+            by: string;
+            /** Pictures */
+            pictures: number;
+            /** Found */
+            found: string;
+        };
+        /**
+         * LookOut
+         * @description One look that was kept.
+         */
+        LookOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Engine Name */
+            engine_name: string;
+            /** Unit */
+            unit: string;
+            /**
+             * On Date
+             * Format: date
+             */
+            on_date: string;
+            /** Dial */
+            dial: number | null;
+            /** By */
+            by: string;
+            /** Place */
+            place: string;
+            /** Tool */
+            tool: string;
+            /** Area Cm2 */
+            area_cm2: number | null;
+            /** Area Total Cm2 */
+            area_total_cm2: number | null;
+            /** Pleats */
+            pleats: number | null;
+            /** Pleats Total */
+            pleats_total: number | null;
+            /** Both Sides */
+            both_sides: boolean;
+            /** Drained Min */
+            drained_min: number | null;
+            /** Hours */
+            hours: number | null;
+            /** Note */
+            note: string;
+            /** Counts */
+            counts: components["schemas"]["CountOut"][];
+            /** Pictures */
+            pictures: components["schemas"]["OwnPicture"][];
+            /** Earlier */
+            earlier: components["schemas"]["EarlierPicture"][];
+            tells: components["schemas"]["LookSays"];
+        };
+        /**
+         * LookPart
+         * @description A part it can come from, and the evidence of this look that points there.
+         */
+        LookPart: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Why */
+            why: string[];
+        };
+        /**
+         * LookSays
+         * @description What a look comes to. `hours`: meter units it speaks for; `keep`: there are pieces worth a
+         *     bag.
+         */
+        LookSays: {
+            /**
+             * Level
+             * @enum {integer}
+             */
+            level: 0 | 1 | 2 | 3;
+            /** Says */
+            says: string[];
+            /** Hours */
+            hours: number | null;
+            /** Rates */
+            rates: components["schemas"]["RateOut"][];
+            /** Parts */
+            parts: components["schemas"]["LookPart"][];
+            /** Checks */
+            checks: components["schemas"]["CheckOut"][];
+            /** Clears Iron Only */
+            clears_iron_only: boolean;
+            /** Keep */
+            keep: boolean;
         };
         /**
          * Mark
@@ -2609,7 +2925,10 @@ export interface components {
             /** @default {} */
             changes: components["schemas"]["Changes"];
         };
-        /** NewCount */
+        /**
+         * NewCount
+         * @description What was found of one type and size; `amount` where nobody could count.
+         */
         NewCount: {
             /** Type */
             type: string;
@@ -2618,8 +2937,19 @@ export interface components {
              * @default
              */
             size_class: string;
-            /** Count */
+            /**
+             * Count
+             * @default 0
+             */
             count: number;
+            /**
+             * Amount
+             * @default
+             * @enum {string}
+             */
+            amount: "" | "dusting" | "covers";
+            /** Mass Mg */
+            mass_mg?: number | null;
         };
         /**
          * NewEntry
@@ -2730,8 +3060,49 @@ export interface components {
             spare: number;
         };
         /**
+         * NewLine
+         * @description A line drawn on a picture. `withdraws` takes an earlier one back.
+         */
+        NewLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scale" | "particle" | "withdraw";
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+            /** X1 */
+            x1?: number | null;
+            /** Y1 */
+            y1?: number | null;
+            /** X2 */
+            x2?: number | null;
+            /** Y2 */
+            y2?: number | null;
+            /** Known Mm */
+            known_mm?: number | null;
+            /** Known Sd Mm */
+            known_sd_mm?: number | null;
+            /**
+             * Known From
+             * @default
+             */
+            known_from: string;
+            /** Withdraws */
+            withdraws?: string | null;
+        };
+        /**
          * NewLook
          * @description A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there.
+         *     `seen` of `whole` pleats or cm², as the place has them.
          */
         NewLook: {
             /**
@@ -2753,11 +3124,19 @@ export interface components {
              * @default
              */
             tool: string;
+            /** Seen */
+            seen?: number | null;
+            /** Whole */
+            whole?: number | null;
             /**
-             * Share
-             * @default 1
+             * Both Sides
+             * @default true
              */
-            share: number;
+            both_sides: boolean;
+            /** Drained Min */
+            drained_min?: number | null;
+            /** Hours */
+            hours?: number | null;
             /**
              * Counts
              * @default []
@@ -3127,6 +3506,26 @@ export interface components {
             /** Telling */
             telling: boolean;
         };
+        /** OwnPicture */
+        OwnPicture: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sha256 */
+            sha256: string;
+            /** Caption */
+            caption: string;
+            /** Width */
+            width: number;
+            /** Height */
+            height: number;
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+            /** Taken By */
+            taken_by: string;
+        };
         /**
          * Parked
          * @description A bottle of an engine that is not on record.
@@ -3264,6 +3663,27 @@ export interface components {
             result: string;
             /** Sample */
             sample: string | null;
+        };
+        /** PictureLines */
+        PictureLines: {
+            /** Lines */
+            lines: components["schemas"]["LineOut"][];
+        };
+        /**
+         * PlaceToLook
+         * @description Where one looks: `surface` says how much there is to see, of `surfaces`.
+         */
+        PlaceToLook: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Surface */
+            surface: string;
+            /** How */
+            how: string;
+            /** Caution */
+            caution: string;
         };
         /** PlanBody */
         PlanBody: {
@@ -3429,6 +3849,35 @@ export interface components {
             standing: string | null;
             /** Not Measured */
             not_measured: string[];
+        };
+        /**
+         * Range
+         * @description A figure with its 95 % interval.
+         */
+        Range: {
+            /** Value */
+            value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * RateOut
+         * @description One type: scaled to the whole, and per 100 meter units where the hours are known; `own` and
+         *     `others` are medians of this engine's earlier looks and of its class.
+         */
+        RateOut: {
+            /** Type */
+            type: string;
+            whole: components["schemas"]["Range"];
+            per_100: components["schemas"]["Range"] | null;
+            /** Own */
+            own: number | null;
+            /** Others */
+            others: number | null;
+            /** Word */
+            word: string;
         };
         /**
          * ReasonOut
@@ -4032,6 +4481,10 @@ export interface components {
             field_checks: components["schemas"]["FieldCheck"][];
             /** Debris Types */
             debris_types: components["schemas"]["Telling"][];
+            /** Places To Look */
+            places_to_look: components["schemas"]["PlaceToLook"][];
+            /** Debris Key */
+            debris_key: components["schemas"]["KeyAnswer"][];
             /** Analytes */
             analytes: components["schemas"]["AnalyteChoice"][];
         };
@@ -7742,220 +8195,6 @@ export interface operations {
             };
         };
     };
-    post_try_look_api_engines__code__look_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewLook"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": string[];
-                };
-            };
-            /** @description The request cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Nobody has chosen who they are */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The role does not let them, or it is another page's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description There is no such thing */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Somebody else was first */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description It cannot be meant as it stands */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The database is away, or it took too long */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The disk is full */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
-    post_look_api_engines__code__looks_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                code: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewLook"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Recorded"];
-                };
-            };
-            /** @description The request cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Nobody has chosen who they are */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The role does not let them, or it is another page's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description There is no such thing */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Somebody else was first */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description It cannot be meant as it stands */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The database is away, or it took too long */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The disk is full */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
     get_outcomes_api_engines__code__outcomes_get: {
         parameters: {
             query?: never;
@@ -9527,6 +9766,107 @@ export interface operations {
         };
     };
     get_photo_api_photos__sha256__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sha256: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_small_photo_api_photos__sha256__small_get: {
         parameters: {
             query?: never;
             header?: never;
@@ -12453,6 +12793,634 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["WeightsTried"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_try_look_api_engines__code__look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLook"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookSays"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_look_api_engines__code__looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLook"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Recorded"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_looks_api_looks_get: {
+        parameters: {
+            query?: {
+                engine?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookLine"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_look_api_looks__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_bag_api_looks__key__bag_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_line_api_pictures__photo__lines_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLine"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureLines"];
                 };
             };
             /** @description The request cannot be read */

@@ -8,7 +8,6 @@
   import Earlier from './Earlier.svelte';
   import Details from './Details.svelte';
   import FieldCheck from './FieldCheck.svelte';
-  import LookForm from './LookForm.svelte';
   import Symptoms from './Symptoms.svelte';
   import { remember } from './last.svelte';
   import { capital, TERMS, wordsOf } from '../terms';
@@ -88,18 +87,14 @@
 <section aria-label="Log something else">
   <h2>Something else happened</h2>
   <div class="chips">
-    <button type="button" class="press" aria-pressed={kind === 'look'} onclick={() => pick('look')}
-      >Look at filter, plug, pan</button
-    >
+    <a class="press" href="/inspect/{encodeURIComponent(stop.code)}">Look at filter, plug, pan</a>
     {#each TERMS.events as e (e.code)}
       <button type="button" class="press" aria-pressed={kind === e.code} onclick={() => pick(e.code)}
         >{capital(e.words)}</button
       >
     {/each}
   </div>
-  {#if kind === 'look'}
-    <LookForm {stop} {today} ondone={() => (kind = null)} />
-  {:else if kind}
+  {#if kind}
     <form onsubmit={save}>
       <label>Day <input class="field" type="date" bind:value={form.on} max={today} required /></label>
       <label

@@ -126,6 +126,6 @@
   }
   .chosen td {
     font-weight: 650;
-    background: var(--lift);
+    background: var(--zone-clear);
   }
 </style>

@@ -12,7 +12,7 @@
 
   const way = (c: Schemas['CheckOut']) =>
     c.form === 'look'
-      ? `/collect/${encodeURIComponent(engine)}?log=look`
+      ? `/inspect/${encodeURIComponent(engine)}`
       : c.form === 'check'
         ? `/collect/${encodeURIComponent(engine)}?log=field_check&check=${c.code}`
         : c.form === 'bottle'

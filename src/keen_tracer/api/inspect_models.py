@@ -1,0 +1,190 @@
+"""What goes over the wire of Inspect."""
+
+from datetime import date
+from typing import Literal
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from .fields import Count, Day, KnownMm, KnownSdMm, Mass, Meter, Minutes, Point, Surface, Text, Word
+from .models import CheckOut, LevelNumber
+
+
+class NewCount(BaseModel):
+    """What was found of one type and size; `amount` where nobody could count."""
+
+    type: Word
+    size_class: Word = ""
+    count: Count = 0
+    amount: Literal["", "dusting", "covers"] = ""
+    mass_mg: Mass | None = None
+
+
+class NewLook(BaseModel):
+    """A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there.
+    `seen` of `whole` pleats or cm², as the place has them."""
+
+    id: UUID
+    on: Day
+    dial: Meter | None = None
+    place: Word
+    tool: Word = ""
+    seen: Surface | None = None
+    whole: Surface | None = None
+    both_sides: bool = True
+    drained_min: Minutes | None = None
+    hours: Meter | None = None
+    counts: list[NewCount] = Field(default=[], max_length=80)
+    note: Text = ""
+
+
+class Range(BaseModel):
+    """A figure with its 95 % interval."""
+
+    value: float
+    low: float
+    high: float
+
+
+class RateOut(BaseModel):
+    """One type: scaled to the whole, and per 100 meter units where the hours are known; `own` and
+    `others` are medians of this engine's earlier looks and of its class."""
+
+    type: str
+    whole: Range
+    per_100: Range | None
+    own: float | None
+    others: float | None
+    word: str
+
+
+class LookPart(BaseModel):
+    """A part it can come from, and the evidence of this look that points there."""
+
+    code: str
+    words: str
+    why: list[str]
+
+
+class LookSays(BaseModel):
+    """What a look comes to. `hours`: meter units it speaks for; `keep`: there are pieces worth a
+    bag."""
+
+    level: LevelNumber
+    says: list[str]
+    hours: float | None
+    rates: list[RateOut]
+    parts: list[LookPart]
+    checks: list[CheckOut]
+    clears_iron_only: bool
+    keep: bool
+
+
+class LookLine(BaseModel):
+    """A look in a list; `found` in one line."""
+
+    id: UUID
+    engine: str
+    engine_name: str
+    on_date: date
+    dial: float | None
+    place: str
+    tool: str
+    note: str
+    by: str
+    pictures: int
+    found: str
+
+
+class CountOut(BaseModel):
+    type: str
+    size_class: str
+    count: int
+    amount: str
+    mass_mg: float | None
+
+
+class LineOut(BaseModel):
+    """A line on a picture, in its points. A particle has its length and the half width of its 95 %
+    interval [mm] once there is a scale."""
+
+    id: UUID
+    kind: Literal["scale", "particle"]
+    type: str
+    x1: float
+    y1: float
+    x2: float
+    y2: float
+    known_mm: float | None
+    known_sd_mm: float | None
+    known_from: str
+    drawn_by: str
+    mm: float | None
+    half: float | None
+    size_class: str
+
+
+class PictureOut(BaseModel):
+    id: UUID
+    sha256: str
+    caption: str
+    width: int
+    height: int
+    lines: list[LineOut]
+
+
+class OwnPicture(PictureOut):
+    taken_by: str
+
+
+class EarlierPicture(PictureOut):
+    """A picture of another look of the engine."""
+
+    on_date: date
+    place: str
+
+
+class LookOut(BaseModel):
+    """One look that was kept."""
+
+    id: UUID
+    engine: str
+    engine_name: str
+    unit: str
+    on_date: date
+    dial: float | None
+    by: str
+    place: str
+    tool: str
+    area_cm2: float | None
+    area_total_cm2: float | None
+    pleats: int | None
+    pleats_total: int | None
+    both_sides: bool
+    drained_min: float | None
+    hours: float | None
+    note: str
+    counts: list[CountOut]
+    pictures: list[OwnPicture]
+    earlier: list[EarlierPicture]
+    tells: LookSays
+
+
+class NewLine(BaseModel):
+    """A line drawn on a picture. `withdraws` takes an earlier one back."""
+
+    id: UUID
+    kind: Literal["scale", "particle", "withdraw"]
+    type: Word = ""
+    x1: Point | None = None
+    y1: Point | None = None
+    x2: Point | None = None
+    y2: Point | None = None
+    known_mm: KnownMm | None = None
+    known_sd_mm: KnownSdMm | None = None
+    known_from: Word = ""
+    withdraws: UUID | None = None
+
+
+class PictureLines(BaseModel):
+    lines: list[LineOut]

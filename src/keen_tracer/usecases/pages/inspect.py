@@ -1,0 +1,82 @@
+"""The place where people look: engines to choose, the tray of one, a look that was kept."""
+
+from typing import Any
+from uuid import UUID
+
+from ...core.record import debris_types
+from ...core.terms import DEBRIS_AMOUNTS, DEBRIS_PLACES
+from ...storage import fleet
+from ...storage.db import Connection
+from ...storage.records import row, rows
+from ..errors import NotThere
+from ..recording.looks import says
+from ..recording.pictures import lines_of
+
+SHOWN = 60
+
+
+def _found_words(counts: list[dict[str, Any]]) -> str:
+    """What a look found in one line: types with their counts, the largest counts first."""
+    by_type: dict[str, int] = {}
+    amounts: dict[str, str] = {}
+    for x in counts:
+        by_type[x["type"]] = by_type.get(x["type"], 0) + x["count"]
+        if x["amount"]:
+            amounts[x["type"]] = DEBRIS_AMOUNTS[x["amount"]]
+    said = [
+        f"{debris_types()[t].words} {n or amounts.get(t, '')}".strip()
+        for t, n in sorted(by_type.items(), key=lambda x: -x[1])
+    ]
+    return ", ".join(said) or "nothing"
+
+
+def looks(c: Connection, engine: str | None) -> list[dict[str, Any]]:
+    """The newest looks, of the fleet or of one engine, each with what it found in a line."""
+    key = None
+    if engine is not None:
+        found = row(c, "engine_by_code", code=engine)
+        if found is None:
+            raise NotThere(f"there is no engine {engine}")
+        key = found["id"]
+    listed = rows(c, "newest_looks", engine=key, n=SHOWN)
+    counts: dict[UUID, list[dict[str, Any]]] = {}
+    for x in rows(c, "counts_of_looks", ids=[r["id"] for r in listed]):
+        counts.setdefault(x["log_id"], []).append(x)
+    return [{**r, "found": _found_words(counts.get(r["id"], []))} for r in listed]
+
+
+def look(c: Connection, key: UUID) -> dict[str, Any]:
+    """One look with its counts, its pictures and the lines on them, and what it says. Raises
+    NotThere."""
+    found = row(c, "look_of", id=key)
+    if found is None:
+        raise NotThere("there is no such look, or it was taken back")
+    history = fleet.load(c, [found["engine_id"]], {}, figures=False).fleet.histories[0]
+    pictures = rows(c, "photos_of_log", log=key)
+    earlier = rows(c, "earlier_pictures", engine=found["engine_id"], log=key)
+    lines = lines_of(c, [p["id"] for p in (*pictures, *earlier)])
+    return {
+        **{k: v for k, v in found.items() if k != "engine_id"},
+        "counts": rows(c, "counts_of_looks", ids=[key]),
+        "pictures": [{**p, "lines": lines[p["id"]]} for p in pictures],
+        "earlier": [{**p, "lines": lines[p["id"]]} for p in earlier],
+        "tells": says(c, found["engine_id"], history, str(key)),
+    }
+
+
+def bag(c: Connection, key: UUID) -> tuple[str, list[str]]:
+    """What the label of a bag says: what its QR code holds, and its lines. Raises NotThere."""
+    found = row(c, "look_of", id=key)
+    if found is None:
+        raise NotThere("there is no such look, or it was taken back")
+    place = DEBRIS_PLACES[found["place"]]
+    meter = "" if found["dial"] is None else f", {found['dial']:g} {found['unit']}"
+    said = _found_words(rows(c, "counts_of_looks", ids=[key]))
+    lines = [
+        found["engine"],
+        f"{found['engine_name']}, {place}".strip(", "),
+        f"{found['on_date'].isoformat()}{meter}",
+        said[:120],
+        f"Kept by {found['by']}. Do not wash or sort.",
+    ]
+    return f"keen:look:{key}", lines

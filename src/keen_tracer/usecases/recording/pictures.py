@@ -1,0 +1,119 @@
+"""Lines drawn on photographs: a scale along something of known size, particles measured by it."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from ...core.errors import CoreError
+from ...core.inspection import Line, Scale, measured_mm
+from ...core.record import debris_types
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.records import row, rows
+from ..errors import CannotRecord, NotThere
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Drawn:
+    """A line as it was drawn, in points of the kept picture. A scale has the known size it lies
+    along; `withdraws` takes a line back and has no ends."""
+
+    id: UUID
+    kind: str
+    type: str = ""
+    x1: float | None = None
+    y1: float | None = None
+    x2: float | None = None
+    y2: float | None = None
+    known_mm: float | None = None
+    known_sd_mm: float | None = None
+    known_from: str = ""
+    withdraws: UUID | None = None
+
+
+def _line(drawn: Drawn) -> Line:
+    ends = (drawn.x1, drawn.y1, drawn.x2, drawn.y2)
+    if None in ends:
+        raise CannotRecord("no_line", "a line has two ends; draw it from one to the other")
+    return Line(*(float(x or 0) for x in ends))
+
+
+def _sound(c: Connection, photo: UUID, drawn: Drawn) -> None:
+    """Raises CannotRecord for a line that means nothing."""
+    if drawn.type and drawn.type not in debris_types():
+        raise CannotRecord("unknown_word", f"{drawn.type!r} is no type of debris")
+    if drawn.kind == "withdraw":
+        known = {r["id"] for r in rows(c, "picture_lines", photos=[photo])}
+        if drawn.withdraws not in known:
+            raise CannotRecord("unknown_record", "there is no such line on this picture")
+        return
+    try:
+        if drawn.kind == "scale":
+            Scale(_line(drawn), drawn.known_mm or 0.0, drawn.known_sd_mm or 0.0)
+            return
+        lines = rows(c, "picture_lines", photos=[photo])
+        scale = newest_scale(lines)
+        if scale is None:
+            raise CannotRecord("no_scale", "set the scale first: along something of known size")
+        measured_mm(_line(drawn), scale)
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+
+
+def draw(c: Connection, photo: UUID, drawn: Drawn, who: str) -> None:
+    """Keep a line; sent twice it is kept once. Raises NotThere for a photograph nobody took."""
+    if row(c, "photo_there", id=photo) is None:
+        raise NotThere("there is no such photograph")
+    if row(c, "picture_line_there", id=drawn.id) is not None:
+        return
+    _sound(c, photo, drawn)
+    gone = drawn.kind == "withdraw"
+    scale = drawn.kind == "scale"
+    insert(
+        c,
+        "picture_line",
+        {
+            "id": drawn.id,
+            "photo_id": photo,
+            "kind": drawn.kind,
+            "type": drawn.type if drawn.kind == "particle" else "",
+            **{k: None if gone else getattr(drawn, k) for k in ("x1", "y1", "x2", "y2")},
+            "known_mm": drawn.known_mm if scale else None,
+            "known_sd_mm": (drawn.known_sd_mm or 0.0) if scale else None,
+            "known_from": drawn.known_from.strip() if scale else "",
+            "withdraws": drawn.withdraws if gone else None,
+            "drawn_by": who,
+        },
+    )
+
+
+def newest_scale(lines: Iterable[dict[str, Any]]) -> Scale | None:
+    """The scale that holds for a picture, the newest not taken back."""
+    held = [r for r in lines if r["kind"] == "scale"]
+    if not held:
+        return None
+    r = held[-1]
+    return Scale(Line(r["x1"], r["y1"], r["x2"], r["y2"]), r["known_mm"], r["known_sd_mm"] or 0.0)
+
+
+def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[dict[str, Any]]]:
+    """Photograph → its lines that hold, oldest first; each particle with its length, the half width
+    of its 95 % interval and its size class by the newest scale."""
+    out: dict[UUID, list[dict[str, Any]]] = {p: [] for p in photos}
+    for r in rows(c, "picture_lines", photos=photos):
+        out[r["photo_id"]].append(r)
+    return {photo: [_out(r, newest_scale(listed)) for r in listed] for photo, listed in out.items()}
+
+
+def _out(r: dict[str, Any], scale: Scale | None) -> dict[str, Any]:
+    found = None
+    if r["kind"] == "particle" and scale is not None:
+        found = measured_mm(Line(r["x1"], r["y1"], r["x2"], r["y2"]), scale)
+    return {
+        **{k: r[k] for k in ("id", "kind", "type", "x1", "y1", "x2", "y2")},
+        **{k: r[k] for k in ("known_mm", "known_sd_mm", "known_from", "drawn_by")},
+        "mm": found.mm if found else None,
+        "half": found.half if found else None,
+        "size_class": found.size_class if found else "",
+    }

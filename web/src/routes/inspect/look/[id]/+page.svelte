@@ -1,0 +1,196 @@
+<script lang="ts">
+  import { page } from '$app/state';
+  import { useQueryClient } from '@tanstack/svelte-query';
+  import { Act } from '$lib/api/act.svelte';
+  import { useLook } from '$lib/api/queries';
+  import Measure from '$lib/inspect/Measure.svelte';
+  import Says from '$lib/inspect/Says.svelte';
+  import { Shots } from '$lib/inspect/photos.svelte';
+  import { capital, choices, TERMS, wordsOf } from '$lib/terms';
+  import { dayYear, figure, meter } from '$lib/words';
+
+  const id = $derived(page.params.id ?? '');
+  const look = useLook(() => id);
+  const l = $derived(look.data?.id === id ? look.data : undefined);
+  const act = new Act(useQueryClient());
+  let shots = $state(new Shots());
+  let shown = $state('');
+  let beside = $state('');
+  const picture = $derived(l?.pictures.find((p) => p.id === shown) ?? l?.pictures[0]);
+  const other = $derived(l?.earlier.find((p) => p.id === beside) ?? l?.pictures.find((p) => p.id === beside));
+  const facts = $derived(
+    l
+      ? [
+          l.tool ? `opened with ${wordsOf(choices('tools'), l.tool)}` : '',
+          l.pleats && l.pleats_total ? `${l.pleats} of ${l.pleats_total} pleats` : '',
+          l.area_cm2 && l.area_total_cm2 ? `${figure(l.area_cm2)} of ${figure(l.area_total_cm2)} cm²` : '',
+          l.both_sides ? '' : 'one side only',
+          l.drained_min ? `drained for ${figure(l.drained_min)} min` : '',
+        ].filter(Boolean)
+      : [],
+  );
+
+  const send = (files: FileList | null) =>
+    act.run(async () => {
+      shots.add(files);
+      if (await shots.send(id)) shots = new Shots();
+    });
+</script>
+
+<svelte:head><title>{l ? `${l.engine}, look` : 'Look'} · Keen Tracer</title></svelte:head>
+
+<main class="look">
+  {#if look.isError}<p role="alert">{look.error.message}</p>{/if}
+  {#if l}
+    <div class="left">
+      <h1>
+        <a href="/engine/{encodeURIComponent(l.engine)}">{l.engine} {l.engine_name}</a>, {wordsOf(
+          choices('debris_places'),
+          l.place,
+        )}
+      </h1>
+      <p class="muted">
+        {dayYear(l.on_date)}{l.dial === null ? '' : `, ${meter(l.dial, l.unit)}`}, {l.by}{facts.length
+          ? ` · ${facts.join(', ')}`
+          : ''}
+      </p>
+      {#if l.note}<p>{l.note}</p>{/if}
+      {#if picture}
+        <div class="pair" class:two={other}>
+          {#key picture.id}<Measure {picture} words="This look" />{/key}
+          {#if other}{#key other.id}<Measure
+                picture={other}
+                words={'on_date' in other
+                  ? `${dayYear(other.on_date)}, ${wordsOf(choices('debris_places'), other.place)}`
+                  : 'This look, too'}
+                open={false}
+              />{/key}{/if}
+        </div>
+      {:else}<p class="muted">No picture. Lay a rule or a pin beside the pieces before you take one.</p>{/if}
+      <div class="strip" role="group" aria-label="Pictures of this look">
+        {#each l.pictures as p, n (p.id)}
+          <button type="button" aria-pressed={p.id === picture?.id} onclick={() => (shown = p.id)}
+            ><img src="/api/photos/{p.sha256}/small" alt="Picture {n + 1}" /></button
+          >
+        {/each}
+        <label class="press file"
+          >{act.busy ? 'Sending…' : 'Add a photograph'}
+          <input
+            type="file"
+            accept="image/jpeg,image/png,image/webp"
+            multiple
+            onchange={(e) => void send(e.currentTarget.files)}
+          /></label
+        >
+      </div>
+      {#each shots.list.filter((s) => s.state === 'failed') as s (s.key)}<p role="alert">
+          {s.file.name}: {s.why}
+          <button class="plain" onclick={() => void act.run(() => shots.send(id))}>Send it again</button>
+        </p>{/each}
+      {#if l.earlier.length || l.pictures.length > 1}
+        <h2>Lay another beside it</h2>
+        <div class="strip" role="group" aria-label="Pictures to lay beside">
+          {#each [...l.pictures.filter((p) => p.id !== picture?.id), ...l.earlier] as p (p.id)}
+            <button
+              type="button"
+              aria-pressed={p.id === beside}
+              onclick={() => (beside = beside === p.id ? '' : p.id)}
+              ><img src="/api/photos/{p.sha256}/small" alt="" />{'on_date' in p
+                ? dayYear(p.on_date)
+                : 'this look'}</button
+            >
+          {/each}
+        </div>
+      {/if}
+    </div>
+    <div class="right">
+      <table class="plain-table" aria-label="Counted">
+        <thead><tr><th>Found</th><th>Size</th><th>How many</th></tr></thead>
+        <tbody>
+          {#each l.counts as c (c.type + c.size_class + c.amount)}
+            <tr>
+              <td>{capital(wordsOf(TERMS.debris_types, c.type))}</td>
+              <td>{c.size_class ? wordsOf(choices('debris_sizes'), c.size_class) : '–'}</td>
+              <td class="figure"
+                >{c.amount ? wordsOf(choices('debris_amounts'), c.amount) : c.count}{c.mass_mg
+                  ? `, ${figure(c.mass_mg)} mg`
+                  : ''}</td
+              >
+            </tr>
+          {:else}<tr><td colspan="3">Nothing in it.</td></tr>{/each}
+        </tbody>
+      </table>
+      <Says says={l.tells} unit={l.unit} bag="/api/looks/{l.id}/bag.pdf" />
+      <p class="no-print">
+        <a href="/inspect/{encodeURIComponent(l.engine)}">Another look at {l.engine}</a>
+      </p>
+    </div>
+  {/if}
+</main>
+
+<style>
+  .look {
+    padding: 10px 18px 40px;
+    display: grid;
+    grid-template-columns: minmax(0, 1.7fr) minmax(0, 1fr);
+    gap: 12px 32px;
+    max-width: 1400px;
+  }
+  .left,
+  .right {
+    display: grid;
+    gap: 10px;
+    align-content: start;
+  }
+  .pair.two {
+    display: grid;
+    grid-template-columns: 1fr 1fr;
+    gap: 12px;
+  }
+  .strip {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    align-items: center;
+  }
+  .strip button {
+    border: 1px solid var(--line);
+    background: none;
+    padding: 2px;
+    cursor: pointer;
+    display: grid;
+    font-size: 12px;
+  }
+  .strip button[aria-pressed='true'] {
+    outline: 3px solid var(--ink);
+  }
+  .strip img {
+    width: 112px;
+    height: 76px;
+    object-fit: cover;
+  }
+  .file {
+    position: relative;
+    min-height: 44px;
+    display: flex;
+    align-items: center;
+    cursor: pointer;
+  }
+  .file input {
+    position: absolute;
+    inset: 0;
+    opacity: 0;
+  }
+  .file:focus-within {
+    outline: 3px solid var(--due);
+  }
+  @media (max-width: 900px) {
+    .look {
+      grid-template-columns: minmax(0, 1fr);
+      padding: 8px 12px 40px;
+    }
+    .pair.two {
+      grid-template-columns: 1fr;
+    }
+  }
+</style>
