@@ -141,6 +141,12 @@ def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
         yield table.name, columns, special(c) if special else _plain(c, f"export_{table.name}")
 
 
+def picture_files(c: Connection) -> Iterator[tuple[str, bytes]]:
+    """Photographs by the name of their file in the data package, each once."""
+    for sha256, content in _plain(c, "export_picture_files"):
+        yield f"pictures/{sha256}.jpg", bytes(content)
+
+
 def _schema(written: list[tuple[str, list[str]]]) -> bytes:
     """A data package's description: the files and their columns."""
     resources = [
@@ -172,6 +178,9 @@ def export_folder(url: str, folder: Path) -> dict[str, int]:
             with (folder / f"{name}.csv").open("wb") as out:
                 counts[name] = write_table(out, columns, found)
             written.append((name, columns))
+        for name, content in picture_files(c):
+            (folder / "pictures").mkdir(exist_ok=True)
+            (folder / name).write_bytes(content)
     (folder / "datapackage.json").write_bytes(_schema(written))
     return counts
 
@@ -191,6 +200,8 @@ def write_zip(c: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
             with archive.open(named(f"{name}.csv"), "w", force_zip64=True) as member:
                 write_table(cast(BinaryIO, member), columns, found, spreadsheet)
             written.append((name, columns))
+        for name, content in picture_files(c):
+            archive.writestr(named(name), content)
         archive.writestr(named("datapackage.json"), _schema(written))
 
 

@@ -79,7 +79,7 @@ def measured_mm(line: Line, scale: Scale, end_px: float = END_PX) -> Measured:
 
     >>> found = measured_mm(Line(0, 0, 142, 0), Scale(Line(0, 50, 1000, 50), 10.0, 0.05))
     >>> round(found.mm, 2), round(found.half, 3), found.size_class
-    (1.42, 0.037, '1-3')
+    (1.42, 0.036, '1-3')
     """
     if not SHORTEST_PX <= line.length < inf:
         raise OutOfRange("length of the line", line.length, SHORTEST_PX, inf, "points")

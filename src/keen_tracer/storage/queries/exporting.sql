@@ -118,8 +118,9 @@ where r.version_id = (select max(id) from peers_version) order by r.kind, r.name
 
 -- name: export_debris
 -- debris.csv, a row a count; a look that found nothing is one row with count 0
-select k.name, e.code, l.on_date, l.dial, k.place, k.tool, k.area_cm2, k.area_total_cm2, k.pleats, n.magnetic, n.type,
-    n.size_class, coalesce(n.count, 0), n.mass_mg, k.note
+select k.name, e.code, l.on_date, l.dial, k.place, k.tool, k.area_cm2, k.area_total_cm2, k.pleats,
+    k.pleats_total, case when k.both_sides then null else 'no' end, k.drained_min, k.hours, n.magnetic, n.type, n.size_class,
+    coalesce(n.count, 0), nullif(n.amount, ''), n.mass_mg, k.note
 from look k join log_now l on l.id = k.log_id join engine e on e.id = l.engine_id
 left join look_count n on n.log_id = k.log_id
 order by e.code, l.on_date, l.dial nulls first, k.name, n.type, n.size_class;
@@ -135,3 +136,20 @@ order by e.code, o.on_date, o.id;
 -- weights.csv, every published version
 select v.name, w.mode, w.evidence, w.seen, w.absent, w.origin from weight_row w
 join weights_version v on v.id = w.version_id order by v.id, w.mode, w.evidence;
+
+-- name: export_pictures
+-- pictures.csv, every photograph of what stands in the log; the files lie in pictures/
+select p.id::text, e.code, l.on_date, l.kind, k.name, p.sha256, a.width, a.height, nullif(p.caption, ''), p.taken_by
+from photo p join attachment a on a.sha256 = p.sha256 join log_now l on l.id = p.log_id join engine e on e.id = l.engine_id
+left join look k on k.log_id = l.id order by e.code, l.on_date, p.taken_at, p.id;
+
+-- name: export_picture_files
+-- What those photographs hold, each once.
+select distinct on (p.sha256) p.sha256, a.content from photo p join attachment a on a.sha256 = p.sha256
+join log_now l on l.id = p.log_id order by p.sha256;
+
+-- name: export_lines
+-- lines.csv, every line drawn on those photographs, those taken back too
+select n.id::text, n.photo_id::text, n.kind, nullif(n.type, ''), n.x1, n.y1, n.x2, n.y2, n.known_mm, n.known_sd_mm,
+    nullif(n.known_from, ''), n.withdraws::text, n.drawn_by, n.drawn_at
+from picture_line n join photo p on p.id = n.photo_id join log_now l on l.id = p.log_id order by n.photo_id, n.drawn_at, n.id;

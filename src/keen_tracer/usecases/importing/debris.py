@@ -5,7 +5,7 @@ from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError
-from ...core.record import DebrisCount, DebrisLook
+from ...core.record import DebrisCount, DebrisLook, share_seen
 from ...exchange.csvfile import Row
 from ...storage.bulk import copy_rows
 from ...storage.records import row, rows, run
@@ -13,6 +13,8 @@ from .events import row_identity
 from .task import Task
 
 Counts = list[tuple[Row, str, str, int]]  # row of the file, type, size class, count
+# What stands beside a count, and what stands for nothing said.
+_BESIDE: tuple[tuple[str, str | None], ...] = (("amount", ""), ("mass_mg", None))
 _SAME = ("engine", "on", "meter", "place")
 
 
@@ -90,12 +92,16 @@ def _sound(task: Task, head: Row, counts: Counts) -> bool:
     """Whether the core takes the look as a measurement."""
     c = head.cells
     seen, whole = c.get("area_cm2"), c.get("area_total_cm2")
+    if seen is None or whole is None:
+        seen, whole = c.get("pleats"), c.get("pleats_total")
+    both = c.get("both_sides") is not False
     try:
         DebrisLook(
             c["place"],
             c.get("tool") or "",
-            min(seen / whole, 1.0) if seen and whole else 1.0,
-            tuple(DebrisCount(t, s, n) for _, t, s, n in counts),
+            share_seen(seen, None if seen is None or whole is None else max(seen, whole), both),
+            tuple(DebrisCount(t, s, n, r.cells.get("amount") or "") for r, t, s, n in counts),
+            c.get("hours"),
         )
     except CoreError as error:
         task.problem(head.number, "place", str(error), "correct it")
@@ -119,11 +125,11 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         ("id", "engine_id", "on_date", "dial", "kind", "recorded_by", "source_id", "source_row"),
         [(key, engine, c["on"], c.get("meter"), "look", task.actor.name, task.source, head.number)],
     )
-    own = ("area_cm2", "area_total_cm2", "pleats")
+    own = ("area_cm2", "area_total_cm2", "pleats", "pleats_total", "drained_min", "hours")
     copy_rows(
         task.c,
         "look",
-        ("log_id", "name", "place", "tool", *own, "note"),
+        ("log_id", "name", "place", "tool", *own, "both_sides", "note"),
         [
             (
                 key,
@@ -131,6 +137,7 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
                 c["place"],
                 c.get("tool") or "",
                 *(c.get(k) for k in own),
+                c.get("both_sides") is not False,
                 c.get("note") or "",
             )
         ],
@@ -138,8 +145,18 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
     copy_rows(
         task.c,
         "look_count",
-        ("log_id", "type", "size_class", "count", "mass_mg", "magnetic"),
-        [(key, t, s, n, r.cells.get("mass_mg"), r.cells.get("magnetic")) for r, t, s, n in counts],
+        ("log_id", "type", "size_class", "count", *(name for name, _ in _BESIDE), "magnetic"),
+        [
+            (
+                key,
+                t,
+                s,
+                n,
+                *(r.cells.get(k) or none for k, none in _BESIDE),
+                r.cells.get("magnetic"),
+            )
+            for r, t, s, n in counts
+        ],
     )
     task.file.added += len(given)
     task.touched.add(engine)
