@@ -14,7 +14,8 @@ PLACES = [
     "/wall",
     "/collect",
     "/collect/G-03",
-    "/collect/G-03?log=look",
+    "/inspect",
+    "/inspect/G-07",
     "/collect/G-03?log=field_check&check=compression",
     "/judge",
     "/engine/G-07",
@@ -28,6 +29,8 @@ PLACES = [
     "/fleet?place=oils",
     "/engine/G-08/log",
     "/library",
+    "/library/expectation",
+    "/library/causes",
 ]
 
 

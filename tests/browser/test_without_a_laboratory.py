@@ -70,19 +70,16 @@ def test_a_figure_that_cannot_be_meant_is_said_at_once(changing, visit) -> None:
 
 def test_everything_in_a_filter_speaks(changing, visit) -> None:
     page = visit(changing, "/collect/P-04", **PHONE)
-    log = log_of(page)
-    log.get_by_role("button", name="Look at filter, plug, pan").click()
-    log.get_by_role("button", name="filter", exact=True).click()
-    for kind in ("plastic", "copper-coloured flakes"):
-        log.get_by_role("button", name=kind, exact=True).click()
-    sizes, numbers = log.get_by_label("Largest of these"), log.get_by_label("How many")
-    sizes.nth(0).select_option("1-3")
-    numbers.nth(0).fill("2")
-    sizes.nth(1).select_option("0.5-1")
-    numbers.nth(1).fill("40")
-    expect(log).to_contain_text("Act: Copper-coloured flakes in the filter: 40")
-    log.get_by_role("button", name="Log the look").click()
-    expect(page.locator(".what").first).to_contain_text("Copper-coloured flakes in the filter: 40")
+    log_of(page).get_by_role("link", name="Look at filter, plug, pan").click()
+    for _ in range(2):
+        page.get_by_role("button", name=re.compile("^Plastic, 1 to 3 mm")).click()
+    page.get_by_role("radio", name="Ten more").click()
+    for _ in range(4):
+        page.get_by_role("button", name=re.compile("^Copper-coloured flakes, 0.5 to 1 mm")).click()
+    says = page.get_by_role("region", name="What this look says")
+    expect(says).to_contain_text("Act: Copper-coloured flakes in the filter: 40")
+    page.get_by_role("button", name="Keep the look", exact=True).click()
+    expect(page.get_by_role("table", name="Counted")).to_contain_text("40")
     page.goto(f"{changing.address}/run?engine=P-04")
     page.get_by_text("Why, what to do, and the next checks").click()
     expect(page.locator(".fold")).to_contain_text("Plastic in the filter: 2")
@@ -90,12 +87,9 @@ def test_everything_in_a_filter_speaks(changing, visit) -> None:
 
 
 def test_a_clean_filter_is_steady(changing, visit) -> None:
-    page = visit(changing, "/collect/P-05", **PHONE)
-    log = log_of(page)
-    log.get_by_role("button", name="Look at filter, plug, pan").click()
-    log.get_by_role("button", name="filter", exact=True).click()
-    log.get_by_role("button", name="Log the look: nothing in it").click()
-    expect(page.get_by_role("status").filter(has_text="Look at P-05")).to_be_visible()
+    page = visit(changing, "/inspect/P-05", **PHONE)
+    page.get_by_role("button", name="Keep the look: nothing in it").click()
+    expect(page.get_by_role("table", name="Counted")).to_contain_text("Nothing in it.")
     page.goto(f"{changing.address}/engine/P-05")
     expect(page.get_by_role("img", name=re.compile("Debris Steady")).first).to_be_visible()
 

@@ -17,11 +17,14 @@ from PIL import Image, ImageDraw, ImageFilter
 
 from ..core.roles import anybody
 from ..standins.laboratory import BottleIn, Laboratory, analyse
+from ..standins.tray_pictures import tray_picture
 from ..storage.db import Connection
 from ..storage.records import number, row
 from ..usecases.bottles import labels, steps
 from ..usecases.importing.files import run_import
+from ..usecases.pages.inspect import looks
 from ..usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
+from ..usecases.recording.pictures import Drawn, draw
 from .resort import PEOPLE
 from .simulator import LABORATORIES
 
@@ -184,3 +187,50 @@ def fill_desk(c: Connection, end: date) -> None:
     desk.check("S-04", 1, "crackle", "bubbles", note="two tries, the same")
     for days, core in ((170, 88), (92, 76), (3, 52)):
         desk.check("G-08", days, "blotter", "even", blotter_spot(days, core))
+    pictures_of_looks(desk)
+
+
+# Engine, days ago, what lies on the tray: (type, mm).
+TRAYS: Sequence[tuple[str, int, tuple[tuple[str, float], ...]]] = (
+    ("G-07", 190, (("copper_flakes", 0.3), ("fuzz", 0.2), ("fuzz", 0.3), ("copper_flakes", 0.4))),
+    (
+        "G-07",
+        3,
+        (
+            *(("copper_flakes", mm) for mm in (0.6, 0.3, 0.9, 0.2, 0.4, 0.5, 0.8, 0.3, 0.4, 0.7)),
+            *(("fuzz", 0.3),) * 6,
+        ),
+    ),
+)
+PIN_MM = 20.0
+
+
+def pictures_of_looks(desk: Desk) -> None:
+    """Photographs of two filters of one engine, a pin of known length beside the pieces, with the
+    scale set and the largest piece measured."""
+    for n, (engine, days, pieces) in enumerate(TRAYS):
+        log = looked_at(desk.c, engine, desk.ago(days))
+        if log is None:
+            continue
+        drawn = tray_picture(n, pieces, pin_mm=PIN_MM, px_per_mm=40.0)
+        photo = _id("tray", engine, days)
+        kept = labels.photograph(drawn.jpeg)
+        labels.add_photo(desk.c, photo, log, kept, "pin of 20 mm beside it", TECHNICIAN)
+        largest = max(drawn.placed[1:], key=lambda p: p.mm)
+        for what, piece in (("scale", drawn.placed[0]), ("particle", largest)):
+            line = Drawn(
+                id=_id(what, engine, days),
+                kind=what,
+                type="" if what == "scale" else piece.type,
+                **{k: round(getattr(piece, k), 1) for k in ("x1", "y1", "x2", "y2")},
+                known_mm=PIN_MM if what == "scale" else None,
+                known_sd_mm=0.1 if what == "scale" else None,
+                known_from="a pin" if what == "scale" else "",
+            )
+            draw(desk.c, photo, line, TECHNICIAN)
+
+
+def looked_at(c: Connection, engine: str, on: date) -> UUID | None:
+    """The look at an engine that day, None where there was none."""
+    listed = [x for x in looks(c, engine) if x["on_date"] == on]
+    return UUID(str(listed[0]["id"])) if listed else None
