@@ -187,3 +187,63 @@ def test_the_demo_has_a_tray_with_a_pin_and_a_piece_measured(changing: Server) -
         (piece,) = [x for x in newest["pictures"][0]["lines"] if x["kind"] == "particle"]
         assert piece["mm"] == pytest.approx(0.9, abs=0.02)
         assert piece["size_class"] == "0.5-1"
+
+
+def test_an_engine_is_opened_measured_and_its_links_turned(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+
+        def find(part: str, n: int, **details: str) -> str:
+            body = {
+                "id": str(uuid4()),
+                "kind": "finding",
+                "on": "2026-11-26",
+                "part": part,
+                "details": {"order": str(n), **details},
+                "note": "",
+                "oil": "",
+                "grade": "",
+                "batch": "",
+            }
+            answer = c.post("/api/engines/G-08/log", json=body)
+            assert answer.status_code == 200, answer.text
+            return body["id"]
+
+        journal = find("rod_journal", 2, condition="scored", position="3")
+        bearing = find("rod_bearing", 1, condition="copper", position="3", side="cap side")
+        o = c.get("/api/engines/G-08/opened").json()
+        assert [f["id"] for f in o["findings"]] == [bearing, journal]
+        assert o["findings"][0]["where"] == "rod bearing 3, cap side"
+        assert {(x["cause"], x["effect"]) for x in o["links"]} == {
+            (bearing, journal),
+            (journal, bearing),
+        }
+        assert o["roots"] == []
+        turned = {"id": str(uuid4()), "cause": bearing, "effect": journal, "keep": True}
+        for _ in range(2):
+            o = c.post("/api/engines/G-08/links", json=turned).json()
+        assert o["roots"] == [bearing]
+        assert [(x["cause"], x["effect"]) for x in o["cut"]] == [(journal, bearing)]
+        assert c.get("/api/engines/G-08").json()["state"]["level"] == 2
+        elsewhere = {**turned, "id": str(uuid4()), "effect": str(uuid4())}
+        assert c.post("/api/engines/G-08/links", json=elsewhere).status_code == 422
+        tried = {"journal_front": "79.96 79.94", "bore": "85.02", "shell": "2.48"}
+        said = c.post(
+            "/api/engines/G-08/figures", json={"part": "rod_bearing", "details": tried}
+        ).json()["figures"]
+        assert [f["what"] for f in said] == ["out of round", "oil clearance"]
+        assert said[1]["mm"] == pytest.approx(85.02 - 4.96 - 79.95)
+        bad = {"part": "rod_bearing", "details": {**tried, "shell": "thick"}}
+        assert c.post("/api/engines/G-08/figures", json=bad).status_code == 422
+
+
+def test_findings_never_lift_the_stop_of_the_opened_engine(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        o = c.get("/api/engines/G-07/opened").json()
+        assert o["layout"] == {"kind": "line", "cylinders": 6}
+        assert [f["number"] for f in o["findings"]] == list(range(1, len(o["findings"]) + 1))
+        assert [f["part"] for f in o["findings"] if f["id"] in o["roots"]] == ["relief_valve"]
+        clearance = next(
+            f for x in o["findings"] for f in x["figures"] if f["what"] == "oil clearance"
+        )
+        assert clearance["verdict"] == "outside"
+        assert c.get("/api/stops/G-07").json()["state"]["may_run"] == "do_not_run"

@@ -119,3 +119,46 @@ def test_an_earlier_picture_is_laid_beside(still, visit) -> None:
     page.get_by_role("group", name="Pictures to lay beside").get_by_role("button").first.click()
     expect(page.get_by_role("figure")).to_have_count(2)
     expect(page.get_by_role("link", name="Label for the bag")).to_be_visible()
+
+
+@pytest.mark.parametrize("size", [{}, PHONE], ids=["desk", "phone"])
+def test_an_engine_is_opened_part_by_part(changing, visit, size: dict[str, int]) -> None:
+    page = visit(changing, "/inspect/G-08/opened", **size)
+    map_ = page.get_by_role("group", name="The engine, part by part")
+    bearing = map_.get_by_role("button", name="rod bearing 3", exact=True)
+    box = bearing.bounding_box()
+    assert box
+    assert min(box["width"], box["height"]) >= 44
+    bearing.click()
+    form = page.get_by_role("form", name="How it is")
+    form.get_by_role("button", name="cap side").click()
+    form.get_by_role("button", name="Worn to copper").click()
+    for label, said in (
+        ("Housing bore", "85.020 85.022"),
+        ("Shells, thickness", "2.452 2.458"),
+        ("Journal, front, at 0 45 90 135°", "79.962 79.958 79.947 79.951"),
+        ("Most allowed", "0.110"),
+    ):
+        form.get_by_label(label).fill(said)
+    expect(form).to_contain_text("Oil clearance 0.157")
+    expect(form).to_contain_text("outside")
+    form.get_by_label("Shells, thickness").fill("25")
+    expect(form.get_by_role("alert")).to_contain_text("Oil clearance is")
+    expect(form.get_by_role("button", name="Write it down")).to_be_disabled()
+    form.get_by_label("Shells, thickness").fill("2.452 2.458")
+    form.get_by_role("button", name="Write it down").click()
+    findings = page.get_by_role("region", name="Findings")
+    expect(findings).to_contain_text("1. Rod bearing 3, cap side: worn to copper")
+    expect(
+        map_.get_by_role("button", name="rod bearing 3, act, finding 1", exact=True)
+    ).to_be_visible()
+    map_.get_by_role("button", name="relief valve", exact=True).click()
+    form.get_by_role("button", name="Spring short or weak").click()
+    form.get_by_role("button", name="Write it down").click()
+    led = page.get_by_role("region", name="What led to what")
+    expect(led).to_contain_text("Cause: 2 relief valve, spring short or weak.")
+    led.get_by_role("button", name="cut it").click()
+    expect(led).to_contain_text("1 cut")
+    expect(led).not_to_contain_text("Cause:")
+    width = size.get("width", 1280)
+    assert page.evaluate("document.documentElement.scrollWidth") <= width

@@ -16,6 +16,7 @@ PLACES = [
     "/collect/G-03",
     "/inspect",
     "/inspect/G-07",
+    "/inspect/G-07/opened",
     "/collect/G-03?log=field_check&check=compression",
     "/judge",
     "/engine/G-07",

@@ -59,6 +59,7 @@ APPEND_ONLY = (
     "weight_row",
     "raised_stop",
     "picture_line",
+    "damage_link",
 )
 
 

@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 from fastapi.responses import Response as RawResponse
 
 from ..exchange.labels import bag_label, font_file
-from ..usecases.pages import inspect
+from ..usecases.pages import inspect, opened
 from ..usecases.recording import looks, pictures
 from . import inspect_models as m
 from .bottles import PRINT_WAIT_S
@@ -72,3 +72,22 @@ def post_line(here: Here, who: Who, photo: UUID, body: m.NewLine) -> dict[str, A
     with here.database.transaction() as c:
         pictures.draw(c, photo, pictures.Drawn(**body.model_dump()), who["name"])
         return {"lines": pictures.lines_of(c, [photo])[photo]}
+
+
+@router.get("/engines/{code}/opened", response_model=m.OpenedOut)
+def get_opened(here: Here, code: str) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        return opened.opened(c, code)
+
+
+@router.post("/engines/{code}/links", response_model=m.OpenedOut)
+def post_link(here: Here, who: Who, code: str, body: m.NewLink) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        opened.decide_link(c, body.id, code, body.cause, body.effect, body.keep, who["name"])
+        return opened.opened(c, code)
+
+
+@router.post("/engines/{code}/figures", response_model=m.FiguresTried)
+def post_figures(here: Here, who: Who, code: str, body: m.TriedFinding) -> dict[str, Any]:
+    """What readings come to; nothing is written."""
+    return {"figures": opened.try_figures(body.part, body.details)}

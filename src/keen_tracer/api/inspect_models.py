@@ -6,7 +6,21 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from .fields import Count, Day, KnownMm, KnownSdMm, Mass, Meter, Minutes, Point, Surface, Text, Word
+from ..core.terms import LayoutKind
+from .fields import (
+    Count,
+    Day,
+    KnownMm,
+    KnownSdMm,
+    Mass,
+    Meter,
+    Minutes,
+    Point,
+    Said,
+    Surface,
+    Text,
+    Word,
+)
 from .models import CheckOut, LevelNumber
 
 
@@ -188,3 +202,82 @@ class NewLine(BaseModel):
 
 class PictureLines(BaseModel):
     lines: list[LineOut]
+
+
+class LayoutOut(BaseModel):
+    kind: LayoutKind
+    cylinders: int
+
+
+class FigureOut(BaseModel):
+    """A computed figure [mm] with the half width of its 95 % interval, against the limits typed."""
+
+    what: str
+    mm: float
+    half: float
+    low: float | None
+    high: float | None
+    verdict: Literal["", "within", "outside", "at its limit"]
+
+
+class FindingOut(BaseModel):
+    """A finding of the opened engine, numbered in the order found; `wrong`: why its readings come
+    to nothing."""
+
+    id: str
+    number: int
+    on: date
+    part: str
+    where: str
+    position: str
+    side: str
+    condition: str
+    words: str
+    grade: LevelNumber
+    share_pct: str
+    source: str
+    note: str
+    figures: list[FigureOut]
+    wrong: str
+    pictures: list[str]
+
+
+class LinkOut(BaseModel):
+    """One finding led to another; `why` in words, "" where a person drew it."""
+
+    cause: str
+    effect: str
+    why: str
+
+
+class OpenedOut(BaseModel):
+    """An opened engine. `roots`: findings led to by none, those that explain most first."""
+
+    engine: str
+    engine_name: str
+    layout: LayoutOut | None
+    layout_words: str
+    findings: list[FindingOut]
+    links: list[LinkOut]
+    cut: list[LinkOut]
+    roots: list[str]
+
+
+class NewLink(BaseModel):
+    """A link kept or drawn (`keep`), or cut; kept one way it is cut the other way round."""
+
+    id: UUID
+    cause: UUID
+    effect: UUID
+    keep: bool
+
+
+class TriedFinding(BaseModel):
+    """Readings as they would be written down."""
+
+    part: Word
+    details: dict[Word, Said] = Field(default={}, max_length=16)
+
+
+class FiguresTried(BaseModel):
+    figures: list[FigureOut]

@@ -79,6 +79,7 @@ EVENT_KINDS: Vocabulary = {
     "storage_start": "into storage",
     "storage_end": "out of storage",
     "failure": "failure",
+    "finding": "found in the opened engine",
 }
 # What happens to a bottle is drawn on the engine's trace too, but logged with the bottle.
 BOTTLE_EVENTS: Vocabulary = {"bottle_lost": "bottle lost", "bottle_broken": "bottle broken"}
@@ -199,6 +200,10 @@ DEBRIS_PLACES: Vocabulary = {
     "slide": "slide under a microscope",
     "gearbox_oil": "gearbox oil",
 }
+LayoutKind = Literal["line", "vee", "opposed"]
+LAYOUTS: Vocabulary = {"line": "in line", "vee": "vee", "opposed": "opposed"}
+LENGTH_UNITS: Vocabulary = {"mm": "mm", "inch": "inch", "thou": "thousandths of an inch"}
+MM_PER: Mapping[str, float] = dict(zip(LENGTH_UNITS, (1.0, 25.4, 0.0254), strict=True))
 # Where nobody can count.
 DEBRIS_AMOUNTS: Vocabulary = {"dusting": "a dusting", "covers": "covers the surface"}
 # How much there is to see of a place: its pleats, its area, or all of it at once.
@@ -335,7 +340,25 @@ def _of_check(name: str, words: str, said: str, *parts: str, **more: Any) -> Det
 _BAR: dict[str, Any] = {"high": 20, "unit": "bar", "pressure": True}
 _TESTER: dict[str, Any] = {"high": 5, "unit": "bar", "pressure": True}
 
+
+def _found(name: str, words: str, said: str, **more: Any) -> Detail:
+    return Detail(name=name, words=words, said=said, kind="finding", parts=(), **more)
+
+
+_LENGTHS: dict[str, Any] = {"low": 0.0001, "high": 4000, "many": True}
+
 DETAILS: tuple[Detail, ...] = (
+    _found("order", "Found as number", "found as number {}", low=1, high=999),
+    _found("position", "Which one", "number {}", low=1, high=32),
+    _found("share_pct", "Share of its surface, %", "{} % of it", high=100),
+    _found("length_unit", "Measured in", "in {}", choices=LENGTH_UNITS),
+    _found("journal_front", "Journal, front, at 0 45 90 135°", "journal front {}", **_LENGTHS),
+    _found("journal_rear", "Journal, rear, at the same angles", "journal rear {}", **_LENGTHS),
+    _found("bore", "Housing bore", "bore {}", **_LENGTHS),
+    _found("shell", "Shells, thickness", "shells {}", **_LENGTHS),
+    _found("figure", "Measured", "measured {}", **_LENGTHS),
+    _found("limit_low", "Least allowed", "at least {}", high=4000),
+    _found("limit_high", "Most allowed", "at most {}", high=4000),
     Detail(
         name="starts",
         words="Starts since the last reading",

@@ -25,6 +25,7 @@ from ..usecases.importing.files import run_import
 from ..usecases.pages.inspect import looks
 from ..usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
 from ..usecases.recording.pictures import Drawn, draw
+from .opened import open_engine
 from .resort import PEOPLE
 from .simulator import LABORATORIES
 
@@ -188,6 +189,7 @@ def fill_desk(c: Connection, end: date) -> None:
     for days, core in ((170, 88), (92, 76), (3, 52)):
         desk.check("G-08", days, "blotter", "even", blotter_spot(days, core))
     pictures_of_looks(desk)
+    open_engine(c, end, TECHNICIAN)
 
 
 # Engine, days ago, what lies on the tray: (type, mm).

@@ -62,6 +62,7 @@ TABLES = (
     "look",
     "look_count",
     "picture_line",
+    "damage_link",
     "outcome",
     "weights_version",
     "weight_row",

@@ -21,6 +21,7 @@ ORIGIN = "common practice"
 _KINDS: dict[str, type[payloads.SeenOn]] = {
     "field_check": payloads.CheckedOn,
     "look": payloads.LookedOn,
+    "finding": payloads.OpenedOn,
 }
 
 

@@ -4,11 +4,11 @@ from collections.abc import Iterator, Sequence
 from datetime import timedelta
 
 from ..errors import CoreError
-from ..record import WORK, Engine, Moment, checked, evidence_of_row, tellings
+from ..record import WORK, Engine, Moment, checked, evidence_of_row, parts, tellings
 from ..verdict import Level
 from .thresholds import WORKED_BEFORE_DAYS
 
-_TOLD = ("symptom", "field_check", "overheating", "failure", "look")
+_TOLD = ("symptom", "field_check", "overheating", "failure", "look", "finding")
 # Where a look is, it answers this check.
 _LOOK_ANSWERS = {
     "filter": "open_filter",
@@ -51,6 +51,8 @@ def checks_done(engine: Engine, moments: Sequence[Moment]) -> frozenset[str]:
     for m in moments:
         if m.row.look is not None:
             done |= {_LOOK_ANSWERS.get(m.row.look.place, "")}
+        elif m.row.kind == "finding" and m.row.part in parts():
+            done.add(parts()[m.row.part].answers)
         elif m.row.kind == "field_check" and _speaks(engine, m):
             done.add(m.row.part)
     return frozenset(done - {""})

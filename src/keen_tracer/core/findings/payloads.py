@@ -153,6 +153,14 @@ class LookedOn(SeenOn):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class OpenedOn(SeenOn):
+    """A part of the opened engine: where it is and the condition it was found in, in words."""
+
+    where: str = ""
+    condition: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Signed(Payload):
     """What a person signed higher than the program proposed."""
 

@@ -81,6 +81,7 @@ REGISTRY: Mapping[str, Kind] = {
         ),
         *_kinds(p.CheckedOn, ANY, "field_check"),
         *_kinds(p.LookedOn, ANY, "look"),
+        *_kinds(p.OpenedOn, ANY, "finding"),
         # what a person says beyond the figures
         *_kinds(p.Signed, ANY, "signed"),
         *_kinds(p.Unsettled, frozenset({WATCH}), "unsettled"),

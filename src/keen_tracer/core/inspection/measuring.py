@@ -11,13 +11,13 @@ from math import cos, hypot, inf, radians, sqrt
 
 from ..bounds import check
 from ..errors import OutOfRange
+from ..laboratory import SURE
 from ..terms import DEBRIS_SIZES
 
 # How far an end that is set by eye lies off, along the line, one sd in points of the kept picture;
 # our choice: a finger under a magnifier, or a mouse, is good for a point or two.
 END_PX = 1.2
 SHORTEST_PX = 5.0  # under this the ends are the length; our choice
-SURE = 1.96  # 95 % two-sided, normal
 # Upper ends of the size classes [mm], in their order.
 _UPPER = (0.1, 0.5, 1.0, 3.0, inf)
 

@@ -13,7 +13,7 @@ from .debris import (
     share_seen,
 )
 from .event_check import check_event
-from .event_details import detail_number
+from .event_details import check_details, detail_number, detail_numbers
 from .facts import WORK, Fact, facts_of
 from .field_checks import check_result, checked, field_checks
 from .meanings import Word, meanings
@@ -29,6 +29,17 @@ from .model import (
     brand,
     nominal_drain,
     oil_words,
+)
+from .opened import (
+    Condition,
+    Layout,
+    Part,
+    condition_of,
+    conditions,
+    layout_of,
+    many,
+    parts,
+    place_words,
 )
 from .sample_context import SampleContext, all_contexts, padded, sample_contexts
 from .seen_and_heard import (
@@ -46,6 +57,7 @@ __all__ = [
     "WORK",
     "Charge",
     "CheckKind",
+    "Condition",
     "Coolant",
     "DebrisCount",
     "DebrisLook",
@@ -54,8 +66,10 @@ __all__ = [
     "Fleet",
     "Floats",
     "History",
+    "Layout",
     "LogRow",
     "Moment",
+    "Part",
     "Sample",
     "SampleContext",
     "TimeLine",
@@ -63,24 +77,32 @@ __all__ = [
     "all_contexts",
     "brand",
     "build_time_line",
+    "check_details",
     "check_event",
     "check_kinds",
     "check_result",
     "checked",
+    "condition_of",
+    "conditions",
     "debris_key",
     "debris_types",
     "detail_number",
+    "detail_numbers",
     "evidence_of_look",
     "evidence_of_row",
     "facts_of",
     "field_checks",
+    "layout_of",
     "look_places",
+    "many",
     "meanings",
     "nominal_drain",
     "oil_words",
     "on_the_whole",
     "padded",
+    "parts",
     "per_100",
+    "place_words",
     "sample_contexts",
     "share_seen",
     "steady_look",

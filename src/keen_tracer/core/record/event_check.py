@@ -6,6 +6,7 @@ from ..errors import UnknownName
 from ..terms import SYMPTOMS
 from .event_details import check_details
 from .field_checks import checked
+from .opened import check_finding
 
 
 def check_event(kind: str, part: str, details: Mapping[str, str]) -> None:
@@ -17,3 +18,5 @@ def check_event(kind: str, part: str, details: Mapping[str, str]) -> None:
         raise UnknownName("symptom", part, list(SYMPTOMS))
     if kind == "field_check":
         checked(part, details)
+    if kind == "finding":
+        check_finding(part, details)

@@ -60,3 +60,5 @@ def check_details(details: Mapping[str, str]) -> None:
             continue
         if detail.choices is None:
             (detail_numbers if detail.many else detail_number)(details, name)
+        elif detail.kind == "finding" and said not in detail.choices:
+            raise UnknownName(detail.words, said, list(detail.choices))

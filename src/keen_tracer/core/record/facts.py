@@ -36,6 +36,11 @@ def _question(moment: Moment) -> tuple[str, str] | None:
     row = moment.row
     if row.look is not None:
         return "look", row.look.place
+    if row.kind == "finding":
+        return (
+            "finding",
+            f"{row.part} {row.details.get('position', '')} {row.details.get('side', '')}",
+        )
     return ("check", row.part) if row.kind == "field_check" else None
 
 

@@ -6,6 +6,7 @@ symptom and one read by gauge, are judged by the same rule.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
+from contextlib import suppress
 
 from ..errors import CoreError
 from ..terms import DEBRIS_AMOUNTS
@@ -14,6 +15,7 @@ from .field_checks import Result, checked
 from .meanings import Meaning, Word, meanings
 from .measured import Measured, measured
 from .model import LogRow, Sample
+from .opened import evidence_of_finding, telling_finding
 
 
 def _meaning(where: str, said: str) -> Meaning | None:
@@ -107,6 +109,14 @@ def _how_much(look: DebrisLook, kind: str) -> str:
     return " and ".join(x for x in said if x)
 
 
+def _of_finding(row: LogRow) -> Iterator[Word]:
+    """What a finding says; one of another version is kept on record and says nothing here."""
+    try:
+        yield telling_finding(row.part, row.details)
+    except CoreError:
+        return
+
+
 def tellings(
     row: LogRow, earlier: Sequence[DebrisLook] = (), limits: Limits = NO_LIMITS
 ) -> list[Word]:
@@ -119,6 +129,8 @@ def tellings(
         words = _of_look(row.look, earlier)
     elif row.kind == "field_check":
         words = _of_check(row, limits)
+    elif row.kind == "finding":
+        words = _of_finding(row)
     else:
         words = _of_symptom(row, limits)
     return sorted(words, key=lambda w: -w.level)
@@ -135,6 +147,10 @@ def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[s
         found = _checked(row, limits)
         if found:
             yield from _evidence_of_check(*found)
+        return
+    if row.kind == "finding":
+        with suppress(CoreError):
+            yield from evidence_of_finding(row.part, row.details)
         return
     gauge, meaning = _gauge(row, limits), _meaning(row.kind, row.part)
     if gauge is not None:

@@ -83,6 +83,12 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
     )
 
 
+@says(payloads.OpenedOn, "finding")
+def _opened(_: Finding, n: payloads.OpenedOn) -> str:
+    """A finding of the opened engine."""
+    return f"{n.where[:1].upper()}{n.where[1:]}: {n.condition} ({day(n.on)}).{_said(n.note)}"
+
+
 @says(payloads.Signed, "signed")
 def _signed(f: Finding, n: payloads.Signed) -> str:
     return f"Signed at {LEVELS[f.level]} by {n.by}.{_said(n.reason)}"

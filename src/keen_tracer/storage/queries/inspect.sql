@@ -51,3 +51,16 @@ select n.id, n.photo_id, n.kind, n.type, n.x1, n.y1, n.x2, n.y2, n.known_mm, n.k
 from picture_line n where n.photo_id = any(%(photos)s) and n.kind <> 'withdraw'
     and not exists (select 1 from picture_line w where w.withdraws = n.id)
 order by n.drawn_at, n.id;
+
+-- name: damage_links
+-- What people decided of an engine's links, oldest first.
+select cause::text, effect::text, kept from damage_link where engine_id = %(engine)s order by decided_at, id;
+
+-- name: damage_link_there
+-- Whether a decision was kept.
+select id from damage_link where id = %(id)s;
+
+-- name: photos_of_logs
+-- Photographs of some log rows.
+select p.id, p.log_id, p.sha256, a.width, a.height from photo p join attachment a on a.sha256 = p.sha256
+where p.log_id = any(%(logs)s) order by p.taken_at, p.id;

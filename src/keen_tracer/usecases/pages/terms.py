@@ -8,11 +8,13 @@ from ...core.laboratory import ANALYTES
 from ...core.limits import POLICY_WORDS
 from ...core.record import (
     check_kinds,
+    conditions,
     debris_key,
     debris_types,
     field_checks,
     look_places,
     meanings,
+    parts,
 )
 from ..recording.outcomes import found_words
 
@@ -29,6 +31,8 @@ SERVED: dict[str, terms.Vocabulary] = {
     "debris_sizes": terms.DEBRIS_SIZES,
     "debris_amounts": terms.DEBRIS_AMOUNTS,
     "surfaces": terms.SURFACES,
+    "layouts": terms.LAYOUTS,
+    "length_units": terms.LENGTH_UNITS,
     "tools": terms.TOOLS,
     "plan_kinds": terms.PLAN_KINDS,
     "roles": terms.ROLES,
@@ -121,6 +125,23 @@ class KeyAnswer:
 
 
 @dataclass(frozen=True, slots=True)
+class PartChoice(Choice):
+    """A part of an opened engine; `many`: "cylinder", "main" or "one"."""
+
+    many: str
+    scale: str
+    sides: list[str]
+
+
+@dataclass(frozen=True, slots=True)
+class ConditionChoice(Choice):
+    """A condition on a scale, from grade 0 (sound) to 3 (it must not run)."""
+
+    scale: str
+    grade: int
+
+
+@dataclass(frozen=True, slots=True)
 class AnalyteChoice:
     column: str
     symbol: str
@@ -146,6 +167,8 @@ class Terms:
     debris_types: list[Telling]
     places_to_look: list[PlaceToLook]
     debris_key: list[KeyAnswer]
+    parts: list[PartChoice]
+    conditions: list[ConditionChoice]
     analytes: list[AnalyteChoice]
 
 
@@ -220,6 +243,14 @@ def vocabulary() -> Terms:
             for code, words in terms.DEBRIS_PLACES.items()
         ],
         debris_key=[KeyAnswer(*astuple(step)) for step in debris_key()],
+        parts=[
+            PartChoice(p.code, p.words, p.many, p.scale, list(p.sides)) for p in parts().values()
+        ],
+        conditions=[
+            ConditionChoice(x.code, x.words, scale, x.grade)
+            for scale, listed in conditions().items()
+            for x in listed.values()
+        ],
         analytes=[
             AnalyteChoice(a.column, a.symbol, a.name, a.unit, a.lane, "fresh_sheet" in a.roles)
             for a in ANALYTES

@@ -212,6 +212,13 @@ export const useLook = (id: () => string) =>
     queryFn: () => body(api.GET('/api/looks/{key}', { params: { path: { key: id() } } })),
   }));
 
+export const useOpened = (code: () => string) =>
+  createQuery<Schemas['OpenedOut'], ApiError>(() => ({
+    ...common,
+    queryKey: ['opened', code()],
+    queryFn: () => body(api.GET('/api/engines/{code}/opened', { params: { path: { code: code() } } })),
+  }));
+
 export const useDial = () =>
   createQuery<Schemas['Dial'], ApiError>(() => ({
     ...common,

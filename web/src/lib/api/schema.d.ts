@@ -1271,6 +1271,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{code}/opened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Opened */
+        get: operations["get_opened_api_engines__code__opened_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Link */
+        post: operations["post_link_api_engines__code__links_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Figures
+         * @description What readings come to; nothing is written.
+         */
+        post: operations["post_figures_api_engines__code__figures_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1619,6 +1673,20 @@ export interface components {
         ChosenPerson: {
             /** Person */
             person: number;
+        };
+        /**
+         * ConditionChoice
+         * @description A condition on a scale, from grade 0 (sound) to 3 (it must not run).
+         */
+        ConditionChoice: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Scale */
+            scale: string;
+            /** Grade */
+            grade: number;
         };
         /**
          * ControlOut
@@ -2116,6 +2184,32 @@ export interface components {
             choices: string[] | null;
         };
         /**
+         * FigureOut
+         * @description A computed figure [mm] with the half width of its 95 % interval, against the limits typed.
+         */
+        FigureOut: {
+            /** What */
+            what: string;
+            /** Mm */
+            mm: number;
+            /** Half */
+            half: number;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "" | "within" | "outside" | "at its limit";
+        };
+        /** FiguresTried */
+        FiguresTried: {
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+        };
+        /**
          * FileReport
          * @description What one file came to.
          */
@@ -2146,6 +2240,51 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * FindingOut
+         * @description A finding of the opened engine, numbered in the order found; `wrong`: why its readings come
+         *     to nothing.
+         */
+        FindingOut: {
+            /** Id */
+            id: string;
+            /** Number */
+            number: number;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Part */
+            part: string;
+            /** Where */
+            where: string;
+            /** Position */
+            position: string;
+            /** Side */
+            side: string;
+            /** Condition */
+            condition: string;
+            /** Words */
+            words: string;
+            /**
+             * Grade
+             * @enum {integer}
+             */
+            grade: 0 | 1 | 2 | 3;
+            /** Share Pct */
+            share_pct: string;
+            /** Source */
+            source: string;
+            /** Note */
+            note: string;
+            /** Figures */
+            figures: components["schemas"]["FigureOut"][];
+            /** Wrong */
+            wrong: string;
+            /** Pictures */
+            pictures: string[];
         };
         /** Found */
         Found: {
@@ -2362,6 +2501,16 @@ export interface components {
             /** Points */
             points: components["schemas"]["Point"][];
         };
+        /** LayoutOut */
+        LayoutOut: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "line" | "vee" | "opposed";
+            /** Cylinders */
+            cylinders: number;
+        };
         /**
          * LeadChange
          * @description A newest sample for which another mode would stand first; "" where none may lead.
@@ -2531,6 +2680,18 @@ export interface components {
             half: number | null;
             /** Size Class */
             size_class: string;
+        };
+        /**
+         * LinkOut
+         * @description One finding led to another; `why` in words, "" where a person drew it.
+         */
+        LinkOut: {
+            /** Cause */
+            cause: string;
+            /** Effect */
+            effect: string;
+            /** Why */
+            why: string;
         };
         /** LogRowOut */
         LogRowOut: {
@@ -3100,6 +3261,29 @@ export interface components {
             withdraws?: string | null;
         };
         /**
+         * NewLink
+         * @description A link kept or drawn (`keep`), or cut; kept one way it is cut the other way round.
+         */
+        NewLink: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Cause
+             * Format: uuid
+             */
+            cause: string;
+            /**
+             * Effect
+             * Format: uuid
+             */
+            effect: string;
+            /** Keep */
+            keep: boolean;
+        };
+        /**
          * NewLook
          * @description A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there.
          *     `seen` of `whole` pleats or cm², as the place has them.
@@ -3428,6 +3612,27 @@ export interface components {
             name: string;
         };
         /**
+         * OpenedOut
+         * @description An opened engine. `roots`: findings led to by none, those that explain most first.
+         */
+        OpenedOut: {
+            /** Engine */
+            engine: string;
+            /** Engine Name */
+            engine_name: string;
+            layout: components["schemas"]["LayoutOut"] | null;
+            /** Layout Words */
+            layout_words: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            /** Links */
+            links: components["schemas"]["LinkOut"][];
+            /** Cut */
+            cut: components["schemas"]["LinkOut"][];
+            /** Roots */
+            roots: string[];
+        };
+        /**
          * OrderOut
          * @description Bottles at the simulated laboratory.
          */
@@ -3549,6 +3754,22 @@ export interface components {
             dial: number | null;
             /** Recorded By */
             recorded_by: string;
+        };
+        /**
+         * PartChoice
+         * @description A part of an opened engine; `many`: "cylinder", "main" or "one".
+         */
+        PartChoice: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Many */
+            many: string;
+            /** Scale */
+            scale: string;
+            /** Sides */
+            sides: string[];
         };
         /**
          * PartOut
@@ -4485,6 +4706,10 @@ export interface components {
             places_to_look: components["schemas"]["PlaceToLook"][];
             /** Debris Key */
             debris_key: components["schemas"]["KeyAnswer"][];
+            /** Parts */
+            parts: components["schemas"]["PartChoice"][];
+            /** Conditions */
+            conditions: components["schemas"]["ConditionChoice"][];
             /** Analytes */
             analytes: components["schemas"]["AnalyteChoice"][];
         };
@@ -4540,6 +4765,21 @@ export interface components {
         TriedCheck: {
             /** Check */
             check: string;
+            /**
+             * Details
+             * @default {}
+             */
+            details: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * TriedFinding
+         * @description Readings as they would be written down.
+         */
+        TriedFinding: {
+            /** Part */
+            part: string;
             /**
              * Details
              * @default {}
@@ -13421,6 +13661,323 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PictureLines"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_opened_api_engines__code__opened_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_link_api_engines__code__links_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewLink"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_figures_api_engines__code__figures_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TriedFinding"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FiguresTried"];
                 };
             };
             /** @description The request cannot be read */

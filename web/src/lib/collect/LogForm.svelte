@@ -88,7 +88,8 @@
   <h2>Something else happened</h2>
   <div class="chips">
     <a class="press" href="/inspect/{encodeURIComponent(stop.code)}">Look at filter, plug, pan</a>
-    {#each TERMS.events as e (e.code)}
+    <a class="press" href="/inspect/{encodeURIComponent(stop.code)}/opened">The engine is opened</a>
+    {#each TERMS.events.filter((x) => x.code !== 'finding') as e (e.code)}
       <button type="button" class="press" aria-pressed={kind === e.code} onclick={() => pick(e.code)}
         >{capital(e.words)}</button
       >

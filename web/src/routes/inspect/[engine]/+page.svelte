@@ -210,6 +210,7 @@
       </div>
       <div class="chips">
         <button type="button" class="press" onclick={() => (keying = true)}>What is it? A key</button>
+        <a class="press" href="/inspect/{encodeURIComponent(s.code)}/opened">The engine is opened</a>
         <label class="press file"
           >Photograph
           <input

@@ -1,0 +1,122 @@
+"""Which came first: findings of an opened engine as a small graph of causes and consequences. The
+program proposes links it knows; a person keeps, turns or cuts them."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from functools import cache
+
+from .. import tables
+from ..errors import CoreError
+from ..record import LogRow, condition_of
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """A link the program knows. Conditions empty: anything from grade 1 up."""
+
+    cause: str
+    conditions: frozenset[str]
+    effect: str
+    effect_conditions: frozenset[str]
+    same: bool
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class Link:
+    """From one finding to another, by the ids of their rows; `why` in words, "" where a person
+    drew it without."""
+
+    cause: str
+    effect: str
+    why: str
+
+
+@cache
+def known_links() -> tuple[Known, ...]:
+    """Every link. Source: `tables/damage_links.csv`."""
+
+    def listed(cell: str) -> frozenset[str]:
+        return frozenset(cell.split("|")) - {""}
+
+    return tuple(
+        Known(
+            r["cause"],
+            listed(r["conditions"]),
+            r["effect"],
+            listed(r["effect_conditions"]),
+            r["same"] == "yes",
+            r["why"],
+        )
+        for r in tables.read("damage_links")
+    )
+
+
+def _graded(row: LogRow) -> tuple[str, int]:
+    """(condition, grade); grade 0 for one of another version."""
+    try:
+        found = condition_of(row.part, row.details)
+    except CoreError:
+        return "", 0
+    return found.code, found.grade
+
+
+def _fits(wanted: frozenset[str], found: tuple[str, int]) -> bool:
+    condition, grade = found
+    return grade >= 1 and (not wanted or condition in wanted)
+
+
+def proposed(findings: Sequence[LogRow]) -> list[Link]:
+    """The links the program knows between findings that are not sound, in the order found."""
+    graded = [(r, _graded(r)) for r in findings]
+    out: list[Link] = []
+    for known in known_links():
+        causes = [r for r, g in graded if r.part == known.cause and _fits(known.conditions, g)]
+        effects = [
+            r for r, g in graded if r.part == known.effect and _fits(known.effect_conditions, g)
+        ]
+        out += [
+            Link(a.id, b.id, known.why)
+            for a in causes
+            for b in effects
+            if a.id != b.id
+            and (not known.same or a.details.get("position") == b.details.get("position"))
+        ]
+    return out
+
+
+def settled(
+    links: Iterable[Link], decided: Iterable[tuple[str, str, bool]]
+) -> tuple[list[Link], list[Link]]:
+    """(links that hold, links a person cut). `decided`: (cause, effect, kept) in order, the newest
+    last; a link kept one way cuts the other, and one nobody proposed is a person's own."""
+    why = {(x.cause, x.effect): x.why for x in links}
+    kept = dict.fromkeys(why, True)
+    for cause, effect, keep in decided:
+        kept[cause, effect] = keep
+        if keep and (effect, cause) in kept:
+            kept[effect, cause] = False
+    made = [(Link(*pair, why.get(pair, "")), keep) for pair, keep in kept.items()]
+    return [x for x, keep in made if keep], [x for x, keep in made if not keep]
+
+
+def roots(findings: Sequence[LogRow], links: Sequence[Link]) -> list[str]:
+    """Findings that lead to others and are led to by none: what is named as cause, those that
+    explain most first. In a circle nothing stands first."""
+    effects = {x.effect for x in links}
+    leads: dict[str, set[str]] = {}
+    for x in links:
+        leads.setdefault(x.cause, set()).add(x.effect)
+
+    def reached(start: str) -> set[str]:
+        seen: set[str] = set()
+        waiting = [start]
+        while waiting:
+            new = leads.get(waiting.pop(), set()) - seen
+            seen |= new
+            waiting += new
+        return seen
+
+    order = {r.id: n for n, r in enumerate(findings)}
+    found = [key for key in order if key in leads and key not in effects]
+    return sorted(found, key=lambda key: (-len(reached(key)), order[key]))

@@ -1,0 +1,167 @@
+"""What is found in an opened engine: parts, the scale each is graded on, and what a condition says.
+A finding is a row of the log; it is an inspection and never work: nothing here lifts a Stop."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from functools import cache
+
+from .. import tables
+from ..errors import OutOfRange, UnknownName
+from ..terms import LAYOUTS
+from .event_details import detail_number
+from .meanings import Word
+
+MOST_CYLINDERS = 16
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Part:
+    """A part of an engine. `many`: "cylinder", "main" or "one"; `answers`: the check that finding
+    it answers, "" for none."""
+
+    code: str
+    words: str
+    many: str
+    scale: str
+    sides: tuple[str, ...]
+    channel: str
+    answers: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Condition:
+    """A condition on a scale: grade 0 sound, 1 watch it, 2 act, 3 it must not run."""
+
+    code: str
+    words: str
+    grade: int
+    evidence: str
+    clears: str
+
+
+@cache
+def parts() -> dict[str, Part]:
+    """Every part. Source: `tables/parts.csv`."""
+    return {
+        r["part"]: Part(
+            code=r["part"],
+            words=r["words"],
+            many=r["many"],
+            scale=r["scale"],
+            sides=tuple(x for x in r["sides"].split("|") if x),
+            channel=r["channel"],
+            answers=r["answers"],
+        )
+        for r in tables.read("parts")
+    }
+
+
+@cache
+def conditions() -> dict[str, dict[str, Condition]]:
+    """Scale → its conditions, soundest first. Source: `tables/part_conditions.csv`."""
+    out: dict[str, dict[str, Condition]] = {}
+    for r in tables.read("part_conditions"):
+        out.setdefault(r["scale"], {})[r["condition"]] = Condition(
+            code=r["condition"],
+            words=r["words"],
+            grade=int(r["grade"]),
+            evidence=r["evidence"],
+            clears=r["clears"],
+        )
+    return out
+
+
+def condition_of(part: str, details: Mapping[str, str]) -> Condition:
+    """The condition somebody wrote down of a part. Raises UnknownName for a part or a condition
+    that is not in the tables.
+
+    >>> condition_of("rod_bearing", {"condition": "copper"}).grade
+    2
+    """
+    known = parts().get(part)
+    if known is None:
+        raise UnknownName("part", part, list(parts()))
+    scale = conditions()[known.scale]
+    said = details.get("condition", "")
+    if said not in scale:
+        raise UnknownName(f"condition of the {known.words}", said, list(scale))
+    return scale[said]
+
+
+def check_finding(part: str, details: Mapping[str, str]) -> None:
+    """Refuse a finding that cannot be meant: UnknownName, OutOfRange."""
+    condition_of(part, details)
+    side, known = details.get("side", ""), parts()[part]
+    if side and side not in known.sides:
+        raise UnknownName(f"side of the {known.words}", side, list(known.sides))
+    position = detail_number(details, "position")
+    if position is not None and position != int(position):
+        raise OutOfRange("position", position, 1, MOST_CYLINDERS + 1, "")
+
+
+def place_words(part: str, details: Mapping[str, str]) -> str:
+    """Where a finding is, in words.
+
+    >>> place_words("rod_bearing", {"position": "3", "side": "cap side"})
+    'rod bearing 3, cap side'
+    """
+    known = parts()[part]
+    number, side = details.get("position", "").strip(), details.get("side", "")
+    return ", ".join(x for x in (f"{known.words} {number}".strip(), side) if x)
+
+
+def telling_finding(part: str, details: Mapping[str, str]) -> Word:
+    """What a finding says by itself; level 0 where the part is sound."""
+    found = condition_of(part, details)
+    said = {"where": place_words(part, details), "condition": found.words}
+    return Word("finding", parts()[part].channel, found.grade, said)
+
+
+def evidence_of_finding(part: str, details: Mapping[str, str]) -> Iterator[tuple[str, bool]]:
+    """(evidence, seen or known to be absent) of a finding."""
+    found = condition_of(part, details)
+    if found.evidence:
+        yield found.evidence, True
+    if found.clears:
+        yield found.clears, False
+
+
+@dataclass(frozen=True, slots=True)
+class Layout:
+    """How an engine is built: `kind` of LAYOUTS, and its cylinders."""
+
+    kind: str
+    cylinders: int
+
+    @property
+    def mains(self) -> int:
+        """Main bearings: one more than throws; in a vee two rods share one."""
+        throws = (self.cylinders + 1) // 2 if self.kind == "vee" else self.cylinders
+        return throws + 1
+
+
+def layout_of(text: str) -> Layout | None:
+    """The layout in a model's words; None where they do not say it, and three questions are asked.
+
+    >>> [(x.kind, x.cylinders) for x in map(layout_of, ("in line 6", "V8", "opposed twin 2")) if x]
+    [('line', 6), ('vee', 8), ('opposed', 2)]
+    """
+    said = text.lower().replace("-", " ")
+    number = next((int(n) for n in _numbers(said) if 1 <= int(n) <= MOST_CYLINDERS), None)
+    if number is None:
+        return Layout("line", 1) if "single" in said else None
+    if "oppos" in said or "flat" in said or "boxer" in said:
+        return Layout("opposed", number)
+    if said.strip().startswith("v") or " v" in said or "vee" in said:
+        return Layout("vee", number)
+    return Layout("line", number) if "line" in said or "single" in said else None
+
+
+def _numbers(text: str) -> list[str]:
+    return "".join(x if x.isdigit() else " " for x in text).split()
+
+
+def many(part: Part, layout: Layout) -> int:
+    """How many of a part an engine of a layout has."""
+    assert layout.kind in LAYOUTS
+    return {"cylinder": layout.cylinders, "main": layout.mains, "one": 1}[part.many]

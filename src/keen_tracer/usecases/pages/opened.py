@@ -1,0 +1,163 @@
+"""The opened engine: what was found, in the order it was found, what the readings come to, and what
+led to what."""
+
+from collections.abc import Sequence
+from typing import Any
+from uuid import UUID
+
+from ...core.errors import CoreError, UnknownName
+from ...core.inspection import Figure, Link, clearances, proposed, roots, settled
+from ...core.record import (
+    History,
+    LogRow,
+    build_time_line,
+    check_details,
+    condition_of,
+    detail_number,
+    layout_of,
+    parts,
+    place_words,
+)
+from ...storage import fleet
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.records import row, rows
+from ..errors import CannotRecord, NotThere
+
+
+def _findings(history: History) -> list[LogRow]:
+    """The findings of an engine's life, in the order they were found; what another version wrote
+    and this one does not know is left out."""
+    line = build_time_line(history)
+    life = line.moments[-1].life if line.moments else 1
+    found = [
+        m.row for m in line.moments if m.life == life and m.row.kind == "finding" and _known(m.row)
+    ]
+    return sorted(found, key=lambda r: (r.on, detail_number(r.details, "order") or 999))
+
+
+def _known(r: LogRow) -> bool:
+    try:
+        condition_of(r.part, r.details)
+    except CoreError:
+        return False
+    return True
+
+
+def _figures(found: LogRow) -> tuple[list[Figure], str]:
+    """What a finding's readings come to, or why they come to nothing."""
+    try:
+        return clearances(found.details), ""
+    except CoreError as error:
+        return [], str(error)
+
+
+def try_figures(part: str, details: dict[str, str]) -> list[dict[str, Any]]:
+    """What readings would come to. Raises CannotRecord for what cannot be meant."""
+    try:
+        if part not in parts():
+            raise UnknownName("part", part, list(parts()))
+        check_details(details)
+        return [_figure_out(f) for f in clearances(details)]
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+
+
+def _figure_out(f: Figure) -> dict[str, Any]:
+    return {
+        "what": f.what,
+        "mm": f.mm,
+        "half": f.half,
+        "low": f.low,
+        "high": f.high,
+        "verdict": f.verdict,
+    }
+
+
+def _links(c: Connection, engine: int, findings: Sequence[LogRow]) -> tuple[list[Link], list[Link]]:
+    here = {r.id for r in findings}
+    decided = [
+        (r["cause"], r["effect"], r["kept"])
+        for r in rows(c, "damage_links", engine=engine)
+        if {r["cause"], r["effect"]} <= here
+    ]
+    return settled(proposed(findings), decided)
+
+
+def opened(c: Connection, code: str) -> dict[str, Any]:
+    """Everything of an opened engine. Raises NotThere."""
+    found = row(c, "engine_by_code", code=code)
+    if found is None:
+        raise NotThere(f"there is no engine {code}")
+    loaded = fleet.load(c, [found["id"]], {}, figures=False)
+    facts, findings = loaded.engines[0], _findings(loaded.fleet.histories[0])
+    kept, cut = _links(c, found["id"], findings)
+    layout = layout_of(facts["layout"])
+    pictures: dict[str, list[str]] = {}
+    for p in rows(c, "photos_of_logs", logs=[UUID(r.id) for r in findings]):
+        pictures.setdefault(str(p["log_id"]), []).append(p["sha256"])
+    return {
+        "engine": code,
+        "engine_name": facts["name"],
+        "layout": None if layout is None else {"kind": layout.kind, "cylinders": layout.cylinders},
+        "layout_words": facts["layout"],
+        "findings": [_out(n, r, pictures) for n, r in enumerate(findings, 1)],
+        "links": [_link(x) for x in kept],
+        "cut": [_link(x) for x in cut],
+        "roots": roots(findings, kept),
+    }
+
+
+def _link(x: Link) -> dict[str, str]:
+    return {"cause": x.cause, "effect": x.effect, "why": x.why}
+
+
+def _out(number: int, r: LogRow, pictures: dict[str, list[str]]) -> dict[str, Any]:
+    condition = condition_of(r.part, r.details)
+    figures, wrong = _figures(r)
+    return {
+        "id": r.id,
+        "number": number,
+        "on": r.on,
+        "part": r.part,
+        "where": place_words(r.part, r.details),
+        "position": r.details.get("position", ""),
+        "side": r.details.get("side", ""),
+        "condition": condition.code,
+        "words": condition.words,
+        "grade": condition.grade,
+        "share_pct": r.details.get("share_pct", ""),
+        "source": r.details.get("limit_source", ""),
+        "note": r.note,
+        "figures": [_figure_out(f) for f in figures],
+        "wrong": wrong,
+        "pictures": pictures.get(r.id, []),
+    }
+
+
+def decide_link(
+    c: Connection, key: UUID, code: str, cause: UUID, effect: UUID, keep: bool, who: str
+) -> None:
+    """Keep, draw or cut a link; sent twice it is kept once. Raises CannotRecord for findings that
+    are not this engine's."""
+    found = row(c, "engine_by_code", code=code)
+    if found is None:
+        raise NotThere(f"there is no engine {code}")
+    if row(c, "damage_link_there", id=key) is not None:
+        return
+    history = fleet.load(c, [found["id"]], {}, figures=False).fleet.histories[0]
+    here = {r.id for r in _findings(history)}
+    if cause == effect or not {str(cause), str(effect)} <= here:
+        raise CannotRecord("unknown_record", "a link goes from one finding here to another")
+    insert(
+        c,
+        "damage_link",
+        {
+            "id": key,
+            "engine_id": found["id"],
+            "cause": cause,
+            "effect": effect,
+            "kept": keep,
+            "decided_by": who,
+        },
+    )

@@ -1,0 +1,282 @@
+"""The opened engine: conditions that speak, clearances with their uncertainty, what led to what."""
+
+from dataclasses import replace
+from datetime import timedelta
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from keen_tracer.core.errors import OutOfRange, UnknownName
+from keen_tracer.core.inspection import clearances, proposed, roots, settled
+from keen_tracer.core.inspection.clearances import INSTRUMENT, oil_clearance, out_of_round, taper
+from keen_tracer.core.inspection.damage import known_links
+from keen_tracer.core.record import (
+    Layout,
+    LogRow,
+    check_event,
+    check_kinds,
+    conditions,
+    layout_of,
+    many,
+    parts,
+)
+from keen_tracer.core.terms import CHANNELS
+from tests.helpers import DAY, Story, stated
+
+# A journal as a bench sheet has it: four angles at the front and at the rear.
+FRONT, REAR = "79.962 79.958 79.947 79.951", "79.960 79.955 79.941 79.949"
+
+
+def found(n: int, part: str, condition: str, position: str = "", side: str = "") -> LogRow:
+    details = {"condition": condition, "position": position, "side": side}
+    return LogRow(f"f{n}", DAY + timedelta(days=n), "finding", 1200, part=part, details=details)
+
+
+def story(*findings: tuple[str, str, str]) -> Story:
+    s = Story("E", bearing_type="leaded tri-metal")
+    for n, (part, condition, position) in enumerate(findings):
+        s.event(
+            n, "finding", 1200.0, part=part, details={"condition": condition, "position": position}
+        )
+    return s
+
+
+# Conditions
+
+
+def test_a_worn_shell_is_act_and_one_to_steel_must_not_run() -> None:
+    assert stated(story(("rod_bearing", "copper", "3"))).level == 2
+    worst = stated(story(("rod_bearing", "steel", "3")))
+    assert (worst.level, worst.may_run) == (3, "do_not_run")
+    assert worst.lead in ("main_rod_bearing", "bearing_spun")
+
+
+def test_a_sound_engine_is_steady_and_what_was_opened_is_not_asked_again() -> None:
+    state = stated(story(("rod_bearing", "like_new", "1"), ("bore", "like_new", "1")))
+    assert state.level == 0
+    worn = stated(story(("rod_bearing", "overlay", "1")))
+    assert "bearing_cap" not in worn.checks
+
+
+@given(st.lists(st.sampled_from(["repair", "meter_reading", "finding", "field_check"]), max_size=4))
+def test_nothing_found_or_done_afterwards_lifts_a_stop(later: list[str]) -> None:
+    s = story(("rod_bearing", "spun", "2"))
+    for n, kind in enumerate(later, 5):
+        part, details = {
+            "repair": ("rod bearing", {}),
+            "meter_reading": ("", {}),
+            "finding": ("rod_bearing", {"condition": "like_new", "position": "2"}),
+            "field_check": ("listen", {"result": "quiet"}),
+        }[kind]
+        s.event(n, kind, 1200.0 + n, part=part, details=details)
+    assert stated(s).may_run == "do_not_run"
+
+
+def test_the_same_part_found_sound_answers_an_act() -> None:
+    s = story(("cam_lobe", "worn", "2"))
+    assert stated(s).level == 2
+    s.event(
+        4, "finding", 1210.0, part="cam_lobe", details={"condition": "like_new", "position": "2"}
+    )
+    assert stated(s).level == 0
+    other = story(("cam_lobe", "worn", "2"), ("cam_lobe", "like_new", "1"))
+    assert stated(other).level == 2
+
+
+@pytest.mark.parametrize(
+    ("part", "details"),
+    [
+        ("flywheel", {"condition": "worn"}),
+        ("rod_bearing", {"condition": "rusty"}),
+        ("rod_bearing", {}),
+        ("rod_bearing", {"condition": "copper", "side": "left"}),
+        ("rod_bearing", {"condition": "copper", "position": "2.5"}),
+        ("rod_bearing", {"condition": "copper", "position": "0"}),
+        ("rod_bearing", {"condition": "copper", "bore": "wide"}),
+        ("rod_bearing", {"condition": "copper", "length_unit": "furlong"}),
+    ],
+)
+def test_what_cannot_be_meant_is_refused(part: str, details: dict[str, str]) -> None:
+    with pytest.raises((UnknownName, OutOfRange)):
+        check_event("finding", part, details)
+
+
+# Layout
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "cylinders", "mains"),
+    [
+        ("in line 6", "line", 6, 7),
+        ("inline-4", "line", 4, 5),
+        ("V8", "vee", 8, 5),
+        ("vee 12", "vee", 12, 7),
+        ("flat 4", "opposed", 4, 5),
+        ("single", "line", 1, 2),
+    ],
+)
+def test_a_layout_in_words(text: str, kind: str, cylinders: int, mains: int) -> None:
+    layout = layout_of(text)
+    assert layout == Layout(kind, cylinders)
+    assert many(parts()["main_bearing"], layout) == mains
+    assert many(parts()["piston"], layout) == cylinders
+    assert many(parts()["pan"], layout) == 1
+
+
+@pytest.mark.parametrize("text", ["", "diesel", "radial 9", "many"])
+def test_a_layout_nobody_wrote_is_asked(text: str) -> None:
+    assert layout_of(text) is None
+
+
+# Clearances
+
+
+def test_a_journal_and_its_clearance_by_hand() -> None:
+    """By hand: front 79.962-79.947 = 0.015, rear 79.960-79.941 = 0.019; taper at 90° 0.006; bore
+    85.021 less two shells of 2.4815 less the mean journal 79.952875 is 0.105."""
+    details = {"journal_front": FRONT, "journal_rear": REAR, "bore": "85.020 85.022"}
+    got = {
+        f.what: f for f in clearances({**details, "shell": "2.481 2.482", "limit_high": "0.110"})
+    }
+    assert got["out of round"].mm == pytest.approx(0.019)
+    assert got["taper"].mm == pytest.approx(0.006)
+    assert got["oil clearance"].mm == pytest.approx(85.021 - 4.963 - 79.952875)
+    assert got["oil clearance"].verdict == "at its limit"
+
+
+def test_the_half_width_of_a_clearance_agrees_with_drawing_lots() -> None:
+    """Monte Carlo after JCGM 101:2008."""
+    rng, n = np.random.default_rng(5), 100_000
+
+    def lots(values: list[float], kind: str) -> np.ndarray:
+        return np.mean([v + rng.normal(0, INSTRUMENT[kind], n) for v in values], axis=0)
+
+    bore, shells, journal = [85.020, 85.022], [2.481, 2.482], [79.962, 79.958, 79.947]
+    both = sum(v + rng.normal(0, INSTRUMENT["shell"], n) for v in shells)
+    drawn = lots(bore, "bore") - both - lots(journal, "journal")
+    clearance, sd = oil_clearance(bore, shells, journal)
+    assert clearance == pytest.approx(drawn.mean(), abs=1e-4)
+    assert sd == pytest.approx(drawn.std(), rel=0.02)
+    one = 2 * (2.481 + rng.normal(0, INSTRUMENT["shell"], n))
+    drawn = lots(bore, "bore") - one - lots(journal, "journal")
+    assert oil_clearance(bore, [2.481], journal)[1] == pytest.approx(drawn.std(), rel=0.02)
+
+
+@pytest.mark.parametrize(
+    ("unit", "per_mm"), [("mm", 1.0), ("inch", 1 / 25.4), ("thou", 1000 / 25.4)]
+)
+def test_inches_and_thousandths_come_to_the_same(unit: str, per_mm: float) -> None:
+    def said(*mm: float) -> str:
+        return " ".join(f"{x * per_mm:.8g}" for x in mm)
+
+    details = {
+        "journal_front": said(79.962, 79.958),
+        "bore": said(85.020),
+        "shell": said(2.481),
+        "limit_high": said(0.15),
+        "length_unit": unit,
+    }
+    got = next(f for f in clearances(details) if f.what == "oil clearance")
+    assert got.mm == pytest.approx(0.098, abs=1e-4)
+    assert got.verdict == "within"
+
+
+@given(st.lists(st.floats(10, 200), min_size=1, max_size=6), st.floats(-5, 5))
+def test_shifting_a_micrometer_changes_no_roundness(diameters: list[float], by: float) -> None:
+    moved = [d + by for d in diameters]
+    assert out_of_round(moved) == pytest.approx(out_of_round(diameters), abs=1e-9)
+    assert taper(moved, [d + by for d in diameters]) == 0
+
+
+def test_parts_that_do_not_belong_together_are_refused() -> None:
+    with pytest.raises(OutOfRange, match="oil clearance"):
+        clearances({"journal_front": "60.0", "bore": "85.0", "shell": "2.5"})
+
+
+def test_go_no_go() -> None:
+    def verdict(x: str, **limits: str) -> str:
+        return clearances({"figure": x, **limits})[0].verdict
+
+    assert verdict("0.40", limit_low="0.30", limit_high="0.60") == "within"
+    assert verdict("0.80", limit_low="0.30", limit_high="0.60") == "outside"
+    assert verdict("0.20", limit_low="0.30") == "outside"
+    assert verdict("0.595", limit_high="0.60") == "at its limit"
+    assert verdict("0.40") == ""
+
+
+# What led to what
+
+STARVED = [
+    found(1, "filter", "copper"),
+    found(2, "gallery", "sealant"),
+    found(3, "rod_bearing", "wiped", "3"),
+    found(4, "rod_journal", "scored", "3"),
+    found(5, "rod_bearing", "like_new", "2"),
+]
+
+
+def test_sealant_in_the_gallery_stands_before_the_bearing() -> None:
+    links = proposed(STARVED)
+    pairs = {(x.cause, x.effect) for x in links}
+    assert {("f2", "f3"), ("f3", "f4"), ("f3", "f1")} <= pairs
+    assert not any("f5" in pair for pair in pairs), "a sound part leads to nothing"
+    # The journal and its bearing are known both ways: a person says which.
+    assert ("f4", "f3") in pairs
+    kept, cut = settled(links, [("f4", "f3", False)])
+    assert roots(STARVED, kept) == ["f2"]
+    assert [(x.cause, x.effect) for x in cut] == [("f4", "f3")]
+
+
+def test_a_link_turned_is_cut_the_other_way_and_may_be_taken_back() -> None:
+    links = proposed(STARVED)
+    kept, cut = settled(links, [("f4", "f3", True)])
+    assert ("f3", "f4") in {(x.cause, x.effect) for x in cut}
+    kept, cut = settled(links, [("f4", "f3", True), ("f3", "f4", True)])
+    assert ("f3", "f4") in {(x.cause, x.effect) for x in kept}
+    assert ("f4", "f3") in {(x.cause, x.effect) for x in cut}
+    own, _ = settled(links, [("f1", "f2", True)])
+    assert next(x for x in own if (x.cause, x.effect) == ("f1", "f2")).why == ""
+
+
+def test_a_loose_bolt_and_its_bearing_are_of_the_same_cylinder() -> None:
+    here = [found(1, "rod_bolt", "loose", "2"), found(2, "rod_bearing", "heat", "2")]
+    assert {(x.cause, x.effect) for x in proposed(here)} == {("f1", "f2"), ("f2", "f1")}
+    apart = [here[0], replace(here[1], details={**here[1].details, "position": "3"})]
+    assert proposed(apart) == []
+
+
+@given(
+    st.lists(st.tuples(st.integers(0, 4), st.integers(0, 4), st.booleans()), max_size=12),
+)
+def test_whatever_a_person_decides_nothing_leads_to_itself_twice(decided) -> None:
+    """The newest word on a pair counts, and of a pair and its turn one at most was kept last."""
+    said = [(f"f{a + 1}", f"f{b + 1}", keep) for a, b, keep in decided if a != b]
+    kept, cut = settled(proposed(STARVED), said)
+    pairs = [(x.cause, x.effect) for x in kept]
+    assert len(pairs) == len(set(pairs))
+    assert not set(pairs) & {(x.cause, x.effect) for x in cut}
+    if said:
+        cause, effect, keep = said[-1]
+        assert ((cause, effect) in pairs) == keep
+        if keep:
+            assert (effect, cause) not in pairs
+    assert all(key not in {x.effect for x in kept} for key in roots(STARVED, kept))
+
+
+def test_the_tables_name_only_what_exists() -> None:
+    scales = conditions()
+    for p in parts().values():
+        assert p.scale in scales
+        assert p.channel in CHANNELS
+        assert p.answers in {"", *check_kinds()}
+        assert p.many in {"cylinder", "main", "one"}
+    for scale in scales.values():
+        first = next(iter(scale.values()))
+        assert first.grade == 0, "every scale begins sound"
+        assert {x.grade for x in scale.values()} <= {0, 1, 2, 3}
+    for link in known_links():
+        assert link.conditions <= set(scales[parts()[link.cause].scale]), link
+        assert link.effect_conditions <= set(scales[parts()[link.effect].scale]), link
+        assert link.why
