@@ -52,6 +52,23 @@ def _compression(page: Page) -> None:
     page.get_by_role("button", name="Log field check").scroll_into_view_if_needed()
 
 
+def _tray(page: Page) -> None:
+    """Pieces tapped into a tray."""
+    page.get_by_role("button", name="Fine magnetic fuzz, under 0.1 mm: 0").click()
+    page.get_by_role("radio", name="Ten more").click()
+    for size in ("0.1 to 0.5", "0.5 to 1"):
+        page.get_by_role("button", name=f"Copper-coloured flakes, {size} mm: 0").click()
+    page.get_by_text("This look:").wait_for()
+    page.get_by_role("radio", name="Ten more").scroll_into_view_if_needed()
+
+
+def _newest_look(page: Page) -> None:
+    """The newest look of an engine, an earlier picture beside it."""
+    page.get_by_role("region", name="Earlier looks").get_by_role("link").first.click()
+    page.get_by_role("group", name="Pictures to lay beside").get_by_role("button").first.click()
+    page.wait_for_load_state("networkidle")
+
+
 @dataclass(frozen=True)
 class Picture:
     path: str
@@ -79,6 +96,9 @@ PICTURES = {
     "log": Picture("/engine/G-08/log"),
     "fleet": Picture("/fleet?place=engines&entry=G-03"),
     "library": Picture("/library"),
+    "inspect": Picture("/inspect/G-07", before=_newest_look),
+    "tray-phone": Picture("/inspect/G-08", PHONE, before=_tray),
+    "opened": Picture("/inspect/G-07/opened"),
 }
 
 

@@ -22,10 +22,14 @@
       'g c': () => void goto('/collect'),
       'g j': () => void goto('/judge'),
       'g r': () => void goto('/run'),
+      'g i': () => void goto('/inspect'),
       'g x': () => void goto('/exchange'),
     },
     [
-      { keys: 'g w · g c · g j · g r · g x', does: 'Wall · Collect · Judge · Run · Exchange' },
+      {
+        keys: 'g w · g c · g j · g i · g r · g x',
+        does: 'Wall · Collect · Judge · Inspect · Run · Exchange',
+      },
       { keys: '/', does: 'find an engine or a sample' },
       { keys: '?', does: 'these keys' },
     ],
