@@ -17,7 +17,7 @@ from .diagnosis import (
     causes_of,
     combinations,
     confirmed,
-    done_in,
+    done_at,
     explanations,
     hard_stops,
     marks,
@@ -124,7 +124,7 @@ def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: A
     findings, context = made.pop("findings"), s.context
     advised = _advice(s, level, findings)
     causes = causes_of(s) if level else None
-    done = done_in(context.engine, context.time_line) if causes else frozenset[str]()
+    done = done_at(s) if causes else frozenset[str]()
     offered = causes.checks(level == Level.STOP, done)[:CHECKS_KEPT] if causes else []
     return Verdict(
         sample=context.sample.code,

@@ -4,7 +4,7 @@ import tempfile
 import zipfile
 import zlib
 from collections.abc import Iterator
-from contextlib import ExitStack, contextmanager
+from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 from typing import BinaryIO, cast
 
@@ -12,6 +12,7 @@ from .csvfile import Problems
 
 UNPACKED = 1_000_000_000  # bytes a zip may unpack to
 MEMBERS = 50
+PICTURE = 20_000_000  # bytes of one photograph; our choice
 RATIO = 200  # to one: tables of ours pack to a tenth; our choice
 SLACK = 1_000_000  # bytes, before the ratio means anything
 # What the standard library raises for an archive that is damaged, encrypted or packed in a way it
@@ -77,6 +78,24 @@ def _unpacked(
         spooled = stack.enter_context(_spool(archive, info))
         out.append((info.filename.rsplit("/", 1)[-1], spooled))
     return out
+
+
+def picture_beside(paths: list[tuple[str, Path]], sha256: str) -> bytes | None:
+    """The photograph `pictures/<sha256>.jpg` that lies beside the files or in one of the archives;
+    None where there is none, or where it is larger than a photograph may be."""
+    name = f"pictures/{sha256}.jpg"
+    for _, path in paths:
+        if not zipfile.is_zipfile(path):
+            file = path.parent / name
+            if file.is_file() and file.stat().st_size <= PICTURE:
+                return file.read_bytes()
+            continue
+        with suppress(*UNREADABLE, KeyError), zipfile.ZipFile(path) as archive:
+            info = archive.getinfo(name)
+            if info.file_size <= PICTURE:
+                with archive.open(info) as member:
+                    return member.read(PICTURE)
+    return None
 
 
 @contextmanager

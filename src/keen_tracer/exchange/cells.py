@@ -218,6 +218,13 @@ def limits(cell: str) -> dict[str, float]:
     return out
 
 
+def digest(cell: str) -> str:
+    """A SHA-256 as 64 hexadecimal digits."""
+    if not re.fullmatch(r"[0-9a-f]{64}", cell):
+        raise BadCell(f"{cell!r} is no SHA-256", "leave it as the export wrote it")
+    return cell
+
+
 def identity(cell: str) -> UUID:
     try:
         return UUID(cell)

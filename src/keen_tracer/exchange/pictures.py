@@ -37,6 +37,17 @@ def reencoded(data: bytes) -> Picture:
         return _reencoded(data)
 
 
+def as_kept(data: bytes) -> Picture:
+    """A photograph that this program wrote once, as it is: a JPEG without metadata. Raises
+    BadPicture for any other."""
+    with _one_at_a_time:
+        found = _reencoded(data)
+        with Image.open(io.BytesIO(data), formats=("JPEG",)) as kept:
+            if kept.getexif() or max(kept.size) > LONGEST:
+                raise BadPicture("this is no photograph an export wrote; add it on its page")
+            return Picture(data, found.small, *kept.size)
+
+
 def _reencoded(data: bytes) -> Picture:
     try:
         with Image.open(io.BytesIO(data), formats=FORMATS) as check:

@@ -12,7 +12,7 @@ from PIL import Image
 
 from keen_tracer.core.roles import at_the_machine
 from keen_tracer.exchange.labels import Label, label_sheet
-from keen_tracer.exchange.pictures import BadPicture, reencoded
+from keen_tracer.exchange.pictures import LONGEST, BadPicture, reencoded
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.bottles import labels
 from keen_tracer.usecases.errors import CannotRecord, NotThere
@@ -94,7 +94,7 @@ def test_a_photograph_is_upright_small_and_says_nothing_of_its_place() -> None:
     kept = reencoded(photo())
     with Image.open(io.BytesIO(kept.content)) as found:
         assert found.format == "JPEG"
-        assert found.size == (kept.width, kept.height) == (1067, 1600)
+        assert found.size == (kept.width, kept.height) == (LONGEST * 2 // 3, LONGEST)
         assert not found.getexif()
     assert b"a camera" not in kept.content
 

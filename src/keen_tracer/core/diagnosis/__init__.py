@@ -1,7 +1,7 @@
 """What the figures of a sample say: findings, explanations, evidence, and what to do next."""
 
 from .actions import Advice, Known, Since, advice, since_known
-from .evidence import causes_now, causes_of, confirmed, done_in, evidence_of
+from .evidence import causes_now, causes_of, confirmed, done_at, done_in, evidence_of
 from .expectation_findings import of_expectation, of_readings
 from .explanations import explanations, worth_explaining
 from .hard_stops import hard_stops, of_bottle, of_fact
@@ -23,6 +23,7 @@ __all__ = [
     "causes_of",
     "combinations",
     "confirmed",
+    "done_at",
     "done_in",
     "evidence_of",
     "explanations",

@@ -120,11 +120,8 @@ def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Symptoms and debris since the last repair of this life, and what the engine has been
     through."""
     context, moments, at = s.context, s.moments, s.at
-    later = next(
-        (n for n, m in enumerate(moments) if n > at and m.row.sample is not None), len(moments)
-    )
     last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
-    yield from of_log(context.engine, moments[:later], last_work)
+    yield from of_log(context.engine, moments[: s.until], last_work)
     yield from evidence_of_look(context.sample)
     yield from s.life.items()
     if context.ended >= 0:
@@ -206,6 +203,13 @@ def _bottles(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
         if m.row.sample is not None:
             yield from evidence_of_look(m.row.sample)
             return
+
+
+def done_at(s: SampleFacts) -> frozenset[str]:
+    """Checks on record between the last work and the next sample: they are not asked again."""
+    moments = s.moments[: s.until]
+    work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
+    return checks_done(s.context.engine, moments[work + 1 :])
 
 
 def done_in(engine: Engine, line: TimeLine) -> frozenset[str]:

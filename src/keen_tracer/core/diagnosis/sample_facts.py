@@ -38,6 +38,14 @@ class SampleFacts:
         return next(n for n, m in enumerate(self.moments) if m is here)
 
     @cached_property
+    def until(self) -> int:
+        """Place of the next sample among the moments, their number where there is none: what comes
+        later is that one's."""
+        rest = enumerate(self.moments)
+        after = (n for n, m in rest if n > self.at and m.row.sample is not None)
+        return next(after, len(self.moments))
+
+    @cached_property
     def life(self) -> dict[str, bool]:
         """How the engine has lived up to this sample, as evidence."""
         line = self.context.time_line

@@ -54,8 +54,8 @@ select media, coalesce(small, content) as content from attachment where sha256 =
 
 -- name: photo_put
 -- A photograph of something in the log.
-insert into photo (id, log_id, sha256, caption, taken_by) values (%(id)s, %(log)s, %(sha256)s, %(caption)s, %(by)s)
-on conflict (id) do nothing;
+insert into photo (id, log_id, sha256, caption, taken_by, taken_at)
+values (%(id)s, %(log)s, %(sha256)s, %(caption)s, %(by)s, coalesce(%(at)s, now())) on conflict (id) do nothing;
 
 -- name: plans_of_engines
 -- Sampling plans of the given engines.

@@ -27,7 +27,7 @@ from limit_row r join limits_version v on v.id = r.version_id order by v.id, r.n
 select e.code, l.on_date, l.at_time, l.seq, l.dial, v.dial_new, l.kind, v.litres_in, v.litres_drained, v.oil, v.grade,
     v.batch, v.part, v.note, nullif(v.details, '{}') as details
 from log_now l join event v on v.log_id = l.id join engine e on e.id = l.engine_id
-order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.kind, l.id;
+order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.kind, v.part, v.details::text, v.note, l.id;
 
 -- name: export_samples
 -- samples.csv, the facts of the draw; the figures stand in readings.csv
@@ -139,8 +139,8 @@ join weights_version v on v.id = w.version_id order by v.id, w.mode, w.evidence;
 
 -- name: export_pictures
 -- pictures.csv, every photograph of what stands in the log; the files lie in pictures/
-select p.id::text, e.code, l.on_date, l.kind, k.name, p.sha256, a.width, a.height, nullif(p.caption, ''), p.taken_by
-from photo p join attachment a on a.sha256 = p.sha256 join log_now l on l.id = p.log_id join engine e on e.id = l.engine_id
+select p.id::text, e.code, l.on_date, l.kind, k.name, p.sha256, nullif(p.caption, ''), p.taken_by, p.taken_at
+from photo p join log_now l on l.id = p.log_id join engine e on e.id = l.engine_id
 left join look k on k.log_id = l.id order by e.code, l.on_date, p.taken_at, p.id;
 
 -- name: export_picture_files

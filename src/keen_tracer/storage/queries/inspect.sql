@@ -64,3 +64,9 @@ select id from damage_link where id = %(id)s;
 -- Photographs of some log rows.
 select p.id, p.log_id, p.sha256, a.width, a.height from photo p join attachment a on a.sha256 = p.sha256
 where p.log_id = any(%(logs)s) order by p.taken_at, p.id;
+
+-- name: log_of_picture
+-- The log row a picture of a file belongs to: the look of that name, else the first of its kind that day.
+select l.id from log_now l left join look k on k.log_id = l.id
+where l.engine_id = %(engine)s and l.on_date = %(on)s and l.kind = %(kind)s and coalesce(k.name, '') = %(look)s
+order by l.recorded_at, l.id limit 1;

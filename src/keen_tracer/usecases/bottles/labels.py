@@ -78,7 +78,16 @@ def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, 
         content=kept.content,
         small=kept.small,
     )
-    run(c, "photo_put", id=key, log=log, sha256=digest, caption=caption.strip()[:200], by=who)
+    run(
+        c,
+        "photo_put",
+        id=key,
+        log=log,
+        sha256=digest,
+        caption=caption.strip()[:200],
+        by=who,
+        at=None,
+    )
     return digest
 
 

@@ -6,18 +6,19 @@ A preview is the same import, rolled back. So what the preview shows is what the
 
 import hashlib
 from collections.abc import Callable, Iterator
+from functools import partial
 from itertools import islice
 from pathlib import Path
 from typing import BinaryIO
 
 from ...core.record import build_time_line
 from ...core.roles import Actor, NotAllowed, check_may
-from ...exchange.archive import members
+from ...exchange.archive import members, picture_beside
 from ...exchange.csvfile import OpenFile, Row
 from ...storage import fleet
 from ...storage.db import Connection, single
 from ...storage.records import row, rows, run
-from . import debris, decisions, events, happened, master_data, peers, reports, weights
+from . import debris, decisions, events, happened, master_data, peers, pictures, reports, weights
 from .task import FileReport, ImportReport, Task
 
 CHUNK = 4000
@@ -44,6 +45,8 @@ HANDLERS: dict[str, Handler] = {
     "debris": debris.debris,
     "outcomes": debris.outcomes,
     "weights": weights.weights,
+    "pictures": pictures.pictures,
+    "lines": pictures.lines,
 }
 PUBLISHES = {"limits", "peers", "policies", "weights"}
 # What is known only when a file has ended.
@@ -153,6 +156,7 @@ def run_import(
     if as_record:
         check_may(who, "as_record")
     task = Task(c, who, accept, most_rows, as_record, tell)
+    task.picture = partial(picture_beside, paths)
     with members(paths, task.problems) as found:
         marks = [_digest(stream) for _, stream in found]
         opened = [

@@ -74,6 +74,8 @@ class Task:
     most_rows: int | None = None
     as_record: bool = False
     tell: Callable[[int], None] = lambda rows: None
+    # a photograph of the export by its SHA-256, None where it does not lie beside
+    picture: Callable[[str], bytes | None] = lambda sha256: None
     problems: Problems = field(default_factory=Problems)
     report: ImportReport = field(default_factory=ImportReport)
     touched: set[int] = field(default_factory=set)

@@ -13,7 +13,6 @@ from ...core.record import (
     build_time_line,
     check_details,
     condition_of,
-    detail_number,
     layout_of,
     parts,
     place_words,
@@ -30,10 +29,9 @@ def _findings(history: History) -> list[LogRow]:
     and this one does not know is left out."""
     line = build_time_line(history)
     life = line.moments[-1].life if line.moments else 1
-    found = [
+    return [
         m.row for m in line.moments if m.life == life and m.row.kind == "finding" and _known(m.row)
     ]
-    return sorted(found, key=lambda r: (r.on, detail_number(r.details, "order") or 999))
 
 
 def _known(r: LogRow) -> bool:

@@ -6,7 +6,7 @@ from datetime import date, time, timedelta
 from uuid import UUID, uuid4
 
 from ...core.errors import CoreError
-from ...core.record import build_time_line, check_event, checked
+from ...core.record import build_time_line, check_event, checked, detail_number
 from ...core.terms import EVENT_KINDS, METHODS, PURPOSES
 from ...core.words import LIMIT_FROM
 from ...storage import fleet
@@ -105,8 +105,9 @@ def write_log(
     dial: float | None,
     kind: str,
     who: str,
+    seq: int = 0,
 ) -> None:
-    """The line of the log that everything recorded hangs on."""
+    """The line of the log that everything recorded hangs on; `seq` orders what has no time."""
     insert(
         c,
         "log",
@@ -118,6 +119,7 @@ def write_log(
             "dial": dial,
             "kind": kind,
             "recorded_by": who,
+            "seq": seq,
         },
     )
 
@@ -206,7 +208,8 @@ def record_event(c: Connection, e: Event, who: str) -> str:
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
     engine = engine_id(c, e.engine)
-    write_log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who)
+    order = detail_number(e.details, "order")  # of what was found in an opened engine
+    write_log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who, int(order or 0))
     insert(
         c,
         "event",
