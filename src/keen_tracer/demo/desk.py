@@ -204,7 +204,7 @@ TRAYS: Sequence[tuple[str, int, tuple[tuple[str, float], ...]]] = (
         ),
     ),
 )
-PIN_MM = 20.0
+PIN_MM = 10.0
 
 
 def pictures_of_looks(desk: Desk) -> None:
@@ -214,10 +214,10 @@ def pictures_of_looks(desk: Desk) -> None:
         log = looked_at(desk.c, engine, desk.ago(days))
         if log is None:
             continue
-        drawn = tray_picture(n, pieces, pin_mm=PIN_MM, px_per_mm=40.0)
+        drawn = tray_picture(n, pieces, pin_mm=PIN_MM, px_per_mm=90.0)
         photo = _id("tray", engine, days)
         kept = labels.photograph(drawn.jpeg)
-        labels.add_photo(desk.c, photo, log, kept, "pin of 20 mm beside it", TECHNICIAN)
+        labels.add_photo(desk.c, photo, log, kept, "pin of 10 mm beside it", TECHNICIAN)
         largest = max(drawn.placed[1:], key=lambda p: p.mm)
         for what, piece in (("scale", drawn.placed[0]), ("particle", largest)):
             line = Drawn(

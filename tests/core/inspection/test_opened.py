@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.errors import OutOfRange, UnknownName
 from keen_tracer.core.inspection import clearances, proposed, roots, settled
 from keen_tracer.core.inspection.clearances import INSTRUMENT, oil_clearance, out_of_round, taper
@@ -23,6 +24,7 @@ from keen_tracer.core.record import (
     parts,
 )
 from keen_tracer.core.terms import CHANNELS
+from keen_tracer.core.words import event_words
 from tests.helpers import DAY, Story, stated
 
 # A journal as a bench sheet has it: four angles at the front and at the rear.
@@ -101,6 +103,21 @@ def test_the_same_part_found_sound_answers_an_act() -> None:
 def test_what_cannot_be_meant_is_refused(part: str, details: dict[str, str]) -> None:
     with pytest.raises((UnknownName, OutOfRange)):
         check_event("finding", part, details)
+
+
+def test_a_finding_in_one_line_of_the_log() -> None:
+    details = {"condition": "copper", "position": "3", "side": "cap side", "share_pct": "40"}
+    assert event_words("finding", "rod_bearing", "", {**details, "order": "2"}).endswith(
+        "rod bearing 3, cap side: worn to copper · 40 % of it"
+    )
+    # of another version: kept on record, said as it stands
+    assert "flywheel" in event_words("finding", "flywheel", "", details)
+    assert stated(story(("flywheel", "worn", "1"))).level is None
+
+
+def test_a_unit_nobody_knows_is_refused() -> None:
+    with pytest.raises(UnknownName, match="unit of length"):
+        clearances({"figure": "3", "length_unit": "furlong"})
 
 
 # Layout
@@ -272,6 +289,7 @@ def test_the_tables_name_only_what_exists() -> None:
         assert p.channel in CHANNELS
         assert p.answers in {"", *check_kinds()}
         assert p.many in {"cylinder", "main", "one"}
+        assert p.mode in {"", *(m.code for m in failure_modes())}
     for scale in scales.values():
         first = next(iter(scale.values()))
         assert first.grade == 0, "every scale begins sound"

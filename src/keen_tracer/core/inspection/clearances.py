@@ -10,7 +10,7 @@ from dataclasses import dataclass
 from math import sqrt
 from statistics import mean
 
-from ..errors import OutOfRange
+from ..errors import OutOfRange, UnknownName
 from ..laboratory import SURE
 from ..record import detail_number, detail_numbers
 from ..terms import MM_PER
@@ -86,9 +86,12 @@ def clearances(details: Mapping[str, str]) -> list[Figure]:
     """Everything the readings of one finding come to, in mm whatever they were typed in.
 
     Limits, where typed, hold for the oil clearance, else for the single figure. Raises OutOfRange
-    for readings that do not belong together.
+    for readings that do not belong together, UnknownName for a unit nobody knows.
     """
-    unit = MM_PER[details.get("length_unit", "") or "mm"]
+    named = details.get("length_unit", "") or "mm"
+    if named not in MM_PER:
+        raise UnknownName("unit of length", named, list(MM_PER))
+    unit = MM_PER[named]
     read = {
         name: [unit * x for x in detail_numbers(details, name)]
         for name in ("journal_front", "journal_rear", "bore", "shell", "figure")

@@ -17,7 +17,7 @@ MOST_CYLINDERS = 16
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """A part of an engine. `many`: "cylinder", "main" or "one"; `answers`: the check that finding
-    it answers, "" for none."""
+    it answers; `mode`: the failure mode it is as a cause; "" for none."""
 
     code: str
     words: str
@@ -26,6 +26,7 @@ class Part:
     sides: tuple[str, ...]
     channel: str
     answers: str
+    mode: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,6 +52,7 @@ def parts() -> dict[str, Part]:
             sides=tuple(x for x in r["sides"].split("|") if x),
             channel=r["channel"],
             answers=r["answers"],
+            mode=r["mode"],
         )
         for r in tables.read("parts")
     }

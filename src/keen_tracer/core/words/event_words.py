@@ -1,11 +1,14 @@
 """The words of a log row: what happened, with what was written beside it."""
 
 from collections.abc import Mapping
+from contextlib import suppress
 
 from ..errors import CoreError
-from ..record import check_kinds, checked
+from ..record import check_kinds, checked, condition_of, place_words
 from ..terms import BOTTLE_EVENTS, DETAIL, EVENT_KINDS, SYMPTOMS
 
+# Of a finding: said where it is and how it is.
+_IN_WORDS = {"condition", "position", "side", "order"}
 _KINDS = {**EVENT_KINDS, **BOTTLE_EVENTS}
 
 
@@ -39,5 +42,10 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
             said = [f"{check_kinds()[part].words}: {found.words}"]
         except CoreError:
             said.append(details.get("result", ""))
+    if kind == "finding":
+        with suppress(CoreError):
+            how = condition_of(part, details).words
+            said = [f"{place_words(part, details)}: {how}"]
+            details = {k: v for k, v in details.items() if k not in _IN_WORDS}
     said += _facts(details)
     return " · ".join(x for x in (_KINDS.get(kind, kind.replace("_", " ")), *said, note) if x)

@@ -131,6 +131,7 @@ class PartChoice(Choice):
     many: str
     scale: str
     sides: list[str]
+    mode: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -244,7 +245,8 @@ def vocabulary() -> Terms:
         ],
         debris_key=[KeyAnswer(*astuple(step)) for step in debris_key()],
         parts=[
-            PartChoice(p.code, p.words, p.many, p.scale, list(p.sides)) for p in parts().values()
+            PartChoice(p.code, p.words, p.many, p.scale, list(p.sides), p.mode)
+            for p in parts().values()
         ],
         conditions=[
             ConditionChoice(x.code, x.words, scale, x.grade)

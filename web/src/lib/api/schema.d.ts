@@ -3770,6 +3770,8 @@ export interface components {
             scale: string;
             /** Sides */
             sides: string[];
+            /** Mode */
+            mode: string;
         };
         /**
          * PartOut

@@ -9,8 +9,11 @@
     engine: string;
     today: string;
     sample?: string;
+    /** What it came to as far as the page knows; the person may say otherwise. */
+    found?: string;
+    note?: string;
   }
-  let { engine, today, sample = '' }: Props = $props();
+  let { engine, today, sample = '', found = '', note = '' }: Props = $props();
 
   const client = useQueryClient();
   const act = new Act(client);
@@ -22,12 +25,12 @@
   const blank = () => ({
     id: crypto.randomUUID() as string,
     on: '', // today, as long as nobody says otherwise
-    found: '',
+    found,
     confirmed: '' as '' | 'yes' | 'no' | 'unclear',
     hours_down: null as number | null,
     cost: null as number | null,
     saved: null as number | null,
-    note: '',
+    note,
     piece: '',
   });
   let form = $state(blank());

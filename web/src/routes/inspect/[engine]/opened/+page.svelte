@@ -7,6 +7,7 @@
   import EngineMap from '$lib/inspect/EngineMap.svelte';
   import FoundGraph from '$lib/inspect/FoundGraph.svelte';
   import { banks, mains } from '$lib/inspect/map';
+  import OutcomeForm from '$lib/outcome/OutcomeForm.svelte';
   import TwoLines from '$lib/state/TwoLines.svelte';
   import { capital, choices, TERMS, wordsOf } from '$lib/terms';
   import { day, levelWord } from '$lib/words';
@@ -21,6 +22,8 @@
   let typed = $state({ kind: 'line' as 'line' | 'vee' | 'opposed', cylinders: 6 });
   const layout = $derived(o?.layout ?? typed);
   let chosen = $state<{ part: string; position: number | null }>({ part: 'rod_bearing', position: 1 });
+  // What stands at the root is proposed as the outcome; the samples before it are taught by it.
+  const root = $derived(o?.findings.find((f) => f.id === o.roots[0]));
   const part = $derived(TERMS.parts.find((p) => p.code === chosen.part) ?? TERMS.parts[0]);
   const scale = $derived(TERMS.conditions.filter((c) => c.scale === part.scale));
   const places = $derived(
@@ -117,6 +120,11 @@
         }),
       ),
     );
+  const takeBack = (key: string) =>
+    act.run(
+      () => body(api.POST('/api/log/{key}/undo', { params: { path: { key } } })),
+      'Taken back. It stays in the log as taken back.',
+    );
   const mm = (x: number) => x.toFixed(3);
 </script>
 
@@ -178,6 +186,12 @@
               {@render come(f.figures)}
               {#if f.wrong}<p role="alert">{f.wrong}</p>{/if}
               {#if f.source}<p class="muted">Limits: {f.source}</p>{/if}
+              <button
+                class="plain no-print"
+                disabled={act.busy}
+                aria-label="Take finding {f.number} back"
+                onclick={() => void takeBack(f.id)}>take it back</button
+              >
               {#each f.pictures as p (p)}<a href="/api/photos/{p}" target="_blank" rel="noreferrer"
                   ><img src="/api/photos/{p}/small" alt="Picture of {f.where}" /></a
                 >{/each}
@@ -188,6 +202,14 @@
         </ol>
       </section>
       <FoundGraph opened={o} busy={act.busy} onlink={(a, b, keep) => void link(a, b, keep)} />
+      <div class="no-print">
+        {#key root?.id}<OutcomeForm
+            engine={code}
+            today={s.on}
+            found={TERMS.parts.find((p) => p.code === root?.part)?.mode ?? ''}
+            note={root ? `${capital(root.where)}: ${root.words}.` : ''}
+          />{/key}
+      </div>
       <p class="no-print">
         <button class="press" onclick={() => print()}>Print it on one page</button>
         <a href="/inspect/{encodeURIComponent(code)}">Filter, plug and pan</a>

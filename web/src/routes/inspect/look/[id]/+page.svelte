@@ -1,7 +1,9 @@
 <script lang="ts">
+  import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
+  import { api, body } from '$lib/api/client';
   import { useLook } from '$lib/api/queries';
   import Measure from '$lib/inspect/Measure.svelte';
   import Says from '$lib/inspect/Says.svelte';
@@ -30,6 +32,11 @@
       : [],
   );
 
+  const takeBack = async () => {
+    const engine = l?.engine ?? '';
+    if (await act.run(() => body(api.POST('/api/log/{key}/undo', { params: { path: { key: id } } }))))
+      void goto(`/inspect/${encodeURIComponent(engine)}`);
+  };
   const send = (files: FileList | null) =>
     act.run(async () => {
       shots.add(files);
@@ -121,8 +128,10 @@
         </tbody>
       </table>
       <Says says={l.tells} unit={l.unit} bag="/api/looks/{l.id}/bag.pdf" />
+      {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
       <p class="no-print">
-        <a href="/inspect/{encodeURIComponent(l.engine)}">Another look at {l.engine}</a>
+        <a href="/inspect/{encodeURIComponent(l.engine)}">Another look at {l.engine}</a> ·
+        <button class="plain" disabled={act.busy} onclick={() => void takeBack()}>Take this look back</button>
       </p>
     </div>
   {/if}
