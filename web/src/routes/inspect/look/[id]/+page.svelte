@@ -64,7 +64,7 @@
       {#if l.note}<p>{l.note}</p>{/if}
       {#if picture}
         <div class="pair" class:two={other}>
-          {#key picture.id}<Measure {picture} words="This look" />{/key}
+          {#key picture.id}<Measure {picture} words="This look, by {picture.taken_by}" />{/key}
           {#if other}{#key other.id}<Measure
                 picture={other}
                 words={'on_date' in other
