@@ -96,18 +96,22 @@ class Counts:
 
 def quiet_samples(a: Assessment) -> NDArray[np.bool_]:
     """(samples,) nobody had anything to say about, and that went on so."""
-    calm = np.array([_calm(p) for p in a.e.contexts], dtype=np.bool_)
-    under = (a.e.level < 1).all(axis=1)
+    quiet, under = _undisturbed(a.e), (a.e.level < 1).all(axis=1)
     alarmed: NDArray[np.bool_] = np.asarray(_at_act(a, AS_SHIPPED) | ~under)
-    quiet: NDArray[np.bool_] = np.asarray(calm & under)
-    before, went_on = a.previous, np.arange(len(calm))
-    followed = np.zeros((FOLLOWED, len(calm)), dtype=np.bool_)
+    before, went_on = a.previous, np.arange(len(quiet))
+    followed = np.zeros((FOLLOWED, len(quiet)), dtype=np.bool_)
     for n in range(FOLLOWED):
         went_on = np.where(went_on >= 0, before[went_on], -1)
         there = went_on >= 0
         followed[n, went_on[there]] = ~alarmed[there]
     quiet &= followed.all(axis=0)
     return quiet
+
+
+def _undisturbed(e: Evaluation) -> NDArray[np.bool_]:
+    """(samples,) calm by the record and under every fixed limit, whatever came after."""
+    calm = np.array([_calm(p) for p in e.contexts], dtype=np.bool_)
+    return np.asarray(calm & (e.level < 1).all(axis=1))
 
 
 def _calm(p: SampleContext) -> bool:
@@ -136,7 +140,7 @@ def with_fault(a: Assessment, fault: str) -> tuple[Fleet, list[int]]:
     """The same fleet with one fault of PLANTED in the last three samples of every engine whose last
     three are quiet, and the row of the last sample of each."""
     e = a.e
-    quiet = np.array([_calm(p) for p in e.contexts]) & (e.level < 1).all(axis=1)
+    quiet = _undisturbed(e)
     changed = replace(e.fleet, value=e.fleet.value.copy(), censor=e.fleet.censor.copy())
     rows: dict[str, list[int]] = {}
     for p in e.contexts:

@@ -145,6 +145,21 @@ def rows_of(peers: PeerSet) -> list[PeerRow]:
     ]
 
 
+def _nothing_known() -> dict[str, Floats]:
+    """A group of which no element is known yet."""
+    fills = {"engines": 0.0, "mean": np.nan, "median": np.nan, "between": np.nan, "factor": 1.0}
+    return {name: np.full(E, fill) for name, fill in fills.items()}
+
+
+def _into(held: dict[str, Floats], e: int, r: PeerRow) -> None:
+    """One element of a group, as its row says it."""
+    held["engines"][e] = r.n
+    held["mean"][e] = np.nan if r.mean is None else r.mean
+    held["median"][e] = np.nan if r.median is None else r.median
+    held["between"][e] = np.nan if r.sd is None else r.sd**2
+    held["factor"][e] = 1.0 if r.factor is None else r.factor
+
+
 def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
     """The version its rows say; the inverse of `rows_of` up to five digits.
 
@@ -162,24 +177,8 @@ def peers_of_rows(name: str, rows: Iterable[PeerRow]) -> PeerSet:
     for r in rows:
         e, value = at[r.analyte], np.nan if r.mean is None else r.mean
         if r.kind in ("model", "class"):
-            held = groups.setdefault(
-                (r.kind, r.name),
-                {
-                    k: np.full(E, fill)
-                    for k, fill in (
-                        ("engines", 0.0),
-                        ("mean", np.nan),
-                        ("median", np.nan),
-                        ("between", np.nan),
-                        ("factor", 1.0),
-                    )
-                },
-            )
+            _into(groups.setdefault((r.kind, r.name), _nothing_known()), e, r)
             origins[r.kind, r.name] = r.origin
-            held["engines"][e], held["mean"][e] = r.n, value
-            held["median"][e] = np.nan if r.median is None else r.median
-            held["between"][e] = np.nan if r.sd is None else r.sd**2
-            held["factor"][e] = 1.0 if r.factor is None else r.factor
         elif r.kind == "engine":
             means.setdefault(r.name, np.full(E, np.nan))[e] = value
         elif r.kind == "neighbours":
