@@ -60,6 +60,9 @@ APPEND_ONLY = (
     "raised_stop",
     "picture_line",
     "damage_link",
+    "engine_case",
+    "case_entry",
+    "work_item",
 )
 
 

@@ -122,7 +122,7 @@ class NewEvent(BaseModel):
     part: Word = ""
     note: Text = ""
     details: dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Said] = Field(
-        default={}, max_length=16
+        default={}, max_length=40
     )
 
 
@@ -130,7 +130,7 @@ class TriedCheck(BaseModel):
     """A check as it would be written down, to hear what it would say."""
 
     check: Word
-    details: dict[Word, Said] = Field(default={}, max_length=16)
+    details: dict[Word, Said] = Field(default={}, max_length=40)
 
 
 class CheckSays(BaseModel):

@@ -39,6 +39,8 @@ FalseRate = Annotated[float, _of("false_rate"), _PLAIN]
 Weight = Annotated[float, _of("weight"), _PLAIN]
 HoursDown = Annotated[float, _of("hours_down"), _PLAIN]
 Money = Annotated[float, _of("money"), _PLAIN]
+MgKg = Annotated[float, _of("mg_kg"), _PLAIN]
+Capacity = Annotated[float, _of("capacity"), _PLAIN]
 Limit = Annotated[float, _of("limit"), _PLAIN]
 Day = Annotated[date, Field(ge=FIRST_DAY, le=LAST_DAY)]
 # Of rows of the database: what PostgreSQL's integer holds.

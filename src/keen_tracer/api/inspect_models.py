@@ -1,20 +1,22 @@
 """What goes over the wire of Inspect."""
 
 from datetime import date
-from typing import Literal
+from typing import Annotated, Literal
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from ..core.terms import LayoutKind
+from ..core.terms import LayoutKind, WorkKind, WorkState
 from .fields import (
     Count,
     Day,
+    HoursDown,
     KnownMm,
     KnownSdMm,
     Mass,
     Meter,
     Minutes,
+    Money,
     Point,
     Said,
     Surface,
@@ -250,6 +252,57 @@ class LinkOut(BaseModel):
     why: str
 
 
+class WorkOut(BaseModel):
+    """A piece of work as it stands; `id` is the row a decision of it replaces."""
+
+    id: UUID
+    finding: str | None
+    kind: WorkKind
+    words: str
+    state: WorkState
+    who: str
+    due: date | None
+    hours: float | None
+    estimate: float | None
+    cost: float | None
+    by: str
+
+
+class WorkList(BaseModel):
+    """Work with its sums: first estimated, as it stands, hours to do, how many have no figure."""
+
+    items: list[WorkOut]
+    first: float
+    now: float
+    hours: float
+    unknown: int
+
+
+class AskedWork(BaseModel):
+    """Work a finding asks for that nobody decided yet."""
+
+    finding: str
+    kind: WorkKind
+    words: str
+
+
+class NewWork(BaseModel):
+    """A piece of work as it is decided. `replaces`: the row seen standing, None for a new one."""
+
+    id: UUID
+    kind: WorkKind
+    words: Annotated[Text, Field(min_length=1)]
+    state: WorkState
+    who: Word = ""
+    due: Day | None = None
+    hours: HoursDown | None = None
+    estimate: Money | None = None
+    cost: Money | None = None
+    replaces: UUID | None = None
+    finding: UUID | None = None
+    case: UUID | None = None
+
+
 class OpenedOut(BaseModel):
     """An opened engine. `roots`: findings led to by none, those that explain most first."""
 
@@ -261,6 +314,8 @@ class OpenedOut(BaseModel):
     links: list[LinkOut]
     cut: list[LinkOut]
     roots: list[str]
+    work: WorkList
+    asked: list[AskedWork]
 
 
 class NewLink(BaseModel):
@@ -276,7 +331,7 @@ class TriedFinding(BaseModel):
     """Readings as they would be written down."""
 
     part: Word
-    details: dict[Word, Said] = Field(default={}, max_length=16)
+    details: dict[Word, Said] = Field(default={}, max_length=40)
 
 
 class FiguresTried(BaseModel):

@@ -154,6 +154,13 @@ class StateOut(BaseModel):
     run: RunState | None
 
 
+class OpenCase(BaseModel):
+    """A case of an engine that is not closed."""
+
+    id: UUID
+    name: str
+
+
 class WallRow(BaseModel):
     code: str
     name: str
@@ -169,6 +176,7 @@ class WallRow(BaseModel):
     state: StateOut
     next: str
     stored: bool
+    cases: list[OpenCase]
 
 
 class WallGroup(BaseModel):
@@ -406,6 +414,7 @@ class RunRow(BaseModel):
     decision: str | None
     level: LevelNumber | None
     sample: str | None
+    cases: list[OpenCase]
     clears: str
 
 
@@ -559,6 +568,7 @@ class Found(BaseModel):
     name: str
     detail: str
     engine: str
+    key: str
 
 
 class Done(BaseModel):

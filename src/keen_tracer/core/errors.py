@@ -38,3 +38,9 @@ class UnknownName(CoreError):
     def __init__(self, kind: str, name: str, known: list[str]):
         self.kind, self.name, self.known = kind, name, known
         super().__init__(f"{name!r} is not a known {kind}; known: {', '.join(known)}")
+
+
+class NotPossible(CoreError):
+    """A step that cannot be taken from where things stand. The text says why and what to do."""
+
+    code = "not_possible"

@@ -204,6 +204,22 @@ LayoutKind = Literal["line", "vee", "opposed"]
 LAYOUTS: Vocabulary = {"line": "in line", "vee": "vee", "opposed": "opposed"}
 LENGTH_UNITS: Vocabulary = {"mm": "mm", "inch": "inch", "thou": "thousandths of an inch"}
 MM_PER: Mapping[str, float] = dict(zip(LENGTH_UNITS, (1.0, 25.4, 0.0254), strict=True))
+# What the readings of one finding come to: computed from several, or read as they stand.
+MEASURES: Vocabulary = {
+    "out_of_round": "out of round",
+    "taper": "taper",
+    "oil_clearance": "oil clearance",
+    "piston_clearance": "piston clearance",
+    "strip": "clearance by gauging strip",
+    "side_clearance": "side clearance",
+    "end_float": "end float",
+    "ring_gap": "ring gap",
+    "inlet_valve": "inlet valve clearance",
+    "exhaust_valve": "exhaust valve clearance",
+    "figure": "measured",
+}
+# Those that are read as they stand, without arithmetic.
+READ_AS_IT_STANDS: tuple[str, ...] = tuple(MEASURES)[4:]
 # Where nobody can count.
 DEBRIS_AMOUNTS: Vocabulary = {"dusting": "a dusting", "covers": "covers the surface"}
 # How much there is to see of a place: its pleats, its area, or all of it at once.
@@ -290,6 +306,81 @@ ANSWERS: Vocabulary = {
 Confirmed = Literal["yes", "no", "unclear"]
 CONFIRMED: Vocabulary = {"yes": "the alarm was right", "no": "wrong alarm", "unclear": "unclear"}
 
+# Where a case was opened.
+CASE_FROM: Vocabulary = {
+    "sample": "a sample",
+    "run": "a Stop",
+    "look": "a look",
+    "opened": "the opened engine",
+    "symptom": "a symptom",
+    "engine": "the engine's page",
+}
+# What people add to a case.
+CaseEntryKind = Literal[
+    "hypothesis",
+    "evidence",
+    "set_aside",
+    "step",
+    "way_out",
+    "fill",
+    "note",
+    "rename",
+    "close",
+    "reopen",
+    "withdraw",
+]
+CASE_ENTRIES: Vocabulary = {
+    "hypothesis": "another explanation",
+    "evidence": "evidence",
+    "set_aside": "set aside",
+    "step": "leak isolation",
+    "way_out": "a way out and its sum",
+    "fill": "a fill of the flush",
+    "note": "note",
+    "rename": "named anew",
+    "close": "closed",
+    "reopen": "opened again",
+    "withdraw": "taken back",
+}
+CaseEnd = Literal["confirmed", "save", "nothing_found", "unresolved", "wrong_alarm"]
+CASE_ENDS: Vocabulary = {
+    "confirmed": "confirmed",
+    "save": "a save: caught before it failed",
+    "nothing_found": "nothing found",
+    "unresolved": "unresolved, the piece is kept",
+    "wrong_alarm": "wrong alarm",
+}
+# What such an end says of the alarms before it, of CONFIRMED.
+END_CONFIRMS: Mapping[str, str] = {
+    "confirmed": "yes",
+    "save": "yes",
+    "nothing_found": "unclear",
+    "unresolved": "unclear",
+    "wrong_alarm": "no",
+}
+# How strongly somebody's own evidence speaks, in log-odds; our choice: as the table's weights do.
+WEIGHS: Mapping[float, str] = {
+    2.5: "all but proves it",
+    1.2: "speaks for it",
+    -1.2: "speaks against it",
+    -2.5: "all but rules it out",
+}
+WorkKind = Literal["renew", "machine", "clean", "check_again", "leave"]
+WORK_KINDS: Vocabulary = {
+    "renew": "renew",
+    "machine": "machine",
+    "clean": "clean",
+    "check_again": "check again",
+    "leave": "leave as it is",
+}
+WorkState = Literal["open", "decided", "done", "dropped"]
+WORK_STATES: Vocabulary = {
+    "open": "to decide",
+    "decided": "decided",
+    "done": "done",
+    "dropped": "dropped",
+}
+
 # Groups of the Wall, worst first.
 GROUPS: Vocabulary = {
     "do_not_run": "Do not run",
@@ -357,6 +448,19 @@ DETAILS: tuple[Detail, ...] = (
     _found("bore", "Housing bore", "bore {}", **_LENGTHS),
     _found("shell", "Shells, thickness", "shells {}", **_LENGTHS),
     _found("figure", "Measured", "measured {}", **_LENGTHS),
+    _found("bore_top", "Bore, top, at 0 45 90 135°", "bore, top {}", **_LENGTHS),
+    _found("bore_bottom", "Bore, bottom, at the same angles", "bore, bottom {}", **_LENGTHS),
+    _found("piston", "Piston, across the skirt", "piston {}", **_LENGTHS),
+    *(
+        _found(code, words[0].upper() + words[1:], f"{words} {{}}", **_LENGTHS)
+        for code, words in MEASURES.items()
+        if code in READ_AS_IT_STANDS and code != "figure"
+    ),
+    *(
+        _found(f"{code}_{end}", f"{words}, {said}", f"{words} {said} {{}}", high=4000)
+        for code, words in MEASURES.items()
+        for end, said in (("low", "at least"), ("high", "at most"))
+    ),
     _found("limit_low", "Least allowed", "at least {}", high=4000),
     _found("limit_high", "Most allowed", "at most {}", high=4000),
     Detail(

@@ -25,6 +25,7 @@ from ..usecases.importing.files import run_import
 from ..usecases.pages.inspect import looks
 from ..usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
 from ..usecases.recording.pictures import Drawn, draw
+from .cases import tell_cases
 from .opened import open_engine
 from .resort import PEOPLE
 from .simulator import LABORATORIES
@@ -190,6 +191,7 @@ def fill_desk(c: Connection, end: date) -> None:
         desk.check("G-08", days, "blotter", "even", blotter_spot(days, core))
     pictures_of_looks(desk)
     open_engine(c, end, TECHNICIAN)
+    tell_cases(c, end)
 
 
 # Engine, days ago, what lies on the tray: (type, mm).
@@ -203,13 +205,14 @@ TRAYS: Sequence[tuple[str, int, tuple[tuple[str, float], ...]]] = (
             *(("fuzz", 0.3),) * 6,
         ),
     ),
+    ("P-05", 299, (("part_fragment", 4.0),)),
 )
 PIN_MM = 10.0
 
 
 def pictures_of_looks(desk: Desk) -> None:
-    """Photographs of two filters of one engine, a pin of known length beside the pieces, with the
-    scale set and the largest piece measured."""
+    """Photographs of what lay in filters and on a strainer, a pin of known length beside the
+    pieces, with the scale set and the largest piece measured."""
     for n, (engine, days, pieces) in enumerate(TRAYS):
         log = looked_at(desk.c, engine, desk.ago(days))
         if log is None:

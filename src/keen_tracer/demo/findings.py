@@ -29,23 +29,6 @@ LOOKS: list[tuple[str, int, str, float, list[tuple[str, str, int]]]] = [
 # engine, days before the end, found, confirmed, hours down, note
 OUTCOMES: list[tuple[str, int, str, str, float, str]] = [
     ("W-01", 392, "filter_bypass", "yes", 30, "Element folded in, spring missing; pan clean."),
-    (
-        "P-05",
-        295,
-        "foreign_object",
-        "unclear",
-        18,
-        "Nothing missing that the fragment could be from.",
-    ),
-    (
-        "G-04",
-        250,
-        "sealant_debris",
-        "yes",
-        2,
-        "Silicon fell with every charge after the rebuild; no dust in the intake.",
-    ),
-    ("U-05", 100, "timing_chain", "yes", 9, "Chain guide cracked, both guides renewed."),
 ]
 
 

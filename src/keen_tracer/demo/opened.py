@@ -3,7 +3,7 @@ journal. Invented."""
 
 from collections.abc import Sequence
 from datetime import date
-from uuid import NAMESPACE_URL, uuid5
+from uuid import NAMESPACE_URL, UUID, uuid5
 
 from ..storage.db import Connection
 from ..usecases.recording.log_rows import Event, record_event
@@ -47,9 +47,15 @@ FOUND: Sequence[tuple[str, dict[str, str], str]] = (
 )
 
 
+def key_of(number: int) -> UUID:
+    """The row of the finding of that number."""
+    return uuid5(NAMESPACE_URL, f"skarrow/opened/{ENGINE}/{number}")
+
+
 def open_engine(c: Connection, on: date, who: str) -> None:
     """Write the findings down as a person does, one by one."""
     for n, (part, details, note) in enumerate(FOUND, 1):
-        key = uuid5(NAMESPACE_URL, f"skarrow/opened/{ENGINE}/{n}")
         told = {**details, "order": str(n)}
-        record_event(c, Event(key, ENGINE, on, "finding", part=part, details=told, note=note), who)
+        record_event(
+            c, Event(key_of(n), ENGINE, on, "finding", part=part, details=told, note=note), who
+        )

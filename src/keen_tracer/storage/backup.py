@@ -64,6 +64,9 @@ TABLES = (
     "picture_line",
     "damage_link",
     "outcome",
+    "engine_case",
+    "case_entry",
+    "work_item",
     "weights_version",
     "weight_row",
 )

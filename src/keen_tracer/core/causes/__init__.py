@@ -9,9 +9,20 @@ from .failure_modes import (
     failure_modes,
     with_weights,
 )
-from .ranking import Causes, Check, Hypothesis, Ranking, ranking, shipped
+from .ranking import (
+    NONE_OF_THESE,
+    SAMPLING_FAULT,
+    Causes,
+    Check,
+    Hypothesis,
+    Ranking,
+    ranking,
+    shipped,
+)
 
 __all__ = [
+    "NONE_OF_THESE",
+    "SAMPLING_FAULT",
     "BadWeight",
     "Causes",
     "Check",

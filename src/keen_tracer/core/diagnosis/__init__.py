@@ -1,6 +1,7 @@
 """What the figures of a sample say: findings, explanations, evidence, and what to do next."""
 
 from .actions import Advice, Known, Since, advice, since_known
+from .case_evidence import causes_of_case, work_before
 from .evidence import causes_now, causes_of, confirmed, done_at, done_in, evidence_of
 from .expectation_findings import of_expectation, of_readings
 from .explanations import explanations, worth_explaining
@@ -21,6 +22,7 @@ __all__ = [
     "advice",
     "causes_now",
     "causes_of",
+    "causes_of_case",
     "combinations",
     "confirmed",
     "done_at",
@@ -37,5 +39,6 @@ __all__ = [
     "run_in",
     "since_known",
     "thickness",
+    "work_before",
     "worth_explaining",
 ]

@@ -128,7 +128,7 @@ def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
         yield "brand_changed", s.brand_changed()
 
 
-def _together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
+def together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
     """Nothing that was seen is unseen by a look that did not find it again."""
     out: dict[str, bool] = {}
     for part in parts:
@@ -143,7 +143,7 @@ def _together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
 
 def evidence_of(s: SampleFacts) -> dict[str, bool]:
     """Everything known of a sample: evidence → seen, or known to be absent."""
-    return _together(_laboratory(s), _again(s), _history(s))
+    return together(_laboratory(s), _again(s), _history(s))
 
 
 def causes_of(s: SampleFacts) -> Ranking:
@@ -187,17 +187,17 @@ def causes_now(
     moments = [m for m in line.moments if m.life == life]
     work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
     bearings, since = bearing_kind(engine.bearing_type), moments[work + 1 :]
-    told = [of_log(engine, moments, work), _bottles(since), of_life(engine, line, moments)]
+    told = [of_log(engine, moments, work), bottles_in(since), of_life(engine, line, moments)]
     if newest is not None:
         s = SampleFacts(*newest)
         if s.context.moment.life == life and s.at > work:
             held = s.e.fleet.coolants.get(engine.coolant)
-            known = _together(iter(evidence_of(s).items()), *told)
+            known = together(iter(evidence_of(s).items()), *told)
             return ranking(engine, bearings, could_be_seen(known, bearings, held), causes)
-    return ranking(engine, bearings, _together(*told), causes)
+    return ranking(engine, bearings, together(*told), causes)
 
 
-def _bottles(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
+def bottles_in(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
     """How the newest bottle looked and smelt, where nobody has its figures."""
     for m in reversed(moments):
         if m.row.sample is not None:

@@ -6,17 +6,19 @@ person's own figures and the manual's come first.
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import sqrt
 from statistics import mean
 
 from ..errors import OutOfRange, UnknownName
 from ..laboratory import SURE
 from ..record import detail_number, detail_numbers
-from ..terms import MM_PER
+from ..terms import MEASURES, MM_PER, READ_AS_IT_STANDS
 
 # One sd of a reading [mm]: outside micrometer, bore gauge, ball micrometer on a shell.
 INSTRUMENT = {"journal": 0.002, "bore": 0.003, "shell": 0.002, "figure": 0.01}
+# The two stations at which a journal and a bore are measured.
+STATIONS = {"journal": ("journal_front", "journal_rear"), "bore": ("bore_top", "bore_bottom")}
 NOT_A_FIT = 5.0  # mm: two parts that differ so much do not belong together; our choice
 
 
@@ -82,38 +84,99 @@ def oil_clearance(
     return clearance, sqrt(b**2 / len(bore) + of_shells**2 + j**2 / len(journal))
 
 
+def piston_clearance(bore: Sequence[float], piston: Sequence[float]) -> tuple[float, float]:
+    """(clearance, its sd) [mm]: the bore less the piston across its skirt, each the mean of its
+    readings. Raises OutOfRange where the two do not belong together.
+
+    >>> c, sd = piston_clearance([100.060, 100.064], [99.940])
+    >>> round(c, 3), round(sd, 4)
+    (0.122, 0.0029)
+    """
+    clearance = mean(bore) - mean(piston)
+    if not -1 < clearance < NOT_A_FIT:
+        raise OutOfRange("piston clearance", round(clearance, 3), -1, NOT_A_FIT, "mm")
+    sd = sqrt(INSTRUMENT["bore"] ** 2 / len(bore) + INSTRUMENT["journal"] ** 2 / len(piston))
+    return clearance, sd
+
+
+class _Readings:
+    """The readings of one finding, in mm whatever they were typed in."""
+
+    def __init__(self, details: Mapping[str, str]):
+        named = details.get("length_unit", "") or "mm"
+        if named not in MM_PER:
+            raise UnknownName("unit of length", named, list(MM_PER))
+        self.details, self.unit = details, MM_PER[named]
+
+    def of(self, name: str) -> list[float]:
+        return [self.unit * x for x in detail_numbers(self.details, name)]
+
+    def limits(self, name: str) -> tuple[float | None, float | None]:
+        """(least, most) allowed of a figure."""
+        low, high = (detail_number(self.details, f"{name}_{end}") for end in ("low", "high"))
+        return (
+            None if low is None else self.unit * low,
+            None if high is None else self.unit * high,
+        )
+
+    def figure(self, code: str, mm: float, half: float) -> Figure:
+        return Figure(MEASURES[code], mm, half, *self.limits(code))
+
+
+def _round_and_taper(read: _Readings) -> list[Figure]:
+    """Out of round and taper of a journal, or of a bore, from two stations."""
+    out: list[Figure] = []
+    for kind, names in STATIONS.items():
+        stations = [x for x in map(read.of, names) if x]
+        half = SURE * sqrt(2) * INSTRUMENT[kind]
+        if any(len(x) > 1 for x in stations):
+            worst = max(out_of_round(x) for x in stations if len(x) > 1)
+            out.append(read.figure("out_of_round", worst, half))
+        if len(stations) == 2:
+            out.append(read.figure("taper", taper(*stations), half))
+    return out
+
+
+def _fits(read: _Readings) -> list[Figure]:
+    """Clearances between two parts."""
+    out: list[Figure] = []
+    journal = [x for name in STATIONS["journal"] for x in read.of(name)]
+    bore = [x for name in STATIONS["bore"] for x in read.of(name)]
+    housing, shells, piston = read.of("bore"), read.of("shell"), read.of("piston")
+    if housing and shells and journal:
+        clearance, sd = oil_clearance(housing, shells, journal)
+        out.append(read.figure("oil_clearance", clearance, SURE * sd))
+    if bore and piston:
+        clearance, sd = piston_clearance(bore, piston)
+        out.append(read.figure("piston_clearance", clearance, SURE * sd))
+    return out
+
+
 def clearances(details: Mapping[str, str]) -> list[Figure]:
     """Everything the readings of one finding come to, in mm whatever they were typed in.
 
-    Limits, where typed, hold for the oil clearance, else for the single figure. Raises OutOfRange
-    for readings that do not belong together, UnknownName for a unit nobody knows.
+    Each figure is held against limits of its own, where they were typed; `limit_low` and
+    `limit_high` hold for the oil clearance, else for the single figure. Several readings of one
+    clearance (valve by valve) are each a figure: their mean would hide the tight one. Raises
+    OutOfRange for readings that do not belong together, UnknownName for a unit nobody knows.
+
+    >>> [(f.what, round(f.mm, 2), f.verdict) for f in clearances(
+    ...     {"ring_gap": "0.9", "ring_gap_low": "0.30", "ring_gap_high": "0.75"})]
+    [('ring gap', 0.9, 'outside')]
     """
-    named = details.get("length_unit", "") or "mm"
-    if named not in MM_PER:
-        raise UnknownName("unit of length", named, list(MM_PER))
-    unit = MM_PER[named]
-    read = {
-        name: [unit * x for x in detail_numbers(details, name)]
-        for name in ("journal_front", "journal_rear", "bore", "shell", "figure")
-    }
-    low, high = (
-        None if x is None else unit * x
-        for x in (detail_number(details, "limit_low"), detail_number(details, "limit_high"))
-    )
-    out: list[Figure] = []
-    stations = [read[x] for x in ("journal_front", "journal_rear") if read[x]]
-    pair = SURE * sqrt(2) * INSTRUMENT["journal"]
-    if any(len(x) > 1 for x in stations):
-        worst = max(out_of_round(x) for x in stations if len(x) > 1)
-        out.append(Figure("out of round", worst, pair))
-    if len(stations) == 2:
-        out.append(Figure("taper", taper(*stations), pair))
-    journal = [x for station in stations for x in station]
-    if read["bore"] and read["shell"] and journal:
-        clearance, sd = oil_clearance(read["bore"], read["shell"], journal)
-        out.append(Figure("oil clearance", clearance, SURE * sd, low, high))
-        low = high = None
-    if read["figure"]:
-        sd = INSTRUMENT["figure"] / sqrt(len(read["figure"]))
-        out.append(Figure("measured", mean(read["figure"]), SURE * sd, low, high))
+    read = _Readings(details)
+    out = _round_and_taper(read) + _fits(read)
+    half = SURE * INSTRUMENT["figure"]
+    for code in READ_AS_IT_STANDS:
+        found = read.of(code)
+        if code == "figure" and found:
+            out.append(read.figure(code, mean(found), half / sqrt(len(found))))
+        else:
+            out += [read.figure(code, x, half) for x in found]
+    limits = read.limits("limit")
+    for n, f in enumerate(out):
+        main = f.what in (MEASURES["oil_clearance"], MEASURES["figure"])
+        if main and (f.low, f.high) == (None, None):
+            out[n] = replace(f, low=limits[0], high=limits[1])
+            break
     return out

@@ -17,7 +17,8 @@ MOST_CYLINDERS = 16
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """A part of an engine. `many`: "cylinder", "main" or "one"; `answers`: the check that finding
-    it answers; `mode`: the failure mode it is as a cause; "" for none."""
+    it answers; `mode`: the failure mode it is as a cause; "" for none. `measured`: the details its
+    readings are written in."""
 
     code: str
     words: str
@@ -27,17 +28,20 @@ class Part:
     channel: str
     answers: str
     mode: str
+    measured: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Condition:
-    """A condition on a scale: grade 0 sound, 1 watch it, 2 act, 3 it must not run."""
+    """A condition on a scale: grade 0 sound, 1 watch it, 2 act, 3 it must not run. `work`: of
+    WORK_KINDS, what it asks for; "" for nothing."""
 
     code: str
     words: str
     grade: int
     evidence: str
     clears: str
+    work: str
 
 
 @cache
@@ -53,6 +57,7 @@ def parts() -> dict[str, Part]:
             channel=r["channel"],
             answers=r["answers"],
             mode=r["mode"],
+            measured=tuple(r["measured"].split("|")),
         )
         for r in tables.read("parts")
     }
@@ -69,6 +74,7 @@ def conditions() -> dict[str, dict[str, Condition]]:
             grade=int(r["grade"]),
             evidence=r["evidence"],
             clears=r["clears"],
+            work=r["work"],
         )
     return out
 

@@ -153,3 +153,35 @@ join log_now l on l.id = p.log_id order by p.sha256;
 select n.id::text, n.photo_id::text, n.kind, nullif(n.type, ''), n.x1, n.y1, n.x2, n.y2, n.known_mm, n.known_sd_mm,
     nullif(n.known_from, ''), n.withdraws::text, n.drawn_by, n.drawn_at
 from picture_line n join photo p on p.id = n.photo_id join log_now l on l.id = p.log_id order by n.photo_id, n.drawn_at, n.id;
+
+-- name: export_cases
+-- cases.csv, as they were opened
+select k.id::text, e.code, k.name, k.since, k.opened_from, s.code, k.carried, k.opened_by, k.opened_at
+from engine_case k join engine e on e.id = k.engine_id left join sample s on s.id = k.sample_id
+order by e.code, k.since, k.id;
+
+-- name: export_case_entries
+-- case_entries.csv, everything people added, those taken back too, in the order written
+select n.id::text, n.case_id::text, e.code, n.kind, nullif(n.hypothesis, ''), nullif(n.said, ''), nullif(n.words, ''), n.weight,
+    n.amount, n.litres_new, n.litres_trapped, n.measured, n.target,
+    case when n.filter_changed then 'yes' when not n.filter_changed then 'no' end,
+    n.outcome_id::text, n.follows::text, n.withdraws::text, n.on_date, n.entered_by, n.entered_at
+from case_entry n join engine_case k on k.id = n.case_id join engine e on e.id = k.engine_id
+order by e.code, k.since, k.id, n.seq;
+
+-- name: export_work
+-- work.csv, every decision of every piece of work, the earlier ones first
+with recursive told as (
+    select w.*, 0 as n from work_item w where w.replaces is null
+    union all select w.*, t.n + 1 from work_item w join told t on w.replaces = t.id)
+select w.id::text, e.code, w.case_id::text, w.kind, w.words, w.state, nullif(w.who, ''), w.due, w.hours, w.estimate, w.cost,
+    l.on_date, l.seq, v.part, w.replaces::text, w.decided_by, w.decided_at
+from told w join engine e on e.id = w.engine_id left join log_now l on l.id = w.finding left join event v on v.log_id = l.id
+order by e.code, w.item, w.n;
+
+-- name: export_links
+-- links.csv, what people decided of what led to what, among findings that stand
+select d.id::text, e.code, a.on_date, a.seq, x.part, b.on_date, b.seq, y.part, case when d.kept then 'yes' else 'no' end,
+    d.decided_by, d.decided_at
+from damage_link d join engine e on e.id = d.engine_id join log_now a on a.id = d.cause join event x on x.log_id = a.id
+join log_now b on b.id = d.effect join event y on y.log_id = b.id order by e.code, d.decided_at, d.id;

@@ -169,13 +169,18 @@ select e.code from wall w join engine e on e.id = w.engine_id
 where w.picture -> 'state' ->> 'may_run' = 'do_not_run' order by e.code;
 
 -- name: find
--- Engines, samples and oils by any part of their name.
-(select 'engine' as kind, code as name, coalesce(nullif(name, ''), class) as detail, code as engine from engine
+-- Engines, samples and cases by any part of their name; `key` is what a link to it carries.
+(select 'engine' as kind, code as name, coalesce(nullif(name, ''), class) as detail, code as engine, code as key from engine
     where code ilike %(like)s or name ilike %(like)s order by code limit 8)
 union all
-(select 'sample', s.code, to_char(l.on_date, 'YYYY-MM-DD'), e.code from sample s join draw d on d.sample_id = s.id
+(select 'sample', s.code, to_char(l.on_date, 'YYYY-MM-DD'), e.code, s.code from sample s join draw d on d.sample_id = s.id
     join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
-    where lower(s.code) like lower(%(like)s) order by l.on_date desc limit 6);
+    where lower(s.code) like lower(%(like)s) order by l.on_date desc limit 6)
+union all
+(select 'case', k.name, case when k.closed then 'closed' else 'open' end || ' since ' || to_char(k.since, 'YYYY-MM-DD'),
+    e.code, k.id::text
+    from case_now k join engine e on e.id = k.engine_id where k.name ilike %(like)s or e.code ilike %(like)s
+    order by k.closed, k.since desc limit 4);
 
 -- name: count_verdicts
 -- How many verdicts were ever written.

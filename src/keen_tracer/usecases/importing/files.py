@@ -18,7 +18,18 @@ from ...exchange.csvfile import OpenFile, Row
 from ...storage import fleet
 from ...storage.db import Connection, single
 from ...storage.records import row, rows, run
-from . import debris, decisions, events, happened, master_data, peers, pictures, reports, weights
+from . import (
+    cases,
+    debris,
+    decisions,
+    events,
+    happened,
+    master_data,
+    peers,
+    pictures,
+    reports,
+    weights,
+)
 from .task import FileReport, ImportReport, Task
 
 CHUNK = 4000
@@ -47,6 +58,10 @@ HANDLERS: dict[str, Handler] = {
     "weights": weights.weights,
     "pictures": pictures.pictures,
     "lines": pictures.lines,
+    "cases": cases.cases,
+    "case_entries": cases.entries,
+    "work": cases.work,
+    "links": cases.links,
 }
 PUBLISHES = {"limits", "peers", "policies", "weights"}
 # What is known only when a file has ended.

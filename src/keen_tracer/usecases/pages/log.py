@@ -18,7 +18,8 @@ from ..recording.answering import answers, open_queries
 SHOWN = 400  # rows of the log; older ones are in the export
 
 
-def _words(r: dict[str, Any]) -> str:
+def words_of_row(r: dict[str, Any]) -> str:
+    """A row of the log in one line."""
     if r["kind"] == "sample":
         return f"bottle {r['sample']}" + (
             f", {r['step']}" if r["step"] in ("lost", "broken") else ""
@@ -103,7 +104,7 @@ def logbook(c: Connection, code: str) -> dict[str, Any]:
         "sump_l": history.engine.sump_l,
         "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [
-            {**r, "words": _words(r)}
+            {**r, "words": words_of_row(r)}
             for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
         ],
         "corrections": [

@@ -2,11 +2,20 @@
 led to what."""
 
 from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError, UnknownName
-from ...core.inspection import Figure, Link, clearances, proposed, roots, settled
+from ...core.inspection import (
+    Figure,
+    Link,
+    clearances,
+    proposed,
+    roots,
+    settled,
+    work_proposed,
+)
 from ...core.record import (
     History,
     LogRow,
@@ -22,9 +31,10 @@ from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.records import row, rows
 from ..errors import CannotRecord, NotThere
+from ..recording.work import work_of, work_out
 
 
-def _findings(history: History) -> list[LogRow]:
+def findings_of(history: History) -> list[LogRow]:
     """The findings of an engine's life, in the order they were found; what another version wrote
     and this one does not know is left out."""
     line = build_time_line(history)
@@ -82,15 +92,25 @@ def _links(c: Connection, engine: int, findings: Sequence[LogRow]) -> tuple[list
     return settled(proposed(findings), decided)
 
 
+def root_mode(c: Connection, engine: int, history: History) -> str:
+    """The failure mode that what stands at the root of the findings is; "" where nothing does."""
+    findings = findings_of(history)
+    kept, _ = _links(c, engine, findings)
+    found = {r.id: r for r in findings}
+    first = next(iter(roots(findings, kept)), None)
+    return parts()[found[first].part].mode if first else ""
+
+
 def opened(c: Connection, code: str) -> dict[str, Any]:
     """Everything of an opened engine. Raises NotThere."""
     found = row(c, "engine_by_code", code=code)
     if found is None:
         raise NotThere(f"there is no engine {code}")
     loaded = fleet.load(c, [found["id"]], {}, figures=False)
-    facts, findings = loaded.engines[0], _findings(loaded.fleet.histories[0])
+    facts, findings = loaded.engines[0], findings_of(loaded.fleet.histories[0])
     kept, cut = _links(c, found["id"], findings)
     layout = layout_of(facts["layout"])
+    listed = work_of(c, found["id"])
     pictures: dict[str, list[str]] = {}
     for p in rows(c, "photos_of_logs", logs=[UUID(r.id) for r in findings]):
         pictures.setdefault(str(p["log_id"]), []).append(p["sha256"])
@@ -103,6 +123,8 @@ def opened(c: Connection, code: str) -> dict[str, Any]:
         "links": [_link(x) for x in kept],
         "cut": [_link(x) for x in cut],
         "roots": roots(findings, kept),
+        "work": work_out(listed),
+        "asked": [asdict(p) for p in work_proposed(findings, {w["finding"] for w in listed})],
     }
 
 
@@ -144,7 +166,7 @@ def decide_link(
     if row(c, "damage_link_there", id=key) is not None:
         return
     history = fleet.load(c, [found["id"]], {}, figures=False).fleet.histories[0]
-    here = {r.id for r in _findings(history)}
+    here = {r.id for r in findings_of(history)}
     if cause == effect or not {str(cause), str(effect)} <= here:
         raise CannotRecord("unknown_record", "a link goes from one finding here to another")
     insert(

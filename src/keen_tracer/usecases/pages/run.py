@@ -23,7 +23,7 @@ def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 5
     found = wall(c, None, find, "need", offset, limit)
     codes = [r["code"] for r in found["rows"]]
     standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
-    kept = ("code", "name", "depot", "unit", "dial", "level", "sample", "state")
+    kept = ("code", "name", "depot", "unit", "dial", "level", "sample", "state", "cases")
     return {
         "total": found["total"],
         "rows": [

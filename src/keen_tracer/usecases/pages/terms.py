@@ -33,6 +33,11 @@ SERVED: dict[str, terms.Vocabulary] = {
     "surfaces": terms.SURFACES,
     "layouts": terms.LAYOUTS,
     "length_units": terms.LENGTH_UNITS,
+    "measures": terms.MEASURES,
+    "work_kinds": terms.WORK_KINDS,
+    "work_states": terms.WORK_STATES,
+    "case_from": terms.CASE_FROM,
+    "case_ends": terms.CASE_ENDS,
     "tools": terms.TOOLS,
     "plan_kinds": terms.PLAN_KINDS,
     "roles": terms.ROLES,
@@ -85,7 +90,7 @@ class Fact:
 
 
 @dataclass(frozen=True, slots=True)
-class StickLevel:
+class AtFigure:
     at: float
     words: str
 
@@ -132,6 +137,7 @@ class PartChoice(Choice):
     scale: str
     sides: list[str]
     mode: str
+    measured: list[str]
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,7 +168,8 @@ class Terms:
     events: list[Choice]
     symptoms: list[Telling]
     appearances: list[Telling]
-    stick_levels: list[StickLevel]
+    stick_levels: list[AtFigure]
+    weighs: list[AtFigure]
     details: list[Fact]
     field_checks: list[FieldCheck]
     debris_types: list[Telling]
@@ -233,7 +240,8 @@ def vocabulary() -> Terms:
             )
             for c, w in terms.APPEARANCES.items()
         ],
-        stick_levels=[StickLevel(at, w) for at, w in terms.STICK_LEVELS.items()],
+        stick_levels=[AtFigure(at, w) for at, w in terms.STICK_LEVELS.items()],
+        weighs=[AtFigure(at, w) for at, w in terms.WEIGHS.items()],
         details=_facts(),
         field_checks=_field_checks(),
         debris_types=[
@@ -245,7 +253,7 @@ def vocabulary() -> Terms:
         ],
         debris_key=[KeyAnswer(*astuple(step)) for step in debris_key()],
         parts=[
-            PartChoice(p.code, p.words, p.many, p.scale, list(p.sides), p.mode)
+            PartChoice(p.code, p.words, p.many, p.scale, list(p.sides), p.mode, list(p.measured))
             for p in parts().values()
         ],
         conditions=[

@@ -68,14 +68,24 @@ def wall(
         "groups": groups,
         "depots": [r["code"] for r in rows(c, "depot_codes")],
         "offset": offset,
-        "rows": [_line(here, r, today) for r in page],
+        "rows": with_cases(c, [_line(here, r, today) for r in page]),
     }
 
 
 def lines(c: Connection, ids: list[int]) -> dict[int, dict[str, Any]]:
     """The Wall's lines of some engines, by their keys."""
     today, here = date.today(), address(c)
-    return {r["id"]: _line(here, r, today) for r in rows(c, "wall_lines", ids=ids, quiet=QUIET)}
+    found = rows(c, "wall_lines", ids=ids, quiet=QUIET)
+    drawn = with_cases(c, [_line(here, r, today) for r in found])
+    return {r["id"]: line for r, line in zip(found, drawn, strict=True)}
+
+
+def with_cases(c: Connection, listed: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Lines of engines with the open cases of each."""
+    cases: dict[str, list[Row]] = {}
+    for r in rows(c, "open_cases", codes=[x["code"] for x in listed]):
+        cases.setdefault(r["engine"], []).append({"id": r["id"], "name": r["name"]})
+    return [{**x, "cases": cases.get(x["code"], [])} for x in listed]
 
 
 def _teeth(comb: list[dict[str, Any]], today: date) -> list[dict[str, Any]]:

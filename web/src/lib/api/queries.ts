@@ -219,6 +219,20 @@ export const useOpened = (code: () => string) =>
     queryFn: () => body(api.GET('/api/engines/{code}/opened', { params: { path: { code: code() } } })),
   }));
 
+export const useCases = (engine: () => string) =>
+  createQuery<Schemas['CaseLine'][], ApiError>(() => ({
+    ...common,
+    queryKey: ['cases', engine()],
+    queryFn: () => body(api.GET('/api/cases', { params: { query: { engine: engine() } } })),
+  }));
+
+export const useCase = (id: () => string) =>
+  createQuery<Schemas['CaseOut'], ApiError>(() => ({
+    ...common,
+    queryKey: ['case', id()],
+    queryFn: () => body(api.GET('/api/cases/{key}', { params: { path: { key: id() } } })),
+  }));
+
 export const useDial = () =>
   createQuery<Schemas['Dial'], ApiError>(() => ({
     ...common,

@@ -1325,6 +1325,123 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Cases
+         * @description Cases, the open ones first.
+         */
+        get: operations["get_cases_api_cases_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Case */
+        get: operations["get_case_api_cases__key__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/cases": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Case
+         * @description Open a case with what is known.
+         */
+        post: operations["post_case_api_engines__code__cases_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{key}/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Entry
+         * @description Add something to a case, or take it back.
+         */
+        post: operations["post_entry_api_cases__key__entries_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/cases/{key}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post End
+         * @description Close a case with what was found.
+         */
+        post: operations["post_end_api_cases__key__end_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/engines/{code}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Work
+         * @description Write a piece of work down, or decide it anew; answers all of the engine's.
+         */
+        post: operations["post_work_api_engines__code__work_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1422,6 +1539,54 @@ export interface components {
              */
             at: string;
         };
+        /** AsideOut */
+        AsideOut: {
+            /** Key */
+            key: string;
+            /** Why */
+            why: string;
+            /** By */
+            by: string;
+        };
+        /**
+         * AskedWork
+         * @description Work a finding asks for that nobody decided yet.
+         */
+        AskedWork: {
+            /** Finding */
+            finding: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "renew" | "machine" | "clean" | "check_again" | "leave";
+            /** Words */
+            words: string;
+        };
+        /** AtFigure */
+        AtFigure: {
+            /** At */
+            at: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Before
+         * @description What was done to the engine shortly before the trouble; `work`: a repair.
+         */
+        Before: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /** Ago */
+            ago: string;
+            /** Work */
+            work: boolean;
+        };
         /**
          * BottleOut
          * @description A bottle under way. `late_days` is over what its laboratory usually takes.
@@ -1454,6 +1619,127 @@ export interface components {
             age_days: number;
             /** Late Days */
             late_days: number;
+        };
+        /**
+         * CaseCheck
+         * @description A check with how far it would pull the first two explanations apart, in words.
+         */
+        CaseCheck: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Hours */
+            hours: number;
+            /** Tools */
+            tools: string;
+            /** Caution */
+            caution: string;
+            /** At */
+            at: string;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "check" | "look" | "bottle" | "";
+            /** Pulls */
+            pulls: string;
+        };
+        /**
+         * CaseLine
+         * @description A case in a list.
+         */
+        CaseLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Engine Name */
+            engine_name: string;
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Opened By */
+            opened_by: string;
+            /** Closed */
+            closed: boolean;
+            /** Ended */
+            ended: string;
+        };
+        /**
+         * CaseOut
+         * @description A case as people work on it. `found`: the failure mode at the root of the opened engine;
+         *     `standing`: the closing or opening that holds.
+         */
+        CaseOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Engine Name */
+            engine_name: string;
+            /** Unit */
+            unit: string;
+            /** Name */
+            name: string;
+            /**
+             * Since
+             * Format: date
+             */
+            since: string;
+            /** Sample */
+            sample: string | null;
+            /** Opened By */
+            opened_by: string;
+            /**
+             * Opened On
+             * Format: date
+             */
+            opened_on: string;
+            /** Opened From */
+            opened_from: string;
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Standing */
+            standing: string | null;
+            /** Closed */
+            closed: boolean;
+            /** Ended */
+            ended: string;
+            state: components["schemas"]["StateOut"];
+            /** Rows */
+            rows: components["schemas"]["ExplanationOut"][];
+            /** Checks */
+            checks: components["schemas"]["CaseCheck"][];
+            /** Before */
+            before: components["schemas"]["Before"][];
+            /** Line */
+            line: components["schemas"]["OnLine"][];
+            work: components["schemas"]["WorkList"];
+            /** Asked */
+            asked: components["schemas"]["AskedWork"][];
+            /** Ways Out */
+            ways_out: components["schemas"]["WayOut"][];
+            flush: components["schemas"]["FlushOut"] | null;
+            isolation: components["schemas"]["IsolationOut"];
+            followed: components["schemas"]["FollowedOut"] | null;
+            /** Similar */
+            similar: components["schemas"]["SimilarOut"][];
+            /** Found */
+            found: string;
         };
         /**
          * Change
@@ -1885,6 +2171,20 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["LimitIn"][];
         };
+        /** DrawnOut */
+        DrawnOut: {
+            /** Sample */
+            sample: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** After */
+            after: number | null;
+            /** Level */
+            level: number | null;
+        };
         /**
          * Due
          * @description The next sample with its 80 % range; `share` is how much of the interval has gone by.
@@ -2122,6 +2422,27 @@ export interface components {
             peers: number;
         };
         /**
+         * ExplanationOut
+         * @description A row of the balance, the heaviest pieces first; `shown` without unfolding.
+         */
+        ExplanationOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Score */
+            score: number;
+            /** Own */
+            own: boolean;
+            /** Shown */
+            shown: boolean;
+            /** Speaks For */
+            speaks_for: components["schemas"]["PieceOut"][];
+            /** Against */
+            against: components["schemas"]["PieceOut"][];
+            aside: components["schemas"]["AsideOut"] | null;
+        };
+        /**
          * Fact
          * @description A named fact beside an event; a number from `low` to `high` where there are no choices.
          */
@@ -2286,6 +2607,101 @@ export interface components {
             /** Pictures */
             pictures: string[];
         };
+        /**
+         * FlushOut
+         * @description Where a flush stands; `wrong`: why it cannot be computed.
+         */
+        FlushOut: {
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Wrong */
+            wrong: string;
+            /**
+             * What
+             * @default
+             */
+            what: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Target
+             * @default 0
+             */
+            target: number;
+            /**
+             * Planned L
+             * @default 0
+             */
+            planned_l: number;
+            /**
+             * Trapped L
+             * @default 0
+             */
+            trapped_l: number;
+            /** Stages */
+            stages: components["schemas"]["StageOut"][];
+            /**
+             * Left
+             * @default 0
+             */
+            left: number;
+            /** More */
+            more?: number | null;
+            /**
+             * Share
+             * @default 0
+             */
+            share: number;
+            /**
+             * Litres
+             * @default 0
+             */
+            litres: number;
+            /**
+             * Litres More
+             * @default 0
+             */
+            litres_more: number;
+            /**
+             * Filters
+             * @default 0
+             */
+            filters: number;
+            /**
+             * Word
+             * @default
+             * @enum {string}
+             */
+            word: "" | "leaks" | "done" | "measure" | "never" | "dead_legs" | "more";
+        };
+        /**
+         * FollowedOut
+         * @description How far the last repair was followed; `next_at`: meter units after it for the next sample.
+         */
+        FollowedOut: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /** Drawn */
+            drawn: components["schemas"]["DrawnOut"][];
+            /** Next At */
+            next_at: number | null;
+            /**
+             * Word
+             * @enum {string}
+             */
+            word: "waiting" | "not_steady" | "steady";
+        };
         /** Found */
         Found: {
             /** Kind */
@@ -2296,6 +2712,8 @@ export interface components {
             detail: string;
             /** Engine */
             engine: string;
+            /** Key */
+            key: string;
         };
         /** Health */
         Health: {
@@ -2399,6 +2817,15 @@ export interface components {
             orders: components["schemas"]["OrderOut"][];
             /** Simulated */
             simulated: string;
+        };
+        /**
+         * IsolationOut
+         * @description How far the leak isolation came; `step` follows, None where none is left.
+         */
+        IsolationOut: {
+            /** Done */
+            done: components["schemas"]["StepDone"][];
+            step: components["schemas"]["StepOut"] | null;
         };
         /**
          * KeyAnswer
@@ -3067,6 +3494,86 @@ export interface components {
             resample_of: string;
         };
         /**
+         * NewCase
+         * @description A case as it is opened; without a name and a beginning, what the engine's state says.
+         */
+        NewCase: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Opened From */
+            opened_from: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Since */
+            since?: string | null;
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+        };
+        /**
+         * NewCaseEntry
+         * @description Something added to a case; what belongs to which kind is told by the answer where it is
+         *     missing.
+         */
+        NewCaseEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hypothesis" | "evidence" | "set_aside" | "step" | "way_out" | "fill" | "note" | "rename" | "close" | "reopen" | "withdraw";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /**
+             * Hypothesis
+             * @default
+             */
+            hypothesis: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+            /**
+             * Words
+             * @default
+             */
+            words: string;
+            /** Weight */
+            weight?: number | null;
+            /** Amount */
+            amount?: number | null;
+            /** Litres New */
+            litres_new?: number | null;
+            /** Litres Trapped */
+            litres_trapped?: number | null;
+            /** Measured */
+            measured?: number | null;
+            /** Target */
+            target?: number | null;
+            /** Filter Changed */
+            filter_changed?: boolean | null;
+            /** Follows */
+            follows?: string | null;
+            /** Withdraws */
+            withdraws?: string | null;
+        };
+        /**
          * NewCorrection
          * @description A correction; `id` is made by the client. `engine` moves the record there.
          */
@@ -3111,6 +3618,47 @@ export interface components {
             amount: "" | "dusting" | "covers";
             /** Mass Mg */
             mass_mg?: number | null;
+        };
+        /**
+         * NewEnd
+         * @description How a case ended; `follows` is the closing or opening seen standing.
+         */
+        NewEnd: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "confirmed" | "save" | "nothing_found" | "unresolved" | "wrong_alarm";
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Found */
+            found: string;
+            /** Follows */
+            follows?: string | null;
+            /** Hours Down */
+            hours_down?: number | null;
+            /** Cost */
+            cost?: number | null;
+            /** Saved */
+            saved?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Piece
+             * @default
+             */
+            piece: string;
         };
         /**
          * NewEntry
@@ -3551,6 +4099,48 @@ export interface components {
             reason: string;
         };
         /**
+         * NewWork
+         * @description A piece of work as it is decided. `replaces`: the row seen standing, None for a new one.
+         */
+        NewWork: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "renew" | "machine" | "clean" | "check_again" | "leave";
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "decided" | "done" | "dropped";
+            /**
+             * Who
+             * @default
+             */
+            who: string;
+            /** Due */
+            due?: string | null;
+            /** Hours */
+            hours?: number | null;
+            /** Estimate */
+            estimate?: number | null;
+            /** Cost */
+            cost?: number | null;
+            /** Replaces */
+            replaces?: string | null;
+            /** Finding */
+            finding?: string | null;
+            /** Case */
+            case?: string | null;
+        };
+        /**
          * NextCheck
          * @description A next best check; `bits` is what its answer is expected to tell of which part it is.
          */
@@ -3604,6 +4194,59 @@ export interface components {
             /** Fills */
             fills: number;
         };
+        /**
+         * OnLine
+         * @description One thing on the line. `id` of a log row or an entry, None for a decision; `own`: an entry
+         *     that can be taken back; `gone`: it was.
+         */
+        OnLine: {
+            /** Id */
+            id: string | null;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /** By */
+            by: string;
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+            /**
+             * Pictures
+             * @default 0
+             */
+            pictures: number;
+            /**
+             * Own
+             * @default false
+             */
+            own: boolean;
+            /**
+             * Gone
+             * @default false
+             */
+            gone: boolean;
+        };
+        /**
+         * OpenCase
+         * @description A case of an engine that is not closed.
+         */
+        OpenCase: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** OpenStop */
         OpenStop: {
             /** Code */
@@ -3631,6 +4274,9 @@ export interface components {
             cut: components["schemas"]["LinkOut"][];
             /** Roots */
             roots: string[];
+            work: components["schemas"]["WorkList"];
+            /** Asked */
+            asked: components["schemas"]["AskedWork"][];
         };
         /**
          * OrderOut
@@ -3772,6 +4418,8 @@ export interface components {
             sides: string[];
             /** Mode */
             mode: string;
+            /** Measured */
+            measured: string[];
         };
         /**
          * PartOut
@@ -3891,6 +4539,21 @@ export interface components {
         PictureLines: {
             /** Lines */
             lines: components["schemas"]["LineOut"][];
+        };
+        /**
+         * PieceOut
+         * @description A piece on the balance [log-odds]; `origin`: who said it, "" for the table; `key`: the entry
+         *     that can be taken back.
+         */
+        PieceOut: {
+            /** Words */
+            words: string;
+            /** Weight */
+            weight: number;
+            /** Origin */
+            origin: string;
+            /** Key */
+            key: string | null;
         };
         /**
          * PlaceToLook
@@ -4236,6 +4899,8 @@ export interface components {
             level: (0 | 1 | 2 | 3) | null;
             /** Sample */
             sample: string | null;
+            /** Cases */
+            cases: components["schemas"]["OpenCase"][];
             /** Clears */
             clears: string;
         };
@@ -4435,6 +5100,25 @@ export interface components {
             note: string;
         };
         /**
+         * SimilarOut
+         * @description A case that was like this one, and what it was.
+         */
+        SimilarOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Name */
+            name: string;
+            /** Ended */
+            ended: string;
+            /** Found */
+            found: string;
+        };
+        /**
          * SourceOut
          * @description A file that was brought in; `mark` is the start of its SHA-256.
          */
@@ -4454,6 +5138,21 @@ export interface components {
             imported_by: string;
             /** Mark */
             mark: string;
+        };
+        /**
+         * StageOut
+         * @description A fill: what it should have left, and what was measured.
+         */
+        StageOut: {
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            /** Computed */
+            computed: number;
+            /** Measured */
+            measured: number | null;
         };
         /**
          * Standing
@@ -4525,6 +5224,13 @@ export interface components {
             parts: string[];
             run: components["schemas"]["RunState"] | null;
         };
+        /** StepDone */
+        StepDone: {
+            /** Words */
+            words: string;
+            /** Answer */
+            answer: string;
+        };
         /** StepOf */
         StepOf: {
             /**
@@ -4535,10 +5241,23 @@ export interface components {
             /** Sample */
             sample: string;
         };
-        /** StickLevel */
-        StickLevel: {
-            /** At */
-            at: number;
+        /** StepOut */
+        StepOut: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** How */
+            how: string;
+            /** Caution */
+            caution: string;
+            /** Results */
+            results: components["schemas"]["StepResult"][];
+        };
+        /** StepResult */
+        StepResult: {
+            /** Code */
+            code: string;
             /** Words */
             words: string;
         };
@@ -4697,7 +5416,9 @@ export interface components {
             /** Appearances */
             appearances: components["schemas"]["Telling"][];
             /** Stick Levels */
-            stick_levels: components["schemas"]["StickLevel"][];
+            stick_levels: components["schemas"]["AtFigure"][];
+            /** Weighs */
+            weighs: components["schemas"]["AtFigure"][];
             /** Details */
             details: components["schemas"]["Fact"][];
             /** Field Checks */
@@ -4987,6 +5708,8 @@ export interface components {
             next: string;
             /** Stored */
             stored: boolean;
+            /** Cases */
+            cases: components["schemas"]["OpenCase"][];
         };
         /**
          * Wanted
@@ -5003,6 +5726,20 @@ export interface components {
         WantedOrShipped: {
             /** Per 100 */
             per_100: number | null;
+        };
+        /** WayOut */
+        WayOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Words */
+            words: string;
+            /** Amount */
+            amount: number;
+            /** By */
+            by: string;
         };
         /**
          * Weighed
@@ -5076,6 +5813,59 @@ export interface components {
         WeightsVersion: {
             /** Name */
             name: string;
+        };
+        /**
+         * WorkList
+         * @description Work with its sums: first estimated, as it stands, hours to do, how many have no figure.
+         */
+        WorkList: {
+            /** Items */
+            items: components["schemas"]["WorkOut"][];
+            /** First */
+            first: number;
+            /** Now */
+            now: number;
+            /** Hours */
+            hours: number;
+            /** Unknown */
+            unknown: number;
+        };
+        /**
+         * WorkOut
+         * @description A piece of work as it stands; `id` is the row a decision of it replaces.
+         */
+        WorkOut: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Finding */
+            finding: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "renew" | "machine" | "clean" | "check_again" | "leave";
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "decided" | "done" | "dropped";
+            /** Who */
+            who: string;
+            /** Due */
+            due: string | null;
+            /** Hours */
+            hours: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** Cost */
+            cost: number | null;
+            /** By */
+            by: string;
         };
         /** Done */
         keen_tracer__api__models__Done: {
@@ -13980,6 +14770,640 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FiguresTried"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_cases_api_cases_get: {
+        parameters: {
+            query?: {
+                engine?: string | null;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseLine"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_case_api_cases__key__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_case_api_engines__code__cases_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCase"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_entry_api_cases__key__entries_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCaseEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_end_api_cases__key__end_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewEnd"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CaseOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_work_api_engines__code__work_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewWork"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkList"];
                 };
             };
             /** @description The request cannot be read */

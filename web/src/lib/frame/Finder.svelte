@@ -20,8 +20,8 @@
     }
   }
 
-  const pathOf = (f: Schemas['Found']) =>
-    f.kind === 'sample' ? `/judge/${encodeURIComponent(f.name)}` : `/engine/${encodeURIComponent(f.engine)}`;
+  const PLACES: Record<string, string> = { engine: '/engine', sample: '/judge', case: '/case' };
+  const pathOf = (f: Schemas['Found']) => `${PLACES[f.kind] ?? '/engine'}/${encodeURIComponent(f.key)}`;
 
   function choose(f: Schemas['Found'] | undefined) {
     if (!f) return;
@@ -51,8 +51,8 @@
     oninput={() => void look()}
     {onkeydown}
     class="field"
-    placeholder="Find an engine or a sample  /"
-    aria-label="Find an engine or a sample"
+    placeholder="Find an engine, a sample, a case  /"
+    aria-label="Find an engine, a sample, a case"
     role="combobox"
     aria-expanded={found.length > 0}
     aria-controls="found"

@@ -30,3 +30,15 @@ export function at(
     grade: here.length ? Math.max(...here.map((f) => f.grade)) : null,
   };
 }
+
+/** The figures that readings come to: each has limits of its own. */
+export function figuresOf(measured: readonly string[]): string[] {
+  const has = (...names: string[]) => names.every((n) => measured.includes(n));
+  const out: string[] = [];
+  if (has('journal_front') || has('bore_top')) out.push('out_of_round');
+  if (has('journal_front', 'journal_rear') || has('bore_top', 'bore_bottom')) out.push('taper');
+  if (has('bore', 'shell', 'journal_front')) out.push('oil_clearance');
+  if (has('bore_top', 'piston')) out.push('piston_clearance');
+  const computed = ['journal_front', 'journal_rear', 'bore', 'shell', 'bore_top', 'bore_bottom', 'piston'];
+  return [...out, ...measured.filter((m) => !computed.includes(m))];
+}

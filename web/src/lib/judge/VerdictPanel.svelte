@@ -1,6 +1,7 @@
 <script lang="ts">
   import type { Snippet } from 'svelte';
   import type { Schemas } from '../api/client';
+  import CaseLink from '../case/CaseLink.svelte';
   import Stick from '../draw/Stick.svelte';
   import OutcomeForm from '../outcome/OutcomeForm.svelte';
   import TwoLines from '../state/TwoLines.svelte';
@@ -44,6 +45,7 @@
     </p>
   {/if}
   <TwoLines state={sample.state} />
+  <CaseLink engine={sample.engine} from="sample" sample={sample.sample} />
   {#if sample.basis_changed}<p class="changed" role="status">{sample.basis_changed}</p>{/if}
   {#if v}
     <p>{v.summary}</p>

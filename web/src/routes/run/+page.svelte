@@ -1,4 +1,5 @@
 <script lang="ts">
+  import CaseLink from '$lib/case/CaseLink.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useRuns, useState } from '$lib/api/queries';
@@ -80,7 +81,11 @@
           onclick={() => choose(r.code)}
         >
           <Stick level={r.level} height={28} />
-          <span class="name"><b>{r.code}</b> {r.name} <span class="muted">{r.depot ?? ''}</span></span>
+          <span class="name"
+            ><b>{r.code}</b>
+            {r.name}
+            <span class="muted">{r.depot ?? ''}{r.cases[0] ? `, case: ${r.cases[0].name}` : ''}</span></span
+          >
           <span class="may">{r.state.may_run_words}</span>
           <span class="muted who"
             >{r.state.run ? `${r.state.run.by}, ${dayYear(r.state.run.on)}` : 'nobody decided'}</span
@@ -91,6 +96,7 @@
           <div use:intoView>
             <DecideForm bind:this={form} row={r} person={who.data?.person ?? null} />
             <Fold engine={r.code} state={r.state} />
+            <CaseLink engine={r.code} from="run" />
             <OutcomeForm engine={r.code} today={who.data?.today ?? ''} />
             <p class="links">
               <a href="/engine/{encodeURIComponent(r.code)}">History of {r.code}</a>

@@ -210,7 +210,9 @@
                   ondblclick={open}
                   aria-current={n === selected}
                 >
-                  <b class="code">{row.code}</b><span class="muted ell">{row.name}</span>
+                  <b class="code">{row.code}</b><span class="muted ell"
+                    >{row.name}{row.cases[0] ? `, case: ${row.cases[0].name}` : ''}</span
+                  >
                 </button>
                 <span
                   class="may"
@@ -230,6 +232,7 @@
                 {#if n === selected}
                   <p class="reason">
                     <a href="/engine/{encodeURIComponent(row.code)}">Open {row.code}</a>
+                    {#each row.cases as k (k.id)}<a href="/case/{k.id}">Case: {k.name}</a>{/each}
                     {row.state.what}
                     <span class="muted">{row.state.what_next}</span>
                   </p>

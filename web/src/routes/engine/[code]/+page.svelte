@@ -2,6 +2,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useEngine } from '$lib/api/queries';
+  import CaseLink from '$lib/case/CaseLink.svelte';
   import Comb from '$lib/draw/Comb.svelte';
   import Lanes from '$lib/engine/Lanes.svelte';
   import type { AxisBy, MetalsAs } from '$lib/engine/lanes';
@@ -66,6 +67,7 @@
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
         <a class="no-print" href="/collect/{encodeURIComponent(e.code)}">Sample, log</a>
         <a class="no-print" href="/engine/{encodeURIComponent(e.code)}/log">Put right, plans</a>
+        <CaseLink engine={e.code} from="engine" />
         <span class="muted">{meter(e.dial, e.unit)} · {e.depot ?? 'no depot'}</span>
         <Comb teeth={e.comb} />
         <div class="switches no-print">

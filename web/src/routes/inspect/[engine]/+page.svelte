@@ -5,6 +5,7 @@
   import { Act } from '$lib/api/act.svelte';
   import { api, body, type Schemas } from '$lib/api/client';
   import { useLooks, useStop } from '$lib/api/queries';
+  import CaseLink from '$lib/case/CaseLink.svelte';
   import FieldCheck from '$lib/collect/FieldCheck.svelte';
   import KeyDialog from '$lib/inspect/KeyDialog.svelte';
   import Says from '$lib/inspect/Says.svelte';
@@ -116,6 +117,7 @@
     <div class="left">
       <h1>{s.code} {s.name}</h1>
       <TwoLines state={s.state} />
+      <CaseLink engine={s.code} from="look" />
       <div class="chips" role="group" aria-label="Where do you look?">
         {#each TERMS.places_to_look as p (p.code)}
           <button

@@ -4,11 +4,13 @@
   import { Act } from '$lib/api/act.svelte';
   import { api, body, sendPhoto, type Schemas } from '$lib/api/client';
   import { useOpened, useStop } from '$lib/api/queries';
+  import CaseLink from '$lib/case/CaseLink.svelte';
   import EngineMap from '$lib/inspect/EngineMap.svelte';
   import FoundGraph from '$lib/inspect/FoundGraph.svelte';
-  import { banks, mains } from '$lib/inspect/map';
+  import { banks, figuresOf, mains } from '$lib/inspect/map';
   import OutcomeForm from '$lib/outcome/OutcomeForm.svelte';
   import TwoLines from '$lib/state/TwoLines.svelte';
+  import WorkList from '$lib/work/WorkList.svelte';
   import { capital, choices, TERMS, wordsOf } from '$lib/terms';
   import { day, levelWord } from '$lib/words';
 
@@ -29,13 +31,9 @@
   const places = $derived(
     part.many === 'one' ? [] : part.many === 'main' ? mains(layout) : banks(layout).flat(),
   );
-  const measured = $derived(
-    part.scale === 'shell'
-      ? ['bore', 'shell', 'journal_front', 'journal_rear']
-      : part.scale === 'journal'
-        ? ['journal_front', 'journal_rear']
-        : ['figure'],
-  );
+  const measured = $derived(part.measured);
+  // Figures those readings come to, each with limits of its own.
+  const limited = $derived(figuresOf(part.measured));
 
   const fresh = () => ({ condition: '', side: '', note: '', details: {} as Record<string, string> });
   let form = $state(fresh());
@@ -131,7 +129,7 @@
 <svelte:head><title>{code}, opened · Keen Tracer</title></svelte:head>
 
 {#snippet come(list: readonly Schemas['FigureOut'][])}
-  {#each list as f (f.what)}
+  {#each list as f, n (n)}
     <p>
       {capital(f.what)} <b class="figure">{mm(f.mm)} ± {mm(f.half)} mm</b>
       {#if f.low !== null || f.high !== null}<span class="muted"
@@ -152,6 +150,7 @@
     <div class="left">
       <h1>{o.engine} {o.engine_name}, opened</h1>
       <TwoLines state={s.state} />
+      <CaseLink engine={o.engine} from="opened" />
       <p class="caution no-print">
         Engine at rest, battery off, machine on rated stands. A large engine stopped hot: crankcase doors stay
         shut for 20 min. Burnt fluoro-rubber: do not touch. Nothing found here lifts a Stop.
@@ -202,6 +201,7 @@
         </ol>
       </section>
       <FoundGraph opened={o} busy={act.busy} onlink={(a, b, keep) => void link(a, b, keep)} />
+      <WorkList engine={o.engine} work={o.work} asked={o.asked} />
       <div class="no-print">
         {#key root?.id}<OutcomeForm
             engine={code}
@@ -212,6 +212,7 @@
       </div>
       <p class="no-print">
         <button class="press" onclick={() => print()}>Print it on one page</button>
+        <a href="/inspect/{encodeURIComponent(code)}/sheet">Bench sheet</a>
         <a href="/inspect/{encodeURIComponent(code)}">Filter, plug and pan</a>
       </p>
     </div>
@@ -289,20 +290,27 @@
             /></label
           >
         {/each}
-        <label
-          >Least allowed <input
-            class="field short"
-            inputmode="decimal"
-            bind:value={form.details['limit_low']}
-          /></label
-        >
-        <label
-          >Most allowed <input
-            class="field short"
-            inputmode="decimal"
-            bind:value={form.details['limit_high']}
-          /></label
-        >
+        {#each limited as code (code)}
+          <p class="limits">
+            <span class="muted">{capital(wordsOf(choices('measures'), code))}</span>
+            <label
+              >at least <input
+                class="field short"
+                inputmode="decimal"
+                aria-label="{wordsOf(choices('measures'), code)}, at least"
+                bind:value={form.details[`${code}_low`]}
+              /></label
+            >
+            <label
+              >at most <input
+                class="field short"
+                inputmode="decimal"
+                aria-label="{wordsOf(choices('measures'), code)}, at most"
+                bind:value={form.details[`${code}_high`]}
+              /></label
+            >
+          </p>
+        {/each}
         <label
           >From which manual, page <input
             class="field"
@@ -377,6 +385,15 @@
   }
   .short {
     width: 96px;
+  }
+  .limits {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 4px 10px;
+    align-items: end;
+  }
+  .limits .muted {
+    flex: 1 1 140px;
   }
   fieldset {
     border: 1px solid var(--line);

@@ -1,0 +1,54 @@
+"""A case: one engine and one trouble, from an alarm to its end."""
+
+from .balance import (
+    NONE,
+    SHOWN,
+    Aside,
+    Balance,
+    Explanation,
+    Own,
+    Piece,
+    Pull,
+    Said,
+    balance,
+    check_said,
+    check_weight,
+)
+from .beginning import beginning
+from .flushing import Fill, Flush, fills_needed, flush, share_left
+from .following import Drawn, Followed, followed
+from .isolation import AGAINST, FOR, Result, Step, leak_steps, next_step, result_of
+from .similar import Past, similar
+
+__all__ = [
+    "AGAINST",
+    "FOR",
+    "NONE",
+    "SHOWN",
+    "Aside",
+    "Balance",
+    "Drawn",
+    "Explanation",
+    "Fill",
+    "Flush",
+    "Followed",
+    "Own",
+    "Past",
+    "Piece",
+    "Pull",
+    "Result",
+    "Said",
+    "Step",
+    "balance",
+    "beginning",
+    "check_said",
+    "check_weight",
+    "fills_needed",
+    "flush",
+    "followed",
+    "leak_steps",
+    "next_step",
+    "result_of",
+    "share_left",
+    "similar",
+]

@@ -1,0 +1,175 @@
+"""Cases, what was added to them, work and links between findings, as an export wrote them. What
+people answered for comes in by themselves, or as part of a whole record; every entry passes the
+gate the page has."""
+
+from collections.abc import Callable
+from typing import Any
+from uuid import UUID
+
+from ...core.errors import CoreError
+from ...core.inspection import Work, check_work
+from ...exchange.csvfile import Row
+from ...storage.bulk import insert
+from ...storage.errors import Conflict
+from ...storage.records import row, rows
+from ..errors import CannotRecord
+from ..recording.cases import Entry, check_entry, put_entry
+from .task import Task
+
+FIGURES = (
+    *("weight", "amount", "litres_new", "litres_trapped", "measured", "target"),
+    *("filter_changed", "follows", "withdraws"),
+)
+Handler = Callable[[Task, Row, dict[str, Any], int], None]
+
+
+def _each(task: Task, part: list[Row], there: str, key: str, does: Handler) -> None:
+    """Every row that is its bringer's own, of a known engine, and not on record yet."""
+    for r in part:
+        c: dict[str, Any] = r.cells
+        engine = task.engine(c["engine"], r.number)
+        if engine is None or not task.their_own(r.number, c["by"]):
+            continue
+        if row(task.c, there, id=c[key]) is not None:
+            task.file.known += 1
+            continue
+        does(task, r, c, engine)
+
+
+def cases(task: Task, part: list[Row]) -> None:
+    """Rows of cases.csv."""
+    _each(task, part, "case_of", "case", _case)
+
+
+def _case(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+    sample = row(task.c, "sample_id", code=c["sample"]) if c.get("sample") else None
+    if c.get("sample") and sample is None:
+        fix = "import samples.csv with it first"
+        task.problem(r.number, "sample", f"sample {c['sample']!r} is not known", fix)
+        return
+    insert(
+        task.c,
+        "engine_case",
+        {
+            "id": c["case"],
+            "engine_id": engine,
+            "name": c["name"],
+            "since": c["since"],
+            "opened_from": c["opened_from"],
+            "sample_id": sample["id"] if sample else None,
+            "carried": c.get("carried") or [],
+            "opened_by": c["by"],
+            "opened_at": c["at"],
+        },
+    )
+    task.file.added += 1
+
+
+def entries(task: Task, part: list[Row]) -> None:
+    """Rows of case_entries.csv, in their order."""
+    _each(task, part, "case_entry_there", "entry", _entry)
+
+
+def _entry(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+    found = row(task.c, "case_of", id=c["case"])
+    if found is None or found["engine_id"] != engine:
+        fix = "bring in cases.csv with it"
+        task.problem(r.number, "case", "this case of the engine is not known", fix)
+        return
+    if c.get("outcome") and row(task.c, "outcome_there", id=c["outcome"]) is None:
+        fix = "bring in outcomes.csv with it"
+        task.problem(r.number, "outcome", "this outcome is not known", fix)
+        return
+    said: dict[str, Any] = {k: c.get(k) or "" for k in ("hypothesis", "said", "words")}
+    said |= {k: c.get(k) for k in FIGURES}
+    e = Entry(id=c["entry"], kind=c["kind"], on=c["on"], **said)
+    try:
+        check_entry(found, e, rows(task.c, "case_entries", id=c["case"]))
+    except (CannotRecord, CoreError) as error:
+        task.problem(r.number, "kind", str(error), "correct the row")
+        return
+    except Conflict:
+        fix = "let the rows stand in the order they were written"
+        task.problem(r.number, "follows", "another closing or opening stands", fix)
+        return
+    put_entry(task.c, c["case"], e, c["by"], c["at"], c.get("outcome"))
+    task.file.added += 1
+
+
+def work(task: Task, part: list[Row]) -> None:
+    """Rows of work.csv; what is replaced stands before what replaces it."""
+    _each(task, part, "work_row", "row", _work)
+
+
+def _work(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+    before = row(task.c, "work_row", id=c["replaces"]) if c.get("replaces") else None
+    if c.get("replaces") and (before is None or before["replaced"]):
+        fix = "let the rows stand in the order they were written"
+        task.problem(r.number, "replaces", "the row it stands in place of is not there", fix)
+        return
+    given: dict[str, Any] = {k: c.get(k) for k in Work.__dataclass_fields__}
+    made = Work(**given | {"who": c.get("who") or ""})
+    try:
+        check_work(made, before["state"] if before else "")
+    except CoreError as error:
+        task.problem(r.number, "state", str(error), "correct the row")
+        return
+    if c.get("case") and row(task.c, "case_of", id=c["case"]) is None:
+        task.problem(r.number, "case", "this case is not known", "bring in cases.csv with it")
+        return
+    insert(
+        task.c,
+        "work_item",
+        {
+            "id": c["row"],
+            "item": before["item"] if before else c["row"],
+            "engine_id": engine,
+            "case_id": c.get("case"),
+            "finding": _finding(task, engine, c, "finding"),
+            **{k: getattr(made, k) for k in given},
+            "replaces": c.get("replaces"),
+            "decided_by": c["by"],
+            "decided_at": c["at"],
+        },
+    )
+    task.file.added += 1
+
+
+def _finding(task: Task, engine: int, c: dict[str, Any], which: str) -> UUID | None:
+    """The finding of a day, in its order, of a part."""
+    found = row(
+        task.c,
+        "finding_there",
+        engine=engine,
+        on=c.get(f"{which}_on"),
+        seq=c.get(f"{which}_order"),
+        part=c.get(f"{which}_part") or "",
+    )
+    return found["id"] if found else None
+
+
+def links(task: Task, part: list[Row]) -> None:
+    """Rows of links.csv: what people kept, turned or cut of what led to what."""
+    _each(task, part, "damage_link_there", "link", _link)
+
+
+def _link(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+    cause, effect = (_finding(task, engine, c, x) for x in ("cause", "effect"))
+    if cause is None or effect is None or cause == effect:
+        fix = "bring in events.csv with it"
+        task.problem(r.number, "cause_part", "a link goes from one finding to another", fix)
+        return
+    insert(
+        task.c,
+        "damage_link",
+        {
+            "id": c["link"],
+            "engine_id": engine,
+            "cause": cause,
+            "effect": effect,
+            "kept": c["kept"],
+            "decided_by": c["by"],
+            "decided_at": c["at"],
+        },
+    )
+    task.file.added += 1

@@ -1,0 +1,109 @@
+"""Everything of a case along one line of time: the log, decisions, and what people added."""
+
+from collections import Counter
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date
+from uuid import UUID
+
+from ...core.cases import leak_steps, result_of
+from ...core.causes import failure_modes
+from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES
+from ...storage.db import Connection
+from ...storage.records import Row, rows
+from ..recording.cases import START
+from .log import words_of_row
+
+LOG = 400  # rows of the log on the line; older ones are in the engine's own log
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class OnLine:
+    """One thing on the line. `id` of a log row or an entry, None for a decision; `own`: an entry
+    that can be taken back; `gone`: it was."""
+
+    id: UUID | None
+    on: date
+    kind: str
+    words: str
+    by: str
+    sample: str = ""
+    pictures: int = 0
+    own: bool = False
+    gone: bool = False
+
+
+def line_of(c: Connection, engine: int, since: date, entries: list[Row]) -> list[OnLine]:
+    """The line of a case, the newest first; within a day the log, then decisions, then entries."""
+    told = [*_log(c, engine, since), *_decisions(c, engine, since), *_entries(entries)]
+    order = {id(x): n for n, x in enumerate(told)}
+    return sorted(told, key=lambda x: (x.on, order[id(x)]), reverse=True)
+
+
+def _log(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
+    listed = rows(c, "log_rows_of_engine", engine=engine, limit=LOG)
+    logged = [r for r in reversed(listed) if r["on_date"] >= since]
+    photos = rows(c, "photos_of_logs", logs=[UUID(r["id"]) for r in logged])
+    pictures = Counter(str(p["log_id"]) for p in photos)
+    for r in logged:
+        if r["kind"] != "meter_reading":
+            yield OnLine(
+                id=UUID(r["id"]),
+                on=r["on_date"],
+                kind=r["kind"],
+                words=words_of_row(r),
+                by=r["recorded_by"],
+                sample=r["sample"] or "",
+                pictures=pictures[r["id"]],
+            )
+
+
+def _decisions(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
+    for d in rows(c, "run_decisions_since", engine=engine, since=since):
+        said = RUN_STATES.get(d["run_state"] or "", "")
+        if d["kind"] == "sign_off":
+            said = f"signed as {LEVELS[d['level']]}"
+        if said:
+            reason = f": {d['reason']}" if d["reason"] else ""
+            yield OnLine(
+                id=None,
+                on=d["at"].date(),
+                kind=d["kind"],
+                words=said + reason,
+                by=d["by"],
+                sample=d["sample"] or "",
+            )
+
+
+def _entries(entries: list[Row]) -> Iterator[OnLine]:
+    for e in entries:
+        if e["kind"] != "withdraw":
+            yield OnLine(
+                id=e["id"],
+                on=e["on_date"],
+                kind=e["kind"],
+                words=_entry_words(e),
+                by=e["by"],
+                own=e["kind"] not in ("close", "reopen"),
+                gone=e["withdrawn"],
+            )
+
+
+def _entry_words(e: Row) -> str:
+    """An entry in one line."""
+    kind = e["kind"]
+    if kind == "step":
+        return f"{leak_steps()[e['said']].words}: {result_of(e['said'], e['words']).words}"
+    if kind == "fill" and e["said"] == START:
+        return f"flush begun at {e['measured']:g}, target {e['target']:g}"
+    if kind == "fill":
+        measured = "" if e["measured"] is None else f", {e['measured']:g} measured"
+        return f"fill of {e['litres_new']:g} L{measured}"
+    if kind in ("set_aside", "evidence"):
+        of = {m.code: m.words for m in failure_modes()}.get(e["hypothesis"], "")
+        return f"{CASE_ENTRIES[kind]}{', ' if of else ''}{of}: {e['words']}"
+    if kind == "way_out":
+        return f"{e['words']}: {e['amount']:g}"
+    if kind == "close":
+        return f"closed, {CASE_ENDS.get(e['said'], e['said'])}. {e['words']}".strip()
+    return f"{CASE_ENTRIES[kind]}: {e['words']}"

@@ -1,0 +1,39 @@
+"""What is known of a trouble since its beginning, and what was done to the engine before it."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from ...core.causes import Causes, Ranking, with_weights
+from ...core.diagnosis import causes_of_case
+from ...core.record import History, TimeLine, build_time_line
+from ...storage.db import Connection
+from ...storage.peers import weights_in_force
+from ...storage.records import rows
+from ..pages.assessed import assessed
+
+
+@dataclass(frozen=True, slots=True)
+class Known:
+    """An engine's history and time line, and its failure modes on what is known since a day."""
+
+    history: History
+    line: TimeLine
+    ranking: Ranking
+
+
+def ranked(c: Connection, engine: int, since: date) -> Known:
+    """What is known of an engine since a day."""
+    loaded, a = assessed(c, engine)
+    history = loaded.fleet.histories[0]
+    line = a.e.contexts[0].time_line if a else build_time_line(history)
+    causes = Causes(with_weights(weights_in_force(c)[1]))
+    found = causes_of_case(history.engine, line, since, a, loaded.fleet.coolants, causes)
+    return Known(history, line, found)
+
+
+def levels_in_order(c: Connection, engine: int) -> list[tuple[date, int | None]]:
+    """(day, level of its verdict) of an engine's samples in the order of its time line."""
+    levels = {v["sample"]: v["level"] for v in rows(c, "verdicts_of_engine", engine=engine)}
+    loaded, a = assessed(c, engine)
+    line = a.e.contexts[0].time_line if a else build_time_line(loaded.fleet.histories[0])
+    return [(m.row.on, levels.get(s.code)) for m, s in line.samples()]

@@ -1,0 +1,286 @@
+"""Cases: opened, added to, closed and opened again. Nothing is overwritten: what was wrong is taken
+back by an entry of its own."""
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+from uuid import UUID
+
+from ...core.cases import Own, beginning, check_said, check_weight, result_of
+from ...core.causes import failure_modes
+from ...core.errors import CoreError, NotPossible, UnknownName
+from ...core.terms import CASE_ENDS, CASE_FROM, END_CONFIRMS
+from ...core.verdict import Level
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.errors import Conflict
+from ...storage.records import Row, row, rows
+from ..errors import CannotRecord, NotThere
+from ..pages.standing import state_in
+from .case_evidence import levels_in_order, ranked
+from .log_rows import check_day, engine_id
+from .outcomes import Outcome, record_outcome
+
+START = "start"  # of a flush: what was measured before the first drain, and the target
+NO_TROUBLE = "looked into"
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewCase:
+    """A case as somebody opens it. `id` is made by the client; an empty `name`, a missing `since`:
+    what the engine's state says."""
+
+    id: UUID
+    engine: str
+    opened_from: str
+    name: str = ""
+    since: date | None = None
+    sample: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Entry:
+    """Something added to a case: see `case_entry` for what belongs to which kind."""
+
+    id: UUID
+    kind: str
+    on: date
+    hypothesis: str = ""
+    said: str = ""
+    words: str = ""
+    weight: float | None = None
+    amount: float | None = None
+    litres_new: float | None = None
+    litres_trapped: float | None = None
+    measured: float | None = None
+    target: float | None = None
+    filter_changed: bool | None = None
+    follows: UUID | None = None
+    withdraws: UUID | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class End:
+    """How a case ended: `end` of CASE_ENDS, and what was found as an outcome has it."""
+
+    id: UUID
+    end: str
+    on: date
+    found: str
+    follows: UUID | None = None
+    hours_down: float | None = None
+    cost: float | None = None
+    saved: float | None = None
+    note: str = ""
+    piece: str = ""
+
+
+def open_case(c: Connection, new: NewCase, who: str, at: datetime | None = None) -> None:
+    """Open a case with what is known; sent twice it is opened once. `at`: now, where nobody says
+    otherwise."""
+    if row(c, "case_of", id=new.id) is not None:
+        return
+    if new.opened_from not in CASE_FROM:
+        raise CannotRecord("unknown_word", f"{new.opened_from!r} is no place a case is opened from")
+    engine = engine_id(c, new.engine)
+    sample = row(c, "sample_id", code=new.sample) if new.sample else None
+    if new.sample and sample is None:
+        raise CannotRecord("unknown_sample", f"there is no sample {new.sample}")
+    name, since = _beginning(c, engine)
+    since = new.since or since
+    check_day(since)
+    known = ranked(c, engine, since).ranking.known
+    insert(
+        c,
+        "engine_case",
+        {
+            "id": new.id,
+            "engine_id": engine,
+            "name": new.name.strip() or name,
+            "since": since,
+            "opened_from": new.opened_from,
+            "sample_id": sample["id"] if sample else None,
+            "carried": sorted(code for code, seen in known.items() if seen),
+            "opened_by": who,
+            "opened_at": at or datetime.now(UTC),
+        },
+    )
+
+
+def _beginning(c: Connection, engine: int) -> tuple[str, date]:
+    """(name, since) as the engine's state says: what leads, and its oldest open reason."""
+    found = row(c, "wall_row", engine=engine)
+    state = state_in(found["picture"] if found else None)
+    open_ = [r for r in state.reasons if r.level >= Level.WATCH]
+    words = {m.code: m.words for m in failure_modes()}
+    # What was only seen at the engine began where it was seen.
+    by_sample = any(r.source == "sample" for r in open_)
+    samples = levels_in_order(c, engine) if by_sample else []
+    begins = beginning([r.on for r in open_], samples, date.today())
+    return words.get(state.lead, NO_TROUBLE), begins
+
+
+def _entries(c: Connection, case: UUID) -> list[Row]:
+    return rows(c, "case_entries", id=case)
+
+
+def own_of(entries: list[Row]) -> list[Own]:
+    """Explanations people named and did not take back."""
+    return [
+        Own(str(e["id"]), e["words"], e["by"])
+        for e in entries
+        if e["kind"] == "hypothesis" and not e["withdrawn"]
+    ]
+
+
+def _check(e: Entry, entries: list[Row]) -> None:
+    """Refuse an entry that means nothing. Raises CoreError."""
+    if e.kind in ("evidence", "set_aside"):
+        check_said(e.hypothesis, own_of(entries))
+    if e.kind == "evidence":
+        check_weight(e.weight)
+    if e.kind == "step":
+        result_of(e.said, e.words)
+    needs_words = ("hypothesis", "evidence", "set_aside", "way_out", "note", "rename", "reopen")
+    if e.kind in needs_words and not e.words.strip():
+        raise NotPossible("say it in a few words")
+    if e.kind == "way_out" and e.amount is None:
+        raise NotPossible("a way out needs its sum")
+    if e.kind == "fill":
+        _check_fill(e, entries)
+    if e.kind == "withdraw":
+        _check_withdraw(e, entries)
+
+
+def _check_fill(e: Entry, entries: list[Row]) -> None:
+    started = any(
+        x["kind"] == "fill" and x["said"] == START and not x["withdrawn"] for x in entries
+    )
+    if e.litres_new is None or e.litres_trapped is None:
+        raise NotPossible("a fill needs the litres that went in and those that stay behind")
+    if e.said == START and (e.measured is None or e.target is None or started):
+        raise NotPossible("one start per flush: what was measured, and the target")
+    if e.said != START and not started:
+        raise NotPossible("say first what was measured at the start, and the target")
+
+
+def _check_withdraw(e: Entry, entries: list[Row]) -> None:
+    found = next((x for x in entries if x["id"] == e.withdraws), None)
+    if found is None or found["kind"] in ("close", "reopen", "withdraw"):
+        known = [str(x["id"]) for x in entries]
+        raise UnknownName("entry of this case that can be taken back", str(e.withdraws), known)
+
+
+def _case(c: Connection, key: UUID) -> Row:
+    found = row(c, "case_of", id=key)
+    if found is None:
+        raise NotThere("there is no such case")
+    return found
+
+
+def add_entry(c: Connection, case: UUID, e: Entry, who: str, at: datetime | None = None) -> None:
+    """Add something to a case; sent twice it is added once.
+
+    Raises NotThere, CannotRecord for what means nothing or comes to a closed case, Conflict where
+    another closed or opened it meanwhile.
+    """
+    found = _case(c, case)
+    if row(c, "case_entry_there", id=e.id) is not None:
+        return
+    if e.kind == "close":
+        raise CannotRecord("no_end", "a case is closed with what was found")
+    try:
+        check_entry(found, e, _entries(c, case))
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+    put_entry(c, case, e, who, at)
+
+
+def check_entry(case: Row, e: Entry, entries: list[Row]) -> None:
+    """The one gate every entry passes, from a page and from a file. `case` as it stands, `entries`
+    what it has. Raises CoreError, CannotRecord, Conflict."""
+    _check_standing(case, e.kind, e.follows)
+    _check(e, entries)
+    check_day(e.on)
+
+
+def _check_standing(case: Row, kind: str, follows: UUID | None) -> None:
+    """A closed case takes nothing but its being opened again, an open one no opening."""
+    if kind in ("close", "reopen") and case["standing"] != follows:
+        raise Conflict("case_standing")
+    if case["closed"] and kind != "reopen":
+        raise CannotRecord("case_closed", "this case is closed; open it again first")
+    if not case["closed"] and kind == "reopen":
+        raise CannotRecord("case_open", "this case is open")
+
+
+def put_entry(
+    c: Connection,
+    case: UUID,
+    e: Entry,
+    who: str,
+    at: datetime | None,
+    outcome: UUID | None = None,
+) -> None:
+    """Write an entry that passed the gate."""
+    insert(
+        c,
+        "case_entry",
+        {
+            "id": e.id,
+            "case_id": case,
+            "kind": e.kind,
+            "hypothesis": e.hypothesis,
+            "said": e.said,
+            "words": e.words.strip(),
+            "weight": e.weight,
+            "amount": e.amount,
+            "litres_new": e.litres_new if e.kind == "fill" else None,
+            "litres_trapped": e.litres_trapped if e.kind == "fill" else None,
+            "measured": e.measured,
+            "target": e.target,
+            "filter_changed": e.filter_changed,
+            "outcome_id": outcome,
+            "follows": e.follows,
+            "withdraws": e.withdraws,
+            "on_date": e.on,
+            "entered_by": who,
+            "entered_at": at or datetime.now(UTC),
+        },
+    )
+
+
+def close_case(c: Connection, case: UUID, end: End, who: str, at: datetime | None = None) -> None:
+    """Close a case: what was found becomes an outcome, which teaches the samples before it. Sent
+    twice it is closed once.
+
+    Raises NotThere, CannotRecord, and Conflict where another closed or opened it meanwhile.
+    """
+    found = _case(c, case)
+    if row(c, "case_entry_there", id=end.id) is not None:
+        return
+    if end.end not in CASE_ENDS:
+        raise CannotRecord("unknown_word", f"{end.end!r} is no end of a case")
+    if end.end == "unresolved" and not end.piece.strip():
+        raise CannotRecord("where_it_lies", "say where the piece lies, so that it is found again")
+    _check_standing(found, "close", end.follows)
+    record_outcome(
+        c,
+        Outcome(
+            id=end.id,
+            engine=found["engine"],
+            on=end.on,
+            found=end.found,
+            confirmed=END_CONFIRMS[end.end],
+            sample=found["sample"] or "",
+            hours_down=end.hours_down,
+            cost=end.cost,
+            saved=end.saved,
+            note=end.note,
+            piece=end.piece,
+        ),
+        who,
+    )
+    closing = Entry(
+        id=end.id, kind="close", on=end.on, said=end.end, words=end.note, follows=end.follows
+    )
+    put_entry(c, case, closing, who, at, outcome=end.id)

@@ -1,0 +1,113 @@
+"""Work that findings and cases bring: decided, handed to somebody, done or dropped. One row stands
+in place of the one before it; nothing is overwritten."""
+
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from ...core.errors import CoreError
+from ...core.inspection import Work, check_work, sums
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.errors import Conflict
+from ...storage.records import Row, row, rows
+from ..errors import CannotRecord
+from .log_rows import engine_id, known_row
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class WorkRow:
+    """A piece of work as somebody decides it. `id` is made by the client; `replaces` is the row
+    they saw standing, None for a new one."""
+
+    id: UUID
+    engine: str
+    work: Work
+    replaces: UUID | None = None
+    finding: UUID | None = None
+    case: UUID | None = None
+
+
+def _before(c: Connection, want: WorkRow, engine: int) -> Row | None:
+    """The row it stands in place of. Raises Conflict where somebody else was first."""
+    if want.replaces is None:
+        return None
+    found = row(c, "work_row", id=want.replaces)
+    if found is None or found["engine_id"] != engine:
+        raise CannotRecord("unknown_record", "there is no such piece of work on this engine")
+    if found["replaced"]:
+        raise Conflict("work_standing")
+    return found
+
+
+def decide_work(c: Connection, want: WorkRow, who: str) -> None:
+    """Write a piece of work down, or what became of it; sent twice it is kept once.
+
+    Raises Conflict where another decided it meanwhile, CannotRecord for what cannot be meant.
+    """
+    if row(c, "work_row", id=want.id) is not None:
+        return
+    engine = engine_id(c, want.engine)
+    before = _before(c, want, engine)
+    if want.finding is not None:
+        finding = known_row(c, want.finding)
+        if finding is None or finding["engine_id"] != engine:
+            raise CannotRecord("unknown_record", "the finding is not on this engine's record")
+    if want.case is not None:
+        found = row(c, "case_of", id=want.case)
+        if found is None or found["engine_id"] != engine:
+            raise CannotRecord("unknown_record", "the case is not this engine's")
+    try:
+        check_work(want.work, before["state"] if before else "")
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+    work = want.work
+    insert(
+        c,
+        "work_item",
+        {
+            "id": want.id,
+            "item": before["item"] if before else want.id,
+            "engine_id": engine,
+            "case_id": want.case or (before["case_id"] if before else None),
+            "finding": want.finding or (before["finding"] if before else None),
+            "kind": work.kind,
+            "words": work.words.strip(),
+            "state": work.state,
+            "who": work.who.strip(),
+            "due": work.due,
+            "hours": work.hours,
+            "estimate": work.estimate,
+            "cost": work.cost,
+            "replaces": want.replaces,
+            "decided_by": who,
+        },
+    )
+
+
+def _work(r: Row) -> Work:
+    return Work(**{k: r[k] for k in Work.__dataclass_fields__})
+
+
+def work_of(c: Connection, engine: int) -> list[Row]:
+    """Work on an engine as it stands."""
+    return rows(c, "work_of_engine", engine=engine)
+
+
+def work_out(listed: list[Row]) -> dict[str, Any]:
+    """Work with its sums, as pages show it."""
+    both = [
+        (
+            Work(kind=r["kind"], words=r["words"], state="open", estimate=r["first_estimate"]),
+            _work(r),
+        )
+        for r in listed
+    ]
+    total = sums(both)
+    return {
+        "items": listed,
+        "first": total.first,
+        "now": total.now,
+        "hours": total.hours,
+        "unknown": total.unknown,
+    }

@@ -1,0 +1,117 @@
+"""Cases over the wire: opened with what is known, weighed, flushed, closed and opened again; two
+people at once; out as files and in again."""
+
+from uuid import uuid4
+
+import pytest
+
+from tests.conftest import Server
+
+BLANK = {"hypothesis": "", "said": "", "words": ""}
+
+
+def begin(c, engine: str = "G-08", **more) -> dict:
+    body = {"id": str(uuid4()), "opened_from": "engine", "name": "trial", **more}
+    answer = c.post(f"/api/engines/{engine}/cases", json=body)
+    assert answer.status_code == 200, answer.text
+    return answer.json()
+
+
+def add(c, case: dict, kind: str, **more):
+    body = {**BLANK, "id": str(uuid4()), "kind": kind, "on": case["today"], **more}
+    return c.post(f"/api/cases/{case['id']}/entries", json=body)
+
+
+def test_a_case_is_opened_once_and_stands_on_wall_run_and_finder(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        body = {"id": str(uuid4()), "opened_from": "run", "name": "rumble at idle"}
+        for _ in range(2):
+            assert c.post("/api/engines/G-08/cases", json=body).status_code == 200
+        listed = c.get("/api/cases", params={"engine": "G-08"}).json()
+        assert [k["name"] for k in listed] == ["rumble at idle"]
+        wall = c.get("/api/wall").json()["rows"]
+        assert [r["cases"][0]["name"] for r in wall if r["code"] == "G-08"] == ["rumble at idle"]
+        run = c.get("/api/runs", params={"find": "G-08"}).json()["rows"]
+        assert run[0]["cases"][0]["id"] == body["id"]
+        found = c.get("/api/find", params={"q": "rumble"}).json()
+        assert [(f["kind"], f["key"]) for f in found] == [("case", body["id"])]
+
+
+def test_people_weigh_in_and_take_it_back(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        case = begin(c)
+        own = add(c, case, "hypothesis", words="something fell in").json()
+        key = next(r["code"] for r in own["rows"] if r["own"] and r["code"] != "none")
+        heavy = add(c, case, "evidence", hypothesis=key, words="wing nut missing", weight=2.5)
+        row = next(r for r in heavy.json()["rows"] if r["code"] == key)
+        assert row["score"] == pytest.approx(1.8)
+        assert row["speaks_for"][0]["origin"] == "Jon Tveld"
+        back = add(c, case, "withdraw", withdraws=row["speaks_for"][0]["key"]).json()
+        assert next(r for r in back["rows"] if r["code"] == key)["speaks_for"] == []
+        gone = [x for x in back["line"] if x["gone"]]
+        assert [x["words"] for x in gone] == ["evidence: wing nut missing"]
+        # Taken back once is taken back: it is not there a second time.
+        again = add(c, case, "withdraw", withdraws=row["speaks_for"][0]["key"])
+        assert again.status_code == 409
+
+
+def test_a_flush_computes_and_says_when_to_stop(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        case = begin(c)
+        start = {"said": "start", "litres_new": 18, "litres_trapped": 2}
+        told = add(c, case, "fill", **start, measured=200, target=10, words="potassium").json()
+        assert (told["flush"]["more"], told["flush"]["word"]) == (2, "more")
+        fill = {"said": "fill", "litres_new": 18, "litres_trapped": 2, "filter_changed": True}
+        told = add(c, case, "fill", **fill, measured=61).json()
+        assert told["flush"]["word"] == "dead_legs"
+        told = add(c, case, "fill", **fill).json()
+        assert told["flush"]["stages"][1]["measured"] is None
+        told = add(c, case, "fill", **fill, measured=4).json()
+        assert (told["flush"]["word"], told["flush"]["filters"]) == ("done", 3)
+
+
+def test_leak_isolation_lays_its_results_on_the_balance(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        case = begin(c, "P-03")
+        before = {r["code"]: r["score"] for r in case["rows"]}
+        told = add(c, case, "step", said="pan_open", words="dry_falls").json()
+        told = add(c, case, "step", said="cooler", words="holds").json()
+        after = {r["code"]: r["score"] for r in told["rows"]}
+        assert after["oil_cooler_leak"] == pytest.approx(before["oil_cooler_leak"], abs=0.02)
+        assert after["liner_seal"] < before["liner_seal"]
+        assert told["isolation"]["step"]["code"] == "head"
+        assert len(told["isolation"]["done"]) == 2
+
+
+def test_of_two_who_close_it_the_second_learns_of_the_first(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c, changing.client("Mira Ostrand") as other:
+        case = begin(c)
+        end = {"end": "nothing_found", "on": case["today"], "found": "nothing", "note": ""}
+        first = c.post(f"/api/cases/{case['id']}/end", json={**end, "id": str(uuid4())})
+        assert first.json()["closed"]
+        late = other.post(f"/api/cases/{case['id']}/end", json={**end, "id": str(uuid4())})
+        assert late.status_code == 409
+        opened = add(other, first.json(), "reopen", words="back", follows=first.json()["standing"])
+        assert opened.json()["closed"] is False
+
+
+def test_two_people_do_not_overwrite_each_others_work(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c, changing.client("Mira Ostrand") as other:
+        new = {"id": str(uuid4()), "kind": "renew", "words": "seal", "state": "open"}
+        answer = c.post("/api/engines/G-08/work", json=new)
+        assert answer.status_code == 200, answer.text
+        step = {**new, "state": "decided", "replaces": new["id"]}
+        mine = c.post("/api/engines/G-08/work", json={**step, "id": str(uuid4())})
+        assert mine.json()["items"][0]["state"] == "decided"
+        late = other.post("/api/engines/G-08/work", json={**step, "id": str(uuid4())})
+        assert late.status_code == 409
+        assert "somebody else" in late.text.lower()
+
+
+def test_nobody_adds_to_a_case_that_is_not_there(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        assert c.get(f"/api/cases/{uuid4()}").status_code == 404
+        case = {"id": str(uuid4()), "today": "2026-11-26"}
+        assert add(c, case, "note", words="x").status_code == 404
+        wrong = c.post("/api/engines/G-99/cases", json={"id": str(uuid4()), "opened_from": "run"})
+        assert wrong.status_code == 422

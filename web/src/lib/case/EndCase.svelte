@@ -1,0 +1,144 @@
+<script lang="ts">
+  import type { Schemas } from '../api/client';
+  import { capital, choices } from '../terms';
+
+  type End = Omit<Schemas['NewEnd'], 'id' | 'follows'>;
+  interface Props {
+    today: string;
+    /** What stands at the root of the opened engine, as far as it is known. */
+    found: string;
+    busy: boolean;
+    onend: (end: End) => Promise<boolean>;
+  }
+  let { today, found, busy, onend }: Props = $props();
+
+  const blank = () => ({
+    end: '' as '' | Schemas['NewEnd']['end'],
+    on: '',
+    found,
+    hours_down: null as number | null,
+    cost: null as number | null,
+    saved: null as number | null,
+    note: '',
+    piece: '',
+  });
+  let form = $state(blank());
+  const nothing = $derived(form.end === 'nothing_found' || form.end === 'unresolved');
+
+  async function save() {
+    const end = form.end;
+    if (!end) return;
+    const what = form.found || (nothing ? 'nothing' : '');
+    if (what && (await onend({ ...$state.snapshot(form), end, found: what, on: form.on || today })))
+      form = blank();
+  }
+</script>
+
+<details class="end no-print">
+  <summary>End the case</summary>
+  <form
+    aria-label="End the case"
+    onsubmit={(e) => {
+      e.preventDefault();
+      void save();
+    }}
+  >
+    <div class="chips" role="group" aria-label="How it ended">
+      {#each choices('case_ends') as c (c.code)}
+        <button
+          type="button"
+          class="press"
+          aria-pressed={form.end === c.code}
+          onclick={() => (form.end = c.code as typeof form.end)}>{capital(c.words)}</button
+        >
+      {/each}
+    </div>
+    <label
+      >What it was
+      <select class="field" bind:value={form.found} required={!nothing}>
+        <option value="">{nothing ? 'nothing was found' : 'choose'}</option>
+        {#each choices('outcomes') as o (o.code)}<option value={o.code}>{o.words}</option>{/each}
+      </select></label
+    >
+    <label
+      >Day <input
+        class="field"
+        type="date"
+        max={today}
+        bind:value={() => form.on || today, (on) => (form.on = on)}
+      /></label
+    >
+    <label
+      >Hours down <input
+        class="field short"
+        type="number"
+        min="0"
+        step="any"
+        bind:value={form.hours_down}
+      /></label
+    >
+    <label>Cost <input class="field short" type="number" min="0" step="any" bind:value={form.cost} /></label>
+    <label
+      >It would have cost <input
+        class="field short"
+        type="number"
+        min="0"
+        step="any"
+        bind:value={form.saved}
+      /></label
+    >
+    <label
+      >Where the piece lies <input
+        class="field"
+        maxlength="200"
+        required={form.end === 'unresolved'}
+        bind:value={form.piece}
+      /></label
+    >
+    <label class="grow">In a sentence <input class="field" maxlength="2000" bind:value={form.note} /></label>
+    <button class="press first" disabled={busy || !form.end || (!form.found && !nothing)}>Close it</button>
+    <p class="muted">
+      The samples before it are taught by it. A case that is closed can be opened again; no end lifts a Stop.
+    </p>
+  </form>
+</details>
+
+<style>
+  summary {
+    cursor: pointer;
+    padding: 6px 0;
+    min-height: 32px;
+  }
+  form {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 8px;
+    align-items: end;
+    padding: 6px 0;
+  }
+  .chips {
+    flex-basis: 100%;
+    display: flex;
+    flex-wrap: wrap;
+    gap: 6px;
+  }
+  .field,
+  .press {
+    min-height: 44px;
+  }
+  .press[aria-pressed='true'] {
+    box-shadow: inset 0 -4px 0 var(--ink);
+    font-weight: 650;
+  }
+  label {
+    display: grid;
+    font-size: 13px;
+    color: var(--muted);
+  }
+  .grow {
+    flex: 1 1 260px;
+  }
+  .short {
+    width: 120px;
+  }
+</style>

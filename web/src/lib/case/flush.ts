@@ -1,0 +1,29 @@
+import type { Schemas } from '../api/client';
+import { computed, figure } from '../words';
+
+const TALLEST = 74;
+
+/** The height of a bar, the highest figure filling the drawing. */
+export const barHeight = (value: number, most: number): number => (TALLEST * value) / most;
+
+/** What to do next, in a sentence. */
+export function flushSays(f: Schemas['FlushOut']): string {
+  const fills = (n: number | null | undefined) => (n === 1 ? 'one more fill' : `${n ?? '?'} more fills`);
+  const last = f.stages.at(-1);
+  switch (f.word) {
+    case 'done':
+      return `Done: ${figure(f.left)} measured, under ${figure(f.target)}. Sample after 10 and 50 h.`;
+    case 'measure':
+      return `By computation ${computed(f.left)} is left: measure it before you call it done.`;
+    case 'leaks':
+      return `It rose to ${figure(f.left)}: it still comes in. Find the leak before another fill.`;
+    case 'dead_legs':
+      return `${figure(last?.measured)} came out where ${computed(last?.computed)} was computed: more stays than the litres say. Mix warm at idle, ${fills(f.more)}.`;
+    case 'never':
+      return 'So much stays with each fill that the target is out of reach: drain filter, cooler and lines too.';
+    default:
+      return f.stages.length
+        ? `${fills(f.more)} to ${figure(f.target)}.`.replace(/^./, (x) => x.toUpperCase())
+        : `${f.more} ${f.more === 1 ? 'fill' : 'fills'} of ${figure(f.planned_l)} L, a filter each time.`;
+  }
+}
