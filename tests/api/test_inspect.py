@@ -107,6 +107,49 @@ def test_a_tray_that_means_nothing_is_refused_and_nothing_is_written(
         assert c.get("/api/looks").json() == before
 
 
+def test_a_measured_piece_changes_what_the_look_says(changing: Server) -> None:
+    """Ten small ones counted, one of 3.5 mm measured: a large bearing flake is a Stop, counted or
+    not; taken back, the look says again what was counted."""
+    drawn = tray_picture(4, (("copper_flakes", 3.5),), pin_mm=20.0)
+    pin, piece = drawn.placed
+    with changing.client("Jon Tveld") as c:
+        body = a_look(counts=[count("copper_flakes", "0.1-0.5", 10)])
+        c.post("/api/engines/G-08/looks", json=body)
+        counted = c.get(f"/api/looks/{body['id']}").json()["tells"]["level"]
+        photo = str(uuid4())
+        c.post(f"/api/log/{body['id']}/photos/{photo}", content=drawn.jpeg)
+        where = f"/api/pictures/{photo}/lines"
+        c.post(where, json=line("scale", pin, **PIN))
+        one = line("particle", piece, type="copper_flakes")
+        c.post(where, json=one)
+        found = c.get(f"/api/looks/{body['id']}").json()
+        assert found["measured"] == [{"type": "copper_flakes", "size_class": "over 3", "count": 1}]
+        assert found["tells"]["level"] == 3
+        assert c.get("/api/stops/G-08").json()["state"]["may_run"] == "do_not_run"
+        back = {"id": str(uuid4()), "kind": "withdraw", "withdraws": one["id"]}
+        c.post(where, json={**back, "type": "", "known_from": ""})
+        again = c.get(f"/api/looks/{body['id']}").json()
+        assert (again["measured"], again["tells"]["level"]) == ([], counted)
+        # A Stop that was raised stands until a release, whatever became of its line.
+        assert c.get("/api/stops/G-08").json()["state"]["may_run"] == "do_not_run"
+
+
+def test_a_picture_of_a_finding_is_measured_beside_another(changing: Server) -> None:
+    drawn = tray_picture(4, (("slivers", 2.5),), pin_mm=20.0)
+    with changing.client("Jon Tveld") as c:
+        findings = c.get("/api/engines/G-07/opened").json()["findings"]
+        keys = [str(uuid4()), str(uuid4())]
+        for key, finding in zip(keys, findings[:2], strict=True):
+            sent = c.post(f"/api/log/{finding['id']}/photos/{key}", content=drawn.jpeg)
+            assert sent.status_code == 200, sent.text
+        c.post(f"/api/pictures/{keys[0]}/lines", json=line("scale", drawn.placed[0], **PIN))
+        found = c.get(f"/api/pictures/{keys[0]}").json()
+        assert found["picture"]["lines"][0]["known_mm"] == 20.0
+        assert found["words"].startswith("pan")
+        assert keys[1] in [o["id"] for o in found["others"]]
+        assert c.get(f"/api/pictures/{uuid4()}").status_code == 404
+
+
 def test_a_piece_is_measured_by_the_pin_and_taken_back(changing: Server) -> None:
     drawn = tray_picture(4, (("copper_flakes", 2.5),), pin_mm=20.0)
     pin, piece = drawn.placed

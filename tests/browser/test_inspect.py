@@ -137,7 +137,7 @@ def test_an_engine_is_opened_part_by_part(changing, visit, size: dict[str, int])
         ("Housing bore", "85.020 85.022"),
         ("Shells, thickness", "2.452 2.458"),
         ("Journal, front, at 0 45 90 135°", "79.962 79.958 79.947 79.951"),
-        ("Most allowed", "0.110"),
+        ("oil clearance, at most", "0.110"),
     ):
         form.get_by_label(label).fill(said)
     expect(form).to_contain_text("Oil clearance 0.157")

@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from keen_tracer.demo.cases import OPEN_CASE
 from launcher.paths import WEB
 
 pytestmark = pytest.mark.browser
@@ -17,6 +18,8 @@ PLACES = [
     "/inspect",
     "/inspect/G-07",
     "/inspect/G-07/opened",
+    "/inspect/G-07/sheet",
+    f"/case/{OPEN_CASE}",
     "/collect/G-03?log=field_check&check=compression",
     "/judge",
     "/engine/G-07",

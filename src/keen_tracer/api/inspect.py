@@ -66,6 +66,12 @@ def get_bag(here: Here, key: UUID) -> Response:
     return RawResponse(drawn, media_type="application/pdf", headers=headers)
 
 
+@router.get("/pictures/{photo}", response_model=m.PictureBeside)
+def get_picture(here: Here, photo: UUID) -> dict[str, Any]:
+    with here.database.transaction() as c:
+        return inspect.picture(c, photo)
+
+
 @router.post("/pictures/{photo}/lines", response_model=m.PictureLines)
 def post_line(here: Here, who: Who, photo: UUID, body: m.NewLine) -> dict[str, Any]:
     """Keep a line; answers every line of the picture that holds."""

@@ -160,6 +160,26 @@ class EarlierPicture(PictureOut):
     place: str
 
 
+class MeasuredOut(BaseModel):
+    """How many of one type and size were measured on the pictures: they count at least."""
+
+    type: str
+    size_class: str
+    count: int
+
+
+class PictureBeside(BaseModel):
+    """One photograph of an engine, and the others to lay beside it; `words`: what it is of."""
+
+    engine: str
+    engine_name: str
+    on: date
+    words: str
+    note: str
+    picture: OwnPicture
+    others: list[EarlierPicture]
+
+
 class LookOut(BaseModel):
     """One look that was kept."""
 
@@ -181,6 +201,7 @@ class LookOut(BaseModel):
     hours: float | None
     note: str
     counts: list[CountOut]
+    measured: list[MeasuredOut]
     pictures: list[OwnPicture]
     earlier: list[EarlierPicture]
     tells: LookSays
@@ -222,6 +243,11 @@ class FigureOut(BaseModel):
     verdict: Literal["", "within", "outside", "at its limit"]
 
 
+class PictureKey(BaseModel):
+    id: UUID
+    sha256: str
+
+
 class FindingOut(BaseModel):
     """A finding of the opened engine, numbered in the order found; `wrong`: why its readings come
     to nothing."""
@@ -241,7 +267,7 @@ class FindingOut(BaseModel):
     note: str
     figures: list[FigureOut]
     wrong: str
-    pictures: list[str]
+    pictures: list[PictureKey]
 
 
 class LinkOut(BaseModel):

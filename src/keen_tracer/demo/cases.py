@@ -174,6 +174,9 @@ def _id(*parts: object) -> UUID:
     return uuid5(NAMESPACE_URL, "skarrow/case/" + "/".join(map(str, parts)))
 
 
+OPEN_CASE = _id(0)  # the one of TOLD that is still open
+
+
 def _at(on: date) -> datetime:
     return datetime.combine(on, time(9), UTC)
 

@@ -9,6 +9,7 @@ import numpy as np
 import psycopg
 from psycopg.rows import dict_row
 
+from ..core.inspection import DrawnLine, Line, measured_pieces, with_measured
 from ..core.laboratory import ANALYTES, BY_CODE, EXACT, N
 from ..core.planning import TIGHTENED, Plan
 from ..core.record import (
@@ -158,13 +159,35 @@ def _share(seen: float | None, whole: float | None, both_sides: bool) -> float:
     )
 
 
+def _measured(
+    c: psycopg.Connection, engine_ids: list[int]
+) -> dict[str, dict[str, list[DrawnLine]]]:
+    """Look → photograph → the lines on it, oldest first."""
+    out: dict[str, dict[str, list[DrawnLine]]] = {}
+    for look, photo, kind, type_, x1, y1, x2, y2, mm, sd in c.execute(
+        query("lines_of_looks"), {"ids": engine_ids}
+    ):
+        line = DrawnLine(
+            kind=kind, type=type_, line=Line(x1, y1, x2, y2), known_mm=mm, known_sd_mm=sd
+        )
+        out.setdefault(look, {}).setdefault(photo, []).append(line)
+    return out
+
+
 def _add_looks(c: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids: list[int]) -> None:
     """Put what was found into the log rows that are looks."""
     counts: dict[str, list[DebrisCount]] = {}
     for key, *count in c.execute(query("look_counts"), {"ids": engine_ids}):
         counts.setdefault(key, []).append(DebrisCount(*count))
+    measured = _measured(c, engine_ids)
     looks = {
-        key: DebrisLook(place, tool, _share(seen, whole, both), tuple(counts.get(key, ())), hours)
+        key: DebrisLook(
+            place,
+            tool,
+            _share(seen, whole, both),
+            with_measured(counts.get(key, ()), measured_pieces(measured.get(key, {}).values())),
+            hours,
+        )
         for key, place, tool, seen, whole, both, hours in c.execute(
             query("looks_of_engines"), {"ids": engine_ids}
         )

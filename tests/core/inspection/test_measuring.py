@@ -8,7 +8,18 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_tracer.core.errors import OutOfRange
-from keen_tracer.core.inspection import END_PX, Line, Scale, measured_mm, size_class, tilt_shortens
+from keen_tracer.core.inspection import (
+    END_PX,
+    DrawnLine,
+    Line,
+    Scale,
+    measured_mm,
+    measured_pieces,
+    size_class,
+    tilt_shortens,
+    with_measured,
+)
+from keen_tracer.core.record import DebrisCount
 from keen_tracer.core.terms import DEBRIS_SIZES
 from keen_tracer.standins.tray_pictures import Placed, tray_picture
 
@@ -127,3 +138,42 @@ def test_drawn_pieces_lie_where_they_are_said_to() -> None:
         assert hypot(p.x2 - p.x1, p.y2 - p.y1) == pytest.approx(20 * p.mm)
         assert 0 < min(p.x1, p.x2) < max(p.x1, p.x2) < picture.width
         assert 0 < min(p.y1, p.y2) < max(p.y1, p.y2) < picture.height
+
+
+# What was measured counts
+
+SCALE = DrawnLine(kind="scale", line=Line(0, 0, 100, 0), known_mm=10.0, known_sd_mm=0.1)
+
+
+def drawn(mm: float, kind: str = "copper_flakes") -> DrawnLine:
+    return DrawnLine(kind="particle", line=Line(0, 50, 10 * mm, 50), type=kind)
+
+
+def test_a_piece_on_a_picture_was_there() -> None:
+    counts = [DebrisCount("copper_flakes", "1-3", 1), DebrisCount("fuzz", "", 0, "dusting")]
+    measured = measured_pieces([[SCALE, drawn(1.5), drawn(2.0), drawn(4.0)], [drawn(2.0)]])
+    # The second picture has no scale: nothing was measured on it.
+    assert measured == {("copper_flakes", "1-3"): 2, ("copper_flakes", "over 3"): 1}
+    assert with_measured(counts, measured) == (
+        DebrisCount("copper_flakes", "1-3", 2),
+        DebrisCount("fuzz", "", 0, "dusting"),
+        DebrisCount("copper_flakes", "over 3", 1),
+    )
+
+
+def test_the_newest_scale_holds_and_a_line_of_no_type_counts_nothing() -> None:
+    later = DrawnLine(kind="scale", line=Line(0, 0, 100, 0), known_mm=5.0)
+    assert measured_pieces([[SCALE, drawn(2.0), later]]) == {("copper_flakes", "0.5-1"): 1}
+    assert measured_pieces([[SCALE, drawn(2.0, "")]]) == {}
+
+
+@given(st.lists(st.floats(0.6, 9), max_size=8), st.integers(0, 9))
+def test_measuring_more_never_takes_a_piece_away(lengths: list[float], counted: int) -> None:
+    counts = [DebrisCount("copper_flakes", "1-3", counted)]
+
+    def total(listed: list[float]) -> int:
+        measured = measured_pieces([[SCALE, *map(drawn, listed)]])
+        return sum(c.count for c in with_measured(counts, measured))
+
+    for n in range(len(lengths)):
+        assert counted <= total(lengths[:n]) <= total(lengths[: n + 1])

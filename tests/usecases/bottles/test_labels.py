@@ -1,6 +1,7 @@
 """Labels that a reader can read, numbers handed out once, and photographs without their place."""
 
 import io
+import zipfile
 from datetime import date
 from pathlib import Path
 from uuid import uuid4
@@ -105,6 +106,17 @@ def test_a_photograph_is_upright_small_and_says_nothing_of_its_place() -> None:
 def test_what_is_no_photograph_is_refused(data: bytes) -> None:
     with pytest.raises(BadPicture, match="JPEG"):
         reencoded(data)
+
+
+def test_a_photograph_that_is_something_else_too_comes_out_as_a_picture_alone() -> None:
+    """A JPEG with an archive and a script behind it: what is kept was drawn anew from its points."""
+    archive = io.BytesIO()
+    with zipfile.ZipFile(archive, "w") as z:
+        z.writestr("run.sh", "rm -r everything")
+    kept = reencoded(photo() + archive.getvalue() + b"<script>alert(1)</script>")
+    assert not zipfile.is_zipfile(io.BytesIO(kept.content))
+    assert b"<script>" not in kept.content
+    assert b"run.sh" not in kept.content
 
 
 def test_a_photograph_stays_with_its_bottle_and_is_kept_once(fleet_url: str) -> None:

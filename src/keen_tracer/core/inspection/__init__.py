@@ -2,12 +2,20 @@
 
 from .clearances import Figure, clearances
 from .damage import Link, proposed, roots, settled
+from .measured_counts import (
+    DrawnLine,
+    measured_by,
+    measured_pieces,
+    scale_of,
+    with_measured,
+)
 from .measuring import END_PX, Line, Measured, Scale, measured_mm, size_class, tilt_shortens
 from .tray import Earlier, Rate, Tray, earlier_looks, hours_of, tray_of
 from .work import Proposed, Sums, Work, check_work, sums, work_proposed
 
 __all__ = [
     "END_PX",
+    "DrawnLine",
     "Earlier",
     "Figure",
     "Line",
@@ -23,13 +31,17 @@ __all__ = [
     "clearances",
     "earlier_looks",
     "hours_of",
+    "measured_by",
     "measured_mm",
+    "measured_pieces",
     "proposed",
     "roots",
+    "scale_of",
     "settled",
     "size_class",
     "sums",
     "tilt_shortens",
     "tray_of",
+    "with_measured",
     "work_proposed",
 ]

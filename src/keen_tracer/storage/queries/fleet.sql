@@ -97,3 +97,11 @@ where l.engine_id = any(%(ids)s) order by l.id, n.type, n.size_class;
 -- Days on which an inspection confirmed a fault.
 select engine_id, on_date from outcome where engine_id = any(%(ids)s) and confirmed = 'yes' and found <> 'nothing'
 order by engine_id, on_date;
+
+-- name: lines_of_looks
+-- Lines on photographs of looks that nobody took back, in the order drawn.
+select l.id::text, n.photo_id::text, n.kind, n.type, n.x1, n.y1, n.x2, n.y2, n.known_mm, n.known_sd_mm
+from picture_line n join photo p on p.id = n.photo_id join log_now l on l.id = p.log_id join look k on k.log_id = l.id
+where l.engine_id = any(%(ids)s) and n.kind <> 'withdraw'
+    and not exists (select 1 from picture_line w where w.withdraws = n.id)
+order by n.drawn_at, n.id;

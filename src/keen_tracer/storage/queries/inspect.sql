@@ -41,6 +41,26 @@ where l.engine_id = %(engine)s and l.id <> %(log)s order by l.on_date desc, p.ta
 -- Whether a photograph was taken.
 select id from photo where id = %(id)s;
 
+-- name: look_of_photo
+-- The engine of the look a photograph belongs to.
+select l.engine_id from photo p join log_now l on l.id = p.log_id join look k on k.log_id = l.id where p.id = %(id)s;
+
+-- name: picture_beside
+-- A photograph with its engine and the row of the log it belongs to.
+select p.id, p.sha256, p.caption, p.taken_by, a.width, a.height, l.engine_id, l.id as log_id, l.on_date, l.kind,
+    e.code as engine, e.name as engine_name, coalesce(v.part, '') as part, coalesce(v.details, '{}') as details,
+    coalesce(v.note, '') as note
+from photo p join attachment a on a.sha256 = p.sha256 join log_now l on l.id = p.log_id join engine e on e.id = l.engine_id
+left join event v on v.log_id = l.id where p.id = %(id)s;
+
+-- name: other_pictures
+-- Every other photograph of an engine, the newest first.
+select p.id, p.sha256, p.caption, l.on_date, l.kind, coalesce(k.place, '') as place, coalesce(v.part, '') as part,
+    coalesce(v.details, '{}') as details, a.width, a.height
+from photo p join attachment a on a.sha256 = p.sha256 join log_now l on l.id = p.log_id
+left join look k on k.log_id = l.id left join event v on v.log_id = l.id
+where l.engine_id = %(engine)s and p.id <> %(photo)s order by l.on_date desc, p.taken_at limit 60;
+
 -- name: picture_line_there
 -- Whether a line was drawn.
 select id from picture_line where id = %(id)s;

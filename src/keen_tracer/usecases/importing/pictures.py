@@ -114,6 +114,9 @@ def lines(task: Task, part: list[Row]) -> None:
                 "drawn_at": c["at"],
             },
         )
+        look = row(task.c, "look_of_photo", id=c["picture"])
+        if look is not None:  # a measured piece counts
+            task.touched.add(look["engine_id"])
         task.file.added += 1
 
 

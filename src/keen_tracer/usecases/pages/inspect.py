@@ -1,10 +1,13 @@
 """The place where people look: engines to choose, the tray of one, a look that was kept."""
 
+from collections import Counter
+from collections.abc import Iterable
 from typing import Any
 from uuid import UUID
 
 from ...core.record import debris_types
 from ...core.terms import DEBRIS_AMOUNTS, DEBRIS_PLACES
+from ...core.words import event_words
 from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.records import row, rows
@@ -58,9 +61,58 @@ def look(c: Connection, key: UUID) -> dict[str, Any]:
     return {
         **{k: v for k, v in found.items() if k != "engine_id"},
         "counts": rows(c, "counts_of_looks", ids=[key]),
+        "measured": _measured(lines[p["id"]] for p in pictures),
         "pictures": [{**p, "lines": lines[p["id"]]} for p in pictures],
         "earlier": [{**p, "lines": lines[p["id"]]} for p in earlier],
         "tells": says(c, found["engine_id"], history, str(key)),
+    }
+
+
+def _measured(pictures: Iterable[list[dict[str, Any]]]) -> list[dict[str, Any]]:
+    """How many of each type and size were measured on the pictures of a look."""
+    found = Counter(
+        (x["type"], x["size_class"])
+        for lines in pictures
+        for x in lines
+        if x["type"] and x["size_class"]
+    )
+    return [{"type": t, "size_class": s, "count": n} for (t, s), n in sorted(found.items())]
+
+
+def _said(r: dict[str, Any]) -> str:
+    """What a photograph is of, in words."""
+    if r.get("place"):
+        return DEBRIS_PLACES[r["place"]]
+    return event_words(r["kind"], r["part"], "", r["details"])
+
+
+def picture(c: Connection, key: UUID) -> dict[str, Any]:
+    """One photograph of an engine with its lines, and the engine's others to lay beside it. Raises
+    NotThere."""
+    found = row(c, "picture_beside", id=key)
+    if found is None:
+        raise NotThere("there is no such photograph, or its record was taken back")
+    others = rows(c, "other_pictures", engine=found["engine_id"], photo=key)
+    lines = lines_of(c, [key, *(p["id"] for p in others)])
+    shown = ("id", "sha256", "caption", "width", "height")
+    return {
+        "engine": found["engine"],
+        "engine_name": found["engine_name"],
+        "on": found["on_date"],
+        "words": _said(found),
+        "note": found["note"],
+        "picture": {
+            **{k: found[k] for k in (*shown, "taken_by")},
+            "lines": lines[key],
+        },
+        "others": [
+            {
+                **{k: p[k] for k in (*shown, "on_date")},
+                "place": _said(p),
+                "lines": lines[p["id"]],
+            }
+            for p in others
+        ],
     }
 
 

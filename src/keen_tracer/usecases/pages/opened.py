@@ -111,9 +111,9 @@ def opened(c: Connection, code: str) -> dict[str, Any]:
     kept, cut = _links(c, found["id"], findings)
     layout = layout_of(facts["layout"])
     listed = work_of(c, found["id"])
-    pictures: dict[str, list[str]] = {}
+    pictures: dict[str, list[dict[str, Any]]] = {}
     for p in rows(c, "photos_of_logs", logs=[UUID(r.id) for r in findings]):
-        pictures.setdefault(str(p["log_id"]), []).append(p["sha256"])
+        pictures.setdefault(str(p["log_id"]), []).append({"id": p["id"], "sha256": p["sha256"]})
     return {
         "engine": code,
         "engine_name": facts["name"],
@@ -132,7 +132,7 @@ def _link(x: Link) -> dict[str, str]:
     return {"cause": x.cause, "effect": x.effect, "why": x.why}
 
 
-def _out(number: int, r: LogRow, pictures: dict[str, list[str]]) -> dict[str, Any]:
+def _out(number: int, r: LogRow, pictures: dict[str, list[dict[str, Any]]]) -> dict[str, Any]:
     condition = condition_of(r.part, r.details)
     figures, wrong = _figures(r)
     return {

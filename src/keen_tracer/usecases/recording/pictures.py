@@ -1,17 +1,17 @@
 """Lines drawn on photographs: a scale along something of known size, particles measured by it."""
 
-from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError
-from ...core.inspection import Line, Scale, measured_mm
+from ...core.inspection import DrawnLine, Line, Scale, measured_by, measured_mm, scale_of
 from ...core.record import debris_types
 from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.records import row, rows
 from ..errors import CannotRecord, NotThere
+from ..judging.judging import judge_one
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -53,7 +53,7 @@ def _sound(c: Connection, photo: UUID, drawn: Drawn) -> None:
             Scale(_line(drawn), drawn.known_mm or 0.0, drawn.known_sd_mm or 0.0)
             return
         lines = rows(c, "picture_lines", photos=[photo])
-        scale = newest_scale(lines)
+        scale = scale_of([_drawn(r) for r in lines])
         if scale is None:
             raise CannotRecord("no_scale", "set the scale first: along something of known size")
         measured_mm(_line(drawn), scale)
@@ -86,15 +86,19 @@ def draw(c: Connection, photo: UUID, drawn: Drawn, who: str) -> None:
             "drawn_by": who,
         },
     )
+    look = row(c, "look_of_photo", id=photo)
+    if look is not None:  # a measured piece counts
+        judge_one(c, look["engine_id"])
 
 
-def newest_scale(lines: Iterable[dict[str, Any]]) -> Scale | None:
-    """The scale that holds for a picture, the newest not taken back."""
-    held = [r for r in lines if r["kind"] == "scale"]
-    if not held:
-        return None
-    r = held[-1]
-    return Scale(Line(r["x1"], r["y1"], r["x2"], r["y2"]), r["known_mm"], r["known_sd_mm"] or 0.0)
+def _drawn(r: dict[str, Any]) -> DrawnLine:
+    return DrawnLine(
+        kind=r["kind"],
+        type=r["type"],
+        line=Line(r["x1"], r["y1"], r["x2"], r["y2"]),
+        known_mm=r["known_mm"],
+        known_sd_mm=r["known_sd_mm"],
+    )
 
 
 def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[dict[str, Any]]]:
@@ -103,13 +107,14 @@ def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[dict[str, Any
     out: dict[UUID, list[dict[str, Any]]] = {p: [] for p in photos}
     for r in rows(c, "picture_lines", photos=photos):
         out[r["photo_id"]].append(r)
-    return {photo: [_out(r, newest_scale(listed)) for r in listed] for photo, listed in out.items()}
+    return {
+        photo: [_out(r, scale_of([_drawn(x) for x in listed])) for r in listed]
+        for photo, listed in out.items()
+    }
 
 
 def _out(r: dict[str, Any], scale: Scale | None) -> dict[str, Any]:
-    found = None
-    if r["kind"] == "particle" and scale is not None:
-        found = measured_mm(Line(r["x1"], r["y1"], r["x2"], r["y2"]), scale)
+    found = measured_by(_drawn(r), scale)
     return {
         **{k: r[k] for k in ("id", "kind", "type", "x1", "y1", "x2", "y2")},
         **{k: r[k] for k in ("known_mm", "known_sd_mm", "known_from", "drawn_by")},

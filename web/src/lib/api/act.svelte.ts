@@ -27,8 +27,9 @@ export class Act {
       this.fields = known?.fields ?? {};
       return false;
     } finally {
-      this.busy = false;
-      await refresh(this.client);
+      // The form is told at once, so that it does not wipe what is typed next; nothing can be sent again before
+      // the page shows what this came to.
+      void refresh(this.client).finally(() => (this.busy = false));
     }
   }
 }

@@ -212,6 +212,13 @@ export const useLook = (id: () => string) =>
     queryFn: () => body(api.GET('/api/looks/{key}', { params: { path: { key: id() } } })),
   }));
 
+export const usePicture = (id: () => string) =>
+  createQuery<Schemas['PictureBeside'], ApiError>(() => ({
+    ...common,
+    queryKey: ['picture', id()],
+    queryFn: () => body(api.GET('/api/pictures/{photo}', { params: { path: { photo: id() } } })),
+  }));
+
 export const useOpened = (code: () => string) =>
   createQuery<Schemas['OpenedOut'], ApiError>(() => ({
     ...common,

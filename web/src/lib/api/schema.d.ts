@@ -1251,6 +1251,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures/{photo}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Picture */
+        get: operations["get_picture_api_pictures__photo__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures/{photo}/lines": {
         parameters: {
             query?: never;
@@ -2605,7 +2622,7 @@ export interface components {
             /** Wrong */
             wrong: string;
             /** Pictures */
-            pictures: string[];
+            pictures: components["schemas"]["PictureKey"][];
         };
         /**
          * FlushOut
@@ -3291,6 +3308,8 @@ export interface components {
             note: string;
             /** Counts */
             counts: components["schemas"]["CountOut"][];
+            /** Measured */
+            measured: components["schemas"]["MeasuredOut"][];
             /** Pictures */
             pictures: components["schemas"]["OwnPicture"][];
             /** Earlier */
@@ -3381,6 +3400,18 @@ export interface components {
              * @default
              */
             reason: string;
+        };
+        /**
+         * MeasuredOut
+         * @description How many of one type and size were measured on the pictures: they count at least.
+         */
+        MeasuredOut: {
+            /** Type */
+            type: string;
+            /** Size Class */
+            size_class: string;
+            /** Count */
+            count: number;
         };
         /**
          * ModeOut
@@ -4534,6 +4565,38 @@ export interface components {
             result: string;
             /** Sample */
             sample: string | null;
+        };
+        /**
+         * PictureBeside
+         * @description One photograph of an engine, and the others to lay beside it; `words`: what it is of.
+         */
+        PictureBeside: {
+            /** Engine */
+            engine: string;
+            /** Engine Name */
+            engine_name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Words */
+            words: string;
+            /** Note */
+            note: string;
+            picture: components["schemas"]["OwnPicture"];
+            /** Others */
+            others: components["schemas"]["EarlierPicture"][];
+        };
+        /** PictureKey */
+        PictureKey: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sha256 */
+            sha256: string;
         };
         /** PictureLines */
         PictureLines: {
@@ -14347,6 +14410,109 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_picture_api_pictures__photo__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                photo: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureBeside"];
+                };
             };
             /** @description The request cannot be read */
             400: {

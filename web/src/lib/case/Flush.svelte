@@ -104,6 +104,7 @@
       >
         {#if !flush}<label class="grow"
             >What is to come out, by which figure <input
+              disabled={busy}
               class="field"
               placeholder="coolant, potassium in ppm"
               bind:value={form.words}
@@ -112,10 +113,18 @@
           >{/if}
         <label
           >{flush ? 'Measured in what came out' : 'Measured now'}
-          <input class="field short" type="number" min="0" step="any" bind:value={form.measured} /></label
+          <input
+            disabled={busy}
+            class="field short"
+            type="number"
+            min="0"
+            step="any"
+            bind:value={form.measured}
+          /></label
         >
         {#if !flush}<label
             >Stop under <input
+              disabled={busy}
               class="field short"
               type="number"
               min="0"
@@ -125,6 +134,7 @@
           >{/if}
         <label
           >New oil of a fill, L <input
+            disabled={busy}
             class="field short"
             type="number"
             min="0"
@@ -135,6 +145,7 @@
         >
         <label
           >Stays in it at a drain, L <input
+            disabled={busy}
             class="field short"
             type="number"
             min="0"
@@ -144,7 +155,7 @@
           /></label
         >
         {#if flush}<label class="tick"
-            ><input type="checkbox" bind:checked={form.filter_changed} /> filter changed with it</label
+            ><input disabled={busy} type="checkbox" bind:checked={form.filter_changed} /> filter changed with it</label
           >{/if}
         <button class="press" disabled={busy}>{flush ? 'Write the fill down' : 'Begin'}</button>
       </form>

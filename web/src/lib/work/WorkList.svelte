@@ -79,46 +79,57 @@
 <section aria-label="Work that follows" class="work">
   <h2>Work that follows</h2>
   {#if work.items.length}
-    <table class="plain-table">
-      <thead
-        ><tr
-          ><th>What</th><th>Who, when</th><th class="num">Hours</th><th class="num">Sum</th><th
-            class="no-print"
-          ></th></tr
-        ></thead
-      >
-      <tbody>
-        {#each work.items as w (w.id)}
-          <tr class:gone={w.state === 'dropped'}>
-            <td
-              ><b>{capital(wordsOf(choices('work_kinds'), w.kind))}</b>: {w.words}
-              <span class="muted">{wordsOf(choices('work_states'), w.state)}</span></td
-            >
-            <td>{w.who}{w.who && w.due ? ', ' : ''}{w.due ? day(w.due) : ''}</td>
-            <td class="num figure">{figure(w.hours)}</td>
-            <td class="num figure"
-              >{#if w.cost !== null}{figure(w.cost)}{:else if w.estimate !== null}<span class="muted"
-                  >about {figure(w.estimate)}</span
-                >{:else}?{/if}</td
-            >
-            <td class="no-print acts">
-              {#if w.state === 'open' || w.state === 'decided'}
-                {#if w.state === 'open'}<button
-                    class="plain"
-                    disabled={act.busy}
-                    onclick={() => void mark(w, 'decided')}>decide</button
-                  >{/if}
-                <button class="plain" disabled={act.busy} onclick={() => change(w)}>change or done</button>
-                <button class="plain" disabled={act.busy} onclick={() => void mark(w, 'dropped')}>drop</button
-                >
-              {:else}<button class="plain" disabled={act.busy} onclick={() => void mark(w, 'open')}
-                  >open again</button
+    <ul class="list">
+      {#each work.items as w (w.id)}
+        <li class:gone={w.state === 'dropped'}>
+          <span
+            ><b>{capital(wordsOf(choices('work_kinds'), w.kind))}</b>: {w.words}
+            <span class="muted"
+              >{[
+                wordsOf(choices('work_states'), w.state),
+                w.who,
+                w.due ? day(w.due) : '',
+                w.hours === null ? '' : `${figure(w.hours)} h`,
+              ]
+                .filter(Boolean)
+                .join(', ')}</span
+            ></span
+          >
+          <span class="figure num"
+            >{#if w.cost !== null}{figure(w.cost)}{:else if w.estimate !== null}<span class="muted"
+                >about {figure(w.estimate)}</span
+              >{:else if w.kind !== 'leave'}?{/if}</span
+          >
+          <span class="no-print acts">
+            {#if w.state === 'open' || w.state === 'decided'}
+              {#if w.state === 'open'}<button
+                  class="plain"
+                  disabled={act.busy}
+                  aria-label="Decide: {w.words}"
+                  onclick={() => void mark(w, 'decided')}>decide</button
                 >{/if}
-            </td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+              <button
+                class="plain"
+                disabled={act.busy}
+                aria-label="Change or done: {w.words}"
+                onclick={() => change(w)}>change or done</button
+              >
+              <button
+                class="plain"
+                disabled={act.busy}
+                aria-label="Drop: {w.words}"
+                onclick={() => void mark(w, 'dropped')}>drop</button
+              >
+            {:else}<button
+                class="plain"
+                disabled={act.busy}
+                aria-label="Open again: {w.words}"
+                onclick={() => void mark(w, 'open')}>open again</button
+              >{/if}
+          </span>
+        </li>
+      {/each}
+    </ul>
     <p class="figure sums">
       first estimate {figure(work.first) || 0} · now {figure(work.now) || 0}{work.unknown
         ? ` and ${work.unknown} without a figure`
@@ -209,15 +220,25 @@
     gap: 8px;
     justify-items: start;
   }
-  .gone td {
+  .list {
+    justify-self: stretch;
+  }
+  .list li {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) auto;
+    gap: 0 12px;
+    padding: 4px 0;
+    border-bottom: 1px solid var(--line);
+  }
+  .gone {
     text-decoration: line-through;
     color: var(--muted);
   }
   .acts {
-    white-space: nowrap;
+    grid-column: 1 / -1;
   }
   .plain {
-    margin-right: 8px;
+    margin-right: 10px;
     min-height: 32px;
   }
   form {

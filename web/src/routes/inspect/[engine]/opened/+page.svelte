@@ -191,8 +191,8 @@
                 aria-label="Take finding {f.number} back"
                 onclick={() => void takeBack(f.id)}>take it back</button
               >
-              {#each f.pictures as p (p)}<a href="/api/photos/{p}" target="_blank" rel="noreferrer"
-                  ><img src="/api/photos/{p}/small" alt="Picture of {f.where}" /></a
+              {#each f.pictures as p (p.id)}<a href="/inspect/picture/{p.id}"
+                  ><img src="/api/photos/{p.sha256}/small" alt="Picture of {f.where}" /></a
                 >{/each}
             </li>
           {:else}<li class="muted">

@@ -5,7 +5,7 @@
   import { Act } from '$lib/api/act.svelte';
   import { api, body } from '$lib/api/client';
   import { useLook } from '$lib/api/queries';
-  import Measure from '$lib/inspect/Measure.svelte';
+  import Pair from '$lib/inspect/Pair.svelte';
   import Says from '$lib/inspect/Says.svelte';
   import { Shots } from '$lib/inspect/photos.svelte';
   import { capital, choices, TERMS, wordsOf } from '$lib/terms';
@@ -17,9 +17,16 @@
   const act = new Act(useQueryClient());
   let shots = $state(new Shots());
   let shown = $state('');
-  let beside = $state('');
   const picture = $derived(l?.pictures.find((p) => p.id === shown) ?? l?.pictures[0]);
-  const other = $derived(l?.earlier.find((p) => p.id === beside) ?? l?.pictures.find((p) => p.id === beside));
+  const others = $derived([
+    ...(l?.pictures.filter((p) => p.id !== picture?.id).map((p) => ({ picture: p, words: 'this look' })) ??
+      []),
+    ...(l?.earlier.map((p) => ({
+      picture: p,
+      words: wordsOf(choices('debris_places'), p.place),
+      on: p.on_date,
+    })) ?? []),
+  ]);
   const facts = $derived(
     l
       ? [
@@ -63,16 +70,7 @@
       </p>
       {#if l.note}<p>{l.note}</p>{/if}
       {#if picture}
-        <div class="pair" class:two={other}>
-          {#key picture.id}<Measure {picture} words="This look, by {picture.taken_by}" />{/key}
-          {#if other}{#key other.id}<Measure
-                picture={other}
-                words={'on_date' in other
-                  ? `${dayYear(other.on_date)}, ${wordsOf(choices('debris_places'), other.place)}`
-                  : 'This look, too'}
-                open={false}
-              />{/key}{/if}
-        </div>
+        <Pair {picture} words="This look, by {picture.taken_by}" {others} />
       {:else}<p class="muted">No picture. Lay a rule or a pin beside the pieces before you take one.</p>{/if}
       <div class="strip" role="group" aria-label="Pictures of this look">
         {#each l.pictures as p, n (p.id)}
@@ -94,21 +92,6 @@
           {s.file.name}: {s.why}
           <button class="plain" onclick={() => void act.run(() => shots.send(id))}>Send it again</button>
         </p>{/each}
-      {#if l.earlier.length || l.pictures.length > 1}
-        <h2>Lay another beside it</h2>
-        <div class="strip" role="group" aria-label="Pictures to lay beside">
-          {#each [...l.pictures.filter((p) => p.id !== picture?.id), ...l.earlier] as p (p.id)}
-            <button
-              type="button"
-              aria-pressed={p.id === beside}
-              onclick={() => (beside = beside === p.id ? '' : p.id)}
-              ><img src="/api/photos/{p.sha256}/small" alt="" />{'on_date' in p
-                ? dayYear(p.on_date)
-                : 'this look'}</button
-            >
-          {/each}
-        </div>
-      {/if}
     </div>
     <div class="right">
       <table class="plain-table" aria-label="Counted">
@@ -127,6 +110,17 @@
           {:else}<tr><td colspan="3">Nothing in it.</td></tr>{/each}
         </tbody>
       </table>
+      {#if l.measured.length}
+        <p>
+          Measured on the pictures: {l.measured
+            .map(
+              (m) =>
+                `${m.count} ${wordsOf(TERMS.debris_types, m.type)}, ${wordsOf(choices('debris_sizes'), m.size_class)}`,
+            )
+            .join('; ')}.
+          <span class="muted">What was measured counts, also where fewer were counted.</span>
+        </p>
+      {/if}
       <Says says={l.tells} unit={l.unit} bag="/api/looks/{l.id}/bag.pdf" />
       {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
       <p class="no-print">
@@ -150,11 +144,6 @@
     display: grid;
     gap: 10px;
     align-content: start;
-  }
-  .pair.two {
-    display: grid;
-    grid-template-columns: 1fr 1fr;
-    gap: 12px;
   }
   .strip {
     display: flex;
@@ -197,9 +186,6 @@
     .look {
       grid-template-columns: minmax(0, 1fr);
       padding: 8px 12px 40px;
-    }
-    .pair.two {
-      grid-template-columns: 1fr;
     }
   }
 </style>
