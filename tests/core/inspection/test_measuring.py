@@ -162,7 +162,7 @@ def test_a_piece_on_a_picture_was_there() -> None:
 
 
 def test_the_newest_scale_holds_and_a_line_of_no_type_counts_nothing() -> None:
-    later = DrawnLine(kind="scale", line=Line(0, 0, 100, 0), known_mm=5.0)
+    later = DrawnLine(kind="scale", line=Line(0, 0, 100, 0), known_mm=4.0)
     assert measured_pieces([[SCALE, drawn(2.0), later]]) == {("copper_flakes", "0.5-1"): 1}
     assert measured_pieces([[SCALE, drawn(2.0, "")]]) == {}
 

@@ -5,7 +5,7 @@ from collections.abc import Iterable
 from typing import Any
 from uuid import UUID
 
-from ...core.record import debris_types
+from ...core.record import debris_types, place_words
 from ...core.terms import DEBRIS_AMOUNTS, DEBRIS_PLACES
 from ...core.words import event_words
 from ...storage import fleet
@@ -83,6 +83,8 @@ def _said(r: dict[str, Any]) -> str:
     """What a photograph is of, in words."""
     if r.get("place"):
         return DEBRIS_PLACES[r["place"]]
+    if r["kind"] == "finding":
+        return place_words(r["part"], r["details"])
     return event_words(r["kind"], r["part"], "", r["details"])
 
 
