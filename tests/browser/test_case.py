@@ -51,7 +51,7 @@ def test_from_an_alarm_to_its_end(changing, visit) -> None:
     work.get_by_role("button", name="It is done").click()
     expect(work).to_contain_text("first estimate 120 · now 95")
     page.get_by_label("Another way out").fill("exchange engine")
-    page.get_by_label("Sum").fill("9400")
+    page.get_by_label("Sum", exact=True).fill("9400")
     page.get_by_role("button", name="Hold it against").click()
     expect(page.get_by_role("region", name="Other ways out")).to_contain_text("9 400")
     # The end, and the way back.

@@ -19,6 +19,7 @@ PLACES = [
     "/inspect/G-07",
     "/inspect/G-07/opened",
     "/inspect/G-07/sheet",
+    "/plan",
     f"/case/{OPEN_CASE}",
     "/collect/G-03?log=field_check&check=compression",
     "/judge",

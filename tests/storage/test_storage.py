@@ -63,6 +63,8 @@ APPEND_ONLY = (
     "engine_case",
     "case_entry",
     "work_item",
+    "task_move",
+    "depot_hours",
 )
 
 

@@ -16,7 +16,7 @@ from ..storage.records import run, setting
 from ..usecases.bottles.orders import answer_due
 from ..usecases.judging.judging import Worker
 from ..usecases.judging.publishing import publish_weekly
-from . import bottles, cases, collect, exchange, inspect, library, record, routes, standards
+from . import bottles, cases, collect, exchange, inspect, library, plan, record, routes, standards
 from .context import Context
 from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
 from .security import COOKIE, LASTS, content_policy, guard
@@ -89,6 +89,7 @@ def create_app(
         standards.router,
         inspect.router,
         cases.router,
+        plan.router,
     ):
         app.include_router(each, responses=ANSWERS)
     _serve_pages(app, pages)

@@ -312,6 +312,12 @@ class AskedWork(BaseModel):
     words: str
 
 
+class NewRow(BaseModel):
+    """The identity of a row to be written, made by the client."""
+
+    id: UUID
+
+
 class NewWork(BaseModel):
     """A piece of work as it is decided. `replaces`: the row seen standing, None for a new one."""
 

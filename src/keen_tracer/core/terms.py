@@ -365,6 +365,17 @@ WEIGHS: Mapping[float, str] = {
     -1.2: "speaks against it",
     -2.5: "all but rules it out",
 }
+TaskKind = Literal["sample", "follow", "drain", "action", "check", "decide", "bottle", "work"]
+TASK_KINDS: Vocabulary = {
+    "sample": "sample",
+    "follow": "sample after repair",
+    "drain": "oil change",
+    "action": "what is asked",
+    "check": "check",
+    "decide": "decision",
+    "bottle": "bottle expected",
+    "work": "work",
+}
 WorkKind = Literal["renew", "machine", "clean", "check_again", "leave"]
 WORK_KINDS: Vocabulary = {
     "renew": "renew",

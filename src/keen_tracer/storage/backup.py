@@ -67,6 +67,9 @@ TABLES = (
     "engine_case",
     "case_entry",
     "work_item",
+    "task_move",
+    "depot_hours",
+    "calendar_feed",
     "weights_version",
     "weight_row",
 )

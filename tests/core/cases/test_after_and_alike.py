@@ -7,10 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_tracer.core.cases import (
-    Drawn,
     Past,
     beginning,
-    followed,
     leak_steps,
     next_step,
     result_of,
@@ -18,6 +16,7 @@ from keen_tracer.core.cases import (
 )
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.errors import UnknownName
+from keen_tracer.core.planning import Drawn, followed
 
 DAY = date(2026, 11, 1)
 

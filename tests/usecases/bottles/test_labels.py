@@ -109,7 +109,7 @@ def test_what_is_no_photograph_is_refused(data: bytes) -> None:
 
 
 def test_a_photograph_that_is_something_else_too_comes_out_as_a_picture_alone() -> None:
-    """A JPEG with an archive and a script behind it: what is kept was drawn anew from its points."""
+    """A JPEG with an archive and a script behind it: what is kept was drawn anew."""
     archive = io.BytesIO()
     with zipfile.ZipFile(archive, "w") as z:
         z.writestr("run.sh", "rm -r everything")

@@ -23,12 +23,13 @@
       'g j': () => void goto('/judge'),
       'g r': () => void goto('/run'),
       'g i': () => void goto('/inspect'),
+      'g p': () => void goto('/plan'),
       'g x': () => void goto('/exchange'),
     },
     [
       {
-        keys: 'g w · g c · g j · g i · g r · g x',
-        does: 'Wall · Collect · Judge · Inspect · Run · Exchange',
+        keys: 'g w · g c · g j · g i · g p · g r · g x',
+        does: 'Wall · Collect · Judge · Inspect · Plan · Run · Exchange',
       },
       { keys: '/', does: 'find an engine or a sample' },
       { keys: '?', does: 'these keys' },

@@ -16,7 +16,6 @@ from .balance import (
 )
 from .beginning import beginning
 from .flushing import Fill, Flush, fills_needed, flush, share_left
-from .following import Drawn, Followed, followed
 from .isolation import AGAINST, FOR, Result, Step, leak_steps, next_step, result_of
 from .similar import Past, similar
 
@@ -27,11 +26,9 @@ __all__ = [
     "SHOWN",
     "Aside",
     "Balance",
-    "Drawn",
     "Explanation",
     "Fill",
     "Flush",
-    "Followed",
     "Own",
     "Past",
     "Piece",
@@ -45,7 +42,6 @@ __all__ = [
     "check_weight",
     "fills_needed",
     "flush",
-    "followed",
     "leak_steps",
     "next_step",
     "result_of",

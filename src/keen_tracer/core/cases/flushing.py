@@ -105,7 +105,7 @@ def flush(
 
     >>> f = flush(200, 10, Fill(new_l=18, trapped_l=2))
     >>> f.more, f.litres_more, f.word
-    (2, 36.0, 'more')
+    (2, 36, 'more')
     >>> flush(200, 10, Fill(new_l=18, trapped_l=2), [Fill(new_l=18, trapped_l=2, measured=61)]).word
     'dead_legs'
     """

@@ -1,29 +1,46 @@
 """What comes next: when a sample is due, where a line leads, when to drain, what to take along."""
 
+from .following import Drawn, Followed, followed
 from .meter_forecast import in_storage, usage
+from .moving import check_move, hours_on, placed
 from .oil_balance import ChargeBalance, above_full_l, oil_balance
 from .oil_life import Ageing, oil_life
 from .outlook import Outlook, outlooks
+from .packing import Packed, Wanted, cost_of, pack
 from .sampling_kit import ChecklistStep, checklist, sampling_kit, tube_length_mm
-from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, next_due
+from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due
+from .tasks import Task, tasks_of
 
 __all__ = [
     "TIGHTENED",
     "Ageing",
     "ChargeBalance",
     "ChecklistStep",
+    "Drawn",
     "Due",
+    "Followed",
     "Outlook",
+    "Packed",
     "Plan",
+    "Task",
+    "Wanted",
     "above_full_l",
+    "check_move",
     "check_tightened",
     "checklist",
+    "cost_of",
+    "dues",
+    "followed",
+    "hours_on",
     "in_storage",
     "next_due",
     "oil_balance",
     "oil_life",
     "outlooks",
+    "pack",
+    "placed",
     "sampling_kit",
+    "tasks_of",
     "tube_length_mm",
     "usage",
 ]

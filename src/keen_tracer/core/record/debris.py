@@ -124,6 +124,26 @@ def debris_key() -> tuple[KeyStep, ...]:
     return tuple(KeyStep(**r) for r in tables.read("debris_key"))
 
 
+@dataclass(frozen=True, slots=True)
+class BenchTest:
+    """A simple test that tells debris apart: `minutes` it takes, 0 for at once."""
+
+    code: str
+    words: str
+    how: str
+    minutes: int
+    says: str
+
+
+@cache
+def debris_tests() -> tuple[BenchTest, ...]:
+    """The simple tests. Source: `tables/debris_tests.csv`."""
+    return tuple(
+        BenchTest(r["test"], r["words"], r["how"], int(r["minutes"]), r["says"])
+        for r in tables.read("debris_tests")
+    )
+
+
 def share_seen(seen: float | None, whole: float | None, both_sides: bool = True) -> float:
     """Share of the surface that was inspected, of pleats or cm²; half of that where only one side
     of every pleat was looked at. All of it where nobody said.

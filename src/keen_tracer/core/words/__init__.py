@@ -8,11 +8,13 @@ from .query_words import query_words
 from .sentences import chip, due_words, sentence, summary, would_change
 from .spoken import SENTENCES
 from .state_words import MEND_SHORT, by_when, may_run_words, meter_words, reason_words, state_lines
+from .task_words import TaskWords, task_words
 
 __all__ = [
     "LIMIT_FROM",
     "MEND_SHORT",
     "SENTENCES",
+    "TaskWords",
     "action_kinds",
     "by_when",
     "chip",
@@ -31,5 +33,6 @@ __all__ = [
     "short_day",
     "state_lines",
     "summary",
+    "task_words",
     "would_change",
 ]

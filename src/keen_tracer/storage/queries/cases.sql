@@ -12,6 +12,11 @@ select w.id, w.item, w.engine_id, w.case_id, w.finding, w.state,
     exists (select 1 from work_item n where n.replaces = w.id) as replaced
 from work_item w where w.id = %(id)s;
 
+-- name: work_whole
+-- One row of a piece of work with everything it says.
+select w.kind, w.words, w.state, w.who, w.due, w.hours, w.estimate, w.cost, e.code as engine
+from work_item w join engine e on e.id = w.engine_id where w.id = %(id)s;
+
 -- name: cases
 -- Cases of one engine or of the fleet, the open ones first, then the newest.
 select k.id, e.code as engine, e.name as engine_name, k.name, k.since, k.opened_by, k.closed, k.ended, k.ended_on

@@ -6,7 +6,7 @@ from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from ...core.planning import TIGHTENED, Due, Plan, in_storage, next_due
+from ...core.planning import TIGHTENED, Due, Plan, Task, dues, in_storage, tasks_of
 from ...core.record import WORK, History, Moment, TimeLine, facts_of
 from ...core.status import Tooth, comb, group_of, looked_on, may_run_now, waits
 from ...core.terms import GROUPS, rank
@@ -95,6 +95,12 @@ def _codes(state: EngineState, line: TimeLine) -> list[str]:
     return [a.code for a in state.actions]
 
 
+def task_stored(t: Task) -> dict[str, Any]:
+    """A task as codes, figures and days; `words.task_words` says it when it is read."""
+    days = {k: getattr(t, k).isoformat() for k in ("earliest", "on", "latest")}
+    return {**asdict(t), **days}
+
+
 def due_stored(due: Due) -> dict[str, Any]:
     """A due sample as codes and dates; `words.due_words` says it when it is read."""
     dates = {k: getattr(due, k).isoformat() for k in ("on", "earliest", "latest")}
@@ -121,6 +127,7 @@ def _picture(
     teeth: list[Tooth],
     trace: list[dict[str, Any]],
     due: Due | None,
+    tasks: list[Task],
 ) -> dict[str, Any]:
     """What the Wall draws of an engine, as codes and figures."""
     dial = _dial(line)
@@ -139,6 +146,7 @@ def _picture(
         "next_code": codes[0] if codes else "",
         # An engine that must not run is not met with a pump on a round.
         "sample_code": "" if held else next((x for x in codes if x in SAMPLED), ""),
+        "tasks": [task_stored(t) for t in tasks],
     }
 
 
@@ -169,7 +177,10 @@ def wall_row(
     dial = _dial(line)
     looked = looked_on(facts_of(history.engine, line), line)
     teeth = comb(history.engine, judged, state.channels, dial.total if dial else None, looked)
-    due = next_due(history.engine, line, today, plans, state.level, tightened)
+    ahead = dues(history.engine, plans, line, today, state.level, tightened)
+    due = next(iter(ahead), None)
+    out = [v.sample for v, _ in judged if v.level is None]
+    tasks = tasks_of(history.engine, line, state, ahead, out, today)
     may_run = may_run_now(
         state.may_run, state.until, state.until_on, dial.row.dial if dial else None, today
     )
@@ -180,7 +191,9 @@ def wall_row(
         due=due.on if due else None,
         open_stop=state.undecided,
         need=rank(GROUPS, group_of(may_run, state.level, 0)),
-        picture=_picture(line, state, teeth, _trace(line, found, signed, today - TRACE_BACK), due),
+        picture=_picture(
+            line, state, teeth, _trace(line, found, signed, today - TRACE_BACK), due, tasks
+        ),
         waiting=[
             (v.sample, v.level, m.row.on)
             for v, m in judged

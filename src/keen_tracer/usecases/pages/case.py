@@ -11,7 +11,6 @@ from ...core.cases import (
     FOR,
     SHOWN,
     Aside,
-    Drawn,
     Explanation,
     Fill,
     Past,
@@ -20,7 +19,6 @@ from ...core.cases import (
     Said,
     balance,
     flush,
-    followed,
     leak_steps,
     next_step,
     result_of,
@@ -30,6 +28,7 @@ from ...core.causes import Check, evidence_table
 from ...core.diagnosis import done_in, work_before
 from ...core.errors import CoreError
 from ...core.inspection import work_proposed
+from ...core.planning import Drawn, followed
 from ...core.record import WORK, LogRow, TimeLine
 from ...core.terms import CASE_ENDS, CASE_FROM
 from ...core.words import event_words

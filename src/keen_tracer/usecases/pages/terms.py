@@ -10,6 +10,7 @@ from ...core.record import (
     check_kinds,
     conditions,
     debris_key,
+    debris_tests,
     debris_types,
     field_checks,
     look_places,
@@ -130,6 +131,15 @@ class KeyAnswer:
 
 
 @dataclass(frozen=True, slots=True)
+class BenchTest(Choice):
+    """A simple test of what was found; `minutes` it takes, 0 for at once."""
+
+    how: str
+    minutes: int
+    says: str
+
+
+@dataclass(frozen=True, slots=True)
 class PartChoice(Choice):
     """A part of an opened engine; `many`: "cylinder", "main" or "one"."""
 
@@ -175,6 +185,7 @@ class Terms:
     debris_types: list[Telling]
     places_to_look: list[PlaceToLook]
     debris_key: list[KeyAnswer]
+    debris_tests: list[BenchTest]
     parts: list[PartChoice]
     conditions: list[ConditionChoice]
     analytes: list[AnalyteChoice]
@@ -252,6 +263,7 @@ def vocabulary() -> Terms:
             for code, words in terms.DEBRIS_PLACES.items()
         ],
         debris_key=[KeyAnswer(*astuple(step)) for step in debris_key()],
+        debris_tests=[BenchTest(*astuple(t)) for t in debris_tests()],
         parts=[
             PartChoice(p.code, p.words, p.many, p.scale, list(p.sides), p.mode, list(p.measured))
             for p in parts().values()

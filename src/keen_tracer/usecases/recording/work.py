@@ -1,7 +1,7 @@
 """Work that findings and cases bring: decided, handed to somebody, done or dropped. One row stands
 in place of the one before it; nothing is overwritten."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
@@ -11,7 +11,7 @@ from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, rows
-from ..errors import CannotRecord
+from ..errors import CannotRecord, NotThere
 from .log_rows import engine_id, known_row
 
 
@@ -83,6 +83,17 @@ def decide_work(c: Connection, want: WorkRow, who: str) -> None:
             "decided_by": who,
         },
     )
+
+
+def finish_work(c: Connection, key: UUID, id_: UUID, who: str) -> None:
+    """Say of a piece of work that it is done, everything else as it stands. Raises NotThere, and
+    Conflict where another decided it meanwhile."""
+    standing = row(c, "work_whole", id=key)
+    if standing is None:
+        raise NotThere("there is no such piece of work")
+    work = replace(_work(standing), state="done")
+    want = WorkRow(id=id_, engine=standing["engine"], work=work, replaces=key)
+    decide_work(c, want, who)
 
 
 def _work(r: Row) -> Work:

@@ -240,6 +240,18 @@ export const useCase = (id: () => string) =>
     queryFn: () => body(api.GET('/api/cases/{key}', { params: { path: { key: id() } } })),
   }));
 
+export const usePlan = (depot: () => string, weeks: () => number, limit: () => number) =>
+  createQuery<Schemas['PlanOut'], ApiError>(() => ({
+    ...common,
+    queryKey: ['plan', depot(), weeks(), limit()],
+    queryFn: () =>
+      body(
+        api.GET('/api/plan', {
+          params: { query: { depot: depot() || null, weeks: weeks(), limit: limit() } },
+        }),
+      ),
+  }));
+
 export const useDial = () =>
   createQuery<Schemas['Dial'], ApiError>(() => ({
     ...common,

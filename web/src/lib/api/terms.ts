@@ -2238,6 +2238,57 @@ export const TERMS = {
       says: 'Stop-leak from the cooling system.',
     },
   ],
+  debris_tests: [
+    {
+      code: 'magnet',
+      words: 'Magnet',
+      how: 'Hold it under the paper or in a bag, so that it comes clean again.',
+      minutes: 0,
+      says: 'No magnetic debris clears iron and steel only; look at the rest by itself.',
+    },
+    {
+      code: 'bend',
+      words: 'Bend it with a needle',
+      how: 'On a hard plate, under a glass.',
+      minutes: 0,
+      says: 'Overlay bends like foil and stays, aluminium bends and springs a little, chrome and hard case snap.',
+    },
+    {
+      code: 'press',
+      words: 'Press it between two nails',
+      how: 'Wipe the nails first.',
+      minutes: 0,
+      says: 'What breaks is brittle: carbon, case, chrome. What flattens is soft metal.',
+    },
+    {
+      code: 'rub',
+      words: 'Rub it on white paper',
+      how: 'With a finger in a glove.',
+      minutes: 0,
+      says: 'Overlay smears grey like a pencil; iron leaves rust tomorrow; carbon blackens.',
+    },
+    {
+      code: 'settle',
+      words: 'Settle it, tilted, and draw from the bottom',
+      how: 'A clear glass leaning against something; draw with a syringe from the lowest corner.',
+      minutes: 20,
+      says: 'Water, coolant and metal lie at the bottom; what floats is plastic, lining or sealant. Fine soot does not settle.',
+    },
+    {
+      code: 'syringe',
+      words: 'Hang the syringe',
+      how: 'Full, needle up, the plunger at the bottom; tap it at the end.',
+      minutes: 10,
+      says: 'Bubbles and fuel gather above, water and metal below: a milky band that clears was air.',
+    },
+    {
+      code: 'crush',
+      words: 'Crush it',
+      how: 'Between two spoons.',
+      minutes: 0,
+      says: 'Carbon goes to powder, lining stays a flake, rubber bounces.',
+    },
+  ],
   parts: [
     {
       code: 'rod_bearing',

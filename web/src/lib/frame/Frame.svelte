@@ -23,6 +23,7 @@
     { path: '/collect', word: 'Collect', count: (now.data?.stray ?? 0) + (now.data?.queries ?? 0) },
     { path: '/judge', word: 'Judge', count: queue },
     { path: '/inspect', word: 'Inspect', count: 0 },
+    { path: '/plan', word: 'Plan', count: 0 },
     { path: '/run', word: 'Run', count: now.data?.open_stops.length ?? 0 },
     { path: '/exchange', word: 'Exchange', count: now.data?.amendments ?? 0 },
   ]);

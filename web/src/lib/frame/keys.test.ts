@@ -67,6 +67,14 @@ describe('keys', () => {
     expect(done).toEqual(['Escape']);
   });
 
+  it('of two strokes go before a page that has the second one for itself', () => {
+    useKeys({ w: () => done.push('w') }, []);
+    press('g');
+    press('w');
+    press('w');
+    expect(done).toEqual(['g w', 'w']);
+  });
+
   it('of a newer layer come first', () => {
     useKeys({ a: () => done.push('newer') }, []);
     press('a');

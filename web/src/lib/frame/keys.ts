@@ -44,13 +44,11 @@ function typing(target: EventTarget | null): boolean {
   );
 }
 
-/** The action of a stroke, given the one before it; newest layer first. */
+/** The action of a stroke, given the one before it; two strokes go before one, the newest layer first. */
 export function actionFor(stroke: string, before: string): (() => void) | undefined {
-  for (const layer of [...layers].reverse()) {
-    const found = (before && layer.map[`${before} ${stroke}`]) || layer.map[stroke];
-    if (found) return found;
-  }
-  return undefined;
+  const newest = [...layers].reverse();
+  const named = (key: string) => newest.find((layer) => layer.map[key])?.map[key];
+  return (before && named(`${before} ${stroke}`)) || named(stroke);
 }
 
 export function onKeydown(event: KeyboardEvent): void {

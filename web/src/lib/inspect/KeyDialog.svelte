@@ -1,6 +1,7 @@
 <script lang="ts">
   import Modal from '../controls/Modal.svelte';
   import { capital, TERMS, wordsOf } from '../terms';
+  import Timer from '../controls/Timer.svelte';
   import { endsIn, FIRST, question, type Answer } from './key';
 
   interface Props {
@@ -32,6 +33,13 @@
         <button class="press" onclick={() => (path = [...path, a])}>{capital(a.answer)}</button>
       {/each}
     {/if}
+    <details>
+      <summary>Simple tests at the bench</summary>
+      {#each TERMS.debris_tests as t (t.code)}
+        <p><b>{t.words}.</b> {t.how} <span class="muted">{t.says}</span></p>
+        {#if t.minutes}<Timer minutes={t.minutes} what={t.words} />{/if}
+      {/each}
+    </details>
     {#if path.length}<button class="plain" onclick={() => (path = path.slice(0, -1))}>One step back</button
       >{/if}
   </div>
@@ -45,6 +53,11 @@
   .press {
     min-height: 48px;
     text-align: left;
+  }
+  summary {
+    cursor: pointer;
+    min-height: 44px;
+    padding: 10px 0;
   }
   .plain {
     min-height: 44px;

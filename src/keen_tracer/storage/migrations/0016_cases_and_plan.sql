@@ -90,3 +90,43 @@ create table work_item (
 );
 create unique index work_standing on work_item (replaces) where replaces is not null;
 create index work_item_engine on work_item (engine_id);
+
+-- append-only: a task that somebody moved to another day; no day: back to its own. `follows` is the move a person saw standing.
+create table task_move (
+    id uuid primary key,
+    engine_id integer not null references engine,
+    task text not null check (task <> ''),
+    day date,
+    reason text not null default '',
+    follows uuid references task_move,
+    moved_by text not null check (moved_by <> ''),
+    moved_at timestamptz not null default now()
+);
+create index task_move_engine on task_move (engine_id);
+-- Of two people who move the same task at once, one learns of the other.
+create unique index task_move_standing on task_move (engine_id, task, coalesce(follows, '00000000-0000-0000-0000-000000000000'));
+
+-- append-only: hours of work a depot has on each day of the week, Monday first, from a day of the year on; the newest row of a
+-- depot and day counts, one without hours takes it back
+create table depot_hours (
+    id integer generated always as identity primary key,
+    depot text not null references depot,
+    starts text not null check (starts ~ '^(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$'),
+    hours double precision[] not null check (cardinality(hours) in (0, 7)),
+    said_by text not null check (said_by <> ''),
+    said_at timestamptz not null default now()
+);
+
+-- Calendars that leave the house by a secret address; only its hash is kept.
+create table calendar_feed (
+    id uuid primary key,
+    secret_hash text not null unique,
+    depot text references depot,
+    person text not null default '',
+    made_by text not null check (made_by <> ''),
+    made_at timestamptz not null default now(),
+    revoked_at timestamptz
+);
+
+-- What an engine asks for is kept with its row of the Wall from now on.
+insert into judging_queue (engine_id) select id from engine on conflict (engine_id) do nothing;

@@ -1,0 +1,98 @@
+"""Routes of the plan: the weeks ahead, moves, a proposal, calendars."""
+
+import io
+from datetime import date
+from typing import Annotated, Any
+from uuid import UUID
+
+from fastapi import APIRouter, Query, Response
+
+from ..exchange.csvfile import write_table
+from ..usecases.pages import calendar, plan
+from ..usecases.recording import planning
+from . import plan_models as m
+from .context import Here, Who
+from .fields import Word
+from .models import Done
+
+router = APIRouter(prefix="/api")
+Weeks = Annotated[int, Query(ge=1, le=plan.WEEKS)]
+
+
+@router.get("/plan", response_model=m.PlanOut)
+def get_plan(
+    here: Here,
+    depot: Word | None = None,
+    weeks: Weeks = 4,
+    offset: Annotated[int, Query(ge=0)] = 0,
+    limit: Annotated[int, Query(ge=1, le=500)] = 200,
+) -> dict[str, Any]:
+    """The weeks ahead of a depot, or of all."""
+    with here.database.transaction() as c:
+        return plan.plan(c, depot, date.today(), weeks, offset, limit)
+
+
+@router.get("/plan/proposal", response_model=m.ProposalOut)
+def get_proposal(here: Here, depot: Word | None = None, weeks: Weeks = 4) -> dict[str, Any]:
+    """What the program would put where. Nothing is written."""
+    with here.database.transaction() as c:
+        return plan.propose(c, depot, date.today(), weeks)
+
+
+@router.post("/plan/moves", response_model=Done)
+def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
+    """Move tasks: all of them or none."""
+    wanted = [planning.Move(**x.model_dump()) for x in body.moves]
+    with here.database.transaction() as c:
+        planning.move_all(c, wanted, date.today(), who["name"])
+        return Done()
+
+
+@router.post("/plan/hours", response_model=Done)
+def post_hours(here: Here, who: Who, body: m.NewHours) -> Done:
+    """Say what hours a depot has from a day of the year on."""
+    with here.database.transaction() as c:
+        planning.say_hours(c, body.depot, body.starts, body.hours, who["name"])
+        return Done()
+
+
+@router.get("/plan/week.csv", response_class=Response)
+def get_table(here: Here, depot: Word | None = None) -> Response:
+    """The plan as a table for a spreadsheet."""
+    out = io.BytesIO()
+    with here.database.transaction() as c:
+        write_table(out, list(calendar.COLUMNS), calendar.table(c, depot, date.today()), True)
+    headers = {"Content-Disposition": f'attachment; filename="plan-{date.today()}.csv"'}
+    return Response(out.getvalue(), media_type="text/csv", headers=headers)
+
+
+@router.get("/calendars", response_model=list[m.FeedOut])
+def get_feeds(here: Here) -> list[dict[str, Any]]:
+    """Calendars that leave the house, without their secrets."""
+    with here.database.transaction() as c:
+        return planning.feeds(c)
+
+
+@router.post("/calendars", response_model=m.FeedMade)
+def post_feed(here: Here, who: Who, body: m.NewFeed) -> m.FeedMade:
+    """A new calendar; its address is shown once."""
+    with here.database.transaction() as c:
+        secret = planning.open_feed(c, body.id, body.depot, body.person, who["name"])
+        return m.FeedMade(path=f"/api/calendars/{secret}.ics")
+
+
+@router.post("/calendars/{key}/revoke", response_model=Done)
+def post_revoke(here: Here, who: Who, key: UUID) -> Done:
+    """The address of a calendar is no longer any."""
+    with here.database.transaction() as c:
+        planning.revoke_feed(c, key)
+        return Done()
+
+
+@router.get("/calendars/{secret}.ics", response_class=Response)
+def get_calendar(here: Here, secret: str) -> Response:
+    """The calendar of a secret address."""
+    with here.database.transaction() as c:
+        depot, person = planning.feed_of(c, secret)
+        made = calendar.calendar(c, depot, person, date.today())
+    return Response(made, media_type="text/calendar; charset=utf-8")

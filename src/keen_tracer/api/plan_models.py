@@ -1,0 +1,86 @@
+"""What goes over the wire of the plan."""
+
+from datetime import date
+from typing import Annotated
+from uuid import UUID
+
+from pydantic import BaseModel, Field
+
+from ..usecases.pages.plan import DayHours, PlanLine, Proposed
+from .fields import Day, HoursDown, Text, Word
+
+
+class Season(BaseModel):
+    """Hours of a depot from a day of the year ("11-15") on, Monday first."""
+
+    depot: str
+    starts: str
+    hours: list[float]
+
+
+class PlanOut(BaseModel):
+    """The weeks ahead. `lines` are a window of the engines; the days count all of them."""
+
+    today: date
+    until: date
+    depots: list[str]
+    total: int
+    late: int
+    days: list[DayHours]
+    lines: list[PlanLine]
+    seasons: list[Season]
+
+
+class ProposalOut(BaseModel):
+    """What would lie where, and what does not fit. `gap`: how far from the best it may be, as a
+    share."""
+
+    moves: list[Proposed]
+    out: list[Proposed]
+    gap: float
+
+
+class NewMove(BaseModel):
+    """A task moved; `day` null: back to its own; `follows`: the move seen standing."""
+
+    id: UUID
+    engine: Word
+    task: Annotated[str, Field(min_length=1, max_length=200)]
+    day: Day | None = None
+    reason: Text = ""
+    follows: UUID | None = None
+
+
+class NewMoves(BaseModel):
+    """Moves taken over together: all or none."""
+
+    moves: Annotated[list[NewMove], Field(min_length=1, max_length=5000)]
+
+
+class NewHours(BaseModel):
+    """Hours of a depot from a day of the year on, Monday first; none takes the season back."""
+
+    depot: Word
+    starts: Annotated[str, Field(pattern=r"^(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$")]
+    hours: Annotated[list[HoursDown], Field(max_length=7)]
+
+
+class NewFeed(BaseModel):
+    """A calendar for a depot, for a person's work, or for all."""
+
+    id: UUID
+    depot: Word = ""
+    person: Word = ""
+
+
+class FeedMade(BaseModel):
+    """Its secret path, shown once."""
+
+    path: str
+
+
+class FeedOut(BaseModel):
+    id: UUID
+    depot: str
+    person: str
+    made_by: str

@@ -1,0 +1,51 @@
+"""What is to be done and why, in a line each."""
+
+from dataclasses import dataclass
+
+from ..record import check_kinds
+from ..terms import PLAN_KINDS, WORK_KINDS
+from .action_words import action_kinds
+
+
+@dataclass(frozen=True, slots=True)
+class TaskWords:
+    """A task in words: `short` for its mark, `what` in full, what one needs, the caution."""
+
+    short: str
+    what: str
+    tools: str = ""
+    caution: str = ""
+
+
+def task_words(kind: str, code: str, words: str = "") -> TaskWords:
+    """A task in words. `words`: what somebody wrote of a piece of work.
+
+    >>> task_words("follow", "10").what
+    'Sample 10 after the repair'
+    """
+    if kind == "action":
+        action = action_kinds()[code]
+        return TaskWords(action.short, action.words, action.tools, action.caution)
+    if kind == "check":
+        check = check_kinds()[code]
+        return TaskWords(check.words, check.words, check.tools, check.caution)
+    bottle = action_kinds()["first_sample"]
+    if kind == "sample":
+        what = f"Sample, {PLAN_KINDS[code]}"
+        return TaskWords("sample", what, bottle.tools, bottle.caution)
+    if kind == "follow":
+        what = f"Sample {code} after the repair"
+        return TaskWords("sample", what, bottle.tools, bottle.caution)
+    if kind == "drain":
+        change = action_kinds()["sample_and_change"]
+        return TaskWords("oil", "Oil change, at the nominal drain", change.tools, change.caution)
+    if kind == "bottle":
+        return TaskWords("bottle", f"Figures of bottle {code} expected")
+    if kind == "decide":
+        return TaskWords(
+            *{
+                "release": ("decide", "Hold or release: a releaser decides"),
+                "permission_ends": ("ends", "The permission to run ends: decide anew"),
+            }[code]
+        )
+    return TaskWords(words, f"{WORK_KINDS.get(code, code)}: {words}".capitalize())

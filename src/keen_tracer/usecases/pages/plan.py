@@ -1,0 +1,215 @@
+"""Weeks ahead by depot: one line an engine, one mark a task, hours a day; and a proposal that packs
+them."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+
+from ...core.planning import Packed, Wanted, hours_on, pack
+from ...storage.db import Connection
+from ...storage.records import Row, rows
+from .plan_tasks import Listed, tasks_by_engine
+
+WEEKS = 12  # the page shows at most; our choice
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlanLine:
+    """An engine with its tasks in the window, the late ones first."""
+
+    code: str
+    name: str
+    depot: str
+    unit: str
+    level: int | None
+    may_run: str
+    tasks: list[Listed]
+
+
+@dataclass(frozen=True, slots=True)
+class DayHours:
+    """A day: hours there are, and hours the tasks on it take."""
+
+    on: date
+    hours: float
+    used: float
+
+
+def _seasons(c: Connection) -> dict[str, dict[str, list[float]]]:
+    out: dict[str, dict[str, list[float]]] = {}
+    for r in rows(c, "hours_of_depots"):
+        out.setdefault(r["depot"], {})[r["starts"]] = r["hours"]
+    return out
+
+
+def _days(start: date, weeks: int) -> list[date]:
+    return [start + timedelta(days=n) for n in range(7 * weeks)]
+
+
+def _hours(days: Sequence[date], depots: set[str], seasons: Mapping[str, Any]) -> list[float]:
+    """Hours of each day, of several depots together."""
+    return [sum(hours_on(d, seasons.get(depot, {})) for depot in depots) for d in days]
+
+
+def _lines(c: Connection, depot: str | None, today: date) -> list[tuple[Row, list[Listed]]]:
+    """Engines that ask for something, the most dangerous and latest first."""
+    engines = rows(c, "plan_rows", depot=depot)
+    tasks = tasks_by_engine(c, engines, today)
+    asking = [(e, tasks[e["id"]]) for e in engines if tasks[e["id"]]]
+
+    def order(x: tuple[Row, list[Listed]]) -> tuple[object, ...]:
+        worst = max(t.level for t in x[1])
+        return (-worst, -max(t.late for t in x[1]), min(t.day for t in x[1]), x[0]["code"])
+
+    return sorted(asking, key=order)
+
+
+def plan(
+    c: Connection, depot: str | None, today: date, weeks: int, offset: int, limit: int
+) -> dict[str, Any]:
+    """The weeks ahead: a window of the engines, and the days with their hours over all of them."""
+    found = _lines(c, depot, today)
+    days = _days(today, weeks)
+    end, seasons = days[-1], _seasons(c)
+    used = dict.fromkeys(days, 0.0)
+    for _, listed in found:
+        for t in listed:
+            if t.day in used:
+                used[t.day] += t.hours
+    depots = {e["depot"] for e, _ in found if e["depot"]} or {""}
+    hours = _hours(days, depots, seasons)
+    shown = [(e, [t for t in listed if t.day <= end]) for e, listed in found]
+    shown = [(e, listed) for e, listed in shown if listed]
+    return {
+        "today": today,
+        "until": end,
+        "depots": [r["code"] for r in rows(c, "depot_codes")],
+        "total": len(shown),
+        "late": sum(t.late > 0 for _, listed in shown for t in listed),
+        "days": [DayHours(d, h, round(used[d], 1)) for d, h in zip(days, hours, strict=True)],
+        "lines": [
+            PlanLine(
+                code=e["code"],
+                name=e["name"],
+                depot=e["depot"] or "",
+                unit=e["unit"],
+                level=e["level"],
+                may_run=e["may_run"] or "unknown",
+                tasks=listed,
+            )
+            for e, listed in shown[offset : offset + limit]
+        ],
+        "seasons": [
+            {"depot": d, "starts": s, "hours": h}
+            for d, known in seasons.items()
+            for s, h in known.items()
+            if h and depot in (None, d)
+        ],
+    }
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Proposed:
+    """One task of a proposal: from the day it stands on to another, or out of the weeks (None).
+    `risks`: what leaving it out means."""
+
+    engine: str
+    key: str
+    what: str
+    was: date
+    to: date | None
+    move: str | None
+    risks: str
+
+
+def propose(c: Connection, depot: str | None, today: date, weeks: int) -> dict[str, Any]:
+    """A proposal: what would lie where, what does not fit, how far from the best it may be. Nothing
+    is written."""
+    days = _days(today, weeks)
+    seasons = _seasons(c)
+    by_depot: dict[str, list[tuple[Row, Listed]]] = {}
+    for e, listed in _lines(c, depot, today):
+        by_depot.setdefault(e["depot"] or "", []).extend((e, t) for t in listed)
+    moves: list[Proposed] = []
+    out: list[Proposed] = []
+    gap = 0.0
+    for name, tasks in by_depot.items():
+        hours = _hours(days, {name}, seasons)
+        fixed, free = _apart(tasks, days[-1])
+        for t in fixed:
+            place = (t.day - today).days
+            if 0 <= place < len(hours):
+                hours[place] = max(hours[place] - t.hours, 0.0)
+        packed = pack([_wanted(e, t) for e, t in free], today, hours)
+        gap = max(gap, packed.gap)
+        _tell(free, packed, max(hours, default=0.0), moves, out)
+    return {"moves": moves, "out": out, "gap": round(gap, 4)}
+
+
+def _apart(
+    tasks: list[tuple[Row, Listed]], end: date
+) -> tuple[list[Listed], list[tuple[Row, Listed]]]:
+    """Tasks that stay where they are (a person put them there, or nothing moves them), and those to
+    be packed into the weeks."""
+    fixed = [t for _, t in tasks if not t.movable or t.moved_by]
+    free = [
+        (e, t)
+        for e, t in tasks
+        if t.movable and not t.moved_by and t.earliest <= end and _may(e, t)
+    ]
+    return fixed, free
+
+
+def _may(e: Row, t: Listed) -> bool:
+    """Under a hold nothing is proposed that turns the engine."""
+    return t.at_rest or e["may_run"] != "do_not_run"
+
+
+def _wanted(e: Row, t: Listed) -> Wanted:
+    return Wanted(
+        key=f"{e['code']}|{t.key}",
+        engine=e["code"],
+        hours=t.hours,
+        level=t.level,
+        first=t.earliest,
+        on=t.day,
+        latest=t.latest,
+        walk=e["walk"],
+    )
+
+
+def _tell(
+    free: list[tuple[Row, Listed]],
+    packed: Packed,
+    most: float,
+    moves: list[Proposed],
+    out: list[Proposed],
+) -> None:
+    for e, t in free:
+        to = packed.on.get(f"{e['code']}|{t.key}")
+        risks = "" if to is not None else _risks(t, most)
+        one = Proposed(
+            engine=e["code"],
+            key=t.key,
+            what=t.what,
+            was=t.day,
+            to=to,
+            move=str(t.move) if t.move else None,
+            risks=risks,
+        )
+        if to is None:
+            out.append(one)
+        elif to != t.day:
+            moves.append(one)
+
+
+def _risks(t: Listed, most: float) -> str:
+    """What it means to leave a task out of the weeks. `most`: hours of the longest day."""
+    if t.hours > most:
+        return f"takes {t.hours:g} h, no day has more than {most:g}: split it or add hours"
+    if t.late:
+        return f"{t.late} days past its latest already"
+    if t.level >= 2:
+        return f"it is at Act; allowed to {t.latest}"
+    return f"allowed to {t.latest}"

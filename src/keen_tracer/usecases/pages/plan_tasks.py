@@ -1,0 +1,121 @@
+"""Tasks of engines as they stand today: what the engines ask for, work people decided, and where
+somebody moved them."""
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+from typing import Any
+from uuid import UUID
+
+from ...core.planning import Task, placed
+from ...core.words import task_words
+from ...storage.db import Connection
+from ...storage.records import Row, row, rows
+from ..errors import NotThere
+
+WORK_RANGE = timedelta(days=7)  # around the day somebody set for work; our choice
+WORK_HOURS = 1.0  # of work nobody estimated; our choice
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Listed:
+    """A task with where it stands. `late`: days past its latest; `move`: the standing move, None
+    where nobody moved it; `work`: the row of a piece of work that *done* replaces."""
+
+    key: str
+    kind: str
+    code: str
+    short: str
+    what: str
+    tools: str
+    caution: str
+    day: date
+    earliest: date
+    latest: date
+    at_dial: float | None
+    hours: float
+    level: int
+    late: int
+    at_rest: bool
+    movable: bool
+    who: str = ""
+    move: UUID | None = None
+    moved_by: str = ""
+    reason: str = ""
+    work: UUID | None = None
+    case: UUID | None = None
+
+
+def _kept(t: dict[str, Any]) -> Task:
+    days = {k: date.fromisoformat(t[k]) for k in ("earliest", "on", "latest")}
+    return Task(**{**t, **days})
+
+
+def _work(w: Row, level: int, today: date) -> Task:
+    """Work as a task: on the day somebody set, within a week of it; undated, within two."""
+    on = w["due"] or today + WORK_RANGE
+    return Task(
+        key=f"work:{w['item']}",
+        kind="work",
+        code=w["kind"],
+        earliest=min(today, on),
+        on=on,
+        latest=on + WORK_RANGE,
+        hours=w["hours"] if w["hours"] is not None else WORK_HOURS,
+        level=level,
+    )
+
+
+def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
+    said = task_words(t.kind, t.code, w["words"] if w else "")
+    moved = move["day"] if move else None
+    return Listed(
+        key=t.key,
+        kind=t.kind,
+        code=t.code,
+        short=said.short,
+        what=said.what,
+        tools=said.tools,
+        caution=said.caution,
+        day=placed(t.earliest, t.on, t.latest, moved, today),
+        earliest=t.earliest,
+        latest=t.latest,
+        at_dial=t.at_dial,
+        hours=t.hours,
+        level=t.level,
+        late=max((today - t.latest).days, 0),
+        at_rest=t.at_rest,
+        movable=t.movable,
+        who=w["who"] if w else "",
+        move=move["id"] if move else None,
+        moved_by=move["by"] if move and moved else "",
+        reason=move["reason"] if move and moved else "",
+        work=w["id"] if w else None,
+        case=w["case_id"] if w else None,
+    )
+
+
+def tasks_by_engine(c: Connection, engines: Iterable[Row], today: date) -> dict[int, list[Listed]]:
+    """Engine → its tasks, those that are late first, then by day."""
+    known = list(engines)
+    ids = [e["id"] for e in known]
+    moves = {(m["engine_id"], m["task"]): m for m in rows(c, "task_moves", engines=ids)}
+    work: dict[int, list[Row]] = {}
+    for w in rows(c, "work_to_do", engines=ids):
+        work.setdefault(w["engine_id"], []).append(w)
+    out: dict[int, list[Listed]] = {}
+    for e in known:
+        level = e["level"] or 0
+        asked: list[tuple[Task, Row | None]] = [(_kept(t), None) for t in e["tasks"]]
+        asked += [(_work(w, level, today), w) for w in work.get(e["id"], ())]
+        listed = [_listed(t, moves.get((e["id"], t.key)), today, w) for t, w in asked]
+        out[e["id"]] = sorted(listed, key=lambda t: (-t.late, t.day, -t.level, t.key))
+    return out
+
+
+def tasks_of_engine(c: Connection, code: str, today: date) -> tuple[int, list[Listed]]:
+    """(key, tasks) of one engine. Raises NotThere."""
+    found = row(c, "plan_row", code=code)
+    if found is None:
+        raise NotThere(f"there is no engine {code}")
+    return found["id"], tasks_by_engine(c, [found], today)[found["id"]]

@@ -1,0 +1,128 @@
+"""Tasks moved to another day, hours a depot has, calendars that leave the house."""
+
+import hashlib
+import secrets
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date
+from uuid import UUID
+
+from ...core.errors import CoreError
+from ...core.planning import check_move
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.errors import Conflict
+from ...storage.records import row, rows, run
+from ..errors import CannotRecord, NotThere
+from ..pages.plan_tasks import Listed, tasks_of_engine
+
+SECRET_BYTES = 24  # of a calendar's address; our choice
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Move:
+    """A task moved. `id` is made by the client; `day` None: back to its own; `follows`: the move
+    the person saw standing."""
+
+    id: UUID
+    engine: str
+    task: str
+    day: date | None
+    reason: str = ""
+    follows: UUID | None = None
+
+
+def move(c: Connection, want: Move, today: date, who: str) -> None:
+    """Move a task; sent twice it is moved once.
+
+    Raises NotThere for a task that is done or was never there, CannotRecord for a day it cannot go
+    to, Conflict where another moved it meanwhile.
+    """
+    if row(c, "task_move_there", id=want.id) is not None:
+        return
+    engine, listed = tasks_of_engine(c, want.engine, today)
+    found = next((t for t in listed if t.key == want.task), None)
+    if found is None:
+        raise NotThere("this task is done, or another stands in its place; look again")
+    if found.move != want.follows:
+        raise Conflict("task_move_standing")
+    _gate(found, want.day, want.reason, today)
+    insert(
+        c,
+        "task_move",
+        {
+            "id": want.id,
+            "engine_id": engine,
+            "task": want.task,
+            "day": want.day,
+            "reason": want.reason.strip(),
+            "follows": want.follows,
+            "moved_by": who,
+        },
+    )
+
+
+def _gate(task: Listed, day: date | None, reason: str, today: date) -> None:
+    if day is None:
+        return
+    try:
+        check_move(task.earliest, task.latest, task.movable, day, reason, today)
+    except CoreError as error:
+        raise CannotRecord(error.code, str(error)) from error
+
+
+def move_all(c: Connection, wanted: Iterable[Move], today: date, who: str) -> None:
+    """A proposal taken over: every move or none."""
+    for one in wanted:
+        move(c, one, today, who)
+
+
+def say_hours(c: Connection, depot: str, starts: str, hours: list[float], who: str) -> None:
+    """What hours a depot has from a day of the year on; none takes the season back."""
+    if row(c, "depot_by_code", code=depot) is None:
+        raise NotThere(f"there is no depot {depot}")
+    if hours and any(not 0 <= h <= 1000 for h in hours):
+        raise CannotRecord("hours", "hours of a day go from 0 to 1000")
+    insert(c, "depot_hours", {"depot": depot, "starts": starts, "hours": hours, "said_by": who})
+
+
+def _hash(secret: str) -> str:
+    return hashlib.sha256(secret.encode()).hexdigest()
+
+
+def open_feed(c: Connection, key: UUID, depot: str, person: str, who: str) -> str:
+    """A new calendar, for a depot, for a person's work, or for all; its secret, which is shown once
+    and never kept."""
+    if depot and row(c, "depot_by_code", code=depot) is None:
+        raise NotThere(f"there is no depot {depot}")
+    secret = secrets.token_urlsafe(SECRET_BYTES)
+    insert(
+        c,
+        "calendar_feed",
+        {
+            "id": key,
+            "secret_hash": _hash(secret),
+            "depot": depot or None,
+            "person": person,
+            "made_by": who,
+        },
+    )
+    return secret
+
+
+def feed_of(c: Connection, secret: str) -> tuple[str | None, str]:
+    """(depot, person) of a calendar's secret. Raises NotThere, the same for a wrong and a revoked
+    one."""
+    found = row(c, "feed_by_hash", hash=_hash(secret))
+    if found is None:
+        raise NotThere("there is no such calendar, or its address was renewed")
+    return found["depot"], found["person"]
+
+
+def revoke_feed(c: Connection, key: UUID) -> None:
+    run(c, "feed_revoke", id=key)
+
+
+def feeds(c: Connection) -> list[dict[str, object]]:
+    """Calendars that leave the house, without their secrets."""
+    return rows(c, "feeds")

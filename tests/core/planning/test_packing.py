@@ -1,0 +1,143 @@
+"""The proposal: against brute force on small cases, and what it never breaks."""
+
+from datetime import date, timedelta
+from itertools import product
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from keen_tracer.core.planning import Wanted, cost_of, pack
+from keen_tracer.core.planning.packing import GAP, days_for
+
+START = date(2026, 11, 30)  # a Monday
+
+
+def wanted(
+    n: int, first: int, last: int, level: int = 0, hours: float = 2, engine: str = ""
+) -> Wanted:
+    return Wanted(
+        key=f"t{n}",
+        engine=engine or f"E-{n}",
+        hours=hours,
+        level=level,
+        first=START + timedelta(days=first),
+        on=START + timedelta(days=max(first, 0)),
+        latest=START + timedelta(days=last),
+    )
+
+
+tasks = st.lists(
+    st.tuples(
+        st.integers(-3, 3),
+        st.integers(0, 3),
+        st.integers(0, 3),
+        st.sampled_from([1, 2, 4]),
+        st.integers(0, 2),
+    ),
+    max_size=5,
+).map(
+    lambda rows: [
+        wanted(n, first, first + span, level, hours, f"E-{engine}")
+        for n, (first, span, level, hours, engine) in enumerate(rows)
+    ]
+)
+capacity = st.lists(st.sampled_from([0.0, 2.0, 4.0, 8.0]), min_size=1, max_size=4)
+
+
+def best(listed: list[Wanted], hours: list[float]) -> float:
+    """The cheapest placement by trying every one."""
+    choices = [[None, *days_for(t, START, len(hours))] for t in listed]
+    costs = []
+    for placed in product(*choices):
+        used = [0.0] * len(hours)
+        for t, d in zip(listed, placed, strict=True):
+            if d is not None:
+                used[d] += t.hours
+        if all(u <= h for u, h in zip(used, hours, strict=True)):
+            on = {
+                t.key: START + timedelta(days=d)
+                for t, d in zip(listed, placed, strict=True)
+                if d is not None
+            }
+            costs.append(cost_of(listed, on, START))
+    return min(costs)
+
+
+@settings(deadline=None, max_examples=60)
+@given(tasks, capacity)
+def test_against_brute_force(listed: list[Wanted], hours: list[float]) -> None:
+    found = pack(listed, START, hours)
+    assert cost_of(listed, found.on, START) <= best(listed, hours) * (1 + 2 * GAP) + 1e-6
+
+
+@settings(deadline=None, max_examples=80)
+@given(tasks, capacity)
+def test_it_breaks_no_latest_day_and_no_days_hours(
+    listed: list[Wanted], hours: list[float]
+) -> None:
+    found = pack(listed, START, hours)
+    by_key = {t.key: t for t in listed}
+    assert set(found.on) | set(found.out) == set(by_key)
+    assert not set(found.on) & set(found.out)
+    used = dict.fromkeys(range(len(hours)), 0.0)
+    for key, day in found.on.items():
+        t = by_key[key]
+        used[(day - START).days] += t.hours
+        assert day >= max(t.first, START)
+        if t.latest >= START:
+            assert day <= t.latest
+    for d, u in used.items():
+        assert u <= hours[d] + 1e-9
+
+
+def test_the_dangerous_one_takes_the_hours_there_are() -> None:
+    quiet, raised = wanted(0, 0, 0), wanted(1, 0, 0, level=3)
+    found = pack([quiet, raised], START, [2.0])
+    assert found.on == {"t1": START}
+    assert found.out == ("t0",)
+
+
+def test_tasks_of_one_engine_come_together_into_one_visit() -> None:
+    one = Wanted(
+        key="a",
+        engine="E",
+        hours=1,
+        level=0,
+        first=START,
+        on=START + timedelta(days=2),
+        latest=START + timedelta(days=4),
+    )
+    other = Wanted(
+        key="b",
+        engine="E",
+        hours=1,
+        level=2,
+        first=START + timedelta(days=2),
+        on=START + timedelta(days=2),
+        latest=START + timedelta(days=3),
+    )
+    found = pack([one, other], START, [8.0] * 5)
+    assert found.on["a"] == found.on["b"] == START + timedelta(days=2)
+
+
+def test_the_late_one_comes_first_and_the_routine_one_on_its_day() -> None:
+    late = wanted(0, -9, -2, level=1)
+    routine = Wanted(
+        key="r",
+        engine="R",
+        hours=1,
+        level=0,
+        first=START,
+        on=START + timedelta(days=3),
+        latest=START + timedelta(days=6),
+    )
+    found = pack([late, routine], START, [8.0] * 7)
+    assert found.on["t0"] == START
+    assert found.on["r"] == START + timedelta(days=3)
+
+
+def test_nothing_to_pack_is_no_programme() -> None:
+    assert pack([], START, [8.0]).on == {}
+    assert pack([wanted(0, 0, 3, hours=9)], START, [8.0]).out == ("t0",)
+    assert pack([wanted(0, 0, 3)], START, [8.0]).gap == pytest.approx(0.0, abs=GAP)
