@@ -18,7 +18,7 @@ from .bench_scale import make_fleet
 from .storage.db import Connection, single
 from .storage.records import rows
 from .usecases.judging.judging import judge_stale
-from .usecases.pages import collect, engine, finder, judge, queue, state, wall
+from .usecases.pages import collect, engine, finder, judge, plan, queue, state, wall
 from .usecases.pages import run as run_page
 
 TIMES = 40
@@ -68,6 +68,16 @@ def _pages(engines: int) -> list[Page]:
             "select * from wall order by engine_id limit 200",
         ),
         Page(
+            "Plan",
+            lambda c, _: plan.plan(c, None, today, 12, 0, 200),
+            "select picture->'tasks' from wall order by engine_id",
+        ),
+        Page(
+            "Plan, depot",
+            lambda c, _: plan.plan(c, "bench", today, 12, 0, 200),
+            "select picture->'tasks' from wall where mod(engine_id, 100) = 0",
+        ),
+        Page(
             "finder",
             lambda c, n: finder.find(c, bottle(n)),
             "select * from sample where id = %(n)s",
@@ -90,6 +100,18 @@ def _p95(c: Connection, does: Callable[[int], object]) -> float:
         took.append(time.perf_counter() - begun)
         c.rollback()
     return float(np.quantile(took, 0.95))
+
+
+def _proposal(c: Connection, engines: int) -> None:
+    """What a proposal of twelve weeks for the whole fleet takes, and how near to the best it is."""
+    begun = time.perf_counter()
+    found = plan.propose(c, None, date.today(), 12)
+    took = time.perf_counter() - begun
+    print(
+        f"  a proposal for {engines} engines: {took:.1f} s, {len(found['moves'])} moves, "
+        f"{len(found['out'])} do not fit, at most {100 * found['gap']:.1f} % from the best",
+        flush=True,
+    )
 
 
 def run_web(url: str, samples: int) -> int:
@@ -116,6 +138,7 @@ def run_web(url: str, samples: int) -> int:
                 f"   ratio {shown / bare:6.1f}",
                 flush=True,
             )
+        _proposal(c, engines)
     used = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"  the process that judged and served: {used:.0f} MB at most")
     return 0

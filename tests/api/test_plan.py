@@ -167,6 +167,8 @@ def test_work_is_done_in_one_step_and_leaves_the_plan(changing: Server) -> None:
 
 def test_hours_of_a_depot_change_what_fits(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
+        for s in c.get("/api/plan", params={"depot": "summit"}).json()["seasons"]:
+            assert c.post("/api/plan/hours", json={**s, "hours": []}).status_code == 200
         body = {"depot": "summit", "starts": "01-01", "hours": [12.0] * 7}
         assert c.post("/api/plan/hours", json=body).status_code == 200
         plan = c.get("/api/plan", params={"depot": "summit"}).json()

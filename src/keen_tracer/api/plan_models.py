@@ -6,6 +6,7 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
+from ..core.bounds import DAY_OF_YEAR
 from ..usecases.pages.plan import DayHours, PlanLine, Proposed
 from .fields import Day, HoursDown, Text, Word
 
@@ -33,11 +34,12 @@ class PlanOut(BaseModel):
 
 class ProposalOut(BaseModel):
     """What would lie where, and what does not fit. `gap`: how far from the best it may be, as a
-    share."""
+    share; of the worst week where a depot was packed `by_week`."""
 
     moves: list[Proposed]
     out: list[Proposed]
     gap: float
+    by_week: bool
 
 
 class NewMove(BaseModel):
@@ -61,7 +63,7 @@ class NewHours(BaseModel):
     """Hours of a depot from a day of the year on, Monday first; none takes the season back."""
 
     depot: Word
-    starts: Annotated[str, Field(pattern=r"^(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$")]
+    starts: Annotated[str, Field(pattern=f"^{DAY_OF_YEAR}$")]
     hours: Annotated[list[HoursDown], Field(max_length=7)]
 
 

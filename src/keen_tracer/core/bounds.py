@@ -19,6 +19,7 @@ CLOCKS_DIFFER = timedelta(minutes=5)  # between two machines; our choice
 # Letters. A name is typed and printed on labels; a text is a note or a reason; a fact stands beside
 # an event. Our choice.
 NAME, FACT, TEXT = 60, 200, 4000
+DAY_OF_YEAR = r"(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])"  # a month and a day, as 11-15
 NAMEABLE = r"[^\x00-\x1f/\\?#]+"  # what a name is made of that links carry
 _UNSEEN = re.compile(r"[\x00-\x08\x0b\x0c\x0e-\x1f\x7f]")
 

@@ -376,6 +376,15 @@ TASK_KINDS: Vocabulary = {
     "bottle": "bottle expected",
     "work": "work",
 }
+WEEKDAYS: tuple[str, ...] = (
+    "monday",
+    "tuesday",
+    "wednesday",
+    "thursday",
+    "friday",
+    "saturday",
+    "sunday",
+)
 WorkKind = Literal["renew", "machine", "clean", "check_again", "leave"]
 WORK_KINDS: Vocabulary = {
     "renew": "renew",

@@ -10,6 +10,7 @@ from uuid import NAMESPACE_URL, UUID, uuid5
 from ..core.inspection import Work
 from ..storage.db import Connection
 from ..usecases.recording.cases import End, Entry, NewCase, add_entry, close_case, open_case
+from ..usecases.recording.planning import say_hours
 from ..usecases.recording.work import WorkRow, decide_work
 from . import opened
 from .resort import PEOPLE
@@ -170,6 +171,14 @@ OPENED: Sequence[tuple[int, Work]] = (
 )
 
 
+# Hours of each depot: in snow every day, in summer from Monday to Friday.
+HOURS = {
+    "valley": ((8, 8, 8, 8, 8, 6, 4), (8, 8, 8, 8, 8, 0, 0)),
+    "mid": ((8, 8, 8, 8, 8, 8, 4), (6, 6, 6, 6, 6, 0, 0)),
+    "summit": ((6, 6, 6, 6, 6, 6, 0), (4, 4, 4, 4, 4, 0, 0)),
+}
+
+
 def _id(*parts: object) -> UUID:
     return uuid5(NAMESPACE_URL, "skarrow/case/" + "/".join(map(str, parts)))
 
@@ -185,6 +194,9 @@ def tell_cases(c: Connection, end: date) -> None:
     """Open, fill and close the cases as people do, on the days they did."""
     for n, told in enumerate(TOLD):
         _tell(c, n, told, end)
+    for depot, (snow, summer) in HOURS.items():
+        for starts, week in (("11-15", snow), ("05-01", summer)):
+            say_hours(c, depot, starts, list(week), ANALYST)
     for n, (number, work) in enumerate(OPENED):
         row = WorkRow(
             id=_id("opened", n),

@@ -7,7 +7,17 @@ from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 
-from ..core.bounds import AHEAD, BOUNDS, CLOCKS_DIFFER, FACT, FIRST_DAY, NAME, TEXT, check_text
+from ..core.bounds import (
+    AHEAD,
+    BOUNDS,
+    CLOCKS_DIFFER,
+    DAY_OF_YEAR,
+    FACT,
+    FIRST_DAY,
+    NAME,
+    TEXT,
+    check_text,
+)
 from ..core.errors import CoreError
 from ..core.laboratory import number_text
 from ..core.oil import grade_range
@@ -74,6 +84,13 @@ def day_ahead(cell: str) -> date:
     if not FIRST_DAY <= value <= date.today() + AHEAD:
         raise BadCell(f"{cell} lies too far off", "check the year")
     return value
+
+
+def day_of_year(cell: str) -> str:
+    """A month and a day, as 11-15."""
+    if not re.fullmatch(DAY_OF_YEAR, cell):
+        raise BadCell(f"{cell[:20]!r} is no month and day", "write such as 11-15")
+    return cell
 
 
 def clock(cell: str) -> time:

@@ -29,6 +29,7 @@ from ..core.terms import (
     PURPOSES,
     RUN_STATES,
     TOOLS,
+    WEEKDAYS,
     WORK_KINDS,
     WORK_STATES,
 )
@@ -567,6 +568,33 @@ _TABLES = (
             "at": cells.moment,
         },
         ("row", "engine", "kind", "words", "state", "by", "at"),
+    ),
+    Table(
+        "moves",
+        16,
+        {
+            "move": cells.identity,
+            "engine": N,
+            "task": T,
+            "day": cells.day_ahead,
+            "reason": T,
+            "follows": cells.identity,
+            "by": N,
+            "at": cells.moment,
+        },
+        ("move", "engine", "task", "by", "at"),
+    ),
+    Table(
+        "hours",
+        2,
+        {
+            "depot": N,
+            "starts": cells.day_of_year,
+            **dict.fromkeys(WEEKDAYS, B("hours_down")),
+            "by": N,
+            "at": cells.moment,
+        },
+        ("depot", "starts", "by", "at"),
     ),
     Table(
         "links",

@@ -7,8 +7,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from keen_tracer.core.planning import Wanted, cost_of, pack
-from keen_tracer.core.planning.packing import GAP, days_for
+from keen_tracer.core.planning import Wanted, pack
+from keen_tracer.core.planning.packing import GAP, cost_of, days_for
 
 START = date(2026, 11, 30)  # a Monday
 
@@ -141,3 +141,25 @@ def test_nothing_to_pack_is_no_programme() -> None:
     assert pack([], START, [8.0]).on == {}
     assert pack([wanted(0, 0, 3, hours=9)], START, [8.0]).out == ("t0",)
     assert pack([wanted(0, 0, 3)], START, [8.0]).gap == pytest.approx(0.0, abs=GAP)
+
+
+def test_a_large_depot_is_packed_week_by_week_and_breaks_nothing() -> None:
+    listed = [
+        wanted(n, n % 60, n % 60 + 10, level=n % 4 if n % 9 == 0 else 0, hours=1 + n % 3)
+        for n in range(600)
+    ]
+    hours = [8.0, 8.0, 8.0, 8.0, 8.0, 0.0, 0.0] * 12
+    found = pack(listed, START, hours)
+    assert found.by_week
+    assert set(found.on) | set(found.out) == {t.key for t in listed}
+    by_key = {t.key: t for t in listed}
+    used = [0.0] * len(hours)
+    for key, day in found.on.items():
+        t = by_key[key]
+        assert max(t.first, START) <= day <= t.latest
+        used[(day - START).days] += t.hours
+    assert all(u <= h + 1e-9 for u, h in zip(used, hours, strict=True))
+    # Hours are short: what is left out is routine before it is dangerous, and little is idle.
+    assert {by_key[k].level for k in found.out} == {0}
+    assert sum(used) > 0.9 * sum(h for h, n in zip(hours, range(70), strict=False))
+    assert 0 <= found.gap <= 2 * GAP

@@ -6,7 +6,7 @@ from .moving import check_move, hours_on, placed
 from .oil_balance import ChargeBalance, above_full_l, oil_balance
 from .oil_life import Ageing, oil_life
 from .outlook import Outlook, outlooks
-from .packing import Packed, Wanted, cost_of, pack
+from .packing import Packed, Wanted, pack
 from .sampling_kit import ChecklistStep, checklist, sampling_kit, tube_length_mm
 from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due
 from .tasks import Task, tasks_of
@@ -28,7 +28,6 @@ __all__ = [
     "check_move",
     "check_tightened",
     "checklist",
-    "cost_of",
     "dues",
     "followed",
     "hours_on",

@@ -7,6 +7,9 @@ what that risks. Depots do not share hours, so each is a programme of its own.
 
     minimise   Σ cost(t, d)·x(t, d) + Σ out(t)·u(t) + WAY·Σ v(e, d)
     subject to Σ_d x(t, d) + u(t) = 1,  Σ hours(t)·x(t, d) ≤ hours(d),  x(t, d) ≤ v(e(t), d)
+
+A depot too large for one programme is packed week by week, the most dangerous first: what a week
+leaves goes on to the next. The gap is then that of the worst week, not of the whole.
 """
 
 from collections.abc import Mapping, Sequence
@@ -17,11 +20,16 @@ import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_array
 
+from ..record import Floats
+
 WAY = 0.5  # what one visit costs, in days a task of no danger may wait; our choice
 DANGER = (1.0, 4.0, 16.0, 64.0)  # what a day's waiting costs by level; our choice
 OUT = 60.0  # days of waiting that leaving a task out costs; our choice
 GAP = 0.01  # of the best: where the solver may stop; our choice
-SECONDS = 5.0  # for one depot; our choice
+SECONDS = 3.0  # for one programme; our choice
+WHOLE = 4000  # (task, day) pairs up to which a depot is one programme; our choice
+CROWDED = 2.0  # times a week's hours of tasks that are looked at in one week; our choice
+WEEK = 7
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,11 +50,12 @@ class Wanted:
 @dataclass(frozen=True, slots=True)
 class Packed:
     """key → day; what does not fit; how far the solution may be from the best (0.01: one per
-    cent)."""
+    cent), of the worst week where it was packed `by_week`."""
 
     on: Mapping[str, date]
     out: tuple[str, ...]
     gap: float
+    by_week: bool = False
 
 
 def days_for(t: Wanted, start: date, days: int) -> list[int]:
@@ -94,9 +103,8 @@ def _programme(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> 
     return _Programme(pairs, visits, tasks)
 
 
-def _objective(p: _Programme, start: date) -> np.ndarray:
+def _objective(p: _Programme, start: date, out: Sequence[float]) -> Floats:
     ways = [_cost(p.tasks[n], d, start) for n, d in p.pairs]
-    out = [OUT * DANGER[t.level] for t in p.tasks]
     return np.array([*ways, *out, *([WAY] * len(p.visits))])
 
 
@@ -127,6 +135,35 @@ def _constraints(p: _Programme, hours: Sequence[float]) -> LinearConstraint:
     return LinearConstraint(matrix, low, high)
 
 
+def _out(t: Wanted) -> float:
+    """What leaving a task out for good costs."""
+    return OUT * DANGER[t.level]
+
+
+def _solved(
+    tasks: Sequence[Wanted], start: date, hours: Sequence[float], out: Sequence[float]
+) -> tuple[dict[str, date], float]:
+    """(key → day, gap) of one programme. Out of time before any solution everything waits."""
+    p = _programme(tasks, start, hours)
+    if not p.pairs:
+        return {}, 0.0
+    found = milp(
+        _objective(p, start, out),
+        integrality=np.ones(p.columns, dtype=np.int64),
+        bounds=Bounds(0, 1),
+        constraints=_constraints(p, hours),
+        options={"time_limit": SECONDS, "mip_rel_gap": GAP},
+    )
+    if found.x is None:
+        return {}, 1.0
+    on = {
+        tasks[n].key: start + timedelta(days=d)
+        for at, (n, d) in enumerate(p.pairs)
+        if found.x[at] > 0.5
+    }
+    return on, max(float(found.mip_gap or 0.0), 0.0)
+
+
 def pack(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Packed:
     """Tasks of one depot on days, or left out where the hours do not reach.
 
@@ -138,25 +175,41 @@ def pack(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Packed
     >>> pack([soon], monday, [0, 8, 8]).on["a"].day
     3
     """
-    if not tasks:
-        return Packed({}, (), 0.0)
-    p = _programme(tasks, start, hours)
-    found = milp(
-        _objective(p, start),
-        integrality=np.ones(p.columns, dtype=np.int64),
-        bounds=Bounds(0, 1),
-        constraints=_constraints(p, hours),
-        options={"time_limit": SECONDS, "mip_rel_gap": GAP},
-    )
-    if found.x is None:  # out of time before any solution: nothing is proposed, everything waits
-        return Packed({}, tuple(t.key for t in tasks), 1.0)
-    on = {
-        tasks[n].key: start + timedelta(days=d)
-        for at, (n, d) in enumerate(p.pairs)
-        if found.x[at] > 0.5
-    }
-    gap = float(found.mip_gap) if found.mip_gap is not None else 0.0
-    return Packed(on, tuple(t.key for t in tasks if t.key not in on), max(gap, 0.0))
+    pairs = sum(len(days_for(t, start, len(hours))) for t in tasks)
+    if pairs > WHOLE:
+        return _by_week(tasks, start, hours)
+    on, gap = _solved(tasks, start, hours, [_out(t) for t in tasks])
+    return Packed(on, tuple(t.key for t in tasks if t.key not in on), gap)
+
+
+def _by_week(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Packed:
+    """Week after week, each with the most pressing tasks that may lie in it."""
+    on: dict[str, date] = {}
+    worst = 0.0
+    # The most dangerous first, then those that are over soonest.
+    left = sorted(tasks, key=lambda t: (-t.level, t.latest, t.walk, t.key))
+    for begins in range(0, len(hours), WEEK):
+        week, monday = hours[begins : begins + WEEK], start + timedelta(days=begins)
+        next_week = monday + timedelta(days=len(week))
+        # Whose range ended in a week gone by is left out; what was late from the start is not.
+        left = [t for t in left if t.latest >= monday or t.latest < start]
+        looked: list[Wanted] = []
+        room = CROWDED * sum(week)
+        for t in left:
+            if room > 0 and days_for(t, monday, len(week)):
+                looked.append(t)
+                room -= t.hours
+        out = [_out(t) if t.latest < next_week else _waits(t, len(week), monday) for t in looked]
+        found, gap = _solved(looked, monday, week, out)
+        on |= found
+        worst = max(worst, gap)
+        left = [t for t in left if t.key not in found]
+    return Packed(on, tuple(t.key for t in tasks if t.key not in on), worst, by_week=True)
+
+
+def _waits(t: Wanted, days: int, start: date) -> float:
+    """What it costs to leave a task to the week after: no more than to leave it for good."""
+    return min(_cost(t, days, start) + WAY, _out(t))
 
 
 def cost_of(tasks: Sequence[Wanted], on: Mapping[str, date], start: date) -> float:
@@ -166,5 +219,5 @@ def cost_of(tasks: Sequence[Wanted], on: Mapping[str, date], start: date) -> flo
         if t.key in on:
             total += _cost(t, (on[t.key] - start).days, start)
         else:
-            total += OUT * DANGER[t.level]
+            total += _out(t)
     return total + WAY * len({(t.engine, on[t.key]) for t in tasks if t.key in on})

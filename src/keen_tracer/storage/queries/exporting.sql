@@ -185,3 +185,16 @@ select d.id::text, e.code, a.on_date, a.seq, x.part, b.on_date, b.seq, y.part, c
     d.decided_by, d.decided_at
 from damage_link d join engine e on e.id = d.engine_id join log_now a on a.id = d.cause join event x on x.log_id = a.id
 join log_now b on b.id = d.effect join event y on y.log_id = b.id order by e.code, d.decided_at, d.id;
+
+-- name: export_moves
+-- moves.csv, every move of a task, the earlier ones first
+with recursive told as (
+    select m.*, 0 as n from task_move m where m.follows is null
+    union all select m.*, t.n + 1 from task_move m join told t on m.follows = t.id)
+select m.id::text, e.code, m.task, m.day, nullif(m.reason, ''), m.follows::text, m.moved_by, m.moved_at
+from told m join engine e on e.id = m.engine_id order by e.code, m.task, m.n;
+
+-- name: export_hours
+-- hours.csv, everything said of a depot's hours
+select depot, starts, hours[1], hours[2], hours[3], hours[4], hours[5], hours[6], hours[7], said_by, said_at
+from depot_hours order by depot, starts, said_at, id;

@@ -46,3 +46,7 @@ update calendar_feed set revoked_at = now() where id = %(id)s and revoked_at is 
 -- name: depot_by_code
 -- Whether a depot is there.
 select code from depot where code = %(code)s;
+
+-- name: hours_there
+-- Whether the hours of a depot were said at a moment.
+select id from depot_hours where depot = %(depot)s and starts = %(starts)s and said_at = %(at)s;

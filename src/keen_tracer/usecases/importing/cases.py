@@ -8,6 +8,7 @@ from uuid import UUID
 
 from ...core.errors import CoreError
 from ...core.inspection import Work, check_work
+from ...core.terms import WEEKDAYS
 from ...exchange.csvfile import Row
 from ...storage.bulk import insert
 from ...storage.errors import Conflict
@@ -173,3 +174,51 @@ def _link(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
         },
     )
     task.file.added += 1
+
+
+def moves(task: Task, part: list[Row]) -> None:
+    """Rows of moves.csv: tasks that somebody moved, the earlier moves first."""
+    _each(task, part, "task_move_there", "move", _move)
+
+
+def _move(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+    if c.get("follows") and row(task.c, "task_move_there", id=c["follows"]) is None:
+        fix = "let the rows stand in the order they were written"
+        task.problem(r.number, "follows", "the move before it is not there", fix)
+        return
+    insert(
+        task.c,
+        "task_move",
+        {
+            "id": c["move"],
+            "engine_id": engine,
+            "task": c["task"],
+            "day": c.get("day"),
+            "reason": c.get("reason") or "",
+            "follows": c.get("follows"),
+            "moved_by": c["by"],
+            "moved_at": c["at"],
+        },
+    )
+    task.file.added += 1
+
+
+def hours(task: Task, part: list[Row]) -> None:
+    """Rows of hours.csv: hours of a depot from a day of the year on; no figure at all takes the
+    season back."""
+    for r in part:
+        c: dict[str, Any] = r.cells
+        if not task.their_own(r.number, c["by"]):
+            continue
+        if row(task.c, "depot_by_code", code=c["depot"]) is None:
+            what = f"depot {c['depot']!r} is not known"
+            task.problem(r.number, "depot", what, "bring in depots.csv")
+            continue
+        if row(task.c, "hours_there", depot=c["depot"], starts=c["starts"], at=c["at"]) is not None:
+            task.file.known += 1
+            continue
+        said = [c.get(day) for day in WEEKDAYS]
+        week = [] if all(x is None for x in said) else [x or 0.0 for x in said]
+        given = {"depot": c["depot"], "starts": c["starts"], "hours": week}
+        insert(task.c, "depot_hours", {**given, "said_by": c["by"], "said_at": c["at"]})
+        task.file.added += 1

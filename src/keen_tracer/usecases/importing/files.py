@@ -62,6 +62,8 @@ HANDLERS: dict[str, Handler] = {
     "case_entries": cases.entries,
     "work": cases.work,
     "links": cases.links,
+    "moves": cases.moves,
+    "hours": cases.hours,
 }
 PUBLISHES = {"limits", "peers", "policies", "weights"}
 # What is known only when a file has ended.

@@ -133,7 +133,7 @@ def propose(c: Connection, depot: str | None, today: date, weeks: int) -> dict[s
         by_depot.setdefault(e["depot"] or "", []).extend((e, t) for t in listed)
     moves: list[Proposed] = []
     out: list[Proposed] = []
-    gap = 0.0
+    gap, by_week = 0.0, False
     for name, tasks in by_depot.items():
         hours = _hours(days, {name}, seasons)
         fixed, free = _apart(tasks, days[-1])
@@ -142,9 +142,9 @@ def propose(c: Connection, depot: str | None, today: date, weeks: int) -> dict[s
             if 0 <= place < len(hours):
                 hours[place] = max(hours[place] - t.hours, 0.0)
         packed = pack([_wanted(e, t) for e, t in free], today, hours)
-        gap = max(gap, packed.gap)
+        gap, by_week = max(gap, packed.gap), by_week or packed.by_week
         _tell(free, packed, max(hours, default=0.0), moves, out)
-    return {"moves": moves, "out": out, "gap": round(gap, 4)}
+    return {"moves": moves, "out": out, "gap": round(gap, 4), "by_week": by_week}
 
 
 def _apart(

@@ -5159,7 +5159,7 @@ export interface components {
         /**
          * ProposalOut
          * @description What would lie where, and what does not fit. `gap`: how far from the best it may be, as a
-         *     share.
+         *     share; of the worst week where a depot was packed `by_week`.
          */
         ProposalOut: {
             /** Moves */
@@ -5168,6 +5168,8 @@ export interface components {
             out: components["schemas"]["Proposed"][];
             /** Gap */
             gap: number;
+            /** By Week */
+            by_week: boolean;
         };
         /**
          * Proposed

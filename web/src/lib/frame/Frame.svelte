@@ -190,6 +190,10 @@
       gap: 4px 10px;
       padding: 4px 10px;
     }
+    nav {
+      flex-wrap: wrap;
+      height: auto;
+    }
     nav a {
       padding: 10px 7px;
     }

@@ -38,7 +38,9 @@
       ? ''
       : ` or ${meter(task.at_dial, line.unit)}`}.
     <span class="muted"
-      >{figure(task.hours)} h{line.depot ? ` at ${line.depot}` : ''}{task.who ? `, ${task.who}` : ''}</span
+      >{figure(task.hours)} h{line.depot ? ` at ${line.depot}` : ''}{task.who
+        ? `, ${task.who}`
+        : ''}{task.at_rest ? '' : ', turns the engine'}</span
     >
   </p>
   {#if task.moved_by}<p class="muted">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import CaseLink from '$lib/case/CaseLink.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
@@ -119,6 +120,7 @@
       >
     </div>
     {#if !last.state}<TwoLines state={s.state} />{/if}
+    <CaseLink engine={s.code} from="symptom" />
     {#if halted}
       <p class="halt" role="alert">Do not start it for the sample; draw it standing, or leave it.</p>
     {/if}
