@@ -14,6 +14,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect, sync_playwright
 
 from keen_tracer.cli import prepare
+from keen_tracer.demo.cases import OPEN_CASE
 from keen_tracer.demo.load import load
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import set_setting
@@ -35,21 +36,6 @@ def _look(page: Page) -> None:
     dial = page.request.get(f"{address}/api/stops/G-05").json()["dial"]
     for key in str(round(dial) + 4):
         page.get_by_role("button", name=key, exact=True).first.click()
-
-
-def _knock(page: Page) -> None:
-    """A knock, chosen and not yet logged."""
-    page.get_by_role("button", name="Symptom", exact=True).click()
-    page.get_by_role("button", name="knock", exact=True).click()
-    page.get_by_role("region", name="Log something else").scroll_into_view_if_needed()
-    page.get_by_role("button", name="Log symptom").scroll_into_view_if_needed()
-
-
-def _compression(page: Page) -> None:
-    """Compression with one cylinder far under the others."""
-    page.get_by_label("Cylinder by cylinder").fill("28 27 19 28")
-    expect(page.get_by_text("cylinder 3")).to_be_visible()
-    page.get_by_role("button", name="Log field check").scroll_into_view_if_needed()
 
 
 def _tray(page: Page) -> None:
@@ -87,10 +73,6 @@ PICTURES = {
     "exchange": Picture("/exchange"),
     "collect": Picture("/collect"),
     "collect-phone": Picture("/collect/G-05", PHONE, before=_look),
-    "symptom-phone": Picture("/collect/G-05", PHONE, before=_knock),
-    "check-phone": Picture(
-        "/collect/G-06?log=field_check&check=compression", PHONE, before=_compression
-    ),
     "bottles": Picture("/bottles"),
     "queries": Picture("/queries"),
     "log": Picture("/engine/G-08/log"),
@@ -99,6 +81,8 @@ PICTURES = {
     "inspect": Picture("/inspect/G-07", before=_newest_look),
     "tray-phone": Picture("/inspect/G-08", PHONE, before=_tray),
     "opened": Picture("/inspect/G-07/opened"),
+    "case": Picture(f"/case/{OPEN_CASE}"),
+    "plan": Picture("/plan"),
 }
 
 

@@ -107,7 +107,7 @@ def get_plans(here: Here, code: str) -> dict[str, Any]:
 def put_plans(here: Here, who: Who, code: str, body: m.PlansBody) -> m.Done:
     with here.database.transaction() as c:
         fleet_record.save_plans(
-            c, code, [Plan(p.kind, p.every, p.method) for p in body.plans], who["name"]
+            c, code, [Plan(p.kind, p.every, p.method, p.said) for p in body.plans], who["name"]
         )
     return m.Done()
 

@@ -214,6 +214,7 @@ class PlanBody(BaseModel):
     kind: PlanKind
     every: Every | None = None
     method: MaybeMethod = ""
+    said: Word = ""
 
 
 class PlansBody(BaseModel):

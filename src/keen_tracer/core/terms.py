@@ -238,7 +238,17 @@ TOOLS: Vocabulary = {
     "wipe": "cloth",
 }
 
-PlanKind = Literal["meter", "days", "drain", "half_drain", "outing", "after_repair"]
+PlanKind = Literal[
+    "meter",
+    "days",
+    "drain",
+    "half_drain",
+    "outing",
+    "after_repair",
+    "points",
+    "season",
+    "sessions",
+]
 PLAN_KINDS: Vocabulary = {
     "meter": "every so much of the meter",
     "days": "every so many days",
@@ -246,7 +256,11 @@ PLAN_KINDS: Vocabulary = {
     "half_drain": "halfway to the oil change",
     "outing": "after every outing",
     "after_repair": "some time after a repair",
+    "points": "at fixed points of the meter",
+    "season": "before the season",
+    "sessions": "at most so many trainings and races",
 }
+SESSIONS: Vocabulary = {"training": "training", "race": "race"}
 
 # Why a sample is due by such a plan; {every} is a figure, {unit} the meter's.
 PLAN_REASONS: Vocabulary = {
@@ -256,6 +270,9 @@ PLAN_REASONS: Vocabulary = {
     "half_drain": "halfway to the oil change",
     "outing": "after every outing",
     "after_repair": "{every} {unit} after the repair",
+    "points": "at a fixed point of the meter",
+    "season": "before the season",
+    "sessions": "after so many trainings or races",
 }
 
 Role = Literal["technician", "analyst", "releaser", "admin"]
@@ -490,6 +507,14 @@ DETAILS: tuple[Detail, ...] = (
         parts=(),
         said="{} starts",
         high=100_000,
+    ),
+    Detail(
+        name="session",
+        words="What for",
+        kind="meter_reading",
+        parts=(),
+        said="{}",
+        choices=SESSIONS,
     ),
     _of_symptom("heard", "When it is heard", "heard {}", "noise", "knock", choices=HEARD),
     _of_symptom(

@@ -164,6 +164,7 @@ _TABLES = (
             "kind": cells.one_of(*PLAN_KINDS),
             "every": B("every"),
             "method": cells.one_of(*METHODS),
+            "said": N,
         },
         ("engine", "kind"),
     ),

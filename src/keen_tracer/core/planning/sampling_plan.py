@@ -1,14 +1,24 @@
 """When the next sample is due, by which plan, and why (the-trade 1, 3.21)."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Any
 
 from ..bounds import check
 from ..errors import OutOfRange, UnknownName
 from ..record import Engine, Moment, TimeLine
 from ..terms import PLAN_KINDS, rank
 from .meter_forecast import Usage, in_storage, out_of_storage, usage
+from .schedules import (
+    CHECKS,
+    next_point,
+    next_season,
+    points_of,
+    season_of,
+    sessions_due,
+    sessions_of,
+)
 
 NEEDS_N = ("meter", "days", "after_repair")
 # At Watch half the interval, at Act a quarter; our choice. Tightening never lengthens.
@@ -23,12 +33,15 @@ class Plan:
     kind : meter (every `every` meter units), days (every `every` days), drain (before every oil
         change),
     half_drain (halfway through one), outing (after every outing), after_repair (`every` meter units
-    after a repair) Raises UnknownName or OutOfRange for a plan that cannot be meant.
+    after a repair), and those of `schedules`, in the words of `said`: points, season, sessions
+
+    Raises UnknownName, OutOfRange or NotPossible for a plan that cannot be meant.
     """
 
     kind: str
     every: float | None = None
     method: str = ""
+    said: str = ""
 
     def __post_init__(self) -> None:
         if self.kind not in PLAN_KINDS:
@@ -38,6 +51,8 @@ class Plan:
             check(bound, float("nan") if self.every is None else self.every)
         elif self.every is not None:
             check("every", self.every)
+        if self.kind in CHECKS:
+            CHECKS[self.kind](self.said)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -104,6 +119,8 @@ def _point(plan: Plan, now: _Now) -> tuple[float, float] | None:
             span = now.engine.nominal_drain * (1.0 if plan.kind == "drain" else 0.5)
             done = taken is not None and taken >= charge.start + TAKEN * span
             return None if done else (charge.start + span, span)
+        case "points":
+            return None if last is None else next_point(points_of(plan.said), last, TAKEN)
         case "after_repair":
             repaired = next(
                 (
@@ -121,43 +138,44 @@ def _point(plan: Plan, now: _Now) -> tuple[float, float] | None:
     return None
 
 
-def _by_days(plan: Plan, now: _Now) -> Due:
-    every = (plan.every or 0) * now.share
-    begun = max(now.last.row.on, out_of_storage(now.line) or now.last.row.on)
-    on = begun + timedelta(days=round(every))
+def _on_day(plan: Plan, now: _Now, on: date, **more: Any) -> Due:
+    """Due on a day that no meter moves."""
+    plain = {"every": None, "tightened": False, "at_dial": None, "share": None}
     return Due(
         on=on,
         earliest=on,
         latest=on,
         by=plan.kind,
-        every=plan.every,
-        tightened=now.share < 1,
-        at_dial=None,
         per_week=now.use.per_week if now.use else None,
         overdue=max((now.today - on).days, 0),
-        share=(now.today - begun).days / every,
         method=plan.method,
+        **plain | more,
     )
+
+
+def _by_days(plan: Plan, now: _Now) -> Due:
+    every = (plan.every or 0) * now.share
+    begun = max(now.last.row.on, out_of_storage(now.line) or now.last.row.on)
+    on = begun + timedelta(days=round(every))
+    gone = (now.today - begun).days / every
+    return _on_day(plan, now, on, every=plan.every, tightened=now.share < 1, share=gone)
 
 
 def _after_outing(plan: Plan, now: _Now) -> Due | None:
     """After every outing: due on the day the meter moved past the last sample."""
     if now.newest.total is None or now.last.total is None or now.newest.total <= now.last.total:
         return None
-    on = now.newest.row.on
-    return Due(
-        on=on,
-        earliest=on,
-        latest=on,
-        by=plan.kind,
-        every=None,
-        tightened=False,
-        at_dial=None,
-        per_week=now.use.per_week if now.use else None,
-        overdue=max((now.today - on).days, 0),
-        share=None,
-        method=plan.method,
-    )
+    return _on_day(plan, now, now.newest.row.on)
+
+
+def _before_season(plan: Plan, now: _Now) -> Due:
+    return _on_day(plan, now, next_season(season_of(plan.said), now.last.row.on))
+
+
+def _by_sessions(plan: Plan, now: _Now) -> Due | None:
+    limits = sessions_of(plan.said)
+    on = sessions_due(limits, now.line.moments, now.last.row.on, now.newest.row.on)
+    return None if on is None else _on_day(plan, now, on)
 
 
 def _by_meter(plan: Plan, now: _Now) -> Due | None:
@@ -188,6 +206,14 @@ def _by_meter(plan: Plan, now: _Now) -> Due | None:
         share=gone / span if span > 0 else None,
         method=plan.method,
     )
+
+
+_BY_KIND: dict[str, Callable[[Plan, _Now], Due | None]] = {
+    "days": _by_days,
+    "outing": _after_outing,
+    "season": _before_season,
+    "sessions": _by_sessions,
+}
 
 
 def check_tightened(shares: Mapping[int, float]) -> None:
@@ -223,7 +249,7 @@ def dues(
     now = _Now(engine, line, drawn[-1][0], newest, usage(line), tightened[level or 0], today)
     found = []
     for plan in plans_of(engine, plans):
-        one = {"days": _by_days, "outing": _after_outing}.get(plan.kind, _by_meter)(plan, now)
+        one = _BY_KIND.get(plan.kind, _by_meter)(plan, now)
         if one is not None:
             found.append(one)
     return sorted(found, key=lambda d: (d.on, rank(PLAN_KINDS, d.by)))

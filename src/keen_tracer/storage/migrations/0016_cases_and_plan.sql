@@ -91,6 +91,9 @@ create table work_item (
 create unique index work_standing on work_item (replaces) where replaces is not null;
 create index work_item_engine on work_item (engine_id);
 
+-- What a plan says that is no interval: points of the meter, the beginning of a season, numbers of sessions.
+alter table plan add column said text not null default '';
+
 -- append-only: a task that somebody moved to another day; no day: back to its own. `follows` is the move a person saw standing.
 create table task_move (
     id uuid primary key,

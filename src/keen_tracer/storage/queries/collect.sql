@@ -59,12 +59,12 @@ values (%(id)s, %(log)s, %(sha256)s, %(caption)s, %(by)s, coalesce(%(at)s, now()
 
 -- name: plans_of_engines
 -- Sampling plans of the given engines.
-select engine_id, kind, every, method from plan where engine_id = any(%(ids)s) order by engine_id, kind;
+select engine_id, kind, every, method, said from plan where engine_id = any(%(ids)s) order by engine_id, kind;
 
 -- name: plan_put
 -- One plan of an engine, in place of the one of its kind.
-insert into plan (engine_id, kind, every, method) values (%(engine)s, %(kind)s, %(every)s, %(method)s)
-on conflict (engine_id, kind) do update set every = excluded.every, method = excluded.method;
+insert into plan (engine_id, kind, every, method, said) values (%(engine)s, %(kind)s, %(every)s, %(method)s, %(said)s)
+on conflict (engine_id, kind) do update set every = excluded.every, method = excluded.method, said = excluded.said;
 
 -- name: depots
 -- Depots in walking order.

@@ -9,7 +9,7 @@ select code, class, oil_total_l, sump_l, allowed_grades, layout, bearing_type, p
 
 -- name: export_plans
 -- plans.csv
-select e.code, p.kind, p.every, p.method from plan p join engine e on e.id = p.engine_id order by e.code, p.kind;
+select e.code, p.kind, p.every, p.method, nullif(p.said, '') from plan p join engine e on e.id = p.engine_id order by e.code, p.kind;
 
 -- name: export_engines
 -- engines.csv

@@ -164,7 +164,12 @@ def plans(task: Task, part: list[Row]) -> None:
         if engine is None:
             continue
         try:
-            Plan(r.cells["kind"], r.cells.get("every"), r.cells.get("method") or "")
+            Plan(
+                r.cells["kind"],
+                r.cells.get("every"),
+                r.cells.get("method") or "",
+                r.cells.get("said") or "",
+            )
         except CoreError as error:
             task.problem(r.number, "every", str(error), "give the interval of this plan")
             continue
@@ -182,25 +187,23 @@ def plans(task: Task, part: list[Row]) -> None:
         for p in rows(task.c, "plans_of_engines", ids=sorted({engine for engine, _ in wanted}))
     }
     for (engine, kind), r in wanted.items():
-        every, method, before = (
-            r.cells.get("every"),
-            r.cells.get("method") or "",
-            have.get((engine, kind)),
-        )
-        same = before is not None and (before["every"], before["method"]) == (every, method)
+        every, before = r.cells.get("every"), have.get((engine, kind))
+        method, said = (r.cells.get(k) or "" for k in ("method", "said"))
+        told = (every, method, said)
+        same = before is not None and tuple(before[k] for k in ("every", "method", "said")) == told
         if before is not None:
             task.file.known += 1
             if not same:
                 task.change(
                     r.number,
                     f"plan {kind} of {r.cells['engine']}",
-                    f"{written(before['every'])} {before['method']}",
-                    f"{written(every)} {method}",
+                    f"{written(before['every'])} {before['method']} {before['said']}".strip(),
+                    f"{written(every)} {method} {said}".strip(),
                 )
         else:
             task.file.added += 1
         if before is None or (not same and task.accept):
-            run(task.c, "plan_put", engine=engine, kind=kind, every=every, method=method)
+            run(task.c, "plan_put", engine=engine, kind=kind, every=every, method=method, said=said)
             task.touched.add(engine)
 
 

@@ -212,9 +212,13 @@ def save_oil(
 def plans(c: Connection, code: str) -> list[dict[str, Any]]:
     """An engine's own sampling plans."""
     return [
-        {"kind": p["kind"], "every": p["every"], "method": p["method"]}
+        {k: p[k] for k in ("kind", "every", "method", "said")}
         for p in rows(c, "plans_of_engines", ids=[engine_id(c, code)])
     ]
+
+
+def _plan_words(p: dict[str, Any]) -> str:
+    return " ".join(x for x in (p["kind"], written(p["every"]), p["said"]) if x)
 
 
 def save_plans(c: Connection, code: str, wanted: list[Plan], who: str) -> None:
@@ -225,11 +229,12 @@ def save_plans(c: Connection, code: str, wanted: list[Plan], who: str) -> None:
     twice = next((k for k in kinds if kinds.count(k) > 1), None)
     if twice:
         raise CannotRecord("plan_twice", f"the plan {twice!r} stands twice; keep one")
-    before = "; ".join(f"{p['kind']} {written(p['every'])}".strip() for p in plans(c, code))
+    before = "; ".join(_plan_words(p) for p in plans(c, code))
     run(c, "plan_drop", engine=engine)
     for p in sorted(wanted, key=lambda p: rank(PLAN_KINDS, p.kind)):
-        run(c, "plan_put", engine=engine, kind=p.kind, every=p.every, method=p.method)
-    after = "; ".join(f"{p['kind']} {written(p['every'])}".strip() for p in plans(c, code))
+        given = {k: getattr(p, k) for k in ("kind", "every", "method", "said")}
+        run(c, "plan_put", engine=engine, **given)
+    after = "; ".join(_plan_words(p) for p in plans(c, code))
     if before != after:
         run(
             c,

@@ -2441,7 +2441,7 @@ export interface components {
              * By
              * @enum {string}
              */
-            by: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair";
+            by: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair" | "points" | "season" | "sessions";
             /** Overdue */
             overdue: number;
             /** Share */
@@ -5022,7 +5022,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair";
+            kind: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair" | "points" | "season" | "sessions";
             /** Every */
             every?: number | null;
             /**
@@ -5031,6 +5031,11 @@ export interface components {
              * @enum {string}
              */
             method: "" | "valve" | "vacuum" | "drain_stream";
+            /**
+             * Said
+             * @default
+             */
+            said: string;
         };
         /**
          * PlanLine

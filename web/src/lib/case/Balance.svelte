@@ -62,21 +62,20 @@
       {@render pieces(r.against, 'against')}
       <div class="middle">
         <b class="name">{capital(r.words)}</b>
-        <span class="figure score">{signed(r.score)}</span>
-        {#if r.aside}
-          <span class="muted why">set aside by {r.aside.by}: {r.aside.why}</span>
-          {#if !closed}<button
+        <span class="under">
+          <span class="figure score">{signed(r.score)}</span>
+          {#if r.aside && !closed}<button
               class="plain no-print"
               disabled={busy}
               onclick={() => void back(r.aside?.key ?? '')}>take it up again</button
+            >
+          {:else if !closed && r.code !== 'none'}<button
+              class="plain no-print"
+              aria-expanded={asiding === r.code}
+              onclick={() => (asiding = asiding === r.code ? '' : r.code)}>set aside</button
             >{/if}
-        {:else if !closed && r.code !== 'none'}
-          <button
-            class="plain no-print"
-            aria-expanded={asiding === r.code}
-            onclick={() => (asiding = asiding === r.code ? '' : r.code)}>set aside</button
-          >
-        {/if}
+        </span>
+        {#if r.aside}<span class="muted why">set aside by {r.aside.by}: {r.aside.why}</span>{/if}
       </div>
       {@render pieces(r.speaks_for, 'for')}
       {#if asiding === r.code}
@@ -173,6 +172,11 @@
     text-align: center;
     display: grid;
     justify-items: center;
+  }
+  .under {
+    display: flex;
+    gap: 10px;
+    align-items: baseline;
   }
   .score {
     font-size: 15px;

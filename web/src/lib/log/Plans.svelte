@@ -19,6 +19,11 @@
   const shown = $derived(edited ?? plans.data?.plans ?? []);
   const KINDS = choices('plan_kinds');
   const WITH_FIGURE: string[] = ['meter', 'days', 'after_repair'];
+  const SAID: Record<string, string> = {
+    points: '25000 50000 100000',
+    season: '11-15',
+    sessions: 'training 4, race 1',
+  };
   const left = $derived(KINDS.filter((k) => !shown.some((p) => p.kind === k.code)));
 
   const edit = (does: (p: Plan[]) => Plan[]) => (edited = does(shown.map((p) => ({ ...p }))));
@@ -71,6 +76,23 @@
           {p.kind === 'days' ? 'days' : unit}</label
         >
       {/if}
+      {#if SAID[p.kind]}
+        <label
+          ><span class="sr-only">{word}, which</span>
+          <input
+            class="field"
+            maxlength="60"
+            placeholder={SAID[p.kind]}
+            value={p.said}
+            oninput={(e) =>
+              edit((all) => {
+                const one = all[n];
+                if (one) one.said = e.currentTarget.value;
+                return all;
+              })}
+          /></label
+        >
+      {/if}
       <select
         class="field"
         aria-label="How, {word}"
@@ -95,7 +117,8 @@
   <div class="row">
     {#each left as k (k.code)}<button
         class="press"
-        onclick={() => edit((all) => [...all, { kind: k.code, every: null, method: '' }])}>+ {k.words}</button
+        onclick={() => edit((all) => [...all, { kind: k.code, every: null, method: '', said: '' }])}
+        >+ {k.words}</button
       >{/each}
   </div>
   {#if edited}<div class="row">

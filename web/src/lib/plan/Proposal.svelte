@@ -29,8 +29,9 @@
     </ul>
   {/if}
   <p class="muted">
-    Packed by danger, then lateness, then the way; at most {(100 * p.gap).toFixed(1)} % from the best{p.by_week ? ', week by week' : ''}. No hold,
-    no latest day and no day's hours are broken; what somebody placed stays there.
+    Packed by danger, then lateness, then the way; at most {(100 * p.gap).toFixed(1)} % from the best{p.by_week
+      ? ', week by week'
+      : ''}. No hold, no latest day and no day's hours are broken; what somebody placed stays there.
   </p>
   <p class="row">
     <button class="press first" disabled={busy || !p.moves.length} onclick={ontake}

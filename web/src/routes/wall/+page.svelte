@@ -211,7 +211,7 @@
                   aria-current={n === selected}
                 >
                   <b class="code">{row.code}</b><span class="muted ell"
-                    >{row.name}{row.cases[0] ? `, case: ${row.cases[0].name}` : ''}</span
+                    >{row.cases.length ? 'case · ' : ''}{row.name}</span
                   >
                 </button>
                 <span
