@@ -9,8 +9,8 @@ describe('details of an event', () => {
       'pressure_cold_bar',
       'pressure_hot_bar',
     ]));
-  it('asks a meter reading for its starts alone', () =>
-    expect(detailsOf('meter_reading', '').map((d) => d.name)).toEqual(['starts']));
+  it('asks a meter reading for its starts and what it was for', () =>
+    expect(detailsOf('meter_reading', '').map((d) => d.name)).toEqual(['starts', 'session']));
   it('sends only what was filled in, and only what was asked', () => {
     const wanted = detailsOf('symptom', 'oil_pressure');
     expect(filled({ pressure_hot_bar: ' 0.6 ', pressure_cold_bar: '', heard: 'cold' }, wanted)).toEqual({
