@@ -10,6 +10,7 @@ import time
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import date
+from functools import partial
 
 import numpy as np
 
@@ -114,6 +115,10 @@ def _proposal(c: Connection, engines: int) -> None:
     )
 
 
+def _bare(c: Connection, page: Page, n: int) -> object:
+    return c.execute(page.bare, {"n": n}).fetchall()
+
+
 def run_web(url: str, samples: int) -> int:
     """Make, judge, measure, print. 0 when it ran."""
     mine = make_fleet(url, "bench_web", samples)
@@ -131,8 +136,8 @@ def run_web(url: str, samples: int) -> int:
         engines = len(rows(c, "engine_codes"))
         print(f"  {engines} engines, {samples} samples; p95 of {TIMES} calls each")
         for page in _pages(engines):
-            shown = _p95(c, lambda n, p=page: p.show(c, n))  # type: ignore[misc]
-            bare = _p95(c, lambda n, p=page: c.execute(p.bare, {"n": n}).fetchall())  # type: ignore[misc]
+            shown = _p95(c, partial(page.show, c))
+            bare = _p95(c, partial(_bare, c, page))
             print(
                 f"  {page.name:<12} {1000 * shown:7.1f} ms   bare select {1000 * bare:6.1f} ms"
                 f"   ratio {shown / bare:6.1f}",

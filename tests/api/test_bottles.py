@@ -182,7 +182,7 @@ def test_plans_and_the_tightening_rule(changing: Server) -> None:
         plan = {"plans": [{"kind": "days", "every": 30}]}
         assert c.put("/api/engines/G-08/plans", json=plan).status_code == 200
         assert c.get("/api/engines/G-08/plans").json()["plans"] == [
-            {"kind": "days", "every": 30, "method": ""}
+            {"kind": "days", "every": 30, "method": "", "said": ""}
         ]
         assert (
             c.put("/api/engines/G-08/plans", json={"plans": [{"kind": "days"}]}).status_code == 422

@@ -218,3 +218,21 @@ def test_the_plan_as_a_table(server: Server) -> None:
         # The table goes on where the page's twelve weeks end.
         assert len(found) >= len(tasks(c, weeks=12)) > 20
         assert [r["day"] for r in found] == sorted(r["day"] for r in found)
+
+
+def test_chance_times_cost_orders_on_demand_and_shows_its_sum(server: Server) -> None:
+    with server.client("Jon Tveld") as c:
+        lines = c.get("/api/plan", params={"by_risk": True, "limit": 500}).json()["lines"]
+        known = [x["risk"] for x in lines if x["risk"] is not None]
+        assert known == sorted(known, reverse=True)
+        first = lines[0]
+        chance = (0.002, 0.02, 0.2, 0.6)[first["level"]]
+        assert first["risk"] == chance * first["failure_cost"]
+
+
+def test_plans_come_with_how_often_and_what_to_ask_for(server: Server) -> None:
+    with server.client("Jon Tveld") as c:
+        found = c.get("/api/engines/G-08/plans").json()
+        i = found["interval"]
+        assert i["most"] * 3 == i["takes"] == i["drains"] * i["drain"]
+        assert all(t["why"] for t in found["slate"])

@@ -6,6 +6,8 @@ from uuid import UUID
 
 from pydantic import BaseModel
 
+from ..core.cases import Drained
+from ..core.diagnosis import RunIn
 from ..core.terms import CaseEnd, CaseEntryKind
 from ..usecases.pages.case_line import OnLine
 from .fields import Capacity, Day, HoursDown, Litres, MgKg, Money, Said, Text, Weight, Word
@@ -214,6 +216,7 @@ class CaseOut(BaseModel):
     name: str
     since: date
     sample: str | None
+    known_faults: str
     opened_by: str
     opened_on: date
     opened_from: str
@@ -231,6 +234,8 @@ class CaseOut(BaseModel):
     ways_out: list[WayOut]
     flush: FlushOut | None
     isolation: IsolationOut
+    drained: Drained | None
+    run_in: RunIn | None
     followed: FollowedOut | None
     similar: list[SimilarOut]
     found: str

@@ -26,10 +26,11 @@ def get_plan(
     weeks: Weeks = 4,
     offset: Annotated[int, Query(ge=0)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
+    by_risk: bool = False,
 ) -> dict[str, Any]:
     """The weeks ahead of a depot, or of all."""
     with here.database.transaction() as c:
-        return plan.plan(c, depot, date.today(), weeks, offset, limit)
+        return plan.plan(c, depot, date.today(), weeks, offset, limit, by_risk)
 
 
 @router.get("/plan/proposal", response_model=m.ProposalOut)

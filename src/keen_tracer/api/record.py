@@ -97,10 +97,10 @@ def get_changes(here: Here, place: str, code: str) -> list[dict[str, Any]]:
         return fleet_record.changes(c, place, code)
 
 
-@router.get("/engines/{code}/plans", response_model=m.PlansBody)
+@router.get("/engines/{code}/plans", response_model=m.PlansOut)
 def get_plans(here: Here, code: str) -> dict[str, Any]:
     with here.database.transaction() as c:
-        return {"plans": fleet_record.plans(c, code)}
+        return {"plans": fleet_record.plans(c, code), **fleet_record.sampling_advice(c, code)}
 
 
 @router.put("/engines/{code}/plans", response_model=m.Done)

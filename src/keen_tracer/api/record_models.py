@@ -221,6 +221,27 @@ class PlansBody(BaseModel):
     plans: list[PlanBody] = Field(max_length=12)
 
 
+class IntervalOut(BaseModel):
+    """The longest interval that leaves three samples before a failure, and what it rests on."""
+
+    most: float
+    takes: float
+    drains: float
+    drain: float
+
+
+class AskedTest(BaseModel):
+    words: str
+    why: str
+
+
+class PlansOut(PlansBody):
+    """Plans with advice: how often at least, and what to ask the laboratory for this month."""
+
+    interval: IntervalOut
+    slate: list[AskedTest]
+
+
 class TightenedBody(BaseModel):
     """Share of the interval while an engine is at Watch, and while it is at Act or Stop."""
 

@@ -300,6 +300,8 @@ MAY_RUN: Vocabulary = {
     "runs": "Runs",
     "unknown": "Not judged yet",
 }
+# Of those, the ones in which nothing may turn the engine.
+HALTED = frozenset({"do_not_run", "past_its_time", "not_judged"})
 RunState = Literal["hold", "restrict", "release"]
 RUN_STATES: Vocabulary = {
     "hold": "do not run",

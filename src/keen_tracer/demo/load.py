@@ -25,6 +25,8 @@ from .findings import debris, outcomes
 from .resort import (
     COOLANTS,
     DEPOTS,
+    FAILURE_COST,
+    KNOWN_FAULTS,
     MACHINES,
     METHODS,
     MODELS,
@@ -127,6 +129,7 @@ def _engine(m: Machine, end: date) -> dict[str, Any]:
         "interval_meter": model.drain / 2,
         "interval_days": m.interval_days,
         "nominal_drain_meter": model.drain,
+        "failure_cost": FAILURE_COST.get(m.code[0]),
     }
 
 
@@ -156,6 +159,7 @@ def _write_machines(folder: Path, end: date) -> None:
                 "features": m.features,
                 "dipstick_to_low_mm": m.stick_mm,
                 "between_marks_l": m.marks_l,
+                "known_faults": KNOWN_FAULTS.get(m.code),
             }
             for m in MODELS.values()
         ],

@@ -11,6 +11,10 @@ DEPOTS = [
     ("summit", "Summit shed", 3, 4),
 ]
 ZONE = "Europe/Oslo"
+# What a failure costs by the letter of an engine, with everything that stands still then.
+FAILURE_COST = {"G": 38000, "P": 9400, "S": 12000, "L": 16000, "X": 24000, "U": 4200, "W": 21000}
+# Known faults of a model's serial ranges.
+KNOWN_FAULTS = {"Kelvane 6T": "liner seals, serial numbers 4100 to 4390, maker's bulletin 12"}
 PEOPLE = [("Mira Ostrand", "analyst"), ("Jon Tveld", "technician"), ("Runa Skarsel", "releaser")]
 
 

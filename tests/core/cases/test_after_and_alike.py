@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 from keen_tracer.core.cases import (
     Past,
     beginning,
+    last_drained,
     leak_steps,
     next_step,
     result_of,
@@ -17,6 +18,9 @@ from keen_tracer.core.cases import (
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.planning import Drawn, followed
+from keen_tracer.core.record import build_time_line
+from tests.helpers import DAY as DAY_0
+from tests.helpers import Story
 
 DAY = date(2026, 11, 1)
 
@@ -100,6 +104,28 @@ def test_a_trouble_begins_with_the_first_sample_raised_in_a_row(levels, begins: 
     samples = list(zip(days, levels, strict=True))
     assert beginning([days[3]], samples, days[3]) == days[begins]
     assert beginning([], samples, DAY) == DAY
+
+
+# What drained
+
+
+def test_what_drained_against_what_was_filled() -> None:
+    s = Story().change(0, 1000.0, litres=30.0).event(5, "top_up", 1020.0, litres_in=2.0)
+    s.event(
+        9,
+        "field_check",
+        1040.0,
+        part="layers",
+        details={"coolant_drained_l": "3.2", "oil_drained_l": "30"},
+    )
+    line = build_time_line(s.fleet().histories[0])
+    found = last_drained(line, 30.0, DAY_0)
+    assert found is not None
+    assert (found.first_l, found.then_l, found.filled_l, found.topped_l) == (3.2, 30, 30, 2)
+    # By hand: 33.2 - 30 - 2 = 1.2 where no oil was used; a tenth stays: 33.2 - 27 = 6.2 at most.
+    assert found.least_in == pytest.approx(1.2)
+    assert found.most_in == pytest.approx(6.2)
+    assert last_drained(line, 30.0, DAY_0 + timedelta(days=10)) is None
 
 
 # Alike

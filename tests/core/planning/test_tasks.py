@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from keen_tracer.core.errors import NotPossible
 from keen_tracer.core.planning import (
+    OilLife,
     Task,
     check_move,
     dues,
@@ -24,13 +25,13 @@ from tests.helpers import DAY, Story, stated
 days = st.dates(date(2026, 1, 1), date(2027, 12, 31))
 
 
-def asked(s: Story, after: int) -> list[Task]:
+def asked(s: Story, after: int, life: OilLife | None = None) -> list[Task]:
     """Tasks some days after the story began."""
     today = DAY + timedelta(days=after)
     history = s.fleet().histories[0]
     line, state = build_time_line(history), stated(s)
     out = [r.sample.code for r in history.log if r.sample and r.sample.code.startswith("out")]
-    return tasks_of(s.engine, line, state, dues(s.engine, (), line, today), out, today)
+    return tasks_of(s.engine, line, state, dues(s.engine, (), line, today), out, today, life)
 
 
 def kinds(found: list[Task]) -> dict[str, Task]:
@@ -52,6 +53,17 @@ def test_sample_and_drain_come_by_forecast() -> None:
     assert found["drain"].at_dial == pytest.approx(1250)
     assert found["drain"].latest == found["drain"].on
     assert found["sample"].earliest <= found["sample"].on <= found["sample"].latest
+
+
+def test_spent_oil_is_changed_before_its_interval_and_good_oil_as_the_site_allows() -> None:
+    spent = OilLife((), None, "at", 1180.0, "first limit")
+    found = kinds(asked(steady(), 21, spent))["drain"]
+    assert (found.code, found.at_dial) == ("condition", pytest.approx(1180))
+    assert found.latest < kinds(asked(steady(), 21))["drain"].latest
+    longer = OilLife((), None, "extend", 1375.0, "site policy")
+    assert kinds(asked(steady(), 21, longer))["drain"].at_dial == pytest.approx(1375)
+    plain = OilLife((), None, "at", 1250.0, "interval")
+    assert kinds(asked(steady(), 21, plain))["drain"].code == "interval"
 
 
 @pytest.mark.parametrize("after", [60, 200, 700])

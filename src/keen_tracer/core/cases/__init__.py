@@ -15,6 +15,7 @@ from .balance import (
     check_weight,
 )
 from .beginning import beginning
+from .drained import Drained, last_drained
 from .flushing import Fill, Flush, fills_needed, flush, share_left
 from .isolation import AGAINST, FOR, Result, Step, leak_steps, next_step, result_of
 from .similar import Past, similar
@@ -26,6 +27,7 @@ __all__ = [
     "SHOWN",
     "Aside",
     "Balance",
+    "Drained",
     "Explanation",
     "Fill",
     "Flush",
@@ -42,6 +44,7 @@ __all__ = [
     "check_weight",
     "fills_needed",
     "flush",
+    "last_drained",
     "leak_steps",
     "next_step",
     "result_of",

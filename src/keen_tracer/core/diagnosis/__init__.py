@@ -9,6 +9,7 @@ from .hard_stops import hard_stops, of_bottle, of_fact
 from .limit_findings import SOURCES, run_in
 from .reading_combinations import GLYCOL, Marks, combinations, marks, thickness
 from .remarks import remarks
+from .run_in_course import RunIn, run_in_course
 from .sample_facts import SampleFacts
 
 __all__ = [
@@ -17,6 +18,7 @@ __all__ = [
     "Advice",
     "Known",
     "Marks",
+    "RunIn",
     "SampleFacts",
     "Since",
     "advice",
@@ -37,6 +39,7 @@ __all__ = [
     "of_readings",
     "remarks",
     "run_in",
+    "run_in_course",
     "since_known",
     "thickness",
     "work_before",

@@ -3,10 +3,12 @@
 from .following import Drawn, Followed, followed
 from .meter_forecast import in_storage, usage
 from .moving import check_move, hours_on, placed
-from .oil_balance import ChargeBalance, above_full_l, oil_balance
-from .oil_life import Ageing, oil_life
+from .oil_balance import ChargeBalance, above_full_l, came_in, oil_balance
+from .oil_life import Ageing, OilLife, oil_life
 from .outlook import Outlook, outlooks
 from .packing import Packed, Wanted, pack
+from .risk import risk
+from .sampling_advice import interval_advice, slate_of
 from .sampling_kit import ChecklistStep, checklist, sampling_kit, tube_length_mm
 from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due
 from .tasks import Task, tasks_of
@@ -19,12 +21,14 @@ __all__ = [
     "Drawn",
     "Due",
     "Followed",
+    "OilLife",
     "Outlook",
     "Packed",
     "Plan",
     "Task",
     "Wanted",
     "above_full_l",
+    "came_in",
     "check_move",
     "check_tightened",
     "checklist",
@@ -32,13 +36,16 @@ __all__ = [
     "followed",
     "hours_on",
     "in_storage",
+    "interval_advice",
     "next_due",
     "oil_balance",
     "oil_life",
     "outlooks",
     "pack",
     "placed",
+    "risk",
     "sampling_kit",
+    "slate_of",
     "tasks_of",
     "tube_length_mm",
     "usage",

@@ -14,6 +14,7 @@ from ..terms import TASK_KINDS
 from ..verdict import Action, EngineState, Level
 from .following import Drawn, followed
 from .meter_forecast import Usage, in_storage, usage
+from .oil_life import OilLife
 from .sampling_plan import TAKEN, Due
 
 # Hours a task takes at the engine, the way left out; our choice, checks have their own.
@@ -78,21 +79,23 @@ def _sample(due: Due, line: TimeLine, level: int) -> Task:
     )
 
 
-def _drain(engine: Engine, line: TimeLine, use: Usage | None) -> Task | None:
-    """The next oil change by the nominal drain: not later than the maker's interval."""
+def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | None) -> Task | None:
+    """The next oil change: by what its oil has left where that is known, else by the nominal drain;
+    not later than either allows."""
     charge = line.charges[-1]
     if charge.start is None or use is None:
         return None
-    total = charge.start + engine.nominal_drain
+    by_oil = life is not None and life.at is not None and life.because != "interval"
+    total = life.at if life and life.at is not None else charge.start + engine.nominal_drain
     days = use.day_of(total)
     if days is None:
         return None
-    near = use.day_of(charge.start + TAKEN * engine.nominal_drain)
+    near = use.day_of(charge.start + TAKEN * (total - charge.start))
     on = days[0]
     return Task(
         key=f"drain:{charge.number}",
         kind="drain",
-        code="interval",
+        code="condition" if by_oil else "interval",
         earliest=min(near[0] if near else on, on),
         on=on,
         latest=on,
@@ -226,11 +229,13 @@ def tasks_of(
     dues: Iterable[Due],
     out: Sequence[str],
     today: date,
+    life: OilLife | None = None,
 ) -> list[Task]:
     """Everything an engine asks for, soonest first.
 
     dues : when the next samples are due · out : bottles without figures · today : what day it is at
-    the engine; only what is recent depends on it, lateness is asked when it is read
+    the engine; only what is recent depends on it, lateness is asked when it is read · life : what
+    its oil has left
 
     A parked engine is asked for what must be settled before it runs again, and for nothing that
     running brings about.
@@ -247,7 +252,7 @@ def tasks_of(
         if not held and not bottled:
             found += [_sample(d, line, state.level or 0) for d in list(dues)[:1]]
         if not held and "sample_and_change" not in bottled:
-            found.append(_drain(engine, line, use))
+            found.append(_drain(engine, line, use, life))
         if not held and not bottled:
             found.append(_follow(line, use, today))
     known = {t.key: t for t in found if t is not None}

@@ -38,7 +38,8 @@ def task_words(kind: str, code: str, words: str = "") -> TaskWords:
         return TaskWords("sample", what, bottle.tools, bottle.caution)
     if kind == "drain":
         change = action_kinds()["sample_and_change"]
-        return TaskWords("oil", "Oil change, at the nominal drain", change.tools, change.caution)
+        why = "by what its oil has left" if code == "condition" else "at the nominal drain"
+        return TaskWords("oil", f"Oil change, {why}", change.tools, change.caution)
     if kind == "bottle":
         return TaskWords("bottle", f"Figures of bottle {code} expected")
     if kind == "decide":

@@ -91,6 +91,12 @@ create table work_item (
 create unique index work_standing on work_item (replaces) where replaces is not null;
 create index work_item_engine on work_item (engine_id);
 
+-- What a failure costs, with everything that stands still then; what is known of serial ranges of a model.
+alter table engine add column failure_cost double precision,
+    add constraint bound_failure_cost check (failure_cost >= 0 and failure_cost <= 1000000000000);
+alter table model add column failure_cost double precision, add column known_faults text not null default '',
+    add constraint bound_failure_cost check (failure_cost >= 0 and failure_cost <= 1000000000000);
+
 -- What a plan says that is no interval: points of the meter, the beginning of a season, numbers of sessions.
 alter table plan add column said text not null default '';
 

@@ -5,7 +5,7 @@ select code, name, time_zone, walking_order, daily_capacity from depot order by 
 -- name: export_models
 -- models.csv
 select code, class, oil_total_l, sump_l, allowed_grades, layout, bearing_type, part_materials, sampling_point,
-    between_marks_l, features, dipstick_to_low_mm, nullif(test_limits, '{}') from model order by code;
+    between_marks_l, features, dipstick_to_low_mm, nullif(test_limits, '{}'), failure_cost, nullif(known_faults, '') from model order by code;
 
 -- name: export_plans
 -- plans.csv
@@ -14,8 +14,8 @@ select e.code, p.kind, p.every, p.method, nullif(p.said, '') from plan p join en
 -- name: export_engines
 -- engines.csv
 select code, name, depot, model, class, meter_unit, sump_l, oil_total_l, carry_over_frac, allowed_grades, oil, fuel,
-    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter, dipstick_to_low_mm
-from engine order by code;
+    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter, dipstick_to_low_mm,
+    failure_cost from engine order by code;
 
 -- name: export_limits
 -- limits.csv, every published version

@@ -42,6 +42,7 @@ _MAY_BE_NULL = {
     "interval_days",
     "nominal_drain_meter",
     "dipstick_to_low_mm",
+    "failure_cost",
     "na_mg_kg",
     "k_mg_kg",
     "b_mg_kg",

@@ -67,7 +67,7 @@ def judge_engines(
     unsettled = frozenset(q.sample for q in asked if q.code in IDENTITY)
     stands = states(c, loaded, assessment, found, signed, unsettled)
     lines = time_lines(assessment, loaded.fleet.histories)
-    wall_rows(c, loaded, lines, found, stands, signed)
+    wall_rows(c, loaded, lines, found, stands, signed, assessment)
     return Judged(len(loaded.engines), len(found), written)
 
 

@@ -6,15 +6,26 @@ from dataclasses import asdict, dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from ...core.planning import TIGHTENED, Due, Plan, Task, dues, in_storage, tasks_of
-from ...core.record import WORK, History, Moment, TimeLine, facts_of
+from ...core.baseline import Assessment
+from ...core.planning import (
+    TIGHTENED,
+    Due,
+    OilLife,
+    Plan,
+    Task,
+    dues,
+    in_storage,
+    oil_life,
+    tasks_of,
+)
+from ...core.record import WORK, History, Moment, SampleContext, TimeLine, facts_of
 from ...core.status import Tooth, comb, group_of, looked_on, may_run_now, waits
 from ...core.terms import GROUPS, rank
 from ...core.verdict import EngineState, Verdict
 from ...storage.bulk import copy_rows
 from ...storage.db import Connection
 from ...storage.fleet import Loaded
-from ...storage.records import Row, json, run
+from ...storage.records import Row, json, run, setting
 from .stored_state import kept
 
 # The Wall shows nine months; the rest is slack for a row not refreshed.
@@ -170,6 +181,7 @@ def wall_row(
     today: date,
     plans: tuple[Plan, ...] = (),
     tightened: Mapping[int, float] = TIGHTENED,
+    life: OilLife | None = None,
 ) -> WallRow:
     """Everything the Wall keeps of one engine; `today` only bounds the trace and says whether a
     permission has run out by the meter, what the day does is asked when it is read."""
@@ -180,7 +192,7 @@ def wall_row(
     ahead = dues(history.engine, plans, line, today, state.level, tightened)
     due = next(iter(ahead), None)
     out = [v.sample for v, _ in judged if v.level is None]
-    tasks = tasks_of(history.engine, line, state, ahead, out, today)
+    tasks = tasks_of(history.engine, line, state, ahead, out, today, life)
     may_run = may_run_now(
         state.may_run, state.until, state.until_on, dial.row.dial if dial else None, today
     )
@@ -202,6 +214,25 @@ def wall_row(
     )
 
 
+def _in_order(contexts: list[SampleContext]) -> list[SampleContext]:
+    """Samples of one engine in the order of its time line."""
+    by_row = {p.row: p for p in contexts}
+    return [by_row[s.row] for _, s in contexts[0].time_line.samples() if s.row in by_row]
+
+
+def _lives(assessment: Assessment | None, longest: float) -> dict[str, OilLife]:
+    """Engine → what its oil has left, as far as its samples say."""
+    if assessment is None:
+        return {}
+    here: dict[str, list[SampleContext]] = {}
+    for context in assessment.e.contexts:
+        here.setdefault(context.engine.code, []).append(context)
+    lives = (
+        (code, oil_life(assessment.e, _in_order(found), longest)) for code, found in here.items()
+    )
+    return {code: life for code, life in lives if life is not None}
+
+
 def wall_rows(
     c: Connection,
     loaded: Loaded,
@@ -209,8 +240,10 @@ def wall_rows(
     found: list[Verdict],
     states: list[EngineState],
     signed: dict[str, Row],
+    assessment: Assessment | None,
 ) -> None:
     """Refresh the Wall's rows of the loaded engines, and what waits of them."""
+    lives = _lives(assessment, float(setting(c, "longest_drain") or 1.0))
     by_code = {v.sample: v for v in found}
     ids = [e["id"] for e in loaded.engines]
     keys = dict(zip((v.sample for v in found), loaded.sample_ids, strict=True)) if found else {}
@@ -221,7 +254,18 @@ def wall_rows(
         ids, loaded.fleet.histories, lines, states, strict=True
     ):
         plans = loaded.plans.get(engine, ())
-        one = wall_row(history, line, by_code, signed, state, today, plans, loaded.tightened)
+        code = history.engine.code
+        one = wall_row(
+            history,
+            line,
+            by_code,
+            signed,
+            state,
+            today,
+            plans,
+            loaded.tightened,
+            lives.get(code),
+        )
         waiting += [(keys[sample], engine, level, on) for sample, level, on in one.waiting]
         run(
             c,

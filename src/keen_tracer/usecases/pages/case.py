@@ -19,6 +19,7 @@ from ...core.cases import (
     Said,
     balance,
     flush,
+    last_drained,
     leak_steps,
     next_step,
     result_of,
@@ -30,15 +31,14 @@ from ...core.errors import CoreError
 from ...core.inspection import work_proposed
 from ...core.planning import Drawn, followed
 from ...core.record import WORK, LogRow, TimeLine
-from ...core.terms import CASE_ENDS, CASE_FROM
+from ...core.terms import CASE_ENDS, CASE_FROM, HALTED
 from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..errors import NotThere
-from ..recording.case_evidence import ranked
+from ..recording.case_evidence import Known, ranked
 from ..recording.cases import START, own_of
 from ..recording.log_rows import engine_id
-from ..recording.looks import HALTED
 from ..recording.outcomes import found_words
 from ..recording.work import work_of, work_out
 from .case_line import line_of
@@ -60,6 +60,36 @@ def listed(c: Connection, engine: str | None, most: int) -> list[Row]:
     ]
 
 
+# What a case says of itself, as it stands.
+_HEAD = ("id", "engine", "engine_name", "unit", "name", "since", "sample", "known_faults")
+
+
+def _head(found: Row) -> dict[str, Any]:
+    """Which case it is, where and by whom it was opened, whether it is closed."""
+    return {
+        **{k: found[k] for k in (*_HEAD, "opened_by", "standing", "closed")},
+        "opened_on": found["opened_at"].date(),
+        "opened_from": CASE_FROM[found["opened_from"]],
+        "today": date.today(),
+        "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
+    }
+
+
+def _stands(c: Connection, found: Row) -> dict[str, Any]:
+    """Where the engine stands today."""
+    wall = row(c, "wall_row", engine=found["engine_id"])
+    picture = wall["picture"] if wall else None
+    dial = picture["dial"] if picture else None
+    return standing(state_in(picture), dial, found["unit"], date.today(), False)
+
+
+def _work(c: Connection, found: Row, known: Known) -> dict[str, Any]:
+    """Work of the case and of the engine's own, and what findings ask for beside it."""
+    listed = [w for w in work_of(c, found["engine_id"]) if w["case_id"] in (found["id"], None)]
+    asked = work_proposed(findings_of(known.history), {w["finding"] for w in listed})
+    return {"work": work_out(listed), "asked": [asdict(p) for p in asked]}
+
+
 def case(c: Connection, key: UUID) -> dict[str, Any]:
     """Everything of one case. Raises NotThere."""
     found = row(c, "case_of", id=key)
@@ -68,13 +98,7 @@ def case(c: Connection, key: UUID) -> dict[str, Any]:
     engine, since = found["engine_id"], found["since"]
     entries = rows(c, "case_entries", id=key)
     live = [e for e in entries if not e["withdrawn"] and e["kind"] != "withdraw"]
-    known = ranked(c, engine, since)
-    wall = row(c, "wall_row", engine=engine)
-    picture = wall["picture"] if wall else None
-    state = state_in(picture)
-    stands = standing(
-        state, picture["dial"] if picture else None, found["unit"], date.today(), False
-    )
+    known, stands = ranked(c, engine, since), _stands(c, found)
     weighed = balance(
         known.ranking,
         own_of(entries),
@@ -83,31 +107,20 @@ def case(c: Connection, key: UUID) -> dict[str, Any]:
         at_rest=stands["may_run"] in HALTED,
         done=done_in(known.history.engine, known.line),
     )
-    findings = findings_of(known.history)
-    listed = [w for w in work_of(c, engine) if w["case_id"] in (key, None)]
+    ways = [e for e in live if e["kind"] == "way_out"]
     return {
-        **{k: found[k] for k in ("id", "engine", "engine_name", "unit", "name", "since", "sample")},
-        "opened_by": found["opened_by"],
-        "opened_on": found["opened_at"].date(),
-        "opened_from": CASE_FROM[found["opened_from"]],
-        "today": date.today(),
-        "standing": found["standing"],
-        "closed": found["closed"],
-        "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
+        **_head(found),
         "state": stands,
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
         "checks": [_check(check, pull) for check, pull in weighed.checks[:CHECKS]],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
         "line": line_of(c, engine, since, entries),
-        "work": work_out(listed),
-        "asked": [asdict(p) for p in work_proposed(findings, {w["finding"] for w in listed})],
-        "ways_out": [
-            {k: e[k] for k in ("id", "words", "amount", "by")}
-            for e in live
-            if e["kind"] == "way_out"
-        ],
+        **_work(c, found, known),
+        "ways_out": [{k: e[k] for k in ("id", "words", "amount", "by")} for e in ways],
         "flush": _flush(live),
         "isolation": _isolation(live),
+        "run_in": known.run_in,
+        "drained": last_drained(known.line, known.history.engine.sump_l, since),
         "followed": _followed(known.line, since, c, engine),
         "similar": _similar(c, found, [x for x, seen in known.ranking.known.items() if seen]),
         "found": root_mode(c, engine, known.history),

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
-from ...core.planning import Packed, Wanted, hours_on, pack
+from ...core.planning import Packed, Wanted, hours_on, pack, risk
+from ...core.terms import HALTED
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from .plan_tasks import Listed, tasks_by_engine
@@ -16,7 +17,8 @@ WEEKS = 12  # the page shows at most; our choice
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class PlanLine:
-    """An engine with its tasks in the window, the late ones first."""
+    """An engine with its tasks in the window, the late ones first. `risk`: what it is expected to
+    cost to leave it alone, None where nobody said what a failure costs."""
 
     code: str
     name: str
@@ -24,6 +26,8 @@ class PlanLine:
     unit: str
     level: int | None
     may_run: str
+    failure_cost: float | None
+    risk: float | None
     tasks: list[Listed]
 
 
@@ -52,24 +56,40 @@ def _hours(days: Sequence[date], depots: set[str], seasons: Mapping[str, Any]) -
     return [sum(hours_on(d, seasons.get(depot, {})) for depot in depots) for d in days]
 
 
-def _lines(c: Connection, depot: str | None, today: date) -> list[tuple[Row, list[Listed]]]:
-    """Engines that ask for something, the most dangerous and latest first."""
+def _lines(
+    c: Connection, depot: str | None, today: date, by_risk: bool = False
+) -> list[tuple[Row, list[Listed]]]:
+    """Engines that ask for something, the most dangerous and latest first; on demand by what it is
+    expected to cost to leave them alone."""
     engines = rows(c, "plan_rows", depot=depot)
     tasks = tasks_by_engine(c, engines, today)
     asking = [(e, tasks[e["id"]]) for e in engines if tasks[e["id"]]]
 
     def order(x: tuple[Row, list[Listed]]) -> tuple[object, ...]:
         worst = max(t.level for t in x[1])
-        return (-worst, -max(t.late for t in x[1]), min(t.day for t in x[1]), x[0]["code"])
+        stake = risk(x[0]["level"], x[0]["failure_cost"]) if by_risk else None
+        return (
+            -(stake or 0.0),
+            -worst,
+            -max(t.late for t in x[1]),
+            min(t.day for t in x[1]),
+            x[0]["code"],
+        )
 
     return sorted(asking, key=order)
 
 
 def plan(
-    c: Connection, depot: str | None, today: date, weeks: int, offset: int, limit: int
+    c: Connection,
+    depot: str | None,
+    today: date,
+    weeks: int,
+    offset: int,
+    limit: int,
+    by_risk: bool = False,
 ) -> dict[str, Any]:
     """The weeks ahead: a window of the engines, and the days with their hours over all of them."""
-    found = _lines(c, depot, today)
+    found = _lines(c, depot, today, by_risk)
     days = _days(today, weeks)
     end, seasons = days[-1], _seasons(c)
     used = dict.fromkeys(days, 0.0)
@@ -96,6 +116,8 @@ def plan(
                 unit=e["unit"],
                 level=e["level"],
                 may_run=e["may_run"] or "unknown",
+                failure_cost=e["failure_cost"],
+                risk=risk(e["level"], e["failure_cost"]),
                 tasks=listed,
             )
             for e, listed in shown[offset : offset + limit]
@@ -163,7 +185,7 @@ def _apart(
 
 def _may(e: Row, t: Listed) -> bool:
     """Under a hold nothing is proposed that turns the engine."""
-    return t.at_rest or e["may_run"] != "do_not_run"
+    return t.at_rest or e["may_run"] not in HALTED
 
 
 def _wanted(e: Row, t: Listed) -> Wanted:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from ...core.causes import Causes, Ranking, with_weights
-from ...core.diagnosis import causes_of_case
+from ...core.diagnosis import RunIn, causes_of_case, run_in_course
 from ...core.record import History, TimeLine, build_time_line
 from ...storage.db import Connection
 from ...storage.peers import weights_in_force
@@ -14,11 +14,13 @@ from ..pages.assessed import assessed
 
 @dataclass(frozen=True, slots=True)
 class Known:
-    """An engine's history and time line, and its failure modes on what is known since a day."""
+    """An engine's history and time line, its failure modes on what is known since a day, and how
+    its run-in goes."""
 
     history: History
     line: TimeLine
     ranking: Ranking
+    run_in: RunIn | None
 
 
 def ranked(c: Connection, engine: int, since: date) -> Known:
@@ -28,7 +30,7 @@ def ranked(c: Connection, engine: int, since: date) -> Known:
     line = a.e.contexts[0].time_line if a else build_time_line(history)
     causes = Causes(with_weights(weights_in_force(c)[1]))
     found = causes_of_case(history.engine, line, since, a, loaded.fleet.coolants, causes)
-    return Known(history, line, found)
+    return Known(history, line, found, run_in_course(a) if a else None)
 
 
 def levels_in_order(c: Connection, engine: int) -> list[tuple[date, int | None]]:

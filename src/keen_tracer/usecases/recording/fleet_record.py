@@ -8,16 +8,19 @@ overwritten.
 import csv
 import tempfile
 from collections.abc import Iterable, Mapping
+from dataclasses import asdict
+from datetime import date
 from pathlib import Path
 from typing import Any
 
 from ...core.errors import CoreError
 from ...core.names import LooksAlike, check_new_name
-from ...core.planning import TIGHTENED, Plan, check_tightened
+from ...core.planning import TIGHTENED, Plan, check_tightened, interval_advice, slate_of
 from ...core.roles import Actor, anybody, check_may
 from ...core.terms import CLASSES, FEATURES, FUELS, METER_UNITS, METHODS, PLAN_KINDS, rank
 from ...exchange.cells import BadCell, written
 from ...exchange.tables import TABLES
+from ...storage import fleet
 from ...storage.bulk import insert, known, update
 from ...storage.db import Connection
 from ...storage.errors import Conflict
@@ -215,6 +218,15 @@ def plans(c: Connection, code: str) -> list[dict[str, Any]]:
         {k: p[k] for k in ("kind", "every", "method", "said")}
         for p in rows(c, "plans_of_engines", ids=[engine_id(c, code)])
     ]
+
+
+def sampling_advice(c: Connection, code: str) -> dict[str, Any]:
+    """How often an engine should be sampled at least, and what to ask the laboratory for now."""
+    engine = fleet.load(c, [engine_id(c, code)], {}, figures=False).fleet.histories[0].engine
+    return {
+        "interval": asdict(interval_advice(engine)),
+        "slate": [asdict(x) for x in slate_of(engine, date.today().month)],
+    }
 
 
 def _plan_words(p: dict[str, Any]) -> str:

@@ -20,7 +20,7 @@ from ...core.record import (
     look_places,
     share_seen,
 )
-from ...core.terms import LEVELS, TOOLS
+from ...core.terms import HALTED, LEVELS, TOOLS
 from ...core.verdict import Level
 from ...core.words import sentence
 from ...storage import fleet
@@ -33,7 +33,6 @@ from ..judging.judging import judge_one
 from ..pages.standing import check_out, state_in
 from .log_rows import check_day, check_dial, engine_id, known_row, write_log
 
-HALTED = ("do_not_run", "past_its_time", "not_judged")
 CLASS_LOOKS = 40  # engines of a class a look is held against; our choice
 
 

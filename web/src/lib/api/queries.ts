@@ -240,14 +240,19 @@ export const useCase = (id: () => string) =>
     queryFn: () => body(api.GET('/api/cases/{key}', { params: { path: { key: id() } } })),
   }));
 
-export const usePlan = (depot: () => string, weeks: () => number, limit: () => number) =>
+export const usePlan = (
+  depot: () => string,
+  weeks: () => number,
+  limit: () => number,
+  byRisk: () => boolean,
+) =>
   createQuery<Schemas['PlanOut'], ApiError>(() => ({
     ...common,
-    queryKey: ['plan', depot(), weeks(), limit()],
+    queryKey: ['plan', depot(), weeks(), limit(), byRisk()],
     queryFn: () =>
       body(
         api.GET('/api/plan', {
-          params: { query: { depot: depot() || null, weeks: weeks(), limit: limit() } },
+          params: { query: { depot: depot() || null, weeks: weeks(), limit: limit(), by_risk: byRisk() } },
         }),
       ),
   }));
@@ -267,7 +272,7 @@ export const useWeights = () =>
   }));
 
 export const usePlans = (code: () => string) =>
-  createQuery<Schemas['PlansBody'], ApiError>(() => ({
+  createQuery<Schemas['PlansOut'], ApiError>(() => ({
     ...common,
     queryKey: ['plans', code()],
     queryFn: () => body(api.GET('/api/engines/{code}/plans', { params: { path: { code: code() } } })),

@@ -1749,6 +1749,13 @@ export interface components {
             /** By */
             by: string;
         };
+        /** AskedTest */
+        AskedTest: {
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+        };
         /**
          * AskedWork
          * @description Work a finding asks for that nobody decided yet.
@@ -1916,6 +1923,8 @@ export interface components {
             since: string;
             /** Sample */
             sample: string | null;
+            /** Known Faults */
+            known_faults: string;
             /** Opened By */
             opened_by: string;
             /**
@@ -1952,6 +1961,8 @@ export interface components {
             ways_out: components["schemas"]["WayOut"][];
             flush: components["schemas"]["FlushOut"] | null;
             isolation: components["schemas"]["IsolationOut"];
+            drained: components["schemas"]["Drained"] | null;
+            run_in: components["schemas"]["RunIn"] | null;
             followed: components["schemas"]["FollowedOut"] | null;
             /** Similar */
             similar: components["schemas"]["SimilarOut"][];
@@ -2403,6 +2414,30 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["LimitIn"][];
         };
+        /**
+         * Drained
+         * @description A sump drained from the bottom in layers. Litres; `first_l` coolant or water, `least_in` and
+         *     `most_in` what came in, None where nobody knows the fill.
+         */
+        Drained: {
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** First L */
+            first_l: number;
+            /** Then L */
+            then_l: number;
+            /** Filled L */
+            filled_l: number | null;
+            /** Topped L */
+            topped_l: number;
+            /** Least In */
+            least_in: number | null;
+            /** Most In */
+            most_in: number | null;
+        };
         /** DrawnOut */
         DrawnOut: {
             /** Sample */
@@ -2699,6 +2734,19 @@ export interface components {
             many: boolean;
             /** Pressure */
             pressure: boolean;
+        };
+        /**
+         * Falling
+         * @description A metal of the run-in: what came per 100 meter units in each sample, oldest first; `word`:
+         *     "falls", "does_not_fall", "first" where there is one charge alone.
+         */
+        Falling: {
+            /** Symbol */
+            symbol: string;
+            /** Per 100 */
+            per_100: (number | null)[];
+            /** Word */
+            word: string;
         };
         /**
          * FaultsFound
@@ -3071,6 +3119,20 @@ export interface components {
             orders: components["schemas"]["OrderOut"][];
             /** Simulated */
             simulated: string;
+        };
+        /**
+         * IntervalOut
+         * @description The longest interval that leaves three samples before a failure, and what it rests on.
+         */
+        IntervalOut: {
+            /** Most */
+            most: number;
+            /** Takes */
+            takes: number;
+            /** Drains */
+            drains: number;
+            /** Drain */
+            drain: number;
         };
         /**
          * IsolationOut
@@ -5039,7 +5101,8 @@ export interface components {
         };
         /**
          * PlanLine
-         * @description An engine with its tasks in the window, the late ones first.
+         * @description An engine with its tasks in the window, the late ones first. `risk`: what it is expected to
+         *     cost to leave it alone, None where nobody said what a failure costs.
          */
         PlanLine: {
             /** Code */
@@ -5054,6 +5117,10 @@ export interface components {
             level: number | null;
             /** May Run */
             may_run: string;
+            /** Failure Cost */
+            failure_cost: number | null;
+            /** Risk */
+            risk: number | null;
             /** Tasks */
             tasks: components["schemas"]["Listed"][];
         };
@@ -5089,6 +5156,17 @@ export interface components {
         PlansBody: {
             /** Plans */
             plans: components["schemas"]["PlanBody"][];
+        };
+        /**
+         * PlansOut
+         * @description Plans with advice: how often at least, and what to ask the laboratory for this month.
+         */
+        PlansOut: {
+            /** Plans */
+            plans: components["schemas"]["PlanBody"][];
+            interval: components["schemas"]["IntervalOut"];
+            /** Slate */
+            slate: components["schemas"]["AskedTest"][];
         };
         /**
          * Point
@@ -5416,6 +5494,21 @@ export interface components {
             done: string;
             /** Supersedes */
             supersedes?: string | null;
+        };
+        /**
+         * RunIn
+         * @description A life that is being run in. Meter units of its own: `at` how old it is, `until` how long it
+         *     counts as run-in; `changes`: when the first oil changes should be, those behind it too.
+         */
+        RunIn: {
+            /** At */
+            at: number;
+            /** Until */
+            until: number;
+            /** Changes */
+            changes: number[];
+            /** Metals */
+            metals: components["schemas"]["Falling"][];
         };
         /** RunRow */
         RunRow: {
@@ -12717,7 +12810,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlansBody"];
+                    "application/json": components["schemas"]["PlansOut"];
                 };
             };
             /** @description The request cannot be read */
@@ -16257,6 +16350,7 @@ export interface operations {
                 weeks?: number;
                 offset?: number;
                 limit?: number;
+                by_risk?: boolean;
             };
             header?: never;
             path?: never;

@@ -21,6 +21,8 @@ export const FIELD_WORDS: Record<string, { word: string; hint?: string }> = {
     word: 'Pass criteria of tests',
     hint: 'such as minimum_hot=1.2;allowed_spread=15; bar, %, mL, mbar',
   },
+  failure_cost: { word: 'A failure costs', hint: 'with everything that stands still then' },
+  known_faults: { word: 'Known faults', hint: 'of which serial numbers, from where' },
   engine: { word: 'Engine', hint: 'the short name on its door' },
   meter_unit: { word: 'Meter counts' },
   carry_over_frac: { word: 'Old oil left at a change', hint: 'a share, 0.1 where not known' },

@@ -1,6 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
-  import { figure, meter } from '../words';
+  import { computed, figure, meter } from '../words';
 
   interface Props {
     book: Schemas['Logbook'];
@@ -13,7 +13,7 @@
     const t = book.oil_use;
     if (!t) return 'Oil use: too few charges to say anything.';
     if (t.word === 'too few') return `Oil use: ${t.n} charges, too few for a trend.`;
-    const p = t.p === null ? '' : t.p < 0.001 ? ', p under 0.001' : `, p ${t.p.toPrecision(2)}`;
+    const p = t.p === null ? '' : t.p < 0.001 ? ', p under 0.001' : `, p ${computed(t.p)}`;
     return `Oil use from charge to charge: ${t.word} (Theil–Sen with Kendall's test, n ${t.n}${p}).`;
   });
   function came(b: Schemas['ChargeBalance']): string {
@@ -48,7 +48,7 @@
                 : ''}</td
             >
             <td class="num figure">{litres(b.topped)}</td>
-            <td class="num figure">{b.per_100 === null ? '' : b.per_100.toPrecision(2)}</td>
+            <td class="num figure">{b.per_100 === null ? '' : computed(b.per_100)}</td>
             <td class="num figure"
               >{litres(b.drained)}{b.drained_c === null ? '' : ` at ${figure(b.drained_c)} °C`}</td
             >

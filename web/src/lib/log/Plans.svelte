@@ -3,7 +3,8 @@
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
   import { usePlans, useTightened } from '../api/queries';
-  import { choices, wordsOf } from '../terms';
+  import { capital, choices, wordsOf } from '../terms';
+  import { computed, figure } from '../words';
 
   interface Props {
     engine: string;
@@ -125,6 +126,23 @@
       <button class="press first" disabled={act.busy} onclick={() => void save()}>Keep these plans</button>
       <button class="press" onclick={() => (edited = null)}>Leave as they were</button>
     </div>{/if}
+  {#if plans.data}
+    {@const i = plans.data.interval}
+    <p class="muted">
+      At most every {computed(i.most)}
+      {unit}: faults of this class take about {computed(i.drains)} oil changes of {figure(i.drain)}
+      {unit}, {computed(i.takes)}
+      {unit}, from the first sign to a failure, and three samples should lie between.
+    </p>
+    {#if plans.data.slate.length}
+      <details>
+        <summary>What to ask the laboratory for now, beside metals and viscosity</summary>
+        {#each plans.data.slate as t (t.words)}<p>
+            <b>{capital(t.words)}</b>: <span class="muted">{t.why}</span>
+          </p>{/each}
+      </details>
+    {/if}
+  {/if}
   {#if rule.data}
     <p class="row">
       <span class="what">While an engine is raised, plans by meter and by days shrink to</span>

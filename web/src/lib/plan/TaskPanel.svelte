@@ -43,6 +43,10 @@
         : ''}{task.at_rest ? '' : ', turns the engine'}</span
     >
   </p>
+  {#if line.risk !== null}<p class="muted">
+      Left alone: chance {figure(line.risk / (line.failure_cost || 1))} × {figure(line.failure_cost)} =
+      <b class="figure">{figure(line.risk)}</b>
+    </p>{/if}
   {#if task.moved_by}<p class="muted">
       Moved by {task.moved_by}{task.reason ? `: ${task.reason}` : ''}.
     </p>{/if}

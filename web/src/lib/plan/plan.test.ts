@@ -33,6 +33,8 @@ const line = (...tasks: Task[]): Line => ({
   unit: 'h',
   level: 0,
   may_run: 'runs',
+  failure_cost: null,
+  risk: null,
   tasks,
 });
 const today = '2026-11-27';

@@ -15,11 +15,13 @@
 
   const depot = $derived(page.url.searchParams.get('depot') ?? '');
   const weeks = $derived(Number(page.url.searchParams.get('weeks') ?? 4));
+  const byRisk = $derived(page.url.searchParams.get('by') === 'risk');
   let limit = $state(100);
   const found = usePlan(
     () => depot,
     () => weeks,
     () => limit,
+    () => byRisk,
   );
   const p = $derived(found.data);
   const act = new Act(useQueryClient());
@@ -169,6 +171,17 @@
         <select class="field" value={String(weeks)} onchange={(e) => filter('weeks', e.currentTarget.value)}>
           {#each [1, 2, 4, 8, 12] as n (n)}<option value={String(n)}>{n} {n === 1 ? 'week' : 'weeks'}</option
             >{/each}
+        </select></label
+      >
+      <label class="no-print"
+        ><span class="sr-only">Order</span>
+        <select
+          class="field"
+          value={byRisk ? 'risk' : ''}
+          onchange={(e) => filter('by', e.currentTarget.value)}
+        >
+          <option value="">By danger</option>
+          <option value="risk">By chance × cost</option>
         </select></label
       >
       <button class="press no-print" disabled={act.busy} onclick={() => void propose()}

@@ -12,7 +12,7 @@
   import TwoLines from '$lib/state/TwoLines.svelte';
   import { capital } from '$lib/terms';
   import WorkList from '$lib/work/WorkList.svelte';
-  import { dayYear, figure, levelWord } from '$lib/words';
+  import { computed, dayYear, figure, levelWord } from '$lib/words';
 
   const id = $derived(page.params.id ?? '');
   const found = useCase(() => id);
@@ -127,6 +127,7 @@
     <TwoLines state={k.state} />
     {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
     {#if k.rows.length > 1}<p><b>{capital(leaders(k.rows))}.</b></p>{/if}
+    {#if k.known_faults}<p class="said">Known of this model: {k.known_faults}</p>{/if}
     {#if k.before.length}
       <section aria-label="Done shortly before" class="before">
         <h2>Done shortly before it began</h2>
@@ -202,6 +203,52 @@
       </div>
       <div class="column">
         <Flush flush={k.flush} closed={k.closed} busy={act.busy} onadd={add} />
+        {#if k.run_in}
+          {@const r = k.run_in}
+          <section aria-label="Run-in">
+            <h2>Run-in</h2>
+            <p>
+              {figure(r.at)} of {figure(r.until)}
+              {k.unit}; first oil changes at {r.changes.map((x) => figure(x)).join(' and ')}
+              {k.unit}.
+            </p>
+            {#each r.metals as m (m.symbol)}
+              <p>
+                <b>{m.symbol}</b>
+                <span class="figure"
+                  >{m.per_100.map((x) => (x === null ? '–' : computed(x))).join(' → ')}</span
+                >
+                <span class="muted">per 100 {k.unit}</span>
+                {#if m.word === 'does_not_fall'}<b>does not fall: no licence any more</b>
+                {:else if m.word === 'falls'}falls{:else}must fall by a quarter from charge to charge{/if}
+              </p>
+            {/each}
+          </section>
+        {/if}
+        {#if k.drained}
+          {@const d = k.drained}
+          <section aria-label="What drained">
+            <h2>What drained, {dayYear(d.on)}</h2>
+            <p>{figure(d.first_l) || 0} L came first, then {figure(d.then_l) || 0} L of oil.</p>
+            {#if d.least_in !== null && d.most_in !== null}
+              <p>
+                <b
+                  >{d.most_in < 0.1
+                    ? 'No more than was filled.'
+                    : `${computed(Math.max(d.least_in, 0)) || 0} to ${computed(d.most_in)} L came in.`}</b
+                >
+                <span class="muted"
+                  >{figure(d.filled_l)} L filled{d.topped_l ? `, ${figure(d.topped_l)} L topped up` : ''}; 3
+                  to 10 % stays in filter and cooler.</span
+                >
+              </p>
+            {/if}
+            <p class="caution">
+              Coolant lies at the bottom and reaches the bearings first: drain it slowly, before anything is
+              barred or cranked. A bent stick is an answer where the stick says more than what drained.
+            </p>
+          </section>
+        {/if}
         {#if k.followed}
           <section aria-label="After the work">
             <h2>After the work</h2>
