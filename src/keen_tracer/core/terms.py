@@ -361,15 +361,16 @@ CASE_ENTRIES: Vocabulary = {
     "reopen": "opened again",
     "withdraw": "taken back",
 }
-CaseEnd = Literal["confirmed", "save", "nothing_found", "unresolved", "wrong_alarm"]
+CaseEnd = Literal["confirmed", "save", "nothing_found", "unresolved", "wrong_alarm", "by_mistake"]
 CASE_ENDS: Vocabulary = {
     "confirmed": "confirmed",
     "save": "a save: caught before it failed",
     "nothing_found": "nothing found",
     "unresolved": "unresolved, the piece is kept",
     "wrong_alarm": "wrong alarm",
+    "by_mistake": "opened by mistake",
 }
-# What such an end says of the alarms before it, of CONFIRMED.
+# What such an end says of the alarms before it, of CONFIRMED; one opened by mistake says nothing.
 END_CONFIRMS: Mapping[str, str] = {
     "confirmed": "yes",
     "save": "yes",

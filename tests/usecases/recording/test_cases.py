@@ -272,7 +272,7 @@ class Cases(RuleBasedStateMachine):
             return
         assert not self.closed
         self.closed, self.standing = True, closing.id
-        self.outcomes += 1
+        self.outcomes += end != "by_mistake"
         self.written += 1
 
     @rule()

@@ -55,7 +55,7 @@ order by d.decided_at, d.id;
 -- Other cases that ended, with what they knew at the start and what was found, the newest first.
 select k.id, e.code as engine, e.model, k.name, k.carried, k.ended, k.ended_on, coalesce(o.found, '') as found
 from case_now k join engine e on e.id = k.engine_id left join outcome o on o.id = k.outcome_id
-where k.closed and k.id <> %(id)s order by k.ended_on desc, k.id limit %(n)s;
+where k.closed and k.ended <> 'by_mistake' and k.id <> %(id)s order by k.ended_on desc, k.id limit %(n)s;
 
 -- name: open_cases
 -- Open cases of engines, the newest first.

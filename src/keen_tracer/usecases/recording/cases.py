@@ -249,9 +249,26 @@ def put_entry(
     )
 
 
+def _outcome(case: Row, end: End) -> Outcome:
+    """What a case was, as every outcome says it."""
+    return Outcome(
+        id=end.id,
+        engine=case["engine"],
+        on=end.on,
+        found=end.found,
+        confirmed=END_CONFIRMS[end.end],
+        sample=case["sample"] or "",
+        hours_down=end.hours_down,
+        cost=end.cost,
+        saved=end.saved,
+        note=end.note,
+        piece=end.piece,
+    )
+
+
 def close_case(c: Connection, case: UUID, end: End, who: str, at: datetime | None = None) -> None:
-    """Close a case: what was found becomes an outcome, which teaches the samples before it. Sent
-    twice it is closed once.
+    """Close a case: what was found becomes an outcome, which teaches the samples before it; one
+    opened by mistake leaves none. Sent twice it is closed once.
 
     Raises NotThere, CannotRecord, and Conflict where another closed or opened it meanwhile.
     """
@@ -263,24 +280,10 @@ def close_case(c: Connection, case: UUID, end: End, who: str, at: datetime | Non
     if end.end == "unresolved" and not end.piece.strip():
         raise CannotRecord("where_it_lies", "say where the piece lies, so that it is found again")
     _check_standing(found, "close", end.follows)
-    record_outcome(
-        c,
-        Outcome(
-            id=end.id,
-            engine=found["engine"],
-            on=end.on,
-            found=end.found,
-            confirmed=END_CONFIRMS[end.end],
-            sample=found["sample"] or "",
-            hours_down=end.hours_down,
-            cost=end.cost,
-            saved=end.saved,
-            note=end.note,
-            piece=end.piece,
-        ),
-        who,
-    )
+    teaches = end.end in END_CONFIRMS
+    if teaches:
+        record_outcome(c, _outcome(found, end), who)
     closing = Entry(
         id=end.id, kind="close", on=end.on, said=end.end, words=end.note, follows=end.follows
     )
-    put_entry(c, case, closing, who, at, outcome=end.id)
+    put_entry(c, case, closing, who, at, outcome=end.id if teaches else None)

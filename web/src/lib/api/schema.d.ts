@@ -4032,7 +4032,7 @@ export interface components {
              * End
              * @enum {string}
              */
-            end: "confirmed" | "save" | "nothing_found" | "unresolved" | "wrong_alarm";
+            end: "confirmed" | "save" | "nothing_found" | "unresolved" | "wrong_alarm" | "by_mistake";
             /**
              * On
              * Format: date

@@ -136,6 +136,7 @@ export const TERMS = {
       { code: 'nothing_found', words: 'nothing found' },
       { code: 'unresolved', words: 'unresolved, the piece is kept' },
       { code: 'wrong_alarm', words: 'wrong alarm' },
+      { code: 'by_mistake', words: 'opened by mistake' },
     ],
     tools: [
       { code: 'roller_cutter', words: 'roller cutter' },

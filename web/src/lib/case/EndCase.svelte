@@ -23,7 +23,7 @@
     piece: '',
   });
   let form = $state(blank());
-  const nothing = $derived(form.end === 'nothing_found' || form.end === 'unresolved');
+  const nothing = $derived(['nothing_found', 'unresolved', 'by_mistake'].includes(form.end));
 
   async function save() {
     const end = form.end;
