@@ -9,6 +9,7 @@ from hypothesis import strategies as st
 
 from keen_tracer.core.errors import NotPossible
 from keen_tracer.core.planning import (
+    Ageing,
     OilLife,
     Task,
     check_move,
@@ -60,6 +61,15 @@ def test_spent_oil_is_changed_before_its_interval_and_good_oil_as_the_site_allow
     found = kinds(asked(steady(), 21, spent))["drain"]
     assert (found.code, found.at_dial) == ("condition", pytest.approx(1180))
     assert found.latest < kinds(asked(steady(), 21))["drain"].latest
+    # By the early edge it should be done, by the middle it has to be, by the interval at last.
+    for middle, latest in ((1210.0, 1210.0), (1900.0, 1250.0)):
+        crossing = Ageing("BN", "exponential", 3.5, 4, "crosses", middle, 1180.0, 1300.0)
+        wide = kinds(asked(steady(), 21, OilLife((), crossing, "at", 1180.0, "first limit")))[
+            "drain"
+        ]
+        assert wide.at_dial == pytest.approx(1180)
+        by = OilLife((), None, "at", latest, "interval")
+        assert wide.latest == kinds(asked(steady(), 21, by))["drain"].on
     longer = OilLife((), None, "extend", 1375.0, "site policy")
     assert kinds(asked(steady(), 21, longer))["drain"].at_dial == pytest.approx(1375)
     plain = OilLife((), None, "at", 1250.0, "interval")

@@ -91,6 +91,11 @@ def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | No
     if days is None:
         return None
     near = use.day_of(charge.start + TAKEN * (total - charge.start))
+    # By the early edge it should be done, by the middle it has to be: a wide forecast makes nobody
+    # late.
+    crossing = life.first.at if life and life.because == "first limit" and life.first else None
+    furthest = max(charge.start + engine.nominal_drain, total)
+    last = days if crossing is None else use.day_of(min(max(crossing, total), furthest))
     on = days[0]
     return Task(
         key=f"drain:{charge.number}",
@@ -98,7 +103,7 @@ def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | No
         code="condition" if by_oil else "interval",
         earliest=min(near[0] if near else on, on),
         on=on,
-        latest=on,
+        latest=max(last[0], on) if last else on,
         at_dial=total - _dial_offset(line),
         hours=HOURS["drain"],
     )

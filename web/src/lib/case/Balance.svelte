@@ -55,7 +55,7 @@
   </div>
 {/snippet}
 
-<section aria-label="The balance" class="balance">
+<section aria-label="The balance" class="balance forms">
   <div class="head muted"><span>speaks against</span><span></span><span>speaks for</span></div>
   {#each shown as r (r.code)}
     <div class="row" class:aside={r.aside}>
@@ -241,29 +241,6 @@
   }
   .grow {
     flex: 1 1 260px;
-  }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
-  .field,
-  .press {
-    min-height: 44px;
-  }
-  .chips {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-  }
-  .press[aria-pressed='true'] {
-    box-shadow: inset 0 -4px 0 var(--ink);
-    font-weight: 650;
-  }
-  summary {
-    cursor: pointer;
-    padding: 6px 0;
-    min-height: 32px;
   }
   @media (max-width: 760px) {
     .head {

@@ -34,7 +34,7 @@
   }
 </script>
 
-<details class="end no-print">
+<details class="end no-print forms">
   <summary>End the case</summary>
   <form
     aria-label="End the case"
@@ -104,11 +104,6 @@
 </details>
 
 <style>
-  summary {
-    cursor: pointer;
-    padding: 6px 0;
-    min-height: 32px;
-  }
   form {
     display: flex;
     flex-wrap: wrap;
@@ -121,19 +116,6 @@
     display: flex;
     flex-wrap: wrap;
     gap: 6px;
-  }
-  .field,
-  .press {
-    min-height: 44px;
-  }
-  .press[aria-pressed='true'] {
-    box-shadow: inset 0 -4px 0 var(--ink);
-    font-weight: 650;
-  }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
   }
   .grow {
     flex: 1 1 260px;

@@ -35,7 +35,7 @@
   );
 </script>
 
-<section aria-label="Flush" class="flush">
+<section aria-label="Flush" class="flush forms">
   <h2>Flush, once it is tight</h2>
   {#if flush}
     {#if flush.wrong}<p role="alert">{flush.wrong}</p>{:else}
@@ -217,11 +217,6 @@
     gap: 8px;
     align-items: end;
   }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
   .tick {
     display: flex;
     gap: 6px;
@@ -231,16 +226,7 @@
   .grow {
     flex: 1 1 220px;
   }
-  .field,
-  .press {
-    min-height: 44px;
-  }
   .short {
     width: 110px;
-  }
-  summary {
-    cursor: pointer;
-    padding: 6px 0;
-    min-height: 32px;
   }
 </style>

@@ -12,7 +12,7 @@
   let { isolation: i, closed, busy, onadd }: Props = $props();
 </script>
 
-<section aria-label="Where the coolant gets in" class="isolation">
+<section aria-label="Where the coolant gets in" class="isolation forms">
   {#each i.done as d (d.words)}<p><span class="muted">{d.words}:</span> <b>{d.answer}</b></p>{/each}
   {#if i.step && !closed}
     <h3>{i.step.words}</h3>
@@ -41,13 +41,5 @@
   }
   h3 {
     font-weight: 650;
-  }
-  .chips {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 6px;
-  }
-  .press {
-    min-height: 44px;
   }
 </style>

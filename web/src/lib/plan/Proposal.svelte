@@ -11,7 +11,7 @@
   let { proposal: p, busy, ontake, onleave }: Props = $props();
 </script>
 
-<section aria-label="Proposal" class="proposal">
+<section aria-label="Proposal" class="proposal forms">
   <h2>A proposal</h2>
   {#if p.moves.length}
     <ul>
@@ -58,8 +58,5 @@
   .row {
     display: flex;
     gap: 8px;
-  }
-  .press {
-    min-height: 44px;
   }
 </style>

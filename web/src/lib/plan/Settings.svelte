@@ -37,7 +37,7 @@
     act.run(() => body(api.POST('/api/calendars/{key}/revoke', { params: { path: { key } } })));
 </script>
 
-<details>
+<details class="forms">
   <summary>Hours of a depot</summary>
   {#each seasons as s (s.depot + s.starts)}
     <p>
@@ -84,7 +84,7 @@
     <button class="press" disabled={act.busy || !place}>Keep the hours</button>
   </form>
 </details>
-<details>
+<details class="forms">
   <summary>Calendar for phones</summary>
   {#each feeds.data ?? [] as f (f.id)}
     <p>
@@ -121,25 +121,11 @@
 {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
 
 <style>
-  summary {
-    cursor: pointer;
-    padding: 6px 0;
-    min-height: 32px;
-  }
   .row {
     display: flex;
     flex-wrap: wrap;
     gap: 6px;
     align-items: end;
-  }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
-  .field,
-  .press {
-    min-height: 44px;
   }
   .short {
     width: 72px;

@@ -26,7 +26,7 @@
   const together = $derived(others.filter((t) => allowed(t, task.day, today)));
 </script>
 
-<section aria-label="Chosen task" class="panel">
+<section aria-label="Chosen task" class="panel forms">
   <h2>
     <a href="/engine/{encodeURIComponent(line.code)}">{line.code} {line.name}</a>
   </h2>
@@ -119,16 +119,7 @@
     gap: 8px;
     align-items: end;
   }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
   .grow {
     flex: 1 1 100%;
-  }
-  .field,
-  .press {
-    min-height: 44px;
   }
 </style>

@@ -76,7 +76,7 @@
   const mark = (w: Work, state: Work['state']) => send(state, w, plain(given(w)));
 </script>
 
-<section aria-label="Work that follows" class="work">
+<section aria-label="Work that follows" class="work forms">
   <h2>Work that follows</h2>
   {#if work.items.length}
     <ul class="list">
@@ -247,17 +247,8 @@
     gap: 8px;
     align-items: end;
   }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
   .grow {
     flex: 1 1 220px;
-  }
-  .field,
-  .press {
-    min-height: 44px;
   }
   .short {
     width: 96px;

@@ -74,7 +74,7 @@
 
 <svelte:head><title>{k ? `${k.engine}, ${k.name}` : 'Case'} · Keen Tracer</title></svelte:head>
 
-<main class="case">
+<main class="case forms">
   {#if found.isError}<p role="alert">{found.error.message}</p>{/if}
   {#if k}
     <header>
@@ -359,17 +359,8 @@
     gap: 8px;
     align-items: end;
   }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
   .grow {
     flex: 1 1 260px;
-  }
-  .field,
-  .press {
-    min-height: 44px;
   }
   .short {
     width: 120px;
@@ -409,11 +400,6 @@
   .gone {
     text-decoration: line-through;
     color: var(--muted);
-  }
-  summary {
-    cursor: pointer;
-    padding: 6px 0;
-    min-height: 32px;
   }
   @media (max-width: 900px) {
     .three {

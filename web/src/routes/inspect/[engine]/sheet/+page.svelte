@@ -74,7 +74,7 @@
 
 <svelte:head><title>{code}, bench sheet · Keen Tracer</title></svelte:head>
 
-<main class="sheet">
+<main class="sheet forms">
   {#if opened.isError}<p role="alert">{opened.error.message}</p>{/if}
   {#if o}
     <h1>{o.engine} {o.engine_name}, bench sheet: {part.words}</h1>
@@ -209,17 +209,8 @@
     gap: 8px;
     align-items: end;
   }
-  label {
-    display: grid;
-    font-size: 13px;
-    color: var(--muted);
-  }
   .grow {
     flex: 1 1 220px;
-  }
-  .field,
-  .press {
-    min-height: 44px;
   }
   td .field {
     width: 100%;
