@@ -236,3 +236,10 @@ def test_plans_come_with_how_often_and_what_to_ask_for(server: Server) -> None:
         i = found["interval"]
         assert i["most"] * 3 == i["takes"] == i["drains"] * i["drain"]
         assert all(t["why"] for t in found["slate"])
+
+
+def test_done_is_said_where_the_task_is_answered(server: Server) -> None:
+    with server.client("Jon Tveld") as c:
+        forms = {(t["kind"], t["form"]) for _, t in tasks(c)}
+        assert {("sample", "bottle"), ("drain", "oil_change"), ("decide", "run")} <= forms
+        assert {f for k, f in forms if k == "check"} <= {"check", "look", "bottle", ""}

@@ -139,3 +139,14 @@ def test_a_fill_of_nothing_is_refused() -> None:
         share_left(0, 2)
     with pytest.raises(OutOfRange, match="trapped"):
         share_left(10, -1)
+
+
+@pytest.mark.parametrize("bad", [float("nan"), float("inf"), -5.0])
+def test_no_figure_that_cannot_be_calls_an_engine_clean(bad: float) -> None:
+    with pytest.raises(OutOfRange, match="measured"):
+        flush(200, 10, FILL, ran(bad))
+    with pytest.raises(OutOfRange, match="start"):
+        flush(bad, 10, FILL)
+    with pytest.raises(OutOfRange):
+        flush(200, bad, FILL)
+    assert fills_needed(float("nan"), 10, 0.1) is None

@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from keen_tracer.core.errors import OutOfRange
 from keen_tracer.core.planning import interval_advice, risk, slate_of
 from keen_tracer.core.planning.risk import CHANCE
 from keen_tracer.core.record import Engine
@@ -56,3 +57,9 @@ def test_what_is_more_dangerous_never_costs_less(cost: float, level: int) -> Non
     assert risk(None, cost) == risk(0, cost)
     assert risk(level, None) is None
     assert list(CHANCE) == sorted(CHANCE)
+
+
+@pytest.mark.parametrize("cost", [float("nan"), -5.0])
+def test_what_is_no_cost_is_refused(cost: float) -> None:
+    with pytest.raises(OutOfRange):
+        risk(2, cost)

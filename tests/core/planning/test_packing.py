@@ -7,6 +7,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from keen_tracer.core.errors import OutOfRange
 from keen_tracer.core.planning import Wanted, pack
 from keen_tracer.core.planning.packing import GAP, cost_of, days_for
 
@@ -163,3 +164,9 @@ def test_a_large_depot_is_packed_week_by_week_and_breaks_nothing() -> None:
     assert {by_key[k].level for k in found.out} == {0}
     assert sum(used) > 0.9 * sum(h for h, n in zip(hours, range(70), strict=False))
     assert 0 <= found.gap <= 2 * GAP
+
+
+@pytest.mark.parametrize("hours", [float("nan"), -1.0, 0.0])
+def test_hours_that_cannot_be_make_no_room(hours: float) -> None:
+    with pytest.raises(OutOfRange, match="hours of a task"):
+        wanted(0, 0, 3, hours=hours)

@@ -9,7 +9,7 @@ reckoned with the larger share.
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import ceil, log
+from math import ceil, inf, log
 
 from ..errors import OutOfRange
 
@@ -69,16 +69,16 @@ def share_left(new_l: float, trapped_l: float) -> float:
     >>> share_left(18, 2)
     0.1
     """
-    if not new_l > 0:
-        raise OutOfRange("new oil of a fill", new_l, 0, float("inf"), "L")
-    if not trapped_l >= 0:
-        raise OutOfRange("trapped oil", trapped_l, 0, float("inf"), "L")
+    if not 0 < new_l < inf:
+        raise OutOfRange("new oil of a fill", new_l, 0, inf, "L")
+    if not 0 <= trapped_l < inf:
+        raise OutOfRange("trapped oil", trapped_l, 0, inf, "L")
     return trapped_l / (trapped_l + new_l)
 
 
 def fills_needed(start: float, target: float, share: float) -> int | None:
     """Fills until `start` is under `target`, both above fresh oil, each leaving `share`. None where
-    no number of fills gets there.
+    no number of fills gets there, or a figure is not one.
 
     n = ceil(ln(target/start)/ln(share)); a share of 0 takes one.
 
@@ -87,7 +87,7 @@ def fills_needed(start: float, target: float, share: float) -> int | None:
     """
     if start <= target:
         return 0
-    if not target > 0 or share >= 1:
+    if not (target > 0 and start < inf and 0 <= share < 1):
         return None
     n = 1 if share <= 0 else ceil(log(target / start) / log(share) - 1e-9)
     return n if n <= MOST_FILLS else None
@@ -109,7 +109,13 @@ def flush(
     >>> flush(200, 10, Fill(new_l=18, trapped_l=2), [Fill(new_l=18, trapped_l=2, measured=61)]).word
     'dead_legs'
     """
-    if not start >= 0 or not target > fresh >= 0:
+    # A figure that cannot be, taken for a small one, would call an engine clean.
+    told = [("start of the flush", start), ("fresh oil of the flush", fresh)]
+    told += [("what was measured", f.measured) for f in fills if f.measured is not None]
+    for name, x in told:
+        if not 0 <= x < inf:
+            raise OutOfRange(name, x, 0, inf, "")
+    if not fresh < target < inf:
         raise OutOfRange("target of the flush", target, fresh, start, "")
     left, share = start, share_left(planned.new_l, planned.trapped_l)
     stages: list[Stage] = []

@@ -15,11 +15,13 @@ leaves goes on to the next. The gap is then that of the worst week, not of the w
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from math import inf
 
 import numpy as np
 from scipy.optimize import Bounds, LinearConstraint, milp
 from scipy.sparse import coo_array
 
+from ..errors import OutOfRange
 from ..record import Floats
 
 WAY = 0.5  # what one visit costs, in days a task of no danger may wait; our choice
@@ -45,6 +47,11 @@ class Wanted:
     on: date
     latest: date
     walk: int = 0
+
+    def __post_init__(self) -> None:
+        # Hours below nothing would make room on a day.
+        if not 0 < self.hours < inf:
+            raise OutOfRange("hours of a task", self.hours, 0, inf, "h")
 
 
 @dataclass(frozen=True, slots=True)

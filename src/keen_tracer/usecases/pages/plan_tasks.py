@@ -12,6 +12,8 @@ from ...core.words import task_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..errors import NotThere
+from ..judging.wall_row import SAMPLED
+from .standing import check_out
 
 WORK_RANGE = timedelta(days=7)  # around the day somebody set for work; our choice
 WORK_HOURS = 1.0  # of work nobody estimated; our choice
@@ -19,14 +21,16 @@ WORK_HOURS = 1.0  # of work nobody estimated; our choice
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Listed:
-    """A task with where it stands. `late`: days past its latest; `move`: the standing move, None
-    where nobody moved it; `work`: the row of a piece of work that *done* replaces."""
+    """A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
+    `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
+    *done* replaces."""
 
     key: str
     kind: str
     code: str
     short: str
     what: str
+    form: str
     tools: str
     caution: str
     day: date
@@ -46,6 +50,26 @@ class Listed:
     case: UUID | None = None
 
 
+# Kinds whose *done* has one place; of an action it is the bottle it asks for, else a look.
+_FORMS = {
+    "sample": "bottle",
+    "follow": "bottle",
+    "drain": "oil_change",
+    "decide": "run",
+    "bottle": "tracking",
+    "work": "work",
+}
+
+
+def _form(kind: str, code: str) -> str:
+    """Where a task is said to be done; of a check as everywhere else."""
+    if kind == "check":
+        return str(check_out(code)["form"])
+    if kind == "action":
+        return "bottle" if code in (*SAMPLED, "sample_sooner") else "look"
+    return _FORMS[kind]
+
+
 def _kept(t: dict[str, Any]) -> Task:
     days = {k: date.fromisoformat(t[k]) for k in ("earliest", "on", "latest")}
     return Task(**{**t, **days})
@@ -61,7 +85,7 @@ def _work(w: Row, level: int, today: date) -> Task:
         earliest=min(today, on),
         on=on,
         latest=on + WORK_RANGE,
-        hours=w["hours"] if w["hours"] is not None else WORK_HOURS,
+        hours=w["hours"] or WORK_HOURS,
         level=level,
     )
 
@@ -75,6 +99,7 @@ def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
         code=t.code,
         short=said.short,
         what=said.what,
+        form=_form(t.kind, t.code),
         tools=said.tools,
         caution=said.caution,
         day=placed(t.earliest, t.on, t.latest, moved, today),

@@ -3438,8 +3438,9 @@ export interface components {
         };
         /**
          * Listed
-         * @description A task with where it stands. `late`: days past its latest; `move`: the standing move, None
-         *     where nobody moved it; `work`: the row of a piece of work that *done* replaces.
+         * @description A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
+         *     `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
+         *     *done* replaces.
          */
         Listed: {
             /** Key */
@@ -3452,6 +3453,8 @@ export interface components {
             short: string;
             /** What */
             what: string;
+            /** Form */
+            form: string;
             /** Tools */
             tools: string;
             /** Caution */

@@ -7,6 +7,7 @@ const task = (over: Partial<Task>): Task => ({
   code: 'meter',
   short: 'sample',
   what: 'Sample',
+  form: 'bottle',
   tools: '',
   caution: '',
   day: '2026-11-28',
@@ -68,9 +69,9 @@ describe('the plan', () => {
   });
   it('leads to where it is said to be done', () => {
     expect(wayOf('G/1', task({}))).toBe('/collect/G%2F1');
-    expect(wayOf('G-1', task({ kind: 'check', code: 'blotter' }))).toContain('check=blotter');
-    expect(wayOf('G-1', task({ kind: 'action', code: 'inspect' }))).toBe('/inspect/G-1');
-    expect(wayOf('G-1', task({ kind: 'work', case: 'c1' }))).toBe('/case/c1');
+    expect(wayOf('G-1', task({ form: 'check', code: 'blotter' }))).toContain('check=blotter');
+    expect(wayOf('G-1', task({ form: 'look', code: 'inspect' }))).toBe('/inspect/G-1');
+    expect(wayOf('G-1', task({ form: 'work', case: 'c1' }))).toBe('/case/c1');
   });
   it('lists by day', () => {
     const listed = byDay([line(task({ key: 'b', day: '2026-12-01' }), task({ key: 'a', day: today }))]);

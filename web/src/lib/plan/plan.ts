@@ -52,15 +52,15 @@ export function allowed(task: Task, day: string, today: string): boolean {
 /** Where *done* is said: the form whose row makes the task vanish. */
 export function wayOf(engine: string, task: Task): string {
   const code = encodeURIComponent(engine);
-  if (task.kind === 'sample' || task.kind === 'follow') return `/collect/${code}`;
-  if (task.kind === 'drain') return `/collect/${code}?log=oil_change`;
-  if (task.kind === 'decide') return `/run?engine=${code}`;
-  if (task.kind === 'bottle') return `/bottles/${encodeURIComponent(task.code)}`;
-  if (task.kind === 'check' && task.code !== 'open_filter' && task.code !== 'pan')
-    return `/collect/${code}?log=field_check&check=${task.code}`;
-  if (task.kind === 'work') return task.case ? `/case/${task.case}` : `/inspect/${code}/opened`;
-  const bottle = ['resample', 'post_repair', 'first_sample', 'sample_and_change', 'sample_sooner'];
-  return bottle.includes(task.code) ? `/collect/${code}` : `/inspect/${code}`;
+  const ways: Record<string, string> = {
+    oil_change: `/collect/${code}?log=oil_change`,
+    check: `/collect/${code}?log=field_check&check=${task.code}`,
+    look: `/inspect/${code}`,
+    run: `/run?engine=${code}`,
+    tracking: `/bottles/${encodeURIComponent(task.code)}`,
+    work: task.case ? `/case/${task.case}` : `/inspect/${code}/opened`,
+  };
+  return ways[task.form] ?? `/collect/${code}`;
 }
 
 /** Tasks by their day, for a list: the late ones under today. */

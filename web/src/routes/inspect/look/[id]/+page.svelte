@@ -145,28 +145,6 @@
     gap: 10px;
     align-content: start;
   }
-  .strip {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 8px;
-    align-items: center;
-  }
-  .strip button {
-    border: 1px solid var(--line);
-    background: none;
-    padding: 2px;
-    cursor: pointer;
-    display: grid;
-    font-size: 12px;
-  }
-  .strip button[aria-pressed='true'] {
-    outline: 3px solid var(--ink);
-  }
-  .strip img {
-    width: 112px;
-    height: 76px;
-    object-fit: cover;
-  }
   .file {
     position: relative;
     min-height: 44px;
