@@ -140,3 +140,22 @@ def test_no_figure_of_the_code_is_looked_up_by_a_positional_crowd() -> None:
 
 # Facts of the record, whose first fields are their identity and are given in that order.
 POSITIONAL = {"Engine", "LogRow", "Sample", "SampleContext"}
+
+
+# Where anything may stand: what a person or a file gives is looked at key by key.
+_OPEN = {("api", "errors.py"), ("api", "record_models.py"), ("usecases/pages", "terms.py")}
+
+
+def test_what_a_use_case_takes_and_answers_has_a_shape() -> None:
+    """A dictionary of anything in a signature says nothing: it is an answer, a stored shape, a row
+    of the database or the cells of a file, by that name."""
+    bare = re.compile(r"dict\[str, (?:Any|object)\]")
+    for file in [*(SRC / "usecases").rglob("*.py"), *(SRC / "api").rglob("*.py")]:
+        where = (file.parent.relative_to(SRC).as_posix(), file.name)
+        if where in _OPEN:
+            continue
+        for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
+            if isinstance(node, ast.FunctionDef):
+                given = [node.returns, *(a.annotation for a in node.args.args)]
+                told = [ast.unparse(x) for x in given if x is not None]
+                assert not any(bare.search(x) for x in told), f"{file}: {node.name}"

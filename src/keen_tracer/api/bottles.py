@@ -3,7 +3,7 @@ photographs."""
 
 import re
 from datetime import UTC, datetime, timedelta
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Request, Response
@@ -12,6 +12,7 @@ from starlette.concurrency import run_in_threadpool
 
 from ..standins.laboratory import NAME
 from ..storage.records import row
+from ..usecases.answers.bottles import Inbox, LabelRun, Sheet
 from ..usecases.bottles import figures, labels, orders, steps
 from ..usecases.errors import NotThere
 from ..usecases.pages import collect
@@ -24,12 +25,14 @@ from .fields import RowId
 from .record_models import Amended, Done
 
 PRINT_WAIT_S = 5.0  # for the sheets of others to be drawn; our choice
+
+
 router = APIRouter(prefix="/api")
 PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
 
 
-@router.get("/inbox", response_model=m.Inbox)
-def get_inbox(here: Here) -> dict[str, Any]:
+@router.get("/inbox")
+def get_inbox(here: Here) -> Inbox:
     with here.database.transaction() as c:
         return {
             **steps.inbox(c, collect.today_in("UTC", datetime.now(UTC))),
@@ -38,7 +41,7 @@ def get_inbox(here: Here) -> dict[str, Any]:
         }
 
 
-@router.post("/bottles/steps", response_model=Done)
+@router.post("/bottles/steps")
 def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
     with here.database.transaction() as c:
         steps.step(
@@ -54,7 +57,7 @@ def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
     return Done()
 
 
-@router.post("/bottles/parked", response_model=Done)
+@router.post("/bottles/parked")
 def post_parked(here: Here, who: Who, body: NewBottle) -> Done:
     with here.database.transaction() as c:
         steps.park(
@@ -63,14 +66,14 @@ def post_parked(here: Here, who: Who, body: NewBottle) -> Done:
     return Done()
 
 
-@router.post("/bottles/parked/{key}/settle", response_model=Done)
+@router.post("/bottles/parked/{key}/settle")
 def post_settle(here: Here, who: Who, key: UUID, body: m.Settle) -> Done:
     with here.database.transaction() as c:
         steps.settle(c, key, body.engine, who["name"])
     return Done()
 
 
-@router.post("/bottles/reference", response_model=Done)
+@router.post("/bottles/reference")
 def post_reference(here: Here, who: Who, body: m.NewReference) -> Done:
     with here.database.transaction() as c:
         steps.register_reference(
@@ -79,20 +82,20 @@ def post_reference(here: Here, who: Who, body: m.NewReference) -> Done:
     return Done()
 
 
-@router.post("/bottles/{sample}/match", response_model=Done)
+@router.post("/bottles/{sample}/match")
 def post_match(here: Here, who: Who, sample: str, body: m.Match) -> Done:
     with here.database.transaction() as c:
         steps.match(c, sample, body.to, body.reason, who["name"])
     return Done()
 
 
-@router.get("/bottles/{sample}/figures", response_model=m.Sheet)
-def get_figures(here: Here, sample: str) -> dict[str, Any]:
+@router.get("/bottles/{sample}/figures")
+def get_figures(here: Here, sample: str) -> Sheet:
     with here.database.transaction() as c:
         return figures.sheet(c, sample)
 
 
-@router.post("/bottles/{sample}/figures", response_model=Amended)
+@router.post("/bottles/{sample}/figures")
 def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amended:
     with here.database.transaction() as c:
         waits = figures.type_in(
@@ -102,7 +105,7 @@ def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amend
     return Amended(waits=waits)
 
 
-@router.post("/orders", response_model=Done)
+@router.post("/orders")
 def post_order(here: Here, who: Who, body: m.NewOrder) -> Done:
     with here.database.transaction() as c:
         orders.send(
@@ -118,7 +121,7 @@ def post_order(here: Here, who: Who, body: m.NewOrder) -> Done:
     return Done()
 
 
-@router.post("/labels", response_model=m.LabelRun)
+@router.post("/labels", response_model=LabelRun)
 def post_labels(here: Here, who: Who, body: m.NewLabels) -> dict[str, int]:
     with here.database.transaction() as c:
         return labels.print_run(c, body.engines, body.spare, who["name"])

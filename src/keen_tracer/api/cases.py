@@ -1,63 +1,64 @@
 """Routes of cases, and of the work that findings and cases bring."""
 
-from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter
 
 from ..core.inspection import Work
+from ..usecases.answers.case import CaseLine, CaseOut
+from ..usecases.answers.inspect import WorkList
 from ..usecases.pages import case
 from ..usecases.recording import cases, work
 from ..usecases.recording.log_rows import engine_id
 from . import case_models as m
 from .context import Here, Who
 from .fields import Word
-from .inspect_models import NewRow, NewWork, WorkList
+from .inspect_models import NewRow, NewWork
 from .models import Done
 
 router = APIRouter(prefix="/api")
 LISTED = 300
 
 
-@router.get("/cases", response_model=list[m.CaseLine])
-def get_cases(here: Here, engine: Word | None = None) -> list[dict[str, Any]]:
+@router.get("/cases")
+def get_cases(here: Here, engine: Word | None = None) -> list[CaseLine]:
     """Cases, the open ones first."""
     with here.database.transaction() as c:
         return case.listed(c, engine, LISTED)
 
 
-@router.get("/cases/{key}", response_model=m.CaseOut)
-def get_case(here: Here, key: UUID) -> dict[str, Any]:
+@router.get("/cases/{key}")
+def get_case(here: Here, key: UUID) -> CaseOut:
     with here.database.transaction() as c:
         return case.case(c, key)
 
 
-@router.post("/engines/{code}/cases", response_model=m.CaseOut)
-def post_case(here: Here, who: Who, code: str, body: m.NewCase) -> dict[str, Any]:
+@router.post("/engines/{code}/cases")
+def post_case(here: Here, who: Who, code: str, body: m.NewCase) -> CaseOut:
     """Open a case with what is known."""
     with here.database.transaction() as c:
         cases.open_case(c, cases.NewCase(engine=code, **body.model_dump()), who["name"])
         return case.case(c, body.id)
 
 
-@router.post("/cases/{key}/entries", response_model=m.CaseOut)
-def post_entry(here: Here, who: Who, key: UUID, body: m.NewCaseEntry) -> dict[str, Any]:
+@router.post("/cases/{key}/entries")
+def post_entry(here: Here, who: Who, key: UUID, body: m.NewCaseEntry) -> CaseOut:
     """Add something to a case, or take it back."""
     with here.database.transaction() as c:
         cases.add_entry(c, key, cases.Entry(**body.model_dump()), who["name"])
         return case.case(c, key)
 
 
-@router.post("/cases/{key}/end", response_model=m.CaseOut)
-def post_end(here: Here, who: Who, key: UUID, body: m.NewEnd) -> dict[str, Any]:
+@router.post("/cases/{key}/end")
+def post_end(here: Here, who: Who, key: UUID, body: m.NewEnd) -> CaseOut:
     """Close a case with what was found."""
     with here.database.transaction() as c:
         cases.close_case(c, key, cases.End(**body.model_dump()), who["name"])
         return case.case(c, key)
 
 
-@router.post("/engines/{code}/work", response_model=WorkList)
-def post_work(here: Here, who: Who, code: str, body: NewWork) -> dict[str, Any]:
+@router.post("/engines/{code}/work")
+def post_work(here: Here, who: Who, code: str, body: NewWork) -> WorkList:
     """Write a piece of work down, or decide it anew; answers all of the engine's."""
     given = body.model_dump(exclude={"id", "replaces", "finding", "case"})
     with here.database.transaction() as c:
@@ -73,7 +74,7 @@ def post_work(here: Here, who: Who, code: str, body: NewWork) -> dict[str, Any]:
         return work.work_out(work.work_of(c, engine_id(c, code)))
 
 
-@router.post("/work/{key}/done", response_model=Done)
+@router.post("/work/{key}/done")
 def post_work_done(here: Here, who: Who, key: UUID, body: NewRow) -> Done:
     """Say of a piece of work that it is done, everything else as it stands."""
     with here.database.transaction() as c:

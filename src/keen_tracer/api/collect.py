@@ -1,13 +1,13 @@
 """Routes of Collect: the round, bottles, events, and taking the last thing back."""
 
 from datetime import UTC, datetime
-from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
 
 from ..storage.db import Connection
 from ..storage.records import number
+from ..usecases.answers.collect import CheckSays, OutcomeOut, Round, StopAlone
 from ..usecases.errors import NotThere
 from ..usecases.pages import collect
 from ..usecases.pages.wall import lines
@@ -16,7 +16,7 @@ from ..usecases.recording.answering import open_queries
 from . import collect_models as m
 from .context import Here, Who
 from .fields import Day, Word
-from .models import Done, QueryOut, StateOut
+from .models import Done
 
 router = APIRouter(prefix="/api")
 
@@ -26,23 +26,23 @@ def recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Rec
     sight."""
     asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
     found = number(c, "engine_by_code", code=engine)
-    stands = StateOut(**lines(c, [found])[found]["state"])
-    return m.Recorded(id=key, sample=sample, queries=[QueryOut(**q) for q in asked], state=stands)
+    stands = lines(c, [found])[found]["state"]
+    return m.Recorded(id=key, sample=sample, queries=asked, state=stands)
 
 
-@router.get("/round", response_model=m.Round)
+@router.get("/round", response_model=Round)
 def get_round(
     here: Here, request: Request, depot: Word | None = None, on: Day | None = None
 ) -> Response:
     with here.database.transaction() as c:
         day = on or collect.day_at(c, depot, datetime.now(UTC))
     return here.held.answer(
-        here.database, request, m.Round, lambda c: collect.round_of(c, depot, day), str(day)
+        here.database, request, Round, lambda c: collect.round_of(c, depot, day), str(day)
     )
 
 
-@router.get("/stops/{code}", response_model=m.StopAlone)
-def get_stop(here: Here, code: str, on: Day | None = None) -> dict[str, Any]:
+@router.get("/stops/{code}")
+def get_stop(here: Here, code: str, on: Day | None = None) -> StopAlone:
     with here.database.transaction() as c:
         found = collect.one_stop(c, code, on or datetime.now(UTC))
     if found is None:
@@ -50,34 +50,34 @@ def get_stop(here: Here, code: str, on: Day | None = None) -> dict[str, Any]:
     return found
 
 
-@router.post("/bottles", response_model=m.Recorded)
+@router.post("/bottles")
 def post_bottle(here: Here, who: Who, body: m.NewBottle) -> m.Recorded:
     with here.database.transaction() as c:
         sample = log_rows.register_bottle(c, log_rows.Bottle(**body.model_dump()), who["name"])
         return recorded(c, body.engine, body.id, sample)
 
 
-@router.post("/engines/{code}/log", response_model=m.Recorded)
+@router.post("/engines/{code}/log")
 def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
     with here.database.transaction() as c:
         log_rows.record_event(c, log_rows.Event(engine=code, **body.model_dump()), who["name"])
         return recorded(c, code, body.id, None)
 
 
-@router.post("/engines/{code}/check", response_model=m.CheckSays)
-def post_try(here: Here, who: Who, code: str, body: m.TriedCheck) -> dict[str, Any]:
+@router.post("/engines/{code}/check")
+def post_try(here: Here, who: Who, code: str, body: m.TriedCheck) -> CheckSays:
     """What a check would say; nothing is written."""
     with here.database.transaction() as c:
         return log_rows.try_check(c, code, body.check, body.details)
 
 
-@router.get("/engines/{code}/outcomes", response_model=list[m.OutcomeOut])
-def get_outcomes(here: Here, code: str) -> list[dict[str, Any]]:
+@router.get("/engines/{code}/outcomes")
+def get_outcomes(here: Here, code: str) -> list[OutcomeOut]:
     with here.database.transaction() as c:
         return outcomes.outcomes(c, code)
 
 
-@router.post("/engines/{code}/outcomes", response_model=Done)
+@router.post("/engines/{code}/outcomes")
 def post_outcome(here: Here, who: Who, code: str, body: m.NewOutcome) -> Done:
     with here.database.transaction() as c:
         found = outcomes.Outcome(engine=code, **body.model_dump())
@@ -85,7 +85,7 @@ def post_outcome(here: Here, who: Who, code: str, body: m.NewOutcome) -> Done:
     return Done()
 
 
-@router.post("/log/{key}/undo", response_model=m.Recorded)
+@router.post("/log/{key}/undo")
 def post_undo(here: Here, who: Who, key: UUID) -> m.Recorded:
     with here.database.transaction() as c:
         log_rows.undo_record(c, key, who["name"])

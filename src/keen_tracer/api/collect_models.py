@@ -1,13 +1,13 @@
 """What goes over the wire for Collect."""
 
-from datetime import date, time
+from datetime import time
 from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from ..core.planning import ChecklistStep
 from ..core.terms import Confirmed, DrawPurpose, MaybeMethod
+from ..usecases.answers.standing import QueryOut, StateOut
 from .fields import (
     Code,
     Day,
@@ -20,69 +20,6 @@ from .fields import (
     Text,
     Word,
 )
-from .models import Due, LevelNumber, QueryOut, StateOut
-
-
-class Stop(BaseModel):
-    """One engine of a round. Meter figures are on the dial that is fitted now."""
-
-    code: str
-    name: str
-    depot: str | None
-    unit: str
-    level: LevelNumber | None
-    signed: bool
-    state: StateOut
-    next: str
-    purpose: DrawPurpose
-    resample_of: str
-    due: Due | None
-    why: str
-    dial: float | None
-    expected: float | None
-    low: float | None
-    high: float | None
-    charge_start: float | None
-    offset: float
-    last_sample_dial: float | None
-    oil: str
-    method: str
-    tube_mm: float | None
-    steps: list[ChecklistStep]
-
-
-class StopAlone(Stop):
-    """A stop by itself; `on` is the day it is at the engine's depot."""
-
-    next_label: int
-    on: date
-
-
-class NewOilBatch(BaseModel):
-    """A batch in use whose fresh figures nobody knows."""
-
-    oil: str
-    grade: str
-    batch: str
-    first_used: date
-    fills: int
-
-
-class DepotOut(BaseModel):
-    code: str
-    name: str
-
-
-class Round(BaseModel):
-    on: date
-    depot: str | None
-    depots: list[DepotOut]
-    capacity: int
-    stops: list[Stop]
-    waiting: list[str]
-    kit: str
-    next_label: int
-    new_oil: list[NewOilBatch]
 
 
 class NewBottle(BaseModel):
@@ -133,16 +70,6 @@ class TriedCheck(BaseModel):
     details: dict[Word, Said] = Field(default={}, max_length=40)
 
 
-class CheckSays(BaseModel):
-    """What it would say: its result, its level, and which limit the figures were held against."""
-
-    words: str
-    level: LevelNumber
-    meaning: str
-    figures: str
-    limit_from: str
-
-
 class NewOutcome(BaseModel):
     """What an inspection found; `id` is made by the client."""
 
@@ -156,19 +83,6 @@ class NewOutcome(BaseModel):
     saved: Money | None = None
     note: Text = ""
     piece: Said = ""
-
-
-class OutcomeOut(BaseModel):
-    on: date
-    sample: str | None
-    words: str
-    right: str
-    hours_down: float | None
-    cost: float | None
-    saved: float | None
-    note: str
-    piece: str
-    by: str
 
 
 class Recorded(BaseModel):

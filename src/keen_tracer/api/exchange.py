@@ -1,13 +1,15 @@
 """Files in: uploaded with a limit while they stream, previewed, then imported."""
 
 import re
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from ..core.roles import Actor
 from ..storage.records import rows
+from ..usecases.answers.exchange import SourceOut, Standing
+from ..usecases.answers.from_rows import answers
 from ..usecases.errors import NotThere
 from ..usecases.importing.child import Wanted, import_in_child
 from ..usecases.importing.task import ImportReport
@@ -68,14 +70,14 @@ def _import(here: Context, who: Actor, body: m.ImportRequest, preview: bool) -> 
     return report
 
 
-@router.get("/progress", response_model=m.ImportProgress)
+@router.get("/progress")
 def get_progress(here: Here, who: Acting) -> m.ImportProgress:
     """How far the import is that this person started, if one is under way."""
     rows = SharedProgress(here.uploads.folder, who.name).rows
     return m.ImportProgress(running=rows is not None, rows=rows or 0)
 
 
-@router.post("/stop", response_model=Done)
+@router.post("/stop")
 def post_stop(here: Here, who: Acting) -> Done:
     """Stop this person's import; nothing of it is written."""
     SharedProgress(here.uploads.folder, who.name).stop()
@@ -92,13 +94,13 @@ def post_import(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
     return _import(here, who, body, False)
 
 
-@router.get("/backups", response_model=m.Standing)
-def get_backups(here: Here) -> dict[str, Any]:
+@router.get("/backups")
+def get_backups(here: Here) -> Standing:
     with here.database.transaction() as c:
         return exchange.backups(c)
 
 
-@router.get("/sources", response_model=list[m.SourceOut])
-def get_sources(here: Here) -> list[dict[str, Any]]:
+@router.get("/sources")
+def get_sources(here: Here) -> list[SourceOut]:
     with here.database.transaction() as c:
-        return rows(c, "sources")
+        return answers(SourceOut, rows(c, "sources"))

@@ -1,12 +1,20 @@
 """Routes of Inspect: looks laid out and kept, their pictures, lines measured on them."""
 
-from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter, Response
 from fastapi.responses import Response as RawResponse
 
 from ..exchange.labels import bag_label, font_file
+from ..usecases.answers.inspect import (
+    FiguresTried,
+    LookLine,
+    LookOut,
+    LookSays,
+    OpenedOut,
+    PictureBeside,
+    PictureLines,
+)
 from ..usecases.pages import inspect, opened
 from ..usecases.recording import looks, pictures
 from . import inspect_models as m
@@ -25,28 +33,28 @@ def _look(code: str, body: m.NewLook) -> looks.Look:
     return looks.Look(engine=code, counts=counts, **given)
 
 
-@router.post("/engines/{code}/look", response_model=m.LookSays)
-def post_try_look(here: Here, who: Who, code: str, body: m.NewLook) -> dict[str, Any]:
+@router.post("/engines/{code}/look")
+def post_try_look(here: Here, who: Who, code: str, body: m.NewLook) -> LookSays:
     """What a look would say; nothing is written."""
     with here.database.transaction() as c:
         return looks.try_look(c, _look(code, body))
 
 
-@router.post("/engines/{code}/looks", response_model=Recorded)
+@router.post("/engines/{code}/looks")
 def post_look(here: Here, who: Who, code: str, body: m.NewLook) -> Recorded:
     with here.database.transaction() as c:
         looks.record_look(c, _look(code, body), who["name"])
         return recorded(c, code, body.id, None)
 
 
-@router.get("/looks", response_model=list[m.LookLine])
-def get_looks(here: Here, engine: Word | None = None) -> list[dict[str, Any]]:
+@router.get("/looks")
+def get_looks(here: Here, engine: Word | None = None) -> list[LookLine]:
     with here.database.transaction() as c:
         return inspect.looks(c, engine)
 
 
-@router.get("/looks/{key}", response_model=m.LookOut)
-def get_look(here: Here, key: UUID) -> dict[str, Any]:
+@router.get("/looks/{key}")
+def get_look(here: Here, key: UUID) -> LookOut:
     with here.database.transaction() as c:
         return inspect.look(c, key)
 
@@ -66,34 +74,34 @@ def get_bag(here: Here, key: UUID) -> Response:
     return RawResponse(drawn, media_type="application/pdf", headers=headers)
 
 
-@router.get("/pictures/{photo}", response_model=m.PictureBeside)
-def get_picture(here: Here, photo: UUID) -> dict[str, Any]:
+@router.get("/pictures/{photo}")
+def get_picture(here: Here, photo: UUID) -> PictureBeside:
     with here.database.transaction() as c:
         return inspect.picture(c, photo)
 
 
-@router.post("/pictures/{photo}/lines", response_model=m.PictureLines)
-def post_line(here: Here, who: Who, photo: UUID, body: m.NewLine) -> dict[str, Any]:
+@router.post("/pictures/{photo}/lines")
+def post_line(here: Here, who: Who, photo: UUID, body: m.NewLine) -> PictureLines:
     """Keep a line; answers every line of the picture that holds."""
     with here.database.transaction() as c:
         pictures.draw(c, photo, pictures.Drawn(**body.model_dump()), who["name"])
         return {"lines": pictures.lines_of(c, [photo])[photo]}
 
 
-@router.get("/engines/{code}/opened", response_model=m.OpenedOut)
-def get_opened(here: Here, code: str) -> dict[str, Any]:
+@router.get("/engines/{code}/opened")
+def get_opened(here: Here, code: str) -> OpenedOut:
     with here.database.transaction() as c:
         return opened.opened(c, code)
 
 
-@router.post("/engines/{code}/links", response_model=m.OpenedOut)
-def post_link(here: Here, who: Who, code: str, body: m.NewLink) -> dict[str, Any]:
+@router.post("/engines/{code}/links")
+def post_link(here: Here, who: Who, code: str, body: m.NewLink) -> OpenedOut:
     with here.database.transaction() as c:
         opened.decide_link(c, body.id, code, body.cause, body.effect, body.keep, who["name"])
         return opened.opened(c, code)
 
 
-@router.post("/engines/{code}/figures", response_model=m.FiguresTried)
-def post_figures(here: Here, who: Who, code: str, body: m.TriedFinding) -> dict[str, Any]:
+@router.post("/engines/{code}/figures")
+def post_figures(here: Here, who: Who, code: str, body: m.TriedFinding) -> FiguresTried:
     """What readings come to; nothing is written."""
     return {"figures": opened.try_figures(body.part, body.details)}

@@ -2,12 +2,13 @@
 
 import io
 from datetime import date
-from typing import Annotated, Any
+from typing import Annotated
 from uuid import UUID
 
 from fastapi import APIRouter, Query, Response
 
 from ..exchange.csvfile import write_table
+from ..usecases.answers.plan import FeedOut, PlanOut, ProposalOut
 from ..usecases.pages import calendar, plan
 from ..usecases.recording import planning
 from . import plan_models as m
@@ -19,7 +20,7 @@ router = APIRouter(prefix="/api")
 Weeks = Annotated[int, Query(ge=1, le=plan.WEEKS)]
 
 
-@router.get("/plan", response_model=m.PlanOut)
+@router.get("/plan")
 def get_plan(
     here: Here,
     depot: Word | None = None,
@@ -27,20 +28,20 @@ def get_plan(
     offset: Annotated[int, Query(ge=0)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
     by_risk: bool = False,
-) -> dict[str, Any]:
+) -> PlanOut:
     """The weeks ahead of a depot, or of all."""
     with here.database.transaction() as c:
         return plan.plan(c, depot, date.today(), weeks, offset, limit, by_risk)
 
 
-@router.get("/plan/proposal", response_model=m.ProposalOut)
-def get_proposal(here: Here, depot: Word | None = None, weeks: Weeks = 4) -> dict[str, Any]:
+@router.get("/plan/proposal")
+def get_proposal(here: Here, depot: Word | None = None, weeks: Weeks = 4) -> ProposalOut:
     """What the program would put where. Nothing is written."""
     with here.database.transaction() as c:
         return plan.propose(c, depot, date.today(), weeks)
 
 
-@router.post("/plan/moves", response_model=Done)
+@router.post("/plan/moves")
 def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
     """Move tasks: all of them or none."""
     wanted = [planning.Move(**x.model_dump()) for x in body.moves]
@@ -49,7 +50,7 @@ def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
         return Done()
 
 
-@router.post("/plan/hours", response_model=Done)
+@router.post("/plan/hours")
 def post_hours(here: Here, who: Who, body: m.NewHours) -> Done:
     """Say what hours a depot has from a day of the year on."""
     with here.database.transaction() as c:
@@ -67,14 +68,14 @@ def get_table(here: Here, depot: Word | None = None) -> Response:
     return Response(out.getvalue(), media_type="text/csv", headers=headers)
 
 
-@router.get("/calendars", response_model=list[m.FeedOut])
-def get_feeds(here: Here) -> list[dict[str, Any]]:
+@router.get("/calendars")
+def get_feeds(here: Here) -> list[FeedOut]:
     """Calendars that leave the house, without their secrets."""
     with here.database.transaction() as c:
         return planning.feeds(c)
 
 
-@router.post("/calendars", response_model=m.FeedMade)
+@router.post("/calendars")
 def post_feed(here: Here, who: Who, body: m.NewFeed) -> m.FeedMade:
     """A new calendar; its address is shown once."""
     with here.database.transaction() as c:
@@ -82,7 +83,7 @@ def post_feed(here: Here, who: Who, body: m.NewFeed) -> m.FeedMade:
         return m.FeedMade(path=f"/api/calendars/{secret}.ics")
 
 
-@router.post("/calendars/{key}/revoke", response_model=Done)
+@router.post("/calendars/{key}/revoke")
 def post_revoke(here: Here, who: Who, key: UUID) -> Done:
     """The address of a calendar is no longer any."""
     with here.database.transaction() as c:

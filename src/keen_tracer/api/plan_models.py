@@ -1,45 +1,12 @@
 """What goes over the wire of the plan."""
 
-from datetime import date
 from typing import Annotated
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
 from ..core.bounds import DAY_OF_YEAR
-from ..usecases.pages.plan import DayHours, PlanLine, Proposed
 from .fields import Day, HoursDown, Text, Word
-
-
-class Season(BaseModel):
-    """Hours of a depot from a day of the year ("11-15") on, Monday first."""
-
-    depot: str
-    starts: str
-    hours: list[float]
-
-
-class PlanOut(BaseModel):
-    """The weeks ahead. `lines` are a window of the engines; the days count all of them."""
-
-    today: date
-    until: date
-    depots: list[str]
-    total: int
-    late: int
-    days: list[DayHours]
-    lines: list[PlanLine]
-    seasons: list[Season]
-
-
-class ProposalOut(BaseModel):
-    """What would lie where, and what does not fit. `gap`: how far from the best it may be, as a
-    share; of the worst week where a depot was packed `by_week`."""
-
-    moves: list[Proposed]
-    out: list[Proposed]
-    gap: float
-    by_week: bool
 
 
 class NewMove(BaseModel):
@@ -79,10 +46,3 @@ class FeedMade(BaseModel):
     """Its secret path, shown once."""
 
     path: str
-
-
-class FeedOut(BaseModel):
-    id: UUID
-    depot: str
-    person: str
-    made_by: str

@@ -1,16 +1,16 @@
 """Routes for putting records right: corrections, queries, the fleet record, plans."""
 
-from typing import Any
 from uuid import UUID
 
 from fastapi import APIRouter
 
 from ..core.planning import Plan
+from ..usecases.answers.record import Entries, Logbook, OilOut, PlansOut, RecordChange, Tightened
+from ..usecases.answers.standing import QueryOut
 from ..usecases.pages import log
 from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
 from .context import Acting, Here, Who
-from .models import QueryOut
 
 router = APIRouter(prefix="/api")
 
@@ -19,40 +19,40 @@ def _correction(log: UUID, body: m.NewCorrection) -> correcting.Correction:
     return correcting.Correction(body.id, log, body.reason, body.engine, m.given(body.changes))
 
 
-@router.get("/engines/{code}/logbook", response_model=m.Logbook)
-def get_logbook(here: Here, code: str) -> dict[str, Any]:
+@router.get("/engines/{code}/logbook")
+def get_logbook(here: Here, code: str) -> Logbook:
     with here.database.transaction() as c:
         return log.logbook(c, code)
 
 
-@router.post("/log/{key}/correct", response_model=m.Done)
+@router.post("/log/{key}/correct")
 def post_correct(here: Here, who: Who, key: UUID, body: m.NewCorrection) -> m.Done:
     with here.database.transaction() as c:
         correcting.correct(c, _correction(key, body), who["name"])
     return m.Done()
 
 
-@router.post("/log/{key}/withdraw", response_model=m.Done)
+@router.post("/log/{key}/withdraw")
 def post_withdraw(here: Here, who: Who, key: UUID, body: m.NewWithdrawal) -> m.Done:
     with here.database.transaction() as c:
         correcting.withdraw(c, key, body.reason, who["name"])
     return m.Done()
 
 
-@router.post("/swap", response_model=m.Done)
+@router.post("/swap")
 def post_swap(here: Here, who: Who, body: m.NewSwap) -> m.Done:
     with here.database.transaction() as c:
         correcting.swap(c, body.one, body.other, body.reason, who["name"])
     return m.Done()
 
 
-@router.get("/queries", response_model=list[QueryOut])
-def get_queries(here: Here) -> list[dict[str, Any]]:
+@router.get("/queries")
+def get_queries(here: Here) -> list[QueryOut]:
     with here.database.transaction() as c:
         return answering.open_queries(c, None)
 
 
-@router.post("/engines/{code}/queries", response_model=m.Done)
+@router.post("/engines/{code}/queries")
 def post_answer(here: Here, who: Who, code: str, body: m.NewAnswer) -> m.Done:
     fix = _correction(body.log, body.fix) if body.fix and body.log else None
     event = log_rows.Event(engine=code, **body.event.model_dump()) if body.event else None
@@ -63,13 +63,13 @@ def post_answer(here: Here, who: Who, code: str, body: m.NewAnswer) -> m.Done:
     return m.Done()
 
 
-@router.get("/fleet/oils", response_model=list[m.OilOut])
-def get_oils(here: Here) -> list[dict[str, Any]]:
+@router.get("/fleet/oils")
+def get_oils(here: Here) -> list[OilOut]:
     with here.database.transaction() as c:
         return fleet_record.oils(c)
 
 
-@router.post("/fleet/oils", response_model=m.Amended)
+@router.post("/fleet/oils")
 def post_oil(here: Here, who: Who, body: m.NewOil) -> m.Amended:
     with here.database.transaction() as c:
         waits = fleet_record.save_oil(c, **body.model_dump(), who=who["name"])
@@ -77,13 +77,13 @@ def post_oil(here: Here, who: Who, body: m.NewOil) -> m.Amended:
     return m.Amended(waits=waits)
 
 
-@router.get("/fleet/{place}", response_model=m.Entries)
-def get_entries(here: Here, place: str) -> dict[str, Any]:
+@router.get("/fleet/{place}")
+def get_entries(here: Here, place: str) -> Entries:
     with here.database.transaction() as c:
         return fleet_record.entries(c, place)
 
 
-@router.post("/fleet/{place}", response_model=m.Saved)
+@router.post("/fleet/{place}")
 def post_entry(here: Here, who: Who, place: str, body: m.NewEntry) -> m.Saved:
     with here.database.transaction() as c:
         changed = fleet_record.save(c, place, body.cells, body.version, who["name"])
@@ -91,19 +91,19 @@ def post_entry(here: Here, who: Who, place: str, body: m.NewEntry) -> m.Saved:
     return m.Saved(changed=changed)
 
 
-@router.get("/fleet/{place}/{code}/changes", response_model=list[m.RecordChange])
-def get_changes(here: Here, place: str, code: str) -> list[dict[str, Any]]:
+@router.get("/fleet/{place}/{code}/changes")
+def get_changes(here: Here, place: str, code: str) -> list[RecordChange]:
     with here.database.transaction() as c:
         return fleet_record.changes(c, place, code)
 
 
-@router.get("/engines/{code}/plans", response_model=m.PlansOut)
-def get_plans(here: Here, code: str) -> dict[str, Any]:
+@router.get("/engines/{code}/plans")
+def get_plans(here: Here, code: str) -> PlansOut:
     with here.database.transaction() as c:
         return {"plans": fleet_record.plans(c, code), **fleet_record.sampling_advice(c, code)}
 
 
-@router.put("/engines/{code}/plans", response_model=m.Done)
+@router.put("/engines/{code}/plans")
 def put_plans(here: Here, who: Who, code: str, body: m.PlansBody) -> m.Done:
     with here.database.transaction() as c:
         fleet_record.save_plans(
@@ -112,13 +112,13 @@ def put_plans(here: Here, who: Who, code: str, body: m.PlansBody) -> m.Done:
     return m.Done()
 
 
-@router.get("/tightened", response_model=m.TightenedBody)
-def get_tightened(here: Here) -> dict[str, Any]:
+@router.get("/tightened")
+def get_tightened(here: Here) -> Tightened:
     with here.database.transaction() as c:
         return fleet_record.tightened(c)
 
 
-@router.put("/tightened", response_model=m.Done)
+@router.put("/tightened")
 def put_tightened(here: Here, who: Acting, body: m.TightenedBody) -> m.Done:
     with here.database.transaction() as c:
         fleet_record.save_tightened(c, body.watch, body.act, body.origin, who)

@@ -1,17 +1,15 @@
 """What goes over the wire for putting records right: corrections, queries, the fleet record,
 plans."""
 
-from datetime import date, datetime, time
+from datetime import time
 from typing import Any
 from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from ..core.planning import ChargeBalance
 from ..core.terms import Answer, DrawPurpose, MaybeMethod, PlanKind
 from .collect_models import NewEvent
 from .fields import Code, Day, Every, Litres, Meter, Said, Text, Word
-from .models import QueryOut
 
 
 class Changes(BaseModel):
@@ -66,105 +64,8 @@ class NewAnswer(BaseModel):
     event: NewEvent | None = None
 
 
-class AnswerOut(BaseModel):
-    key: str
-    said: str
-    words: str
-    reason: str
-    by: str
-    at: datetime
-
-
-class LogRowOut(BaseModel):
-    id: UUID
-    kind: str
-    on_date: date
-    dial: float | None
-    recorded_by: str
-    corrected: bool
-    sample: str | None
-    purpose: str | None
-    method: str | None
-    oil_change_dial: float | None
-    oil_changed_after: bool | None
-    top_up_l: float | None
-    appearance: str | None
-    smell: str | None
-    level_on_stick: float | None
-    dial_new: float | None
-    litres_in: float | None
-    litres_drained: float | None
-    oil: str
-    grade: str
-    batch: str
-    part: str
-    note: str
-    step: str
-    figures: bool
-    words: str
-
-
-class CorrectionOut(BaseModel):
-    kind: str
-    sample: str | None
-    on: date
-    words: str
-    reason: str
-    by: str
-    at: datetime
-
-
-class TrendOut(BaseModel):
-    p: float | None
-    n: int
-    word: str
-
-
-class PhotoOut(BaseModel):
-    sha256: str
-    caption: str
-    on_date: date
-    kind: str
-    part: str
-    result: str
-    sample: str | None
-
-
-class Logbook(BaseModel):
-    engine: str
-    unit: str
-    sump_l: float | None
-    stick: str
-    rows: list[LogRowOut]
-    corrections: list[CorrectionOut]
-    queries: list[QueryOut]
-    answers: list[AnswerOut]
-    balance: list[ChargeBalance]
-    oil_use: TrendOut | None
-    photos: list[PhotoOut]
-
-
 class Done(BaseModel):
     done: bool = True
-
-
-class FieldOut(BaseModel):
-    name: str
-    required: bool
-    choices: list[str] | None
-
-
-class EntryOut(BaseModel):
-    code: str
-    version: int
-    cells: dict[str, str]
-
-
-class Entries(BaseModel):
-    place: str
-    key: str
-    fields: list[FieldOut]
-    entries: list[EntryOut]
 
 
 class NewEntry(BaseModel):
@@ -177,23 +78,6 @@ class NewEntry(BaseModel):
 
 class Saved(BaseModel):
     changed: list[str]
-
-
-class RecordChange(BaseModel):
-    field: str
-    old: str
-    new: str
-    by: str
-    at: datetime
-
-
-class OilOut(BaseModel):
-    oil: str
-    grade: str
-    batch: str
-    reference_on: date | None
-    readings: int
-    fills: int
 
 
 class NewOil(BaseModel):
@@ -219,27 +103,6 @@ class PlanBody(BaseModel):
 
 class PlansBody(BaseModel):
     plans: list[PlanBody] = Field(max_length=12)
-
-
-class IntervalOut(BaseModel):
-    """The longest interval that leaves three samples before a failure, and what it rests on."""
-
-    most: float
-    takes: float
-    drains: float
-    drain: float
-
-
-class AskedTest(BaseModel):
-    words: str
-    why: str
-
-
-class PlansOut(PlansBody):
-    """Plans with advice: how often at least, and what to ask the laboratory for this month."""
-
-    interval: IntervalOut
-    slate: list[AskedTest]
 
 
 class TightenedBody(BaseModel):

@@ -12,6 +12,12 @@ from fastapi.responses import StreamingResponse
 from ..core.roles import Actor
 from ..storage.migrate import available
 from ..storage.records import number, rows, run
+from ..usecases.answers.engine import EngineOut
+from ..usecases.answers.exchange import Amendment
+from ..usecases.answers.frame import Found, Health, Person, State
+from ..usecases.answers.from_rows import answer, answers
+from ..usecases.answers.judge import How, SampleOut
+from ..usecases.answers.wall import QueueRow, Runs, Wall
 from ..usecases.errors import NotThere
 from ..usecases.exporting import write_zip
 from ..usecases.judging import deciding
@@ -29,8 +35,8 @@ router = APIRouter(prefix="/api")
 outside = APIRouter()
 
 
-@outside.get("/healthz", response_model=m.Health)
-def healthz(here: Here) -> dict[str, Any]:
+@outside.get("/healthz")
+def healthz(here: Here) -> Health:
     with here.database.transaction() as c:
         return {
             "database": "up",
@@ -42,32 +48,32 @@ def healthz(here: Here) -> dict[str, Any]:
         }
 
 
-@router.get("/state", response_model=m.State)
-def get_state(here: Here, who: MaybeWho) -> dict[str, Any]:
+@router.get("/state")
+def get_state(here: Here, who: MaybeWho) -> State:
     with here.database.transaction() as c:
         return state.state(c, who)
 
 
-@router.get("/terms", response_model=Terms)
+@router.get("/terms")
 def get_terms() -> Terms:
     return vocabulary()
 
 
-@router.get("/people", response_model=list[m.Person])
-def get_people(here: Here) -> list[dict[str, Any]]:
+@router.get("/people")
+def get_people(here: Here) -> list[Person]:
     with here.database.transaction() as c:
-        return rows(c, "people")
+        return answers(Person, rows(c, "people"))
 
 
-@router.post("/people", response_model=m.Person)
-def post_person(here: Here, who: MaybeWho, body: m.NewPerson) -> dict[str, Any]:
+@router.post("/people")
+def post_person(here: Here, who: MaybeWho, body: m.NewPerson) -> Person:
     by = Actor(who["name"], who["role"]) if who else None
     with here.database.transaction() as c:
         return add_person(c, body.name, body.role, by)
 
 
-@router.post("/session", response_model=m.Person)
-def post_session(here: Here, body: m.ChosenPerson, response: Response) -> dict[str, Any]:
+@router.post("/session")
+def post_session(here: Here, body: m.ChosenPerson, response: Response) -> Person:
     token = new_token()
     with here.database.transaction() as c:
         chosen = next((p for p in rows(c, "people") if p["id"] == body.person), None)
@@ -82,10 +88,10 @@ def post_session(here: Here, body: m.ChosenPerson, response: Response) -> dict[s
         max_age=int(LASTS.total_seconds()),
         path="/",
     )
-    return chosen
+    return answer(Person, chosen)
 
 
-@router.delete("/session", response_model=m.Done)
+@router.delete("/session")
 def delete_session(here: Here, request: Request, response: Response) -> m.Done:
     """Sign out: the session ends here and on the server."""
     token = request.cookies.get(here.cookie)
@@ -96,7 +102,7 @@ def delete_session(here: Here, request: Request, response: Response) -> m.Done:
     return m.Done()
 
 
-@router.get("/wall", response_model=m.Wall)
+@router.get("/wall", response_model=Wall)
 def get_wall(
     here: Here,
     request: Request,
@@ -107,21 +113,21 @@ def get_wall(
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
 ) -> Response:
     return here.held.answer(
-        here.database, request, m.Wall, lambda c: wall.wall(c, depot, find, by, offset, limit)
+        here.database, request, Wall, lambda c: wall.wall(c, depot, find, by, offset, limit)
     )
 
 
-@router.get("/engines/{code}", response_model=m.EngineOut)
+@router.get("/engines/{code}", response_model=EngineOut)
 def get_engine(here: Here, request: Request, code: str) -> Response:
-    return here.held.answer(here.database, request, m.EngineOut, lambda c: engine.engine(c, code))
+    return here.held.answer(here.database, request, EngineOut, lambda c: engine.engine(c, code))
 
 
-@router.get("/queue", response_model=list[m.QueueRow])
+@router.get("/queue", response_model=list[QueueRow])
 def get_queue(here: Here, request: Request) -> Response:
-    return here.held.answer(here.database, request, list[m.QueueRow], queue.queue)
+    return here.held.answer(here.database, request, list[QueueRow], queue.queue)
 
 
-@router.get("/samples/{code}", response_model=m.SampleOut, responses={304: {"model": None}})
+@router.get("/samples/{code}", response_model=SampleOut, responses={304: {"model": None}})
 def get_sample(
     here: Here,
     code: str,
@@ -140,13 +146,13 @@ def get_sample(
         return judge.sample(c, code)
 
 
-@router.get("/samples/{code}/how/{column}", response_model=m.How)
-def get_how(here: Here, code: str, column: str) -> dict[str, Any]:
+@router.get("/samples/{code}/how/{column}")
+def get_how(here: Here, code: str, column: str) -> How:
     with here.database.transaction() as c:
         return judge.how(c, code, column)
 
 
-@router.post("/samples/{code}/sign", response_model=m.Done)
+@router.post("/samples/{code}/sign")
 def post_sign(here: Here, who: Acting, code: str, body: m.SignOff, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         return once(
@@ -168,7 +174,7 @@ def post_sign(here: Here, who: Acting, code: str, body: m.SignOff, key: Key = No
         )
 
 
-@router.post("/samples/{code}/undo", response_model=m.Done)
+@router.post("/samples/{code}/undo")
 def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         return once(
@@ -179,7 +185,7 @@ def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None)
         )
 
 
-@router.get("/runs", response_model=m.Runs)
+@router.get("/runs", response_model=Runs)
 def get_runs(
     here: Here,
     request: Request,
@@ -188,11 +194,11 @@ def get_runs(
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
 ) -> Response:
     return here.held.answer(
-        here.database, request, m.Runs, lambda c: run_page.runs(c, find, offset, limit)
+        here.database, request, Runs, lambda c: run_page.runs(c, find, offset, limit)
     )
 
 
-@router.post("/engines/{code}/run", response_model=m.Done)
+@router.post("/engines/{code}/run")
 def post_run(here: Here, who: Acting, code: str, body: m.RunDecision, key: Key = None) -> m.Done:
     with here.database.transaction() as c:
         return once(
@@ -210,19 +216,19 @@ def post_run(here: Here, who: Acting, code: str, body: m.RunDecision, key: Key =
         )
 
 
-@router.get("/find", response_model=list[m.Found])
-def get_find(here: Here, q: Annotated[str, Query(max_length=60)]) -> list[dict[str, Any]]:
+@router.get("/find")
+def get_find(here: Here, q: Annotated[str, Query(max_length=60)]) -> list[Found]:
     with here.database.transaction() as c:
         return finder.find(c, q)
 
 
-@router.get("/amendments", response_model=list[x.Amendment])
-def get_amendments(here: Here) -> list[dict[str, Any]]:
+@router.get("/amendments")
+def get_amendments(here: Here) -> list[Amendment]:
     with here.database.transaction() as c:
         return exchange.amendments(c)
 
 
-@router.post("/amendments/{report}", response_model=m.Done)
+@router.post("/amendments/{report}")
 def post_amendment(
     here: Here, who: Acting, report: RowId, body: x.Answer, key: Key = None
 ) -> m.Done:

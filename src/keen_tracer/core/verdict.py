@@ -9,6 +9,7 @@ from datetime import date
 from enum import IntEnum
 
 from .findings import Finding
+from .terms import MayRun, RunState
 
 RULES_VERSION = "causes 1"
 
@@ -45,7 +46,7 @@ class Verdict:
     channels: tuple[int | None, ...]
     findings: tuple[Finding, ...]
     actions: tuple[Action, ...]
-    may_run: str
+    may_run: MayRun
     may_run_until: float | None
     may_run_until_on: date | None = None
     input_hash: str
@@ -83,7 +84,7 @@ class RunDecision:
     versions that did not name them: it lifts what was known on its day. `found`, `done`: what was
     behind a Stop that it lifts, and what was done."""
 
-    state: str
+    state: RunState
     by: str
     on: date
     reason: str = ""
@@ -109,7 +110,7 @@ class EngineState:
     """
 
     level: int | None
-    may_run: str
+    may_run: MayRun
     since: date | None
     until: float | None
     until_on: date | None

@@ -24,6 +24,10 @@ LONG = {"finding", "lifts"}  # cells that hold more than one thing, as the expor
 CACHE = 100_000  # readings repeat: "12" is parsed once
 
 
+# The cells of a row as values, by the columns its table has.
+Cells = dict[str, Any]
+
+
 @dataclass(frozen=True, slots=True)
 class Problem:
     """What is wrong, where, and what to do. `row` counts like a spreadsheet: the header is row
@@ -61,7 +65,7 @@ class Row:
     file."""
 
     number: int
-    cells: dict[str, Any]
+    cells: Cells
     readings: list[ReadingCell]
 
 

@@ -1,7 +1,9 @@
 """Published versions of peers and of weights, and the chosen policies."""
 
-from collections.abc import Iterable
+import json
+from collections.abc import Iterable, Mapping
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import psycopg
@@ -40,10 +42,16 @@ def with_means(
 
 
 def publish_peers(
-    c: psycopg.Connection, name: str, by: str, given: Iterable[PeerRow], changes: dict[str, Any]
+    c: psycopg.Connection, name: str, by: str, given: Iterable[PeerRow], changes: Mapping[str, Any]
 ) -> int:
     """A new version, all rows of it."""
-    head = row(c, "peers_put", name=name, by=by, changes=Jsonb(changes))
+    head = row(
+        c,
+        "peers_put",
+        name=name,
+        by=by,
+        changes=Jsonb(changes, dumps=partial(json.dumps, default=str)),
+    )
     assert head is not None
     copy_rows(
         c,

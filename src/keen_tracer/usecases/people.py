@@ -4,7 +4,9 @@ from ..core.errors import CoreError
 from ..core.names import check_new_name
 from ..core.roles import Actor, check_may
 from ..storage.db import Connection
-from ..storage.records import Row, row, rows
+from ..storage.records import row, rows
+from .answers.frame import Person
+from .answers.from_rows import answer
 from .errors import CannotRecord
 
 MOST = 200  # people on a list one chooses a name from; our choice
@@ -14,7 +16,7 @@ class NobodyYet(Exception):
     """Somebody has to be on the list before others can be added to it."""
 
 
-def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Row:
+def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
     """Put somebody on the list; a name that is on it already is given as it stands, role and all.
 
     by : who does it; None for a page nobody has chosen a name on, which may only make the very
@@ -25,7 +27,7 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Row:
     everybody = rows(c, "everybody")
     there = next((p for p in everybody if p["name"] == name and p["active"]), None)
     if there is not None:
-        return {k: there[k] for k in ("id", "name", "role")}
+        return answer(Person, there)
     if role == "admin":
         check_may(by or Actor("", "guest"), "add_admin")
     if by is not None:
@@ -40,4 +42,4 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Row:
         raise CannotRecord(error.code, str(error), {"name": str(error)}) from error
     made = row(c, "person_put", name=name, role=role)
     assert made is not None
-    return made
+    return answer(Person, made)

@@ -95,7 +95,7 @@ def test_a_stop_says_why_how_and_what_the_meter_should_read(fleet_url: str) -> N
     assert s["tube_mm"] == 953
     assert s["low"] <= s["expected"] <= s["high"]
     assert s["expected"] == pytest.approx(1440 + 40, abs=1)
-    assert s["steps"][0]["caution"]
+    assert s["steps"][0].caution
 
 
 def test_the_next_label_follows_the_highest(fleet_url: str) -> None:

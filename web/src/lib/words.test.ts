@@ -1,6 +1,6 @@
 import csv from '../../../src/keen_tracer/core/tables/figures_as_read.csv?raw';
 import { describe, expect, it } from 'vitest';
-import { computed, day, dayYear, figure, levelWord, meter } from './words';
+import { computed, day, dayYear, expectation, figure, levelWord, meter } from './words';
 
 const TABLE = csv
   .trim()
@@ -15,6 +15,10 @@ describe('figures as people read them, as the server writes them', () => {
   it.each(TABLE)('%s is read %s, computed %s', (value, read, made) => {
     expect(figure(Number(value))).toBe(read);
     expect(computed(Number(value))).toBe(made);
+  });
+
+  it('say two digits of what was expected', () => {
+    expect([0.01, 0.34, 6.04, 12.3, 143].map(expectation)).toEqual(['0', '0.34', '6', '12', '140']);
   });
 
   it('leave a gap where there is none', () => expect(figure(null)).toBe(''));

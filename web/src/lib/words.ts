@@ -52,6 +52,9 @@ export const figure = (x: number | null | undefined): string => digits(x, 4);
 /** A computed number: three figures say all that its inputs do. */
 export const computed = (x: number | null | undefined): string => digits(x, 3);
 
+/** What was expected of a concentration: two figures; below 0.05 it is nothing. */
+export const expectation = (x: number): string => digits(x < 0.05 ? 0 : x, 2);
+
 /** A meter figure with its unit. */
 export function meter(value: number | null | undefined, unit: string): string {
   if (value === null || value === undefined) return 'meter not known';

@@ -10,11 +10,15 @@ reckoned with the larger share.
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import ceil, inf, log
+from typing import Literal
 
 from ..errors import OutOfRange
 
 WORSE = 1.25  # measured over computed share, before dead legs or a leak are spoken of; our choice
 MOST_FILLS = 50  # a plan longer than that is no plan; our choice
+
+
+FlushWord = Literal["leaks", "done", "measure", "never", "dead_legs", "more"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -58,7 +62,7 @@ class Flush:
     litres: float
     litres_more: float
     filters: int
-    word: str
+    word: FlushWord
 
 
 def share_left(new_l: float, trapped_l: float) -> float:
@@ -148,7 +152,7 @@ def flush(
 
 def _word(
     stages: Sequence[Stage], left: float, target: float, more: int | None, worst: float, rose: bool
-) -> str:
+) -> FlushWord:
     if rose and left > target:
         return "leaks"
     if left <= target:

@@ -10,6 +10,7 @@ from datetime import date, timedelta
 
 from ..findings import Finding, payloads, trouble
 from ..record import Engine, Moment, TimeLine
+from ..terms import MayRun
 from ..verdict import Action, Level
 from .thresholds import (
     FUEL_STOP,
@@ -62,7 +63,7 @@ class Advice:
     last day."""
 
     actions: tuple[Action, ...]
-    may_run: str
+    may_run: MayRun
     until: float | None = None
     until_on: date | None = None
 

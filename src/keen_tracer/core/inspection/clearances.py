@@ -9,6 +9,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from math import sqrt
 from statistics import mean
+from typing import Literal
 
 from ..errors import OutOfRange, UnknownName
 from ..laboratory import SURE
@@ -34,7 +35,7 @@ class Figure:
     high: float | None = None
 
     @property
-    def verdict(self) -> str:
+    def verdict(self) -> Literal["", "within", "outside", "at its limit"]:
         if self.low is None and self.high is None:
             return ""
         under = self.low is not None and self.mm < self.low

@@ -4,12 +4,16 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from typing import Literal
 
 from ..verdict import Level
 
 AFTER_H = (10.0, 50.0)  # hours after the work: the-trade 3.17, our choice
 NEAR = 0.8  # a sample at 8 h is the one of 10 h; our choice
 STEADY_IN_A_ROW = 2  # quiet samples before it counts as steady again; our choice
+
+
+FollowedWord = Literal["waiting", "not_steady", "steady"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,7 +33,7 @@ class Followed:
 
     drawn: tuple[Drawn, ...]
     next_at: float | None
-    word: str
+    word: FollowedWord
 
 
 def followed(drawn: Sequence[Drawn]) -> Followed:
@@ -46,6 +50,7 @@ def followed(drawn: Sequence[Drawn]) -> Followed:
     furthest = max((d.after for d in drawn if d.after is not None), default=0.0)
     next_at = next((h for h in AFTER_H if furthest < NEAR * h), None)
     last = known[-STEADY_IN_A_ROW:]
+    word: FollowedWord
     if known and (known[-1].level or 0) > Level.STEADY:
         word = "not_steady"
     elif len(last) == STEADY_IN_A_ROW and all(d.level == Level.STEADY for d in last):

@@ -7,7 +7,7 @@ from functools import cache
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
-from ..terms import LAYOUTS
+from ..terms import LAYOUTS, LayoutKind
 from .event_details import detail_number
 from .meanings import Word
 
@@ -138,7 +138,7 @@ def evidence_of_finding(part: str, details: Mapping[str, str]) -> Iterator[tuple
 class Layout:
     """How an engine is built: `kind` of LAYOUTS, and its cylinders."""
 
-    kind: str
+    kind: LayoutKind
     cylinders: int
 
     @property

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
+from typing import Any, Literal
 
 from ..record import Engine, Moment
 from ..terms import CHANNELS
@@ -26,7 +26,7 @@ class Tooth:
     sample: str | None
     stale_on: date | None
 
-    def state(self, today: date) -> str:
+    def state(self, today: date) -> Literal["judged", "stale", "not_measured"]:
         """ "judged", "stale" or "not_measured". Unknown is never Steady."""
         if self.level is None:
             return "not_measured"

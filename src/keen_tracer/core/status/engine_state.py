@@ -7,7 +7,7 @@ from datetime import date
 from ..causes import Ranking
 from ..diagnosis import Advice, Known, Since, advice, since_known
 from ..record import WORK, Fact, History, Moment, TimeLine, check_kinds, facts_of, steady_look
-from ..terms import CHANNELS
+from ..terms import CHANNELS, MayRun
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
 from .reasons import OnRecord, open_reasons, permitted
 
@@ -65,7 +65,7 @@ def _measured(line: TimeLine, judged: Sequence[tuple[Verdict, Moment]]) -> set[s
 
 def _run(
     reasons: Sequence[Reason], advised: Advice, decision: RunDecision | None, looked: bool
-) -> tuple[str, float | None, date | None]:
+) -> tuple[MayRun, float | None, date | None]:
     """(may_run, until, until_on) before today is looked at. `advised`: from the reasons no
     restriction permits."""
     held = decision is not None and decision.state == "hold"
@@ -168,8 +168,8 @@ def engine_state(
 
 
 def may_run_now(
-    may_run: str, until: float | None, until_on: date | None, dial: float | None, today: date
-) -> str:
+    may_run: MayRun, until: float | None, until_on: date | None, dial: float | None, today: date
+) -> MayRun:
     """A state's `may_run` at today's meter and day: a permission that has run out is over.
 
     >>> may_run_now("run_until", 3120, None, 3121, date(2026, 1, 5))

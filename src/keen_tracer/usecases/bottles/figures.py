@@ -11,13 +11,14 @@ from ...core.laboratory import ANALYTES, BY_COLUMN, with_role
 from ...core.roles import anybody
 from ...storage.db import Connection
 from ...storage.records import row, rows
+from ..answers.bottles import Sheet
 from ..errors import CannotRecord
 from ..importing.files import run_import
 from ..judging.judging import judge_one
 from ..recording.log_rows import check_day
 
 
-def sheet(c: Connection, sample: str) -> dict[str, object]:
+def sheet(c: Connection, sample: str) -> Sheet:
     """An empty sheet for a bottle's figures: the analytes its laboratory reported last, else the
     usual few."""
     place = row(c, "draw_of_sample", code=sample)

@@ -2,13 +2,14 @@
 
 import hashlib
 from pathlib import Path
-from typing import Any
 from uuid import UUID
 
 from ...exchange.labels import Label, font_file, label_sheet
 from ...exchange.pictures import BadPicture, Picture, reencoded
 from ...storage.db import Connection
 from ...storage.records import number, row, rows, run
+from ..answers.from_rows import answers
+from ..answers.record import PhotoOut
 from ..errors import CannotRecord, NotThere
 
 MOST = 500
@@ -91,8 +92,9 @@ def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, 
     return digest
 
 
-def photos(c: Connection, engine: int) -> list[dict[str, Any]]:
+def photos(c: Connection, engine: int) -> list[PhotoOut]:
     """An engine's photographs, oldest first; spots of the blotter stand beside earlier ones."""
     return sorted(
-        rows(c, "photos_of_engine", engine=engine), key=lambda p: (p["on_date"], p["sha256"])
+        answers(PhotoOut, rows(c, "photos_of_engine", engine=engine)),
+        key=lambda p: (p["on_date"], p["sha256"]),
     )

@@ -6,7 +6,6 @@ import tempfile
 from collections.abc import Sequence
 from datetime import UTC, date, datetime, timedelta
 from pathlib import Path
-from typing import Any
 from uuid import UUID, uuid4
 
 import numpy as np
@@ -20,6 +19,8 @@ from ...storage import fleet
 from ...storage.db import Connection, Database
 from ...storage.errors import Unavailable
 from ...storage.records import Row, row, rows, run
+from ..answers.bottles import OrderOut
+from ..answers.from_rows import answers
 from ..errors import CannotRecord
 from ..importing.files import run_import
 from .steps import step
@@ -180,6 +181,6 @@ def answer_due(database: Database) -> None:
                 )
 
 
-def orders(c: Connection) -> list[dict[str, Any]]:
+def orders(c: Connection) -> list[OrderOut]:
     """Orders of the last weeks, newest first."""
-    return rows(c, "orders")
+    return answers(OrderOut, rows(c, "orders"))

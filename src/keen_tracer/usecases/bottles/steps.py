@@ -3,13 +3,15 @@ partial, parked."""
 
 from collections.abc import Sequence
 from datetime import date, timedelta
-from typing import Any
 from uuid import UUID
 
 from ...core.laboratory import BY_CODE
 from ...core.status import Decision, late_by, missing_analytes, usual_analytes, usual_days
 from ...storage.db import Connection
 from ...storage.records import Row, json, row, rows, run
+from ..answers.bottles import BottleOut, Parked, Partial, UnderWay, Unmatched
+from ..answers.collect import NewOilBatch
+from ..answers.from_rows import answer, answers
 from ..errors import CannotRecord
 from ..judging.deciding import put_decision
 from ..judging.judging import judge_one
@@ -77,35 +79,36 @@ def _usual(c: Connection, today: date) -> tuple[dict[str, float], dict[str, froz
     return {lab: usual_days(found) for lab, found in days.items()}, usual
 
 
-def inbox(c: Connection, today: date) -> dict[str, Any]:
+def inbox(c: Connection, today: date) -> UnderWay:
     """Every bottle under way with its age, and what waits for a person: unmatched, partial, parked,
     new oil."""
     days, usual = _usual(c, today)
-    out = []
+    out: list[BottleOut] = []
     for r in rows(c, "bottles_out", since=today - LONGEST, today=today):
         state = r["step"] if r["step"] and r["step"] != "found" else "drawn"
         since = r["sent_on"] if state in ("sent", "received") and r["sent_on"] else r["drawn_on"]
         usually = days.get(r["laboratory"] or "", usual_days([]))
         out.append(
-            {
-                **r,
-                "state": state,
-                "age_days": (today - r["drawn_on"]).days,
-                "late_days": late_by(state, (today - since).days, usually),
-            }
+            answer(
+                BottleOut,
+                r,
+                state=state,
+                age_days=(today - r["drawn_on"]).days,
+                late_days=late_by(state, (today - since).days, usually),
+            )
         )
-    partial = []
+    partial: list[Partial] = []
     for r in rows(c, "reports_lately", since=today - LATELY):
         gone = missing_analytes(r["analytes"], usual.get(r["laboratory"], ()))
         if gone:
-            partial.append({**r, "missing": [BY_CODE[a].symbol for a in gone]})
+            partial.append(answer(Partial, r, missing=[BY_CODE[a].symbol for a in gone]))
     return {
         "today": today,
         "out": out,
-        "unmatched": rows(c, "unmatched"),
+        "unmatched": answers(Unmatched, rows(c, "unmatched")),
         "partial": partial,
-        "parked": [{**p, "dial": p["body"].get("dial")} for p in rows(c, "parked_open")],
-        "new_oil": new_oil(c, today),
+        "parked": [answer(Parked, p, dial=p["body"].get("dial")) for p in rows(c, "parked_open")],
+        "new_oil": answers(NewOilBatch, new_oil(c, today)),
         "laboratories": [r["laboratory"] for r in rows(c, "laboratories")],
     }
 
@@ -116,7 +119,7 @@ def new_oil(c: Connection, today: date) -> list[Row]:
     return rows(c, "batches_without_reference", since=today - NEW_OIL)
 
 
-def park(c: Connection, b: Bottle, body: dict[str, Any], who: str) -> None:
+def park(c: Connection, b: Bottle, body: Row, who: str) -> None:
     """Keep a bottle whose engine is not on record, until somebody says which it is; sent twice it
     is kept once."""
     check_day(b.on)

@@ -3,13 +3,12 @@ people answered for comes in by themselves, or as part of a whole record; every 
 gate the page has."""
 
 from collections.abc import Callable
-from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError
 from ...core.inspection import Work, check_work
 from ...core.terms import WEEKDAYS
-from ...exchange.csvfile import Row
+from ...exchange.csvfile import Cells, Row
 from ...storage.bulk import insert
 from ...storage.errors import Conflict
 from ...storage.records import row, rows
@@ -21,13 +20,13 @@ FIGURES = (
     *("weight", "amount", "litres_new", "litres_trapped", "measured", "target"),
     *("filter_changed", "follows", "withdraws"),
 )
-Handler = Callable[[Task, Row, dict[str, Any], int], None]
+Handler = Callable[[Task, Row, Cells, int], None]
 
 
 def _each(task: Task, part: list[Row], there: str, key: str, does: Handler) -> None:
     """Every row that is its bringer's own, of a known engine, and not on record yet."""
     for r in part:
-        c: dict[str, Any] = r.cells
+        c = r.cells
         engine = task.engine(c["engine"], r.number)
         if engine is None or not task.their_own(r.number, c["by"]):
             continue
@@ -42,7 +41,7 @@ def cases(task: Task, part: list[Row]) -> None:
     _each(task, part, "case_of", "case", _case)
 
 
-def _case(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+def _case(task: Task, r: Row, c: Cells, engine: int) -> None:
     sample = row(task.c, "sample_id", code=c["sample"]) if c.get("sample") else None
     if c.get("sample") and sample is None:
         fix = "import samples.csv with it first"
@@ -71,7 +70,7 @@ def entries(task: Task, part: list[Row]) -> None:
     _each(task, part, "case_entry_there", "entry", _entry)
 
 
-def _entry(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+def _entry(task: Task, r: Row, c: Cells, engine: int) -> None:
     found = row(task.c, "case_of", id=c["case"])
     if found is None or found["engine_id"] != engine:
         fix = "bring in cases.csv with it"
@@ -81,7 +80,7 @@ def _entry(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
         fix = "bring in outcomes.csv with it"
         task.problem(r.number, "outcome", "this outcome is not known", fix)
         return
-    said: dict[str, Any] = {k: c.get(k) or "" for k in ("hypothesis", "said", "words")}
+    said: Cells = {k: c.get(k) or "" for k in ("hypothesis", "said", "words")}
     said |= {k: c.get(k) for k in FIGURES}
     e = Entry(id=c["entry"], kind=c["kind"], on=c["on"], **said)
     try:
@@ -102,13 +101,13 @@ def work(task: Task, part: list[Row]) -> None:
     _each(task, part, "work_row", "row", _work)
 
 
-def _work(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+def _work(task: Task, r: Row, c: Cells, engine: int) -> None:
     before = row(task.c, "work_row", id=c["replaces"]) if c.get("replaces") else None
     if c.get("replaces") and (before is None or before["replaced"]):
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "replaces", "the row it stands in place of is not there", fix)
         return
-    given: dict[str, Any] = {k: c.get(k) for k in Work.__dataclass_fields__}
+    given: Cells = {k: c.get(k) for k in Work.__dataclass_fields__}
     made = Work(**given | {"who": c.get("who") or ""})
     try:
         check_work(made, before["state"] if before else "")
@@ -136,7 +135,7 @@ def _work(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
     task.file.added += 1
 
 
-def _finding(task: Task, engine: int, c: dict[str, Any], which: str) -> UUID | None:
+def _finding(task: Task, engine: int, c: Cells, which: str) -> UUID | None:
     """The finding of a day, in its order, of a part."""
     found = row(
         task.c,
@@ -154,7 +153,7 @@ def links(task: Task, part: list[Row]) -> None:
     _each(task, part, "damage_link_there", "link", _link)
 
 
-def _link(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+def _link(task: Task, r: Row, c: Cells, engine: int) -> None:
     cause, effect = (_finding(task, engine, c, x) for x in ("cause", "effect"))
     if cause is None or effect is None or cause == effect:
         fix = "bring in events.csv with it"
@@ -181,7 +180,7 @@ def moves(task: Task, part: list[Row]) -> None:
     _each(task, part, "task_move_there", "move", _move)
 
 
-def _move(task: Task, r: Row, c: dict[str, Any], engine: int) -> None:
+def _move(task: Task, r: Row, c: Cells, engine: int) -> None:
     if c.get("follows") and row(task.c, "task_move_there", id=c["follows"]) is None:
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "follows", "the move before it is not there", fix)
@@ -207,7 +206,7 @@ def hours(task: Task, part: list[Row]) -> None:
     """Rows of hours.csv: hours of a depot from a day of the year on; no figure at all takes the
     season back."""
     for r in part:
-        c: dict[str, Any] = r.cells
+        c = r.cells
         if not task.their_own(r.number, c["by"]):
             continue
         if row(task.c, "depot_by_code", code=c["depot"]) is None:

@@ -1,12 +1,11 @@
 """Debris looks and outcomes in. A look is a row of the time line with its counts; the same look
 twice adds nothing."""
 
-from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError
 from ...core.record import DebrisCount, DebrisLook, share_seen
-from ...exchange.csvfile import Row
+from ...exchange.csvfile import Cells, Row
 from ...storage.bulk import copy_rows
 from ...storage.records import row, rows, run
 from .events import row_identity
@@ -169,7 +168,7 @@ def finish_debris(task: Task) -> None:
     task.looks = {}
 
 
-def _outcome_identity(c: dict[str, Any]) -> UUID:
+def _outcome_identity(c: Cells) -> UUID:
     """Of an outcome without one: nobody types an identity, and a file read twice is known."""
     said = ("engine", "sample", "on", "found", "confirmed", "by")
     return row_identity("outcome", *(c.get(k) for k in said))
@@ -178,7 +177,7 @@ def _outcome_identity(c: dict[str, Any]) -> UUID:
 def outcomes(task: Task, part: list[Row]) -> None:
     """Rows of outcomes.csv: what an inspection found, each once."""
     for r in part:
-        c: dict[str, Any] = r.cells
+        c = r.cells
         engine = task.engine(c["engine"], r.number)
         if engine is None:
             continue

@@ -8,8 +8,9 @@ from uuid import UUID
 from ...core.errors import CoreError
 from ...core.record import check_event
 from ...exchange.cells import written
-from ...exchange.csvfile import Row
+from ...exchange.csvfile import Cells, Row
 from ...storage.bulk import copy_rows, new_ids
+from ...storage.records import Row as Held
 from ...storage.records import rows
 from . import reports
 from .task import Task
@@ -78,7 +79,7 @@ def row_identity(*parts: object) -> UUID:
     return UUID(bytes=hashlib.blake2b(line.encode(), digest_size=16).digest())
 
 
-def _fields(cells: dict[str, Any], names: tuple[str, ...]) -> list[Any]:
+def _fields(cells: Cells, names: tuple[str, ...]) -> list[Any]:
     return [
         ("" if cells.get(n) is None else cells[n]) if n in _TEXT else cells.get(n) for n in names
     ]
@@ -235,7 +236,7 @@ def samples(task: Task, part: list[Row]) -> None:
     """Rows of samples.csv, with the report in their analyte columns where there is one."""
     seen: dict[str, int] = {}
     built = [one for r in part if (one := _drawn(task, r, seen)) is not None]
-    record: dict[str, list[dict[str, Any]]] = {}
+    record: dict[str, list[Held]] = {}
     for k in rows(task.c, "samples_known", codes=list(seen)):
         record.setdefault(k["code"], []).append(k)
     ids = {code: held[0]["id"] for code, held in record.items()}
@@ -264,7 +265,7 @@ def samples(task: Task, part: list[Row]) -> None:
     reports.write_reports(task, found)
 
 
-def _known_sample(task: Task, r: Row, key: UUID, before: list[dict[str, Any]]) -> None:
+def _known_sample(task: Task, r: Row, key: UUID, before: list[Held]) -> None:
     """A sample that is on record: the same row is known, another one is refused, a correction
     stays."""
     if any(b["source_id"] == task.source and b["source_row"] != r.number for b in before):

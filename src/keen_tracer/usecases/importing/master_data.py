@@ -8,7 +8,7 @@ from ...core.limits import LimitRow, overlay, scope_names
 from ...core.names import skeleton
 from ...core.planning import Plan
 from ...exchange.cells import written
-from ...exchange.csvfile import Row
+from ...exchange.csvfile import Cells, Row
 from ...storage.bulk import insert, known, update
 from ...storage.records import limits_in_force, publish_limits, row, rows, run
 from .task import Task
@@ -57,7 +57,7 @@ def column_of(table: str, name: str) -> str:
     return _NAMES[table].get(name, name)
 
 
-def table_values(table: str, cells: dict[str, Any]) -> dict[str, Any]:
+def table_values(table: str, cells: Cells) -> Cells:
     """The columns a row gives, as the table holds them. Empty text is '', an empty list is {}."""
     out = {}
     for name, value in cells.items():

@@ -1,13 +1,12 @@
 """Photographs and the lines on them in, as an export wrote them: the files lie in pictures/."""
 
 import hashlib
-from typing import Any
 
 from PIL import UnidentifiedImageError
 
 from ...core.errors import CoreError
 from ...core.inspection import Line, Scale
-from ...exchange.csvfile import Row
+from ...exchange.csvfile import Cells, Row
 from ...exchange.pictures import BadPicture, as_kept
 from ...storage.bulk import insert
 from ...storage.records import row, run
@@ -17,7 +16,7 @@ from .task import Task
 def pictures(task: Task, part: list[Row]) -> None:
     """Rows of pictures.csv."""
     for r in part:
-        c: dict[str, Any] = r.cells
+        c = r.cells
         engine = task.engine(c["engine"], r.number)
         if engine is None or not task.their_own(r.number, c["by"]):
             continue
@@ -82,7 +81,7 @@ def _content(task: Task, at: int, sha256: str) -> bool:
 def lines(task: Task, part: list[Row]) -> None:
     """Rows of lines.csv; what was taken back stands before what takes it back."""
     for r in part:
-        c: dict[str, Any] = r.cells
+        c = r.cells
         if not task.their_own(r.number, c["by"]):
             continue
         if row(task.c, "picture_line_there", id=c["line"]) is not None:
@@ -120,7 +119,7 @@ def lines(task: Task, part: list[Row]) -> None:
         task.file.added += 1
 
 
-def _wrong(task: Task, c: dict[str, Any]) -> str:
+def _wrong(task: Task, c: Cells) -> str:
     """Why a line means nothing; "" where it does."""
     if c["kind"] == "withdraw":
         there = c.get("withdraws") and row(task.c, "picture_line_there", id=c["withdraws"])

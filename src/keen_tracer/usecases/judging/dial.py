@@ -2,7 +2,6 @@
 every threshold of the expectation."""
 
 from datetime import UTC, datetime
-from typing import Any
 
 from ...core.baseline import PLANTED, Counts, Step, count, count_found, with_fault
 from ...core.errors import CoreError
@@ -13,9 +12,20 @@ from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.peers import DIAL
 from ...storage.records import run, set_setting, setting
+from ..answers.standards import Dial, DialStep, DialTried
 from ..errors import CannotRecord, NoLimits
 from .spread import spread_over
 from .standards import Standards, standards
+
+# The thresholds as shipped: nobody chose a rate.
+NOT_SET: Dial = {
+    "strictness": AS_SHIPPED,
+    "wanted": None,
+    "quiet": None,
+    "acts": None,
+    "by": "",
+    "on": None,
+}
 
 
 def _counted(c: Connection, held: Standards) -> Counts:
@@ -33,7 +43,7 @@ def _counted(c: Connection, held: Standards) -> Counts:
     return counts
 
 
-def _step(step: Step, planted: dict[str, int]) -> dict[str, Any]:
+def _step(step: Step, planted: dict[str, int]) -> DialStep:
     share, low, high = step.rate
     return {
         "strictness": step.strictness,
@@ -59,7 +69,7 @@ def _found(c: Connection, wanted: float) -> tuple[Counts, Step]:
         raise CannotRecord("cannot_calibrate", str(error)) from error
 
 
-def try_dial(c: Connection, wanted: float) -> dict[str, Any]:
+def try_dial(c: Connection, wanted: float) -> DialTried:
     """What every factor would have done on the fleet's own quiet samples and on faults planted in
     them, and the one that keeps to `wanted` false Acts per 100. Nothing is written."""
     counts, step = _found(c, wanted)
@@ -72,17 +82,17 @@ def try_dial(c: Connection, wanted: float) -> dict[str, Any]:
     }
 
 
-def current(c: Connection) -> dict[str, Any]:
+def current(c: Connection) -> Dial:
     """The factor in force and how it was found."""
-    return setting(c, DIAL) or {"strictness": AS_SHIPPED}
+    return {**NOT_SET, **(setting(c, DIAL) or {})}
 
 
-def set_dial(c: Connection, wanted: float | None, who: Actor) -> dict[str, Any]:
+def set_dial(c: Connection, wanted: float | None, who: Actor) -> Dial:
     """Keep to a rate, or with None go back to the thresholds as shipped; every engine is judged
     again."""
     check_may(who, "publish")
     before = current(c)
-    kept: dict[str, Any] = {"strictness": AS_SHIPPED}
+    kept = NOT_SET
     if wanted is not None:
         counts, step = _found(c, wanted)
         kept = {
@@ -90,9 +100,12 @@ def set_dial(c: Connection, wanted: float | None, who: Actor) -> dict[str, Any]:
             "wanted": wanted,
             "quiet": counts.quiet,
             "acts": step.acts,
+            "by": "",
+            "on": None,
         }
-    kept |= {"by": who.name, "on": datetime.now(UTC).date().isoformat()}
-    set_setting(c, DIAL, kept)
+    today = datetime.now(UTC).date()
+    kept = {**kept, "by": who.name, "on": today}
+    set_setting(c, DIAL, {**kept, "on": today.isoformat()})
     run(
         c,
         "record_change_put",

@@ -3,7 +3,6 @@ version."""
 
 from collections.abc import Sequence
 from dataclasses import asdict, replace
-from typing import Any
 
 import numpy as np
 
@@ -26,6 +25,8 @@ from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.peers import choose_policy, policies_in_force
 from ...storage.records import limits_in_force, publish_limits, row, rows, run, set_setting, setting
+from ..answers.from_rows import answer, answers
+from ..answers.library import LimitOut, Limits, LimitsVersion, PeersOut, PeersVersion, TriedOut
 from ..errors import CannotRecord, NoLimits
 from . import publishing
 from .publishing import TRIED, changed_levels
@@ -41,20 +42,25 @@ def _in_force(c: Connection) -> LimitSet:
     return found[1]
 
 
-def limits(c: Connection) -> dict[str, Any]:
+def limits(c: Connection) -> Limits:
     """The version in force with its rows, and the versions before it."""
     held = _in_force(c)
     chosen = policies_in_force(c)
     return {
         "version": held.name,
-        "versions": rows(c, "limits_versions"),
-        "peers": rows(c, "peers_versions"),
+        "versions": answers(LimitsVersion, rows(c, "limits_versions")),
+        "peers": answers(PeersVersion, rows(c, "peers_versions")),
         "policies": {"class": dict(chosen.classes), "engine": dict(chosen.engines)},
         "longest_drain": float(setting(c, "longest_drain") or 1.0),
         "policy_words": POLICY_WORDS,
         "default_policy": DEFAULT,
         "rows": [
-            {**asdict(r), "symbol": BY_COLUMN[r.analyte].symbol, "name": BY_COLUMN[r.analyte].name}
+            answer(
+                LimitOut,
+                asdict(r),
+                symbol=BY_COLUMN[r.analyte].symbol,
+                name=BY_COLUMN[r.analyte].name,
+            )
             for r in held.rows
         ],
         "scopes": {
@@ -117,15 +123,13 @@ def _touched(c: Connection, draft: LimitSet) -> list[int]:
     ]
 
 
-def try_out(c: Connection, given: Sequence[LimitRow]) -> dict[str, Any]:
+def try_out(c: Connection, given: Sequence[LimitRow]) -> TriedOut:
     """Which verdicts a draft would change, from what to what. Nothing is written."""
     draft = _draft(c, given)
     touched, held = _touched(c, draft), standards(c)
     assert held is not None
-    return {
-        "engines": len(touched),
-        **changed_levels(c, touched[:TRIED], replace(held, limits=draft)),
-    }
+    found = changed_levels(c, touched[:TRIED], replace(held, limits=draft))
+    return {**found, "engines": len(touched)}
 
 
 def publish(c: Connection, name: str, given: Sequence[LimitRow], who: Actor) -> int:
@@ -187,7 +191,7 @@ def set_longest_drain(c: Connection, times: float, who: Actor) -> None:
     )
 
 
-def publish_peers(c: Connection, who: Actor, preview: bool) -> dict[str, Any]:
+def publish_peers(c: Connection, who: Actor, preview: bool) -> PeersOut:
     """Publish peers anew, or only list what that would change."""
     if not preview:
         check_may(who, "publish")
@@ -195,4 +199,4 @@ def publish_peers(c: Connection, who: Actor, preview: bool) -> dict[str, Any]:
     if found is None:
         raise CannotRecord("nothing_to_learn", "no engine has a steady history yet")
     name, changes = found
-    return {"name": name, "engines": changes["tried"], **changes}
+    return {"name": name, **changes}

@@ -7,7 +7,6 @@ once a week, and the first version comes by itself once there are samples enough
 
 from collections.abc import Iterable, Iterator
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
 from ...core.baseline import Member, PeerSet, members, peer_set, peers_of_rows, rows_of
 from ...core.judge import verdicts
@@ -16,6 +15,7 @@ from ...storage import fleet
 from ...storage.db import Connection, Database
 from ...storage.peers import publish_peers
 from ...storage.records import number, row, rows, run
+from ..answers.library import TriedOut, VerdictChange
 from .standards import Standards, standards, with_peers
 
 EVERY = timedelta(days=7)
@@ -24,10 +24,10 @@ TRIED = 2000  # engines a new version is tried on before it is published; our ch
 SHOWN = 300
 
 
-def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> dict[str, Any]:
+def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> TriedOut:
     """Which current verdicts other standards would change, from what to what. Nothing is
     written."""
-    changes: list[dict[str, Any]] = []
+    changes: list[VerdictChange] = []
     samples = tried = 0
     for part in fleet.batches(c, list(engines)):
         loaded = fleet.load(c, part)
@@ -52,6 +52,7 @@ def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> di
                 )
     changes.sort(key=lambda x: (-(x["now"] or 0), -x["on"].toordinal(), x["sample"]))
     return {
+        "engines": tried,
         "tried": tried,
         "samples": samples,
         "raised": sum((x["now"] or 0) > (x["was"] or 0) for x in changes),
@@ -83,7 +84,7 @@ def _next_name(c: Connection, now: datetime) -> str:
     return name
 
 
-def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, dict[str, Any]] | None:
+def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, TriedOut] | None:
     """Work out the peers of today, list the levels they would change, publish them and mark every
     engine.
 
@@ -99,7 +100,6 @@ def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, dict[s
         return None
     ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
     changes = changed_levels(c, ids[:TRIED], with_peers(held, peers))
-    changes["changes"] = [{**x, "on": x["on"].isoformat()} for x in changes["changes"]]
     if not preview:
         publish_peers(c, name, who, rows_of(peers), changes)
         run(c, "mark_all_stale")

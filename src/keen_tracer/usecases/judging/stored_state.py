@@ -2,10 +2,10 @@
 read."""
 
 from datetime import date
-from typing import Any
 
 from ...core.findings import stored
 from ...core.verdict import Action, EngineState, Reason, RunDecision
+from .stored import StoredAction, StoredDecision, StoredReason, StoredState
 
 
 def _iso(day: date | None) -> str | None:
@@ -16,7 +16,7 @@ def _day(text: str | None) -> date | None:
     return date.fromisoformat(text) if text else None
 
 
-def _reason_kept(r: Reason) -> dict[str, Any]:
+def _reason_kept(r: Reason) -> StoredReason:
     return {
         "key": r.key,
         "source": r.source,
@@ -29,14 +29,21 @@ def _reason_kept(r: Reason) -> dict[str, Any]:
     }
 
 
-def reason_of(kept: dict[str, Any]) -> Reason:
+def reason_of(kept: StoredReason) -> Reason:
     """A reason as it was kept."""
     return Reason(
-        **{**kept, "on": date.fromisoformat(kept["on"]), "finding": stored(kept["finding"])}
+        key=kept["key"],
+        source=kept["source"],
+        level=kept["level"],
+        channel=kept["channel"],
+        on=date.fromisoformat(kept["on"]),
+        dial=kept["dial"],
+        sample=kept["sample"],
+        finding=stored(kept["finding"]),
     )
 
 
-def _decision_kept(d: RunDecision) -> dict[str, Any]:
+def _decision_kept(d: RunDecision) -> StoredDecision:
     return {
         "state": d.state,
         "by": d.by,
@@ -49,17 +56,30 @@ def _decision_kept(d: RunDecision) -> dict[str, Any]:
     }
 
 
-def action_kept(a: Action) -> dict[str, Any]:
+def _decision_of(d: StoredDecision) -> RunDecision:
+    return RunDecision(
+        state=d["state"],
+        by=d["by"],
+        on=date.fromisoformat(d["on"]),
+        reason=d["reason"],
+        until=d["until"],
+        until_on=_day(d["until_on"]),
+        found=d["found"],
+        done=d["done"],
+    )
+
+
+def action_kept(a: Action) -> StoredAction:
     """An action as it is kept with a verdict or a state."""
     return {"code": a.code, "due_dial": a.due_dial, "due_on": _iso(a.due_on)}
 
 
-def action_of(kept: dict[str, Any]) -> Action:
+def action_of(kept: StoredAction) -> Action:
     """An action as it was kept, also by versions that knew no day."""
     return Action(kept["code"], kept["due_dial"], _day(kept.get("due_on")))
 
 
-def kept(state: EngineState) -> dict[str, Any]:
+def kept(state: EngineState) -> StoredState:
     """A state as plain data."""
     return {
         "level": state.level,
@@ -79,7 +99,7 @@ def kept(state: EngineState) -> dict[str, Any]:
     }
 
 
-def state_of(k: dict[str, Any]) -> EngineState:
+def state_of(k: StoredState) -> EngineState:
     """A state as it was kept."""
     d = k["decision"]
     return EngineState(
@@ -94,11 +114,7 @@ def state_of(k: dict[str, Any]) -> EngineState:
         checks=tuple(k["checks"]),
         lead=k["lead"],
         second=k["second"],
-        decision=RunDecision(
-            **{**d, "on": date.fromisoformat(d["on"]), "until_on": _day(d["until_on"])}
-        )
-        if d
-        else None,
+        decision=_decision_of(d) if d else None,
         undecided=k["undecided"],
         cannot=k.get("cannot", ""),
     )

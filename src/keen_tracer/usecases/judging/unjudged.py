@@ -9,22 +9,12 @@ from ...core.status import NEVER_LOOKED_AT, group_of, may_run_now, not_judged
 from ...core.terms import GROUPS, rank
 from ...storage.db import Connection
 from ...storage.errors import TookTooLong
-from ...storage.records import Row, json, row, rows, run
+from ...storage.records import json, row, rows, run
 from .states import decision_of
+from .stored import NO_PICTURE, StoredTooth
 from .stored_state import kept, state_of
 
 log = logging.getLogger("keen_tracer")
-# The picture of an engine that was never judged.
-NO_PICTURE: Row = {
-    "comb": [],
-    "trace": [],
-    "due": None,
-    "dial": None,
-    "dial_on": None,
-    "next_code": "",
-    "sample_code": "",
-    "sample": None,
-}
 
 
 def _why(error: Exception, incident: str) -> str:
@@ -33,7 +23,7 @@ def _why(error: Exception, incident: str) -> str:
     return f"a figure in its record stops the program (incident {incident})"
 
 
-def _too_old(comb: list[Row], today: date) -> list[Row]:
+def _too_old(comb: list[StoredTooth], today: date) -> list[StoredTooth]:
     """Teeth that clear nothing any more: each is drawn as one that is too old."""
     return [{**tooth, "stale_on": (today - timedelta(days=1)).isoformat()} for tooth in comb]
 

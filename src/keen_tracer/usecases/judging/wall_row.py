@@ -4,7 +4,6 @@ judged."""
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from datetime import date, timedelta
-from typing import Any
 
 from ...core.baseline import Assessment
 from ...core.planning import (
@@ -26,6 +25,8 @@ from ...storage.bulk import copy_rows
 from ...storage.db import Connection
 from ...storage.fleet import Loaded
 from ...storage.records import Row, json, run, setting
+from ..answers.from_rows import answer
+from .stored import NO_MARK, Picture, StoredDue, StoredMark, StoredTask
 from .stored_state import kept
 
 # The Wall shows nine months; the rest is slack for a row not refreshed.
@@ -48,9 +49,9 @@ MARKS = {
 
 def _trace(
     line: TimeLine, found: dict[str, Verdict], signed: dict[str, Row], since: date
-) -> list[dict[str, Any]]:
+) -> list[StoredMark]:
     """The marks of an engine's trace, in time order."""
-    out: list[dict[str, Any]] = []
+    out: list[StoredMark] = []
     for m in line.moments:
         # A storage period may have begun long before the trace does.
         if m.row.on < since and m.row.kind not in ("storage_start", "storage_end"):
@@ -63,6 +64,7 @@ def _trace(
             kind = "sample" if arrived or is_signed else "bottle"
             out.append(
                 {
+                    **NO_MARK,
                     "kind": kind,
                     "on": m.row.on.isoformat(),
                     "dial": m.row.dial,
@@ -78,6 +80,7 @@ def _trace(
         elif m.row.kind in MARKS:
             out.append(
                 {
+                    **NO_MARK,
                     "kind": MARKS[m.row.kind],
                     "on": m.row.on.isoformat(),
                     "dial": m.row.dial,
@@ -106,16 +109,16 @@ def _codes(state: EngineState, line: TimeLine) -> list[str]:
     return [a.code for a in state.actions]
 
 
-def task_stored(t: Task) -> dict[str, Any]:
+def task_stored(t: Task) -> StoredTask:
     """A task as codes, figures and days; `words.task_words` says it when it is read."""
     days = {k: getattr(t, k).isoformat() for k in ("earliest", "on", "latest")}
-    return {**asdict(t), **days}
+    return answer(StoredTask, asdict(t), **days)
 
 
-def due_stored(due: Due) -> dict[str, Any]:
+def due_stored(due: Due) -> StoredDue:
     """A due sample as codes and dates; `words.due_words` says it when it is read."""
     dates = {k: getattr(due, k).isoformat() for k in ("on", "earliest", "latest")}
-    return {**asdict(due), **dates}
+    return answer(StoredDue, asdict(due), **dates)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -128,7 +131,7 @@ class WallRow:
     due: date | None
     open_stop: bool
     need: int
-    picture: dict[str, Any]
+    picture: Picture
     waiting: list[tuple[str, int, date]]  # sample, level, day it was drawn
 
 
@@ -136,17 +139,23 @@ def _picture(
     line: TimeLine,
     state: EngineState,
     teeth: list[Tooth],
-    trace: list[dict[str, Any]],
+    trace: list[StoredMark],
     due: Due | None,
     tasks: list[Task],
-) -> dict[str, Any]:
+) -> Picture:
     """What the Wall draws of an engine, as codes and figures."""
     dial = _dial(line)
     codes = _codes(state, line)
     held = state.may_run == "do_not_run"
     return {
         "comb": [
-            {**asdict(t), "stale_on": t.stale_on.isoformat() if t.stale_on else None} for t in teeth
+            {
+                "channel": t.channel,
+                "level": t.level,
+                "sample": t.sample,
+                "stale_on": t.stale_on.isoformat() if t.stale_on else None,
+            }
+            for t in teeth
         ],
         "trace": trace,
         "due": due_stored(due) if due else None,

@@ -2,7 +2,6 @@
 samples, published as a version."""
 
 from collections.abc import Sequence
-from typing import Any
 
 from ...core.causes import BadWeight, Mode, WeightRow, evidence_table, with_weights
 from ...core.judge import verdicts
@@ -11,6 +10,9 @@ from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.peers import publish_weights, weights_in_force
 from ...storage.records import row, rows, run
+from ..answers.from_rows import answers
+from ..answers.library import LimitsVersion
+from ..answers.standards import LeadChange, ModeOut, WeightsOut, WeightsTried
 from ..errors import CannotRecord, NoLimits
 from .publishing import SHOWN
 from .spread import spread_over
@@ -20,7 +22,7 @@ PRIOR = "prior"
 SHIPPED = "our choice, as shipped"
 
 
-def weights(c: Connection) -> dict[str, Any]:
+def weights(c: Connection) -> WeightsOut:
     """The version in force: every mode with what each piece of evidence adds to it, and whose
     figure it is."""
     name, given = weights_in_force(c)
@@ -28,13 +30,13 @@ def weights(c: Connection) -> dict[str, Any]:
     known = evidence_table()
     return {
         "version": name,
-        "versions": rows(c, "weights_versions"),
+        "versions": answers(LimitsVersion, rows(c, "weights_versions")),
         "evidence": [{"code": e.code, "words": e.words, "kind": e.kind} for e in known.values()],
         "modes": [_mode(m, origin) for m in with_weights(given)],
     }
 
 
-def _mode(m: Mode, origin: dict[tuple[str, str], str]) -> dict[str, Any]:
+def _mode(m: Mode, origin: dict[tuple[str, str], str]) -> ModeOut:
     return {
         "code": m.code,
         "words": m.words,
@@ -81,14 +83,15 @@ def _leads(c: Connection, part: list[int], held: Standards) -> dict[str, tuple[s
     return {found[i].sample: (engine, found[i].lead) for engine, i in newest.items()}
 
 
-def try_weights(c: Connection, given: Sequence[WeightRow]) -> dict[str, Any]:
+def try_weights(c: Connection, given: Sequence[WeightRow]) -> WeightsTried:
     """For which engines a draft would put another mode first, by their newest samples. Nothing is
     written; levels do not depend on weights."""
     held = standards(c)
     if held is None:
         raise NoLimits("no version of limits is published")
     drafted = held.with_weights(_draft(c, given))
-    changes, tried = [], 0
+    changes: list[LeadChange] = []
+    tried = 0
     for part in fleet.batches(c, spread_over(c), samples=2000):
         was, now = _leads(c, part, held), _leads(c, part, drafted)
         tried += len(was)

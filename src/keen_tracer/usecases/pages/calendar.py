@@ -8,7 +8,8 @@ from ...core.terms import LEVELS
 from ...exchange.calendar import Entry, calendar_of
 from ...storage.db import Connection
 from ...storage.records import Row, rows
-from .plan_tasks import Listed, tasks_by_engine
+from ..answers.plan import Listed
+from .plan_tasks import tasks_by_engine
 
 ALL = "Keen Tracer"
 

@@ -3,7 +3,7 @@ follows the work, its line of time."""
 
 from dataclasses import asdict
 from datetime import date
-from typing import Any
+from typing import Final
 from uuid import UUID
 
 from ...core.cases import (
@@ -35,6 +35,24 @@ from ...core.terms import CASE_ENDS, CASE_FROM, HALTED
 from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
+from ..answers.case import (
+    Before,
+    CaseCheck,
+    CaseHead,
+    CaseLine,
+    CaseOut,
+    DrawnOut,
+    ExplanationOut,
+    FlushOut,
+    FollowedOut,
+    IsolationOut,
+    PieceOut,
+    SimilarOut,
+    WayOut,
+)
+from ..answers.from_rows import answer, answers
+from ..answers.inspect import AskedWork, WorkList
+from ..answers.standing import StateOut
 from ..errors import NotThere
 from ..recording.case_evidence import Known, ranked
 from ..recording.cases import START, own_of
@@ -51,31 +69,30 @@ CHECKS = 4
 FELT = 0.1  # log-odds under which a check does not pull the first two apart; our choice
 
 
-def listed(c: Connection, engine: str | None, most: int) -> list[Row]:
+def listed(c: Connection, engine: str | None, most: int) -> list[CaseLine]:
     """Cases of the fleet or of one engine, the open ones first; how they ended in words."""
     key = None if engine is None else engine_id(c, engine)
     return [
-        {**r, "ended": CASE_ENDS.get(r["ended"] or "", "") if r["closed"] else ""}
+        answer(CaseLine, r, ended=CASE_ENDS.get(r["ended"] or "", "") if r["closed"] else "")
         for r in rows(c, "cases", engine=key, n=most)
     ]
 
 
-# What a case says of itself, as it stands.
-_HEAD = ("id", "engine", "engine_name", "unit", "name", "since", "sample", "known_faults")
-
-
-def _head(found: Row) -> dict[str, Any]:
+def _head(found: Row) -> CaseHead:
     """Which case it is, where and by whom it was opened, whether it is closed."""
-    return {
-        **{k: found[k] for k in (*_HEAD, "opened_by", "standing", "closed")},
-        "opened_on": found["opened_at"].date(),
-        "opened_from": CASE_FROM[found["opened_from"]],
-        "today": date.today(),
-        "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
-    }
+    return answer(
+        CaseHead,
+        {
+            **found,
+            "opened_from": CASE_FROM[found["opened_from"]],
+            "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
+        },
+        opened_on=found["opened_at"].date(),
+        today=date.today(),
+    )
 
 
-def _stands(c: Connection, found: Row) -> dict[str, Any]:
+def _stands(c: Connection, found: Row) -> StateOut:
     """Where the engine stands today."""
     wall = row(c, "wall_row", engine=found["engine_id"])
     picture = wall["picture"] if wall else None
@@ -83,14 +100,14 @@ def _stands(c: Connection, found: Row) -> dict[str, Any]:
     return standing(state_in(picture), dial, found["unit"], date.today(), False)
 
 
-def _work(c: Connection, found: Row, known: Known) -> dict[str, Any]:
+def _work(c: Connection, found: Row, known: Known) -> tuple[WorkList, list[AskedWork]]:
     """Work of the case and of the engine's own, and what findings ask for beside it."""
     listed = [w for w in work_of(c, found["engine_id"]) if w["case_id"] in (found["id"], None)]
     asked = work_proposed(findings_of(known.history), {w["finding"] for w in listed})
-    return {"work": work_out(listed), "asked": [asdict(p) for p in asked]}
+    return work_out(listed), [answer(AskedWork, asdict(p)) for p in asked]
 
 
-def case(c: Connection, key: UUID) -> dict[str, Any]:
+def case(c: Connection, key: UUID) -> CaseOut:
     """Everything of one case. Raises NotThere."""
     found = row(c, "case_of", id=key)
     if found is None:
@@ -108,6 +125,7 @@ def case(c: Connection, key: UUID) -> dict[str, Any]:
         done=done_in(known.history.engine, known.line),
     )
     ways = [e for e in live if e["kind"] == "way_out"]
+    work, asked = _work(c, found, known)
     return {
         **_head(found),
         "state": stands,
@@ -115,8 +133,9 @@ def case(c: Connection, key: UUID) -> dict[str, Any]:
         "checks": [_check(check, pull) for check, pull in weighed.checks[:CHECKS]],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
         "line": line_of(c, engine, since, entries),
-        **_work(c, found, known),
-        "ways_out": [{k: e[k] for k in ("id", "words", "amount", "by")} for e in ways],
+        "work": work,
+        "asked": asked,
+        "ways_out": answers(WayOut, ways),
         "flush": _flush(live),
         "isolation": _isolation(live),
         "run_in": known.run_in,
@@ -151,7 +170,7 @@ def _asides(live: list[Row]) -> list[Aside]:
     ]
 
 
-def _piece(p: Piece) -> dict[str, Any]:
+def _piece(p: Piece) -> PieceOut:
     return {
         "words": p.words,
         "weight": round(p.weight, 2),
@@ -160,7 +179,7 @@ def _piece(p: Piece) -> dict[str, Any]:
     }
 
 
-def _row(r: Explanation, place: int) -> dict[str, Any]:
+def _row(r: Explanation, place: int) -> ExplanationOut:
     return {
         "code": r.code,
         "words": r.words,
@@ -173,7 +192,7 @@ def _row(r: Explanation, place: int) -> dict[str, Any]:
     }
 
 
-def _check(check: Check, pull: Pull | None) -> dict[str, Any]:
+def _check(check: Check, pull: Pull | None) -> CaseCheck:
     """A check with how far it would pull the first two apart, in words."""
     said = ""
     if pull is not None and abs(pull.found - pull.absent) >= FELT:
@@ -182,7 +201,7 @@ def _check(check: Check, pull: Pull | None) -> dict[str, Any]:
     return {**check_out(check.check), "pulls": said.replace("-", "−")}
 
 
-def _before(r: LogRow, since: date) -> dict[str, Any]:
+def _before(r: LogRow, since: date) -> Before:
     """What was done shortly before the trouble, and how long before."""
     days = (since - r.on).days
     return {
@@ -202,7 +221,25 @@ def _fill(e: Row) -> Fill:
     )
 
 
-def _flush(live: list[Row]) -> dict[str, Any] | None:
+# A flush that cannot be computed says why, and nothing else.
+_NO_FLUSH: Final = {
+    "what": "",
+    "start": 0.0,
+    "target": 0.0,
+    "planned_l": 0.0,
+    "trapped_l": 0.0,
+    "stages": (),
+    "left": 0.0,
+    "more": None,
+    "share": 0.0,
+    "litres": 0.0,
+    "litres_more": 0.0,
+    "filters": 0,
+    "word": "",
+}
+
+
+def _flush(live: list[Row]) -> FlushOut | None:
     """Where the flush stands; None where none was begun."""
     start = next((e for e in live if e["kind"] == "fill" and e["said"] == START), None)
     if start is None:
@@ -211,7 +248,7 @@ def _flush(live: list[Row]) -> dict[str, Any] | None:
     try:
         found = flush(start["measured"], start["target"], _fill(start), [_fill(e) for e in fills])
     except CoreError as error:
-        return {"wrong": str(error), "key": start["id"], "stages": []}
+        return answer(FlushOut, _NO_FLUSH, wrong=str(error), key=start["id"])
     return {
         "wrong": "",
         "key": start["id"],
@@ -224,13 +261,17 @@ def _flush(live: list[Row]) -> dict[str, Any] | None:
             {"key": e["id"], "computed": s.computed, "measured": s.measured}
             for e, s in zip(fills, found.stages, strict=True)
         ],
-        **{k: getattr(found, k) for k in ("left", "more", "share", "litres", "litres_more")},
+        "left": found.left,
+        "more": found.more,
+        "share": found.share,
+        "litres": found.litres,
+        "litres_more": found.litres_more,
         "filters": found.filters,
         "word": found.word,
     }
 
 
-def _isolation(live: list[Row]) -> dict[str, Any]:
+def _isolation(live: list[Row]) -> IsolationOut:
     """How far the leak isolation came, and the step that follows."""
     done = [(e["said"], e["words"]) for e in live if e["kind"] == "step"]
     step = leak_steps().get(next_step(done))
@@ -250,7 +291,7 @@ def _isolation(live: list[Row]) -> dict[str, Any]:
     }
 
 
-def _followed(line: TimeLine, since: date, c: Connection, engine: int) -> dict[str, Any] | None:
+def _followed(line: TimeLine, since: date, c: Connection, engine: int) -> FollowedOut | None:
     """How far the last repair of the case was followed; None where nothing was repaired."""
     moments = line.moments
     worked = [n for n, m in enumerate(moments) if m.row.kind in WORK and m.row.on >= since]
@@ -273,13 +314,13 @@ def _followed(line: TimeLine, since: date, c: Connection, engine: int) -> dict[s
     return {
         "on": work.row.on,
         "words": event_words(work.row.kind, work.row.part, work.row.note, work.row.details),
-        "drawn": [asdict(d) for d in found.drawn],
+        "drawn": [answer(DrawnOut, asdict(d)) for d in found.drawn],
         "next_at": found.next_at,
         "word": found.word,
     }
 
 
-def _similar(c: Connection, found: Row, known: list[str]) -> list[dict[str, Any]]:
+def _similar(c: Connection, found: Row, known: list[str]) -> list[SimilarOut]:
     """Cases of the fleet that were like this one, and what they were."""
     ended = rows(c, "ended_cases", id=found["id"], n=ENDED)
     past = [

@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Iterator
-from dataclasses import dataclass
 from datetime import date
 from uuid import UUID
 
@@ -11,26 +10,11 @@ from ...core.causes import failure_modes
 from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES
 from ...storage.db import Connection
 from ...storage.records import Row, rows
+from ..answers.case import OnLine
 from ..recording.cases import START
 from .log import words_of_row
 
 LOG = 400  # rows of the log on the line; older ones are in the engine's own log
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class OnLine:
-    """One thing on the line. `id` of a log row or an entry, None for a decision; `own`: an entry
-    that can be taken back; `gone`: it was."""
-
-    id: UUID | None
-    on: date
-    kind: str
-    words: str
-    by: str
-    sample: str = ""
-    pictures: int = 0
-    own: bool = False
-    gone: bool = False
 
 
 def line_of(c: Connection, engine: int, since: date, entries: list[Row]) -> list[OnLine]:

@@ -4,16 +4,18 @@ kit. Reads only."""
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
 from datetime import date, datetime, timedelta
-from typing import Any
 from zoneinfo import ZoneInfo
 
 from ...core.planning import Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
 from ...core.record import History, TimeLine, build_time_line, oil_words
-from ...core.terms import METHODS
+from ...core.terms import METHODS, DrawPurpose
 from ...core.words import due_words
 from ...storage import fleet
 from ...storage.db import Connection, address
 from ...storage.records import Row, number, rows
+from ..answers.collect import Expected, NewOilBatch, Round, StopAlone, StopFull
+from ..answers.from_rows import answer, answers
+from ..answers.wall import WallLine
 from ..bottles.labels import label_for
 from ..bottles.steps import new_oil
 from ..judging.wall_row import due_stored
@@ -28,8 +30,8 @@ WHY = {
     "post_repair": "first sample after the repair",
     "first_sample": "never sampled yet",
 }
-_kept = Kept[dict[str, Any]](1000)  # stops of a round, a few kilobytes each; our choice
-PURPOSES = ("resample", "post_repair")
+_kept = Kept[StopFull](1000)  # stops of a round, a few kilobytes each; our choice
+PURPOSES: dict[str, DrawPurpose] = {"resample": "resample", "post_repair": "post_repair"}
 
 
 def today_in(zone: str, now: datetime) -> date:
@@ -38,7 +40,7 @@ def today_in(zone: str, now: datetime) -> date:
     return day
 
 
-def _expected(line: TimeLine, on: date) -> dict[str, float | None]:
+def _expected(line: TimeLine, on: date) -> Expected:
     """What the dial should read on `on`, with its 80 % range, on the dial that is fitted now."""
     use = usage(line)
     newest = next(
@@ -51,13 +53,13 @@ def _expected(line: TimeLine, on: date) -> dict[str, float | None]:
 
 
 def stop(
-    shown: dict[str, Any],
+    shown: WallLine,
     e: Row,
     history: History,
     plans: Iterable[Plan],
     on: date,
     tightened: Mapping[int, float],
-) -> dict[str, Any]:
+) -> StopFull:
     """One engine as the technician meets it."""
     line = build_time_line(history)
     due = next_due(history.engine, line, on, plans, shown["level"], tightened)
@@ -76,7 +78,7 @@ def stop(
         "signed": shown["signed"],
         "state": shown["state"],
         "next": shown["next"],
-        "purpose": shown["sample_code"] if shown["sample_code"] in PURPOSES else "routine",
+        "purpose": PURPOSES.get(shown["sample_code"], "routine"),
         "resample_of": shown["sample"] or "" if shown["sample_code"] == "resample" else "",
         "due": due_out(due_stored(due), due.overdue, e["meter_unit"]) if due else None,
         "why": WHY.get(shown["sample_code"])
@@ -90,11 +92,11 @@ def stop(
         "method": method,
         "tube_mm": tube_length_mm(mm) if mm and method == "vacuum" else None,
         "dipstick_to_low_mm": mm,
-        "steps": [{"text": s.text, "caution": s.caution} for s in checklist(method)],
+        "steps": list(checklist(method)),
     }
 
 
-def _wanted(shown: dict[str, Any], on: date) -> bool:
+def _wanted(shown: WallLine, on: date) -> bool:
     """Due by the day or soon after it, or to be sampled again because it is raised; an engine that
     must not run is not met with a pump."""
     if shown["state"]["may_run"] == "do_not_run":
@@ -102,10 +104,10 @@ def _wanted(shown: dict[str, Any], on: date) -> bool:
     if shown["stored"] or any(m["kind"] == "bottle" for m in shown["trace"][-1:]):
         return False
     due = shown["due"]
-    return bool((due and date.fromisoformat(due["on"]) <= on + SOON) or shown["sample_code"] in WHY)
+    return bool((due and due["on"] <= on + SOON) or shown["sample_code"] in WHY)
 
 
-def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
+def round_of(c: Connection, depot: str | None, on: date) -> Round:
     """The round of a depot (or of all) on a day: stops within its capacity, what waits, kit, the
     next free label."""
     depots = rows(c, "depots")
@@ -129,15 +131,15 @@ def round_of(c: Connection, depot: str | None, on: date) -> dict[str, Any]:
         "depot": depot,
         "depots": [{"code": d["code"], "name": d["name"]} for d in depots],
         "capacity": capacity,
-        "stops": stops,
+        "stops": list(stops),
         "waiting": [r["code"] for r in taken[capacity:]],
         "kit": sampling_kit((s["method"], s["dipstick_to_low_mm"]) for s in stops).words(),
         "next_label": label_for(c, ""),
-        "new_oil": new_oil(c, on),
+        "new_oil": answers(NewOilBatch, new_oil(c, on)),
     }
 
 
-def _stops(c: Connection, shown: dict[int, dict[str, Any]], on: date) -> list[dict[str, Any]]:
+def _stops(c: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopFull]:
     """Some engines as stops; only the history of those judged since they were shown last is
     read."""
     here, today = address(c), date.today()
@@ -160,7 +162,7 @@ def day_at(c: Connection, depot: str | None, now: datetime) -> date:
     )
 
 
-def one_stop(c: Connection, code: str, on: date | datetime) -> dict[str, Any] | None:
+def one_stop(c: Connection, code: str, on: date | datetime) -> StopAlone | None:
     """Any engine as a stop, due or not; None when there is no such engine. A moment means the day
     it is at its depot."""
     engine = number(c, "engine_by_code", code=code)
@@ -169,15 +171,12 @@ def one_stop(c: Connection, code: str, on: date | datetime) -> dict[str, Any] | 
     loaded = fleet.load(c, [engine], {}, figures=False)
     shown = lines(c, [engine])[engine]
     day = day_at(c, loaded.engines[0]["depot"], on) if isinstance(on, datetime) else on
-    return {
-        **stop(
-            shown,
-            loaded.engines[0],
-            loaded.fleet.histories[0],
-            loaded.plans.get(engine, ()),
-            day,
-            loaded.tightened,
-        ),
-        "next_label": label_for(c, code),
-        "on": day,
-    }
+    made = stop(
+        shown,
+        loaded.engines[0],
+        loaded.fleet.histories[0],
+        loaded.plans.get(engine, ()),
+        day,
+        loaded.tightened,
+    )
+    return answer(StopAlone, {**made}, next_label=label_for(c, code), on=day)

@@ -14,34 +14,30 @@ from ...core.record import Floats, TimeLine, build_time_line, oil_words
 from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
+from ..answers.engine import (
+    Ahead,
+    ChargeOut,
+    EngineEvent,
+    EngineFacts,
+    EngineOut,
+    EngineSample,
+    Lane,
+    LanePoint,
+)
+from ..answers.from_rows import answer, answers
+from ..answers.standing import Decision
 from ..errors import NotThere
 from ..recording.answering import open_queries
 from .assessed import assessed
 from .outlook import control_of, oil_life_words, outlook_of
 from .wall import lines
 
-FACTS = (
-    "code",
-    "name",
-    "depot",
-    "model",
-    "engine_class",
-    "oil",
-    "oil_total_l",
-    "sump_l",
-    "allowed_grades",
-    "bearing_type",
-    "layout",
-    "interval_meter",
-    "interval_days",
-)
-
 
 def _samples(
     line: TimeLine, verdicts: dict[str, Row], signed: dict[str, Row]
-) -> list[dict[str, Any]]:
+) -> list[EngineSample]:
     """The sticks of the first lane."""
-    out = []
+    out: list[EngineSample] = []
     for m, s in line.samples():
         v, d = verdicts.get(s.code), signed.get(s.code)
         is_signed = d is not None and d["kind"] == "sign_off"
@@ -60,7 +56,7 @@ def _samples(
     return out
 
 
-def _charges(line: TimeLine) -> list[dict[str, Any]]:
+def _charges(line: TimeLine) -> list[ChargeOut]:
     return [
         {
             "number": q.number,
@@ -77,7 +73,7 @@ def _charges(line: TimeLine) -> list[dict[str, Any]]:
     ]
 
 
-def _events(line: TimeLine) -> list[dict[str, Any]]:
+def _events(line: TimeLine) -> list[EngineEvent]:
     return [
         {
             "on": m.row.on,
@@ -91,19 +87,26 @@ def _events(line: TimeLine) -> list[dict[str, Any]]:
     ]
 
 
-def _ahead(c: Connection, a: Assessment | None, line: TimeLine, unit: str) -> dict[str, Any]:
+def _ahead(c: Connection, a: Assessment | None, line: TimeLine, unit: str) -> Ahead:
     """Lanes and where they are heading; nothing of both for an engine without samples."""
     if a is None:
         return {"lanes": [], "outlook": [], "oil_life": None, "control": []}
     order = [s.row for _, s in line.samples()]
+    at = {p.row: p for p in a.e.contexts}
+    contexts = [at[row] for row in order]
+    newest = next(
+        (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
+    )
+    offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
     return {
         "lanes": _lanes(a.e),
-        **_outlook(a.e, line, unit, longest_drain(c)),
+        "outlook": outlook_of(a.e, contexts, offset, unit),
+        "oil_life": oil_life_words(a.e, contexts, offset, unit, longest_drain(c)),
         "control": control_of(a, order),
     }
 
 
-def engine(c: Connection, code: str) -> dict[str, Any]:
+def engine(c: Connection, code: str) -> EngineOut:
     """Everything the Engine page shows: facts, aligned lanes, history."""
     known = row(c, "engine_by_code", code=code)
     if known is None:
@@ -117,7 +120,7 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
     held = allowed_range(history.engine.allowed_grades)
     newest = next((m for m in reversed(line.moments) if m.total is not None), None)
     return {
-        **{k: facts[k] for k in FACTS},
+        **answer(EngineFacts, facts),
         "unit": facts["meter_unit"],
         "materials": facts["part_materials"],
         "nominal_drain": history.engine.nominal_drain,
@@ -126,27 +129,15 @@ def engine(c: Connection, code: str) -> dict[str, Any]:
         "today": date.today(),
         "now_total": newest.total if newest else None,
         "dial": newest.row.dial if newest else None,
-        **{k: head[k] for k in ("state", "comb", "due")},
+        "state": head["state"],
+        "comb": head["comb"],
+        "due": head["due"],
         "samples": _samples(line, verdicts, signed),
         "charges": _charges(line),
         "events": _events(line),
         **_ahead(c, a, line, facts["meter_unit"]),
         "queries": open_queries(c, code),
-        "trail": rows(c, "decision_trail", engine=known["id"]),
-    }
-
-
-def _outlook(e: Evaluation, line: TimeLine, unit: str, longest: float) -> dict[str, Any]:
-    """Where the engine and its oil are heading, its places in the time line's order."""
-    at = {p.row: p for p in e.contexts}
-    newest = next(
-        (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
-    )
-    offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
-    contexts = [at[s.row] for _, s in line.samples()]
-    return {
-        "outlook": outlook_of(e, contexts, offset, unit),
-        "oil_life": oil_life_words(e, contexts, offset, unit, longest),
+        "trail": answers(Decision, rows(c, "decision_trail", engine=known["id"])),
     }
 
 
@@ -193,10 +184,10 @@ def _points(e: Evaluation, order: list[int], column: int, wears: bool) -> dict[s
     }
 
 
-def _lanes(e: Evaluation) -> list[dict[str, Any]]:
+def _lanes(e: Evaluation) -> list[Lane]:
     """One lane per analyte that was ever measured, its points in order."""
     every = [q.row for _, q in e.contexts[0].time_line.samples()]
-    out = []
+    out: list[Lane] = []
     for a in ANALYTES:
         if not (e.fleet.censor[:, a.index] >= 0).any() or not a.channel:
             continue
@@ -210,7 +201,7 @@ def _lanes(e: Evaluation) -> list[dict[str, Any]]:
                 "unit": a.unit,
                 "channel": a.channel,
                 "points": [
-                    dict(zip(fields, point, strict=True))
+                    answer(LanePoint, dict(zip(fields, point, strict=True)))
                     for point in zip(*fields.values(), strict=True)
                 ],
             }

@@ -1,13 +1,12 @@
 """Exchange: amended reports that wait for a person, and the age of the backup."""
 
-from typing import Any
-
 from ...core.laboratory import ANALYTES, reading_text
 from ...storage.db import Connection
 from ...storage.records import row, rows
+from ..answers.exchange import Amendment, Standing
 
 
-def amendments(c: Connection) -> list[dict[str, Any]]:
+def amendments(c: Connection) -> list[Amendment]:
     """Amended reports that wait for a person, old → new."""
     waiting = rows(c, "pending_amendments")
     before = {
@@ -25,7 +24,7 @@ def amendments(c: Connection) -> list[dict[str, Any]]:
     ):
         said = reading_text(x["value"], x["censor"])
         figures.setdefault(x["report_id"], {})[x["analyte"]] = said
-    out = []
+    out: list[Amendment] = []
     for r in waiting:
         old = figures.get(before.get((r["laboratory"], r["number"]), 0), {})
         new = figures.get(r["id"], {})
@@ -50,7 +49,7 @@ def amendments(c: Connection) -> list[dict[str, Any]]:
     return out
 
 
-def backups(c: Connection) -> dict[str, Any]:
+def backups(c: Connection) -> Standing:
     """When the record was last written down elsewhere, and last tried whether that comes back."""
     made, tried = (row(c, "milestone_get", what=what) for what in ("backup", "backup_tried"))
     return {

@@ -1,10 +1,14 @@
 """The finder: engines, samples and cases by any part of their name."""
 
 from ...storage.db import Connection
-from ...storage.records import Row, rows
+from ...storage.records import rows
+from ..answers.frame import Found
+from ..answers.from_rows import answers
 
 
-def find(c: Connection, text: str) -> list[Row]:
+def find(c: Connection, text: str) -> list[Found]:
     """Engines, samples and cases by any part of their name."""
     escaped = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
-    return rows(c, "find", like=f"%{escaped}%") if text.strip() else []
+    if not text.strip():
+        return []
+    return answers(Found, rows(c, "find", like=f"%{escaped}%"))

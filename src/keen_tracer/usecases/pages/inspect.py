@@ -2,7 +2,6 @@
 
 from collections import Counter
 from collections.abc import Iterable
-from typing import Any
 from uuid import UUID
 
 from ...core.record import debris_types, place_words
@@ -10,7 +9,17 @@ from ...core.terms import DEBRIS_AMOUNTS, DEBRIS_PLACES
 from ...core.words import event_words
 from ...storage import fleet
 from ...storage.db import Connection
-from ...storage.records import row, rows
+from ...storage.records import Row, row, rows
+from ..answers.from_rows import answer
+from ..answers.inspect import (
+    EarlierPicture,
+    LineOut,
+    LookLine,
+    LookOut,
+    MeasuredOut,
+    OwnPicture,
+    PictureBeside,
+)
 from ..errors import NotThere
 from ..recording.looks import says
 from ..recording.pictures import lines_of
@@ -18,7 +27,7 @@ from ..recording.pictures import lines_of
 SHOWN = 60
 
 
-def _found_words(counts: list[dict[str, Any]]) -> str:
+def _found_words(counts: list[Row]) -> str:
     """What a look found in one line: types with their counts, the largest counts first."""
     by_type: dict[str, int] = {}
     amounts: dict[str, str] = {}
@@ -33,7 +42,7 @@ def _found_words(counts: list[dict[str, Any]]) -> str:
     return ", ".join(said) or "nothing"
 
 
-def looks(c: Connection, engine: str | None) -> list[dict[str, Any]]:
+def looks(c: Connection, engine: str | None) -> list[LookLine]:
     """The newest looks, of the fleet or of one engine, each with what it found in a line."""
     key = None
     if engine is not None:
@@ -42,13 +51,13 @@ def looks(c: Connection, engine: str | None) -> list[dict[str, Any]]:
             raise NotThere(f"there is no engine {engine}")
         key = found["id"]
     listed = rows(c, "newest_looks", engine=key, n=SHOWN)
-    counts: dict[UUID, list[dict[str, Any]]] = {}
+    counts: dict[UUID, list[Row]] = {}
     for x in rows(c, "counts_of_looks", ids=[r["id"] for r in listed]):
         counts.setdefault(x["log_id"], []).append(x)
-    return [{**r, "found": _found_words(counts.get(r["id"], []))} for r in listed]
+    return [answer(LookLine, r, found=_found_words(counts.get(r["id"], []))) for r in listed]
 
 
-def look(c: Connection, key: UUID) -> dict[str, Any]:
+def look(c: Connection, key: UUID) -> LookOut:
     """One look with its counts, its pictures and the lines on them, and what it says. Raises
     NotThere."""
     found = row(c, "look_of", id=key)
@@ -58,17 +67,18 @@ def look(c: Connection, key: UUID) -> dict[str, Any]:
     pictures = rows(c, "photos_of_log", log=key)
     earlier = rows(c, "earlier_pictures", engine=found["engine_id"], log=key)
     lines = lines_of(c, [p["id"] for p in (*pictures, *earlier)])
-    return {
-        **{k: v for k, v in found.items() if k != "engine_id"},
-        "counts": rows(c, "counts_of_looks", ids=[key]),
-        "measured": _measured(lines[p["id"]] for p in pictures),
-        "pictures": [{**p, "lines": lines[p["id"]]} for p in pictures],
-        "earlier": [{**p, "lines": lines[p["id"]]} for p in earlier],
-        "tells": says(c, found["engine_id"], history, str(key)),
-    }
+    return answer(
+        LookOut,
+        found,
+        counts=rows(c, "counts_of_looks", ids=[key]),
+        measured=_measured(lines[p["id"]] for p in pictures),
+        pictures=[answer(OwnPicture, p, lines=lines[p["id"]]) for p in pictures],
+        earlier=[answer(EarlierPicture, p, lines=lines[p["id"]]) for p in earlier],
+        tells=says(c, found["engine_id"], history, str(key)),
+    )
 
 
-def _measured(pictures: Iterable[list[dict[str, Any]]]) -> list[dict[str, Any]]:
+def _measured(pictures: Iterable[list[LineOut]]) -> list[MeasuredOut]:
     """How many of each type and size were measured on the pictures of a look."""
     found = Counter(
         (x["type"], x["size_class"])
@@ -79,7 +89,7 @@ def _measured(pictures: Iterable[list[dict[str, Any]]]) -> list[dict[str, Any]]:
     return [{"type": t, "size_class": s, "count": n} for (t, s), n in sorted(found.items())]
 
 
-def _said(r: dict[str, Any]) -> str:
+def _said(r: Row) -> str:
     """What a photograph is of, in words."""
     if r.get("place"):
         return DEBRIS_PLACES[r["place"]]
@@ -88,7 +98,7 @@ def _said(r: dict[str, Any]) -> str:
     return event_words(r["kind"], r["part"], "", r["details"])
 
 
-def picture(c: Connection, key: UUID) -> dict[str, Any]:
+def picture(c: Connection, key: UUID) -> PictureBeside:
     """One photograph of an engine with its lines, and the engine's others to lay beside it. Raises
     NotThere."""
     found = row(c, "picture_beside", id=key)
@@ -96,24 +106,15 @@ def picture(c: Connection, key: UUID) -> dict[str, Any]:
         raise NotThere("there is no such photograph, or its record was taken back")
     others = rows(c, "other_pictures", engine=found["engine_id"], photo=key)
     lines = lines_of(c, [key, *(p["id"] for p in others)])
-    shown = ("id", "sha256", "caption", "width", "height")
     return {
         "engine": found["engine"],
         "engine_name": found["engine_name"],
         "on": found["on_date"],
         "words": _said(found),
         "note": found["note"],
-        "picture": {
-            **{k: found[k] for k in (*shown, "taken_by")},
-            "lines": lines[key],
-        },
+        "picture": answer(OwnPicture, found, lines=lines[key]),
         "others": [
-            {
-                **{k: p[k] for k in (*shown, "on_date")},
-                "place": _said(p),
-                "lines": lines[p["id"]],
-            }
-            for p in others
+            answer(EarlierPicture, {**p, "place": _said(p)}, lines=lines[p["id"]]) for p in others
         ],
     }
 

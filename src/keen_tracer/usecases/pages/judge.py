@@ -4,7 +4,6 @@ only."""
 import hashlib
 from dataclasses import asdict
 from datetime import date
-from typing import Any
 
 import numpy as np
 
@@ -20,6 +19,22 @@ from ...core.terms import CHANNELS, LEVELS
 from ...core.words import chip, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.records import Row, row
+from ..answers.from_rows import answer
+from ..answers.judge import (
+    ExpectedOut,
+    How,
+    LadderOut,
+    NextCheck,
+    PartOut,
+    PointedTo,
+    SaidFinding,
+    SampleHead,
+    SampleOut,
+    VerdictAction,
+    VerdictOut,
+    Weighed,
+)
+from ..answers.standing import SignedOff
 from ..errors import NotThere
 from ..judging.stored_state import action_of
 from ..judging.wall_row import repaired_after
@@ -55,7 +70,7 @@ def _change_words(one: Ladder) -> str:
     )
 
 
-def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
+def _ladder(one: Ladder, e: Evaluation, i: int) -> LadderOut:
     a = BY_COLUMN[one.column]
     life = e.contexts[i].moment.life
     trace = [
@@ -66,33 +81,28 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
     ordered = [q.row for _, q in e.contexts[i].time_line.samples() if q.row in set(trace)][-12:]
     change = one.change
     return {
-        **{
-            k: getattr(one, k)
-            for k in (
-                "column",
-                "text",
-                "value",
-                "censor",
-                "low",
-                "high",
-                "fresh",
-                "fresh_from",
-                "previous",
-                "same_laboratory",
-                "comparable",
-                "rate_per_100",
-                "rate_withheld",
-                "watch",
-                "act",
-                "watch_low",
-                "act_low",
-                "limit",
-                "level",
-                "axis_end",
-            )
-        },
+        "column": one.column,
+        "text": one.text,
+        "value": one.value,
+        "censor": one.censor,
+        "low": one.low,
+        "high": one.high,
+        "fresh": one.fresh,
+        "fresh_from": one.fresh_from,
+        "previous": one.previous,
+        "same_laboratory": one.same_laboratory,
+        "comparable": one.comparable,
+        "rate_per_100": one.rate_per_100,
+        "rate_withheld": one.rate_withheld,
+        "watch": one.watch,
+        "act": one.act,
+        "watch_low": one.watch_low,
+        "act_low": one.act_low,
+        "limit": one.limit,
+        "level": one.level,
+        "axis_end": one.axis_end,
         "schools": list(one.schools),
-        "expected": asdict(one.expected) if one.expected else None,
+        "expected": answer(ExpectedOut, asdict(one.expected)) if one.expected else None,
         "symbol": a.symbol,
         "name": a.name,
         "unit": a.unit,
@@ -105,10 +115,10 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> dict[str, Any]:
     }
 
 
-def verdict_out(v: Row, unit: str) -> dict[str, Any]:
+def verdict_out(v: Row, unit: str) -> VerdictOut:
     """A stored verdict as sentences."""
     findings = [stored(f) for f in v["findings"]]
-    said = [
+    said: list[SaidFinding] = [
         {
             "code": f.code,
             "channel": f.channel,
@@ -127,7 +137,7 @@ def verdict_out(v: Row, unit: str) -> dict[str, Any]:
         "said": said,
         "actions": [{**action_out(action_of(a), unit), "became": ""} for a in v["actions"]],
         "would_change": would_change(v["level"], findings),
-        "policy": POLICY_WORDS.get(v["policy"], v["policy"]),
+        "policy": POLICY_WORDS.get(v["policy"]) or str(v["policy"] or ""),
         "peers": v["peers_version"],
         "rules": v["rules"],
         "limits": v["limits_version"],
@@ -157,7 +167,7 @@ def basis(c: Connection, code: str) -> str | None:
     return hashlib.blake2b(found["basis"].encode(), digest_size=12).hexdigest() if found else None
 
 
-def _head(context: SampleContext, engine: Row) -> dict[str, Any]:
+def _head(context: SampleContext, engine: Row) -> SampleHead:
     """Which sample it is, of which engine, on which oil."""
     return {
         "engine": engine["code"],
@@ -183,7 +193,7 @@ def _row_of(a: Assessment | None, code: str) -> int:
     return found[0]
 
 
-def sample(c: Connection, code: str) -> dict[str, Any]:
+def sample(c: Connection, code: str) -> SampleOut:
     """Everything the desk shows of one sample."""
     owner = row(c, "engine_of_sample", code=code)
     if owner is None:
@@ -206,18 +216,18 @@ def sample(c: Connection, code: str) -> dict[str, Any]:
         "ladders": [_ladder(x, a.e, i) for x in found],
         "verdict": out,
         **_pointed_to(a, i, bool(verdict and verdict["level"]), stands["may_run"] == "do_not_run"),
-        "decision": standing,
+        "decision": answer(SignedOff, standing) if standing else None,
         "basis_changed": _changed_since(verdict, standing),
         "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
         "state": stands,
     }
 
 
-def _weighed(found: tuple[tuple[str, float], ...]) -> list[dict[str, Any]]:
+def _weighed(found: tuple[tuple[str, float], ...]) -> list[Weighed]:
     return [{"words": evidence_table()[code].words, "weight": weight} for code, weight in found]
 
 
-def _pointed_to(a: Assessment, i: int, raised: bool, at_rest: bool) -> dict[str, Any]:
+def _pointed_to(a: Assessment, i: int, raised: bool, at_rest: bool) -> PointedTo:
     """Which part a raised sample points to, with what speaks for and against it, and what to check
     next; where the engine must not run, only what leaves it at rest."""
     if not raised:
@@ -230,7 +240,7 @@ def _pointed_to(a: Assessment, i: int, raised: bool, at_rest: bool) -> dict[str,
     }
 
 
-def _parts(found: list[Hypothesis]) -> list[dict[str, Any]]:
+def _parts(found: list[Hypothesis]) -> list[PartOut]:
     return [
         {
             "mode": h.mode.code,
@@ -245,11 +255,11 @@ def _parts(found: list[Hypothesis]) -> list[dict[str, Any]]:
     ]
 
 
-def _check(one: Check) -> dict[str, Any]:
+def _check(one: Check) -> NextCheck:
     return {**check_out(one.check), "bits": one.bits}
 
 
-def _note_resample(actions: list[dict[str, Any]], context: SampleContext) -> None:
+def _note_resample(actions: list[VerdictAction], context: SampleContext) -> None:
     """Say beside the resample what became of it: drawn, or pointless since a repair."""
     again = [
         (s.code, m.row.on)
@@ -264,7 +274,7 @@ def _note_resample(actions: list[dict[str, Any]], context: SampleContext) -> Non
             a["became"] = f"withdrawn: {repaired.row.kind} on {short_day(repaired.row.on)}"
 
 
-def how(c: Connection, code: str, column: str) -> dict[str, Any]:
+def how(c: Connection, code: str, column: str) -> How:
     """How one figure was reached."""
     owner = row(c, "engine_of_sample", code=code)
     if owner is None or column not in BY_COLUMN:

@@ -3,14 +3,15 @@ balance, its photographs."""
 
 from dataclasses import asdict
 from math import isnan
-from typing import Any
 
 from ...core.planning import above_full_l, oil_balance
 from ...core.record import TimeLine, build_time_line
 from ...core.words import day, event_words
 from ...storage import fleet
 from ...storage.db import Connection
-from ...storage.records import row, rows
+from ...storage.records import Row, row, rows
+from ..answers.from_rows import answer
+from ..answers.record import Logbook, LogRowOut, TrendOut
 from ..bottles.labels import photos
 from ..errors import NotThere
 from ..recording.answering import answers, open_queries
@@ -18,7 +19,7 @@ from ..recording.answering import answers, open_queries
 SHOWN = 400  # rows of the log; older ones are in the export
 
 
-def words_of_row(r: dict[str, Any]) -> str:
+def words_of_row(r: Row) -> str:
     """A row of the log in one line."""
     if r["kind"] == "sample":
         return f"bottle {r['sample']}" + (
@@ -37,7 +38,7 @@ def words_of_row(r: dict[str, Any]) -> str:
     )
 
 
-def _trail(r: dict[str, Any]) -> str:
+def _trail(r: Row) -> str:
     """What a correction did, in words: the old value and the new one."""
     said = []
     if r["voided"]:
@@ -89,7 +90,12 @@ def _stick(line: TimeLine, between_marks_l: float | None) -> str:
     return f"Stick on {on}: {where}."
 
 
-def logbook(c: Connection, code: str) -> dict[str, Any]:
+def _known(x: object) -> object:
+    """What is no number is not known."""
+    return None if isinstance(x, float) and isnan(x) else x
+
+
+def logbook(c: Connection, code: str) -> Logbook:
     """Everything of an engine's log that a person may have to put right."""
     known = row(c, "engine_by_code", code=code)
     if known is None:
@@ -104,7 +110,7 @@ def logbook(c: Connection, code: str) -> dict[str, Any]:
         "sump_l": history.engine.sump_l,
         "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [
-            {**r, "words": words_of_row(r)}
+            answer(LogRowOut, r, words=words_of_row(r))
             for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
         ],
         "corrections": [
@@ -122,9 +128,7 @@ def logbook(c: Connection, code: str) -> dict[str, Any]:
         "queries": open_queries(c, code),
         "answers": answers(c, code, unit),
         "balance": list(reversed(oil.charges)),
-        "oil_use": {
-            k: None if isinstance(v, float) and isnan(v) else v for k, v in asdict(oil.use).items()
-        }
+        "oil_use": answer(TrendOut, {k: _known(v) for k, v in asdict(oil.use).items()})
         if oil.use
         else None,
         "photos": photos(c, known["id"]),

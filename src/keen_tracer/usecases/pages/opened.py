@@ -3,7 +3,6 @@ led to what."""
 
 from collections.abc import Sequence
 from dataclasses import asdict
-from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError, UnknownName
@@ -18,6 +17,7 @@ from ...core.inspection import (
 )
 from ...core.record import (
     History,
+    Layout,
     LogRow,
     build_time_line,
     check_details,
@@ -30,6 +30,16 @@ from ...storage import fleet
 from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.records import row, rows
+from ..answers.from_rows import answer
+from ..answers.inspect import (
+    AskedWork,
+    FigureOut,
+    FindingOut,
+    LayoutOut,
+    LinkOut,
+    OpenedOut,
+    PictureKey,
+)
 from ..errors import CannotRecord, NotThere
 from ..recording.work import work_of, work_out
 
@@ -60,7 +70,7 @@ def _figures(found: LogRow) -> tuple[list[Figure], str]:
         return [], str(error)
 
 
-def try_figures(part: str, details: dict[str, str]) -> list[dict[str, Any]]:
+def try_figures(part: str, details: dict[str, str]) -> list[FigureOut]:
     """What readings would come to. Raises CannotRecord for what cannot be meant."""
     try:
         if part not in parts():
@@ -71,7 +81,7 @@ def try_figures(part: str, details: dict[str, str]) -> list[dict[str, Any]]:
         raise CannotRecord(error.code, str(error)) from error
 
 
-def _figure_out(f: Figure) -> dict[str, Any]:
+def _figure_out(f: Figure) -> FigureOut:
     return {
         "what": f.what,
         "mm": f.mm,
@@ -101,7 +111,7 @@ def root_mode(c: Connection, engine: int, history: History) -> str:
     return parts()[found[first].part].mode if first else ""
 
 
-def opened(c: Connection, code: str) -> dict[str, Any]:
+def opened(c: Connection, code: str) -> OpenedOut:
     """Everything of an opened engine. Raises NotThere."""
     found = row(c, "engine_by_code", code=code)
     if found is None:
@@ -111,28 +121,35 @@ def opened(c: Connection, code: str) -> dict[str, Any]:
     kept, cut = _links(c, found["id"], findings)
     layout = layout_of(facts["layout"])
     listed = work_of(c, found["id"])
-    pictures: dict[str, list[dict[str, Any]]] = {}
+    pictures: dict[str, list[PictureKey]] = {}
     for p in rows(c, "photos_of_logs", logs=[UUID(r.id) for r in findings]):
         pictures.setdefault(str(p["log_id"]), []).append({"id": p["id"], "sha256": p["sha256"]})
     return {
         "engine": code,
         "engine_name": facts["name"],
-        "layout": None if layout is None else {"kind": layout.kind, "cylinders": layout.cylinders},
+        "layout": None if layout is None else _layout(layout),
         "layout_words": facts["layout"],
         "findings": [_out(n, r, pictures) for n, r in enumerate(findings, 1)],
         "links": [_link(x) for x in kept],
         "cut": [_link(x) for x in cut],
         "roots": roots(findings, kept),
         "work": work_out(listed),
-        "asked": [asdict(p) for p in work_proposed(findings, {w["finding"] for w in listed})],
+        "asked": [
+            answer(AskedWork, asdict(p))
+            for p in work_proposed(findings, {w["finding"] for w in listed})
+        ],
     }
 
 
-def _link(x: Link) -> dict[str, str]:
+def _layout(x: Layout) -> LayoutOut:
+    return {"kind": x.kind, "cylinders": x.cylinders}
+
+
+def _link(x: Link) -> LinkOut:
     return {"cause": x.cause, "effect": x.effect, "why": x.why}
 
 
-def _out(number: int, r: LogRow, pictures: dict[str, list[dict[str, Any]]]) -> dict[str, Any]:
+def _out(number: int, r: LogRow, pictures: dict[str, list[PictureKey]]) -> FindingOut:
     condition = condition_of(r.part, r.details)
     figures, wrong = _figures(r)
     return {

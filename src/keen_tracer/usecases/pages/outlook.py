@@ -1,8 +1,6 @@
 """An engine's outlook in words: what its lines reach, and whether its rates change from charge to
 charge."""
 
-from typing import Any
-
 import numpy as np
 
 from ...core.baseline import SYMBOLS, Assessment
@@ -13,6 +11,7 @@ from ...core.record import SampleContext
 from ...core.statistics import cusum, ewma
 from ...core.terms import LEVELS
 from ...core.words import computed, meter_words
+from ..answers.engine import ControlOut, OilLifeOut, OutlookOut
 
 
 def _crossing(o: Outlook, offset: float, unit: str) -> str:
@@ -66,7 +65,7 @@ def _across(o: Outlook) -> str:
 
 def outlook_of(
     e: Evaluation, contexts: list[SampleContext], offset: float, unit: str
-) -> list[dict[str, Any]]:
+) -> list[OutlookOut]:
     """Rows for the Engine page, those that reach a limit soonest first."""
     found = outlooks(e, contexts)
     found.sort(
@@ -118,7 +117,7 @@ def _ages(x: Ageing, offset: float, unit: str) -> str:
 
 def oil_life_words(
     e: Evaluation, contexts: list[SampleContext], offset: float, unit: str, longest: float
-) -> dict[str, Any] | None:
+) -> OilLifeOut | None:
     """When to drain and why, in words, for the Engine page."""
     found = oil_life(e, contexts, longest)
     if found is None or found.at is None:
@@ -140,10 +139,10 @@ def oil_life_words(
 ALLOWANCE, HEIGHT, WEIGHT = 0.5, 5.0, 0.3  # in sd; NIST/SEMATECH 6.3.2.3 and 6.3.2.4 suggest these
 
 
-def control_of(a: Assessment, order: list[int]) -> list[dict[str, Any]]:
+def control_of(a: Assessment, order: list[int]) -> list[ControlOut]:
     """EWMA and CUSUM of every element's distance from expectation, sample by sample. Drawn; never a
     source of alarms."""
-    out = []
+    out: list[ControlOut] = []
     for k, symbol in enumerate(SYMBOLS):
         rows = [i for i in order if np.isfinite(a.x.z[0, i, k])]
         if len(rows) < 3:

@@ -2,7 +2,6 @@
 them."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Any
 
@@ -10,34 +9,10 @@ from ...core.planning import Packed, Wanted, hours_on, pack, risk
 from ...core.terms import HALTED
 from ...storage.db import Connection
 from ...storage.records import Row, rows
-from .plan_tasks import Listed, tasks_by_engine
+from ..answers.plan import DayHours, Listed, PlanLine, PlanOut, ProposalOut, Proposed
+from .plan_tasks import tasks_by_engine
 
 WEEKS = 12  # the page shows at most; our choice
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class PlanLine:
-    """An engine with its tasks in the window, the late ones first. `risk`: what it is expected to
-    cost to leave it alone, None where nobody said what a failure costs."""
-
-    code: str
-    name: str
-    depot: str
-    unit: str
-    level: int | None
-    may_run: str
-    failure_cost: float | None
-    risk: float | None
-    tasks: list[Listed]
-
-
-@dataclass(frozen=True, slots=True)
-class DayHours:
-    """A day: hours there are, and hours the tasks on it take."""
-
-    on: date
-    hours: float
-    used: float
 
 
 def _seasons(c: Connection) -> dict[str, dict[str, list[float]]]:
@@ -87,7 +62,7 @@ def plan(
     offset: int,
     limit: int,
     by_risk: bool = False,
-) -> dict[str, Any]:
+) -> PlanOut:
     """The weeks ahead: a window of the engines, and the days with their hours over all of them."""
     found = _lines(c, depot, today, by_risk)
     days = _days(today, weeks)
@@ -131,21 +106,7 @@ def plan(
     }
 
 
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Proposed:
-    """One task of a proposal: from the day it stands on to another, or out of the weeks (None).
-    `risks`: what leaving it out means."""
-
-    engine: str
-    key: str
-    what: str
-    was: date
-    to: date | None
-    move: str | None
-    risks: str
-
-
-def propose(c: Connection, depot: str | None, today: date, weeks: int) -> dict[str, Any]:
+def propose(c: Connection, depot: str | None, today: date, weeks: int) -> ProposalOut:
     """A proposal: what would lie where, what does not fit, how far from the best it may be. Nothing
     is written."""
     days = _days(today, weeks)

@@ -2,52 +2,20 @@
 somebody moved them."""
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import date, timedelta
-from typing import Any
-from uuid import UUID
 
 from ...core.planning import Task, placed
 from ...core.words import task_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
+from ..answers.plan import Listed
 from ..errors import NotThere
+from ..judging.stored import StoredTask
 from ..judging.wall_row import SAMPLED
 from .standing import check_out
 
 WORK_RANGE = timedelta(days=7)  # around the day somebody set for work; our choice
 WORK_HOURS = 1.0  # of work nobody estimated; our choice
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Listed:
-    """A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
-    `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
-    *done* replaces."""
-
-    key: str
-    kind: str
-    code: str
-    short: str
-    what: str
-    form: str
-    tools: str
-    caution: str
-    day: date
-    earliest: date
-    latest: date
-    at_dial: float | None
-    hours: float
-    level: int
-    late: int
-    at_rest: bool
-    movable: bool
-    who: str = ""
-    move: UUID | None = None
-    moved_by: str = ""
-    reason: str = ""
-    work: UUID | None = None
-    case: UUID | None = None
 
 
 # Kinds whose *done* has one place; of an action it is the bottle it asks for, else a look.
@@ -70,9 +38,20 @@ def _form(kind: str, code: str) -> str:
     return _FORMS[kind]
 
 
-def _kept(t: dict[str, Any]) -> Task:
-    days = {k: date.fromisoformat(t[k]) for k in ("earliest", "on", "latest")}
-    return Task(**{**t, **days})
+def _kept(t: StoredTask) -> Task:
+    return Task(
+        key=t["key"],
+        kind=t["kind"],
+        code=t["code"],
+        earliest=date.fromisoformat(t["earliest"]),
+        on=date.fromisoformat(t["on"]),
+        latest=date.fromisoformat(t["latest"]),
+        at_dial=t["at_dial"],
+        hours=t["hours"],
+        level=t["level"],
+        at_rest=t["at_rest"],
+        movable=t["movable"],
+    )
 
 
 def _work(w: Row, level: int, today: date) -> Task:

@@ -1,11 +1,11 @@
 """The queue of the analyst: samples that wait for a person."""
 
 from datetime import date
-from typing import Any
 
 from ...core.terms import CHANNELS
 from ...storage.db import Connection
 from ...storage.records import Row, rows
+from ..answers.wall import QueueRow
 
 SHOWN = 500  # of the queue; the rest comes up as these are signed
 
@@ -15,7 +15,7 @@ def waiting(c: Connection, limit: int = SHOWN) -> list[Row]:
     return rows(c, "queue", limit=limit)
 
 
-def queue(c: Connection) -> list[dict[str, Any]]:
+def queue(c: Connection) -> list[QueueRow]:
     """What waits for the analyst, as the desk lists it."""
     today = date.today()
     return [

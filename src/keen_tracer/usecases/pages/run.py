@@ -1,13 +1,12 @@
 """Run: one line per engine, may it run, who decided, what clears it."""
 
-from typing import Any
-
 from ...storage.db import Connection
-from ...storage.records import Row, rows
-from .wall import wall
+from ...storage.records import rows
+from ..answers.wall import Runs, WallLine
+from .wall import window
 
 
-def _clears(line: dict[str, Any]) -> str:
+def _clears(line: WallLine) -> str:
     """What would let an engine run again, or end its condition."""
     state = line["state"]
     if state["may_run"] == "do_not_run":
@@ -18,20 +17,27 @@ def _clears(line: dict[str, Any]) -> str:
     return "A release, or the end of the permission" if restricted else ""
 
 
-def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Row:
+def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Runs:
     """A window of one line per engine: may it run, who decided, what clears it; worst first."""
-    found = wall(c, None, find, "need", offset, limit)
-    codes = [r["code"] for r in found["rows"]]
+    groups, shown = window(c, None, find, "need", offset, limit)
+    codes = [r["code"] for r in shown]
     standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
-    kept = ("code", "name", "depot", "unit", "dial", "level", "sample", "state", "cases")
     return {
-        "total": found["total"],
+        "total": sum(g["count"] for g in groups),
         "rows": [
             {
-                **{k: r[k] for k in kept},
+                "code": r["code"],
+                "name": r["name"],
+                "depot": r["depot"],
+                "unit": r["unit"],
+                "dial": r["dial"],
+                "level": r["level"],
+                "sample": r["sample"],
+                "state": r["state"],
+                "cases": r["cases"],
                 "decision": standing.get(r["code"]),
                 "clears": _clears(r),
             }
-            for r in found["rows"]
+            for r in shown
         ],
     }

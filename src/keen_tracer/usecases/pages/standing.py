@@ -2,22 +2,23 @@
 checks."""
 
 from datetime import date
-from typing import Any
 
 from ...core.causes import failure_modes
 from ...core.record import check_kinds, field_checks
 from ...core.status import NEVER_LOOKED_AT, may_run_now
-from ...core.terms import ENGINE_AT
+from ...core.terms import ENGINE_AT, MayRun
 from ...core.verdict import Action, EngineState, Reason, RunDecision
 from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
+from ..answers.standing import ActionOut, CheckForm, CheckOut, ReasonOut, RunState, StateOut
+from ..judging.stored import Picture
 from ..judging.stored_state import state_of
 
 # Checks that are not answered by a word or a figure at the engine: by a look, or by a bottle.
-_LOOKED = {"open_filter": "look", "pan": "look", "resample": "bottle"}
+_LOOKED: dict[str, CheckForm] = {"open_filter": "look", "pan": "look", "resample": "bottle"}
 _MODES = {m.code: m.words for m in failure_modes()}
 
 
-def action_out(a: Action, unit: str) -> dict[str, Any]:
+def action_out(a: Action, unit: str) -> ActionOut:
     """One action with what it needs and its caution."""
     kind = action_kinds()[a.code]
     return {
@@ -30,9 +31,10 @@ def action_out(a: Action, unit: str) -> dict[str, Any]:
     }
 
 
-def check_out(code: str) -> dict[str, Any]:
+def check_out(code: str) -> CheckOut:
     """One check with what it needs, its caution, and where it is answered."""
     kind = check_kinds()[code]
+    form: CheckForm = "check" if code in field_checks() else _LOOKED.get(code, "")
     return {
         "code": code,
         "words": kind.words,
@@ -40,11 +42,11 @@ def check_out(code: str) -> dict[str, Any]:
         "tools": kind.tools,
         "caution": kind.caution,
         "at": ENGINE_AT[kind.state],
-        "form": "check" if code in field_checks() else _LOOKED.get(code, ""),
+        "form": form,
     }
 
 
-def _reason_out(r: Reason) -> dict[str, Any]:
+def _reason_out(r: Reason) -> ReasonOut:
     return {
         "key": r.key,
         "level": r.level,
@@ -54,7 +56,7 @@ def _reason_out(r: Reason) -> dict[str, Any]:
     }
 
 
-def decision_out(d: RunDecision | None) -> dict[str, Any] | None:
+def decision_out(d: RunDecision | None) -> RunState | None:
     """What a person allows, None where nobody decided."""
     if d is None:
         return None
@@ -70,19 +72,19 @@ def decision_out(d: RunDecision | None) -> dict[str, Any] | None:
     }
 
 
-def state_in(picture: dict[str, Any] | None) -> EngineState:
+def state_in(picture: Picture | None) -> EngineState:
     """The state in a row of the Wall; of an engine nobody judged yet, that nothing is known."""
     return state_of(picture["state"]) if picture else NEVER_LOOKED_AT
 
 
-def now(state: EngineState, dial: float | None, today: date) -> str:
+def now(state: EngineState, dial: float | None, today: date) -> MayRun:
     """May it run, today: of `terms.MAY_RUN`."""
     return may_run_now(state.may_run, state.until, state.until_on, dial, today)
 
 
 def standing(
     state: EngineState, dial: float | None, unit: str, today: date, stored: bool
-) -> dict[str, Any]:
+) -> StateOut:
     """A state in words, as it stands today."""
     may_run = now(state, dial, today)
     what, what_next = state_lines(state, may_run, unit, today)

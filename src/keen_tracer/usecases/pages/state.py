@@ -1,10 +1,11 @@
 """What every page knows: who is here, what waits, what stands open."""
 
 from datetime import UTC, date, datetime, timedelta
-from typing import Any
 
 from ...storage.db import Connection, address
 from ...storage.records import Row, number, row, rows
+from ..answers.frame import State
+from ..answers.from_rows import answer
 from ..kept import Kept
 
 TOO_LONG = timedelta(minutes=1)  # that an engine may wait to be judged unsaid; our choice
@@ -36,10 +37,10 @@ def _too_long(since: datetime | None) -> str:
     return f"{age // timedelta(minutes=1)} min" if age >= TOO_LONG else ""
 
 
-def state(c: Connection, person: Row | None) -> dict[str, Any]:
+def state(c: Connection, person: Row | None) -> State:
     """The one thing every page asks for again and again. Its `mark` moves with every write; as long
     as it stands, nothing is counted anew."""
     mark, today = number(c, "mark"), date.today()
     counts = dict(_kept.get(address(c), (mark, today), lambda: _counts(c)))
     stale_for = _too_long(counts.pop("stale_since"))
-    return {"today": today, "mark": mark, "person": person, "stale_for": stale_for, **counts}
+    return answer(State, counts, today=today, mark=mark, person=person, stale_for=stale_for)

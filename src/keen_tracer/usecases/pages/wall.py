@@ -3,24 +3,35 @@
 import json
 from datetime import date, timedelta
 from itertools import accumulate
-from typing import Any
 
 from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, rank
 from ...core.words import MEND_SHORT, action_kinds, due_words, short_day
 from ...storage.db import Address, Connection, address
 from ...storage.records import Row, rows
-from ..judging.unjudged import NO_PICTURE
+from ..answers.from_rows import answer
+from ..answers.standing import OpenCase
+from ..answers.wall import Due, Mark, Wall, WallGroup, WallLine
+from ..answers.wall import Tooth as ToothOut
+from ..judging.stored import (
+    NO_MARK,
+    NO_PICTURE,
+    Drawn,
+    Picture,
+    StoredDue,
+    StoredMark,
+    StoredTooth,
+)
 from ..judging.wall_row import SAMPLED
 from ..kept import Kept
 from .standing import standing, state_in
 
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks
 
-_kept = Kept[dict[str, Any]](5000)  # lines of engines, some kilobytes each; our choice
+_kept = Kept[WallLine](5000)  # lines of engines, some kilobytes each; our choice
 
 
-def _stored(trace: list[dict[str, Any]]) -> bool:
+def _stored(trace: list[StoredMark]) -> bool:
     words = [m["kind"] for m in trace if m["kind"] in ("stored", "out")]
     return bool(words) and words[-1] == "stored"
 
@@ -29,7 +40,7 @@ OVERDUE, QUIET = rank(GROUPS, "overdue"), rank(GROUPS, "quiet")
 PLACES = {"halted": rank(GROUPS, "do_not_run"), "overdue": OVERDUE, "quiet": QUIET}
 
 
-def _groups(counts: list[Row], by: str) -> list[dict[str, Any]]:
+def _groups(counts: list[Row], by: str) -> list[WallGroup]:
     """The heads of the Wall in its order, each with its count and the place of its first row."""
     sizes: dict[str, int] = {}
     for r in counts if by == "depot" else sorted(counts, key=lambda r: int(r["need"])):
@@ -42,13 +53,12 @@ def _groups(counts: list[Row], by: str) -> list[dict[str, Any]]:
     ]
 
 
-def wall(
+def window(
     c: Connection, depot: str | None, find: str | None, by: str, offset: int, limit: int
-) -> dict[str, Any]:
-    """A window of the Wall: heads of every group, rows of the wanted slice, worst first."""
+) -> tuple[list[WallGroup], list[WallLine]]:
+    """Heads of every group, and the rows of the wanted slice, worst first."""
     today, here = date.today(), address(c)
     like = f"%{find}%" if find else None
-    groups = _groups(rows(c, "wall_groups", depot=depot, find=like, today=today, **PLACES), by)
     page = rows(
         c,
         "wall_window",
@@ -60,6 +70,16 @@ def wall(
         limit=limit,
         **PLACES,
     )
+    groups = rows(c, "wall_groups", depot=depot, find=like, today=today, **PLACES)
+    return _groups(groups, by), with_cases(c, [_line(here, r, today) for r in page])
+
+
+def wall(
+    c: Connection, depot: str | None, find: str | None, by: str, offset: int, limit: int
+) -> Wall:
+    """A window of the Wall."""
+    today = date.today()
+    groups, shown = window(c, depot, find, by, offset, limit)
     return {
         "today": today,
         "since": today - BACK,
@@ -68,11 +88,11 @@ def wall(
         "groups": groups,
         "depots": [r["code"] for r in rows(c, "depot_codes")],
         "offset": offset,
-        "rows": with_cases(c, [_line(here, r, today) for r in page]),
+        "rows": list(shown),
     }
 
 
-def lines(c: Connection, ids: list[int]) -> dict[int, dict[str, Any]]:
+def lines(c: Connection, ids: list[int]) -> dict[int, WallLine]:
     """The Wall's lines of some engines, by their keys."""
     today, here = date.today(), address(c)
     found = rows(c, "wall_lines", ids=ids, quiet=QUIET)
@@ -80,16 +100,16 @@ def lines(c: Connection, ids: list[int]) -> dict[int, dict[str, Any]]:
     return {r["id"]: line for r, line in zip(found, drawn, strict=True)}
 
 
-def with_cases(c: Connection, listed: list[dict[str, Any]]) -> list[dict[str, Any]]:
+def with_cases(c: Connection, listed: list[WallLine]) -> list[WallLine]:
     """Lines of engines with the open cases of each."""
-    cases: dict[str, list[Row]] = {}
+    cases: dict[str, list[OpenCase]] = {}
     for r in rows(c, "open_cases", codes=[x["code"] for x in listed]):
         cases.setdefault(r["engine"], []).append({"id": r["id"], "name": r["name"]})
     return [{**x, "cases": cases.get(x["code"], [])} for x in listed]
 
 
-def _teeth(comb: list[dict[str, Any]], today: date) -> list[dict[str, Any]]:
-    out = []
+def _teeth(comb: list[StoredTooth], today: date) -> list[ToothOut]:
+    out: list[ToothOut] = []
     for t in comb:
         stale = date.fromisoformat(t["stale_on"]) if t["stale_on"] else None
         tooth = Tooth(t["channel"], t["level"], t["sample"], stale)
@@ -104,21 +124,22 @@ def _teeth(comb: list[dict[str, Any]], today: date) -> list[dict[str, Any]]:
     return out
 
 
-def due_out(due: dict[str, Any], overdue: int, unit: str) -> dict[str, Any]:
+def due_out(due: StoredDue, overdue: int, unit: str) -> Due:
     """A due sample as the screens get it, with its reason in words."""
     dates = {k: date.fromisoformat(due[k]) for k in ("on", "earliest", "latest")}
-    return {**due, "overdue": overdue, "words": due_words({**due, **dates}, unit)}
+    return answer(Due, {**due, **dates}, overdue=overdue, words=due_words({**due, **dates}, unit))
 
 
-def _line(here: Address, r: Row, today: date) -> dict[str, Any]:
+def _line(here: Address, r: Row, today: date) -> WallLine:
     """One engine as the Wall draws it, drawn anew when it was judged anew or another day begins."""
     mark = (today, *(v for k, v in r.items() if k != "picture"))
     return _kept.get((here, r["id"]), mark, lambda: _drawn(r, today))
 
 
-def _drawn(r: Row, today: date) -> dict[str, Any]:
-    picture = json.loads(r["picture"]) if r["picture"] else None
-    p, unit = picture or NO_PICTURE, r["meter_unit"]
+def _drawn(r: Row, today: date) -> WallLine:
+    picture: Picture | None = json.loads(r["picture"]) if r["picture"] else None
+    p: Drawn = picture or NO_PICTURE
+    unit = r["meter_unit"]
     stored = _stored(p["trace"])
     state = state_in(picture)
     stands = standing(state, p["dial"], unit, today, stored)
@@ -133,7 +154,7 @@ def _drawn(r: Row, today: date) -> dict[str, Any]:
         "level": state.level,
         "signed": r["signed_level"] is not None,
         "comb": _teeth(p["comb"], today),
-        "trace": p["trace"],
+        "trace": [answer(Mark, {**NO_MARK, **m}) for m in p["trace"]],
         "due": due,
         "dial": p["dial"],
         "dial_on": p["dial_on"],
@@ -146,10 +167,11 @@ def _drawn(r: Row, today: date) -> dict[str, Any]:
         "sample_code": p["sample_code"],
         "sample": p["sample"],
         "open_stop": r["open_stop"],
+        "cases": [],
     }
 
 
-def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool, held: bool) -> str:
+def _next(p: Drawn, due: Due | None, stored: bool, held: bool) -> str:
     """The next thing to do with an engine, short."""
     out = any(m["kind"] == "bottle" for m in p["trace"][-3:])
     code = p["next_code"]
@@ -164,7 +186,5 @@ def _next(p: dict[str, Any], due: dict[str, Any] | None, stored: bool, held: boo
     if due is None:
         return ""
     return (
-        f"Sample, {due['overdue']} d over"
-        if due["overdue"]
-        else f"Sample {short_day(date.fromisoformat(due['on']))}"
+        f"Sample, {due['overdue']} d over" if due["overdue"] else f"Sample {short_day(due['on'])}"
     )

@@ -2,12 +2,14 @@
 the answer."""
 
 from datetime import date
-from typing import Any
 from uuid import UUID
 
 from ...core.words import query_words
 from ...storage.db import Connection
 from ...storage.records import Row, json, row, rows, run
+from ..answers.from_rows import answer as as_answer
+from ..answers.record import AnswerOut
+from ..answers.standing import QueryOut
 from ..errors import CannotRecord
 from ..judging.judging import judge_one
 from .correcting import Correction, correct
@@ -42,7 +44,7 @@ REMEDIES = {
 }
 
 
-def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
+def open_queries(c: Connection, engine: str | None) -> list[QueryOut]:
     """The queries that wait, in words, with what may be put right from here."""
     found = rows(c, "queries_open", engine=engine, code=None)
     # Engines with the newest query first; within one the oldest first, since it may be the cause of
@@ -74,13 +76,14 @@ def open_queries(c: Connection, engine: str | None) -> list[dict[str, Any]]:
                 "engine's: were the two labels exchanged?"
             )
         out.append(
-            {
-                **r,
-                "words": said,
-                "settles": settles,
-                "remedies": REMEDIES.get(r["code"], ()),
-                "exchanged_with": other["sample"] if other else "",
-            }
+            as_answer(
+                QueryOut,
+                r,
+                words=said,
+                settles=settles,
+                remedies=REMEDIES.get(r["code"], ()),
+                exchanged_with=other["sample"] if other else "",
+            )
         )
     return out
 
@@ -104,10 +107,10 @@ def _exchanged(r: Row, strangers: list[Row]) -> Row | None:
     )
 
 
-def answers(c: Connection, engine: str, unit: str) -> list[dict[str, Any]]:
+def answers(c: Connection, engine: str, unit: str) -> list[AnswerOut]:
     """What was said to this engine's queries, newest first."""
     return [
-        {**r, "words": query_words(r["code"], r["numbers"], unit)[0]}
+        as_answer(AnswerOut, r, words=query_words(r["code"], r["numbers"], unit)[0])
         for r in rows(c, "answers_of_engine", engine=engine)
     ]
 

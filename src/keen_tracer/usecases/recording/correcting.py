@@ -2,7 +2,6 @@
 the old one."""
 
 from dataclasses import dataclass, field
-from typing import Any
 from uuid import UUID, uuid4
 
 from ...core.terms import METHODS, PURPOSES
@@ -40,7 +39,7 @@ class Correction:
     log: UUID
     reason: str
     engine: str | None = None
-    changes: dict[str, Any] = field(default_factory=dict)
+    changes: Row = field(default_factory=dict)
 
 
 def _old(c: Connection, key: UUID) -> tuple[Row, str]:
@@ -55,7 +54,7 @@ def _old(c: Connection, key: UUID) -> tuple[Row, str]:
     return head, "draw" if head["kind"] == "sample" else "event"
 
 
-def _check_changes(table: str, changes: dict[str, Any]) -> None:
+def _check_changes(table: str, changes: Row) -> None:
     allowed = LOG_FIELDS + (DRAW_FIELDS if table == "draw" else EVENT_FIELDS)
     for name in changes:
         if name not in allowed:

@@ -19,12 +19,24 @@ from ...core.planning import TIGHTENED, Plan, check_tightened, interval_advice, 
 from ...core.roles import Actor, anybody, check_may
 from ...core.terms import CLASSES, FEATURES, FUELS, METER_UNITS, METHODS, PLAN_KINDS, rank
 from ...exchange.cells import BadCell, written
+from ...exchange.csvfile import Cells
 from ...exchange.tables import TABLES
 from ...storage import fleet
 from ...storage.bulk import insert, known, update
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import rows, run, set_setting, setting
+from ..answers.from_rows import answer, answers
+from ..answers.record import (
+    AskedTest,
+    Entries,
+    IntervalOut,
+    OilOut,
+    PlanRow,
+    RecordChange,
+    SamplingAdvice,
+    Tightened,
+)
 from ..errors import CannotRecord
 from ..importing.files import run_import
 from ..importing.master_data import column_of, table_values
@@ -47,7 +59,7 @@ def _table(place: str) -> tuple[str, str]:
     return PLACES[place], next(iter(TABLES[place].columns))
 
 
-def entries(c: Connection, place: str) -> dict[str, Any]:
+def entries(c: Connection, place: str) -> Entries:
     """Every entry of one part of the record, as cells, and what its fields may hold."""
     table, key = _table(place)
     columns = list(TABLES[place].columns)
@@ -82,9 +94,9 @@ def entries(c: Connection, place: str) -> dict[str, Any]:
     }
 
 
-def _parsed(place: str, cells: Mapping[str, str]) -> dict[str, Any]:
+def _parsed(place: str, cells: Mapping[str, str]) -> Cells:
     """Cells as values; every one that cannot be read is named with what to write instead."""
-    table, values, wrong = TABLES[place], dict[str, Any](), dict[str, str]()
+    table, values, wrong = TABLES[place], Cells(), dict[str, str]()
     for name, cell in cells.items():
         if name not in table.columns:
             wrong[name] = "this field is not known"
@@ -177,15 +189,15 @@ def _check_looks(c: Connection, code: str) -> None:
         raise CannotRecord(error.code, str(error), {"engine": str(error)}) from error
 
 
-def changes(c: Connection, place: str, code: str) -> list[dict[str, Any]]:
+def changes(c: Connection, place: str, code: str) -> list[RecordChange]:
     """Who changed what in one entry, newest first."""
     _table(place)
-    return rows(c, "record_changes", place=place, code=code)
+    return answers(RecordChange, rows(c, "record_changes", place=place, code=code))
 
 
-def oils(c: Connection) -> list[dict[str, Any]]:
+def oils(c: Connection) -> list[OilOut]:
     """Batches of oil, and whether the fresh figures of each are known."""
-    return rows(c, "oils_known")
+    return answers(OilOut, rows(c, "oils_known"))
 
 
 def save_oil(
@@ -212,24 +224,21 @@ def save_oil(
     return bool(found.amendments)
 
 
-def plans(c: Connection, code: str) -> list[dict[str, Any]]:
+def plans(c: Connection, code: str) -> list[PlanRow]:
     """An engine's own sampling plans."""
-    return [
-        {k: p[k] for k in ("kind", "every", "method", "said")}
-        for p in rows(c, "plans_of_engines", ids=[engine_id(c, code)])
-    ]
+    return answers(PlanRow, rows(c, "plans_of_engines", ids=[engine_id(c, code)]))
 
 
-def sampling_advice(c: Connection, code: str) -> dict[str, Any]:
+def sampling_advice(c: Connection, code: str) -> SamplingAdvice:
     """How often an engine should be sampled at least, and what to ask the laboratory for now."""
     engine = fleet.load(c, [engine_id(c, code)], {}, figures=False).fleet.histories[0].engine
     return {
-        "interval": asdict(interval_advice(engine)),
-        "slate": [asdict(x) for x in slate_of(engine, date.today().month)],
+        "interval": answer(IntervalOut, asdict(interval_advice(engine))),
+        "slate": [answer(AskedTest, asdict(x)) for x in slate_of(engine, date.today().month)],
     }
 
 
-def _plan_words(p: dict[str, Any]) -> str:
+def _plan_words(p: PlanRow) -> str:
     return " ".join(x for x in (p["kind"], written(p["every"]), p["said"]) if x)
 
 
@@ -261,7 +270,7 @@ def save_plans(c: Connection, code: str, wanted: list[Plan], who: str) -> None:
     judge_one(c, engine)
 
 
-def tightened(c: Connection) -> dict[str, Any]:
+def tightened(c: Connection) -> Tightened:
     """The rule that tightens plans while an engine is raised: share of the interval at Watch and at
     Act, and its origin."""
     kept = setting(c, "tightened")
@@ -282,15 +291,15 @@ def save_tightened(c: Connection, watch: float, act: float, origin: str, who: Ac
     before = tightened(c)
     said = origin.strip() or f"set by {who.name}"
     set_setting(c, "tightened", {"watch": watch, "act": act, "origin": said})
-    for k, v in (("watch", watch), ("act", act)):
-        if before[k] != v:
+    for k, v, was in (("watch", watch, before["watch"]), ("act", act, before["act"])):
+        if was != v:
             run(
                 c,
                 "record_change_put",
                 place="plans",
                 code="tightened",
                 field=k,
-                old=written(before[k]),
+                old=written(was),
                 new=written(v),
                 by=who.name,
             )

@@ -13,6 +13,7 @@ from ...storage import fleet
 from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.records import Row, json, row
+from ..answers.collect import CheckSays
 from ..errors import CannotRecord
 from ..judging.judging import judge_one
 
@@ -251,7 +252,7 @@ def undo_record(c: Connection, key: UUID, who: str) -> str:
     return str(key)
 
 
-def try_check(c: Connection, engine: str, check: str, details: dict[str, str]) -> dict[str, object]:
+def try_check(c: Connection, engine: str, check: str, details: dict[str, str]) -> CheckSays:
     """What a check would say with these words and figures, before it is written down."""
     history = fleet.load(c, [engine_id(c, engine)], {}, figures=False).fleet.histories[0]
     try:

@@ -2,7 +2,6 @@
 
 from dataclasses import dataclass, replace
 from datetime import date
-from typing import Any
 from uuid import UUID
 
 from ...core.baseline import bearing_kind
@@ -28,6 +27,7 @@ from ...storage.bulk import copy_rows, insert
 from ...storage.db import Connection
 from ...storage.peers import weights_in_force
 from ...storage.records import row, rows
+from ..answers.inspect import LookSays, RateOut, TraySays
 from ..errors import CannotRecord
 from ..judging.judging import judge_one
 from ..pages.standing import check_out, state_in
@@ -69,7 +69,7 @@ class Look:
     note: str = ""
 
 
-def try_look(c: Connection, seen: Look) -> dict[str, Any]:
+def try_look(c: Connection, seen: Look) -> LookSays:
     """What a look would say before it is written down: its level in sentences, rates, the parts it
     can come from, what to look at next."""
     engine = engine_id(c, seen.engine)
@@ -78,7 +78,7 @@ def try_look(c: Connection, seen: Look) -> dict[str, Any]:
     return says(c, engine, replace(history, log=(*history.log, row_)), row_.id)
 
 
-def says(c: Connection, engine: int, history: History, key: str) -> dict[str, Any]:
+def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
     """What the look `key` of a history says."""
     line = build_time_line(history)
     at = next(n for n, m in enumerate(line.moments) if m.row.id == key)
@@ -134,7 +134,7 @@ def _of_class(c: Connection, engine: int, place: str) -> list[Earlier]:
     return out
 
 
-def _tray_out(tray: Tray, hours: float) -> dict[str, Any]:
+def _tray_out(tray: Tray, hours: float) -> TraySays:
     words = evidence_table()
     return {
         "hours": hours if hours == hours else None,
@@ -149,7 +149,7 @@ def _tray_out(tray: Tray, hours: float) -> dict[str, Any]:
     }
 
 
-def _rate_out(r: Rate) -> dict[str, Any]:
+def _rate_out(r: Rate) -> RateOut:
     whole, low, high = r.whole
     return {
         "type": r.type,

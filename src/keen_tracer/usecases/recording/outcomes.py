@@ -2,13 +2,14 @@
 
 from dataclasses import dataclass
 from datetime import date
-from typing import Any
 from uuid import UUID
 
 from ...core.causes import failure_modes
 from ...core.terms import CONFIRMED
 from ...storage.db import Connection
 from ...storage.records import row, rows, run
+from ..answers.collect import OutcomeOut
+from ..answers.from_rows import answer
 from ..errors import CannotRecord
 from ..judging.judging import judge_one
 from .log_rows import check_day, engine_id
@@ -68,10 +69,15 @@ def record_outcome(c: Connection, o: Outcome, who: str) -> None:
     judge_one(c, engine)
 
 
-def outcomes(c: Connection, engine: str) -> list[dict[str, Any]]:
+def outcomes(c: Connection, engine: str) -> list[OutcomeOut]:
     """What was found on an engine, in words, newest first."""
     known = found_words()
     return [
-        {**r, "words": known.get(r["found"], r["found"]), "right": CONFIRMED[r["confirmed"]]}
+        answer(
+            OutcomeOut,
+            r,
+            words=known.get(r["found"], r["found"]),
+            right=CONFIRMED[r["confirmed"]],
+        )
         for r in rows(c, "outcomes_of_engine", engine=engine_id(c, engine))
     ]

@@ -1,7 +1,6 @@
 """Lines drawn on photographs: a scale along something of known size, particles measured by it."""
 
 from dataclasses import dataclass
-from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError
@@ -9,7 +8,9 @@ from ...core.inspection import DrawnLine, Line, Scale, measured_by, measured_mm,
 from ...core.record import debris_types
 from ...storage.bulk import insert
 from ...storage.db import Connection
-from ...storage.records import row, rows
+from ...storage.records import Row, row, rows
+from ..answers.from_rows import answer
+from ..answers.inspect import LineOut
 from ..errors import CannotRecord, NotThere
 from ..judging.judging import judge_one
 
@@ -91,7 +92,7 @@ def draw(c: Connection, photo: UUID, drawn: Drawn, who: str) -> None:
         judge_one(c, look["engine_id"])
 
 
-def _drawn(r: dict[str, Any]) -> DrawnLine:
+def _drawn(r: Row) -> DrawnLine:
     return DrawnLine(
         kind=r["kind"],
         type=r["type"],
@@ -101,10 +102,10 @@ def _drawn(r: dict[str, Any]) -> DrawnLine:
     )
 
 
-def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[dict[str, Any]]]:
+def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[LineOut]]:
     """Photograph → its lines that hold, oldest first; each particle with its length, the half width
     of its 95 % interval and its size class by the newest scale."""
-    out: dict[UUID, list[dict[str, Any]]] = {p: [] for p in photos}
+    out: dict[UUID, list[Row]] = {p: [] for p in photos}
     for r in rows(c, "picture_lines", photos=photos):
         out[r["photo_id"]].append(r)
     return {
@@ -113,12 +114,12 @@ def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[dict[str, Any
     }
 
 
-def _out(r: dict[str, Any], scale: Scale | None) -> dict[str, Any]:
+def _out(r: Row, scale: Scale | None) -> LineOut:
     found = measured_by(_drawn(r), scale)
-    return {
-        **{k: r[k] for k in ("id", "kind", "type", "x1", "y1", "x2", "y2")},
-        **{k: r[k] for k in ("known_mm", "known_sd_mm", "known_from", "drawn_by")},
-        "mm": found.mm if found else None,
-        "half": found.half if found else None,
-        "size_class": found.size_class if found else "",
-    }
+    return answer(
+        LineOut,
+        r,
+        mm=found.mm if found else None,
+        half=found.half if found else None,
+        size_class=found.size_class if found else "",
+    )

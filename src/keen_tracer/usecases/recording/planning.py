@@ -13,8 +13,10 @@ from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import row, rows, run
+from ..answers.from_rows import answers
+from ..answers.plan import FeedOut, Listed
 from ..errors import CannotRecord, NotThere
-from ..pages.plan_tasks import Listed, tasks_of_engine
+from ..pages.plan_tasks import tasks_of_engine
 
 SECRET_BYTES = 24  # of a calendar's address; our choice
 
@@ -123,6 +125,6 @@ def revoke_feed(c: Connection, key: UUID) -> None:
     run(c, "feed_revoke", id=key)
 
 
-def feeds(c: Connection) -> list[dict[str, object]]:
+def feeds(c: Connection) -> list[FeedOut]:
     """Calendars that leave the house, without their secrets."""
-    return rows(c, "feeds")
+    return answers(FeedOut, rows(c, "feeds"))

@@ -2,7 +2,6 @@
 in place of the one before it; nothing is overwritten."""
 
 from dataclasses import dataclass, replace
-from typing import Any
 from uuid import UUID
 
 from ...core.errors import CoreError
@@ -11,6 +10,8 @@ from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, rows
+from ..answers.from_rows import answers
+from ..answers.inspect import WorkList, WorkOut
 from ..errors import CannotRecord, NotThere
 from .log_rows import engine_id, known_row
 
@@ -105,7 +106,7 @@ def work_of(c: Connection, engine: int) -> list[Row]:
     return rows(c, "work_of_engine", engine=engine)
 
 
-def work_out(listed: list[Row]) -> dict[str, Any]:
+def work_out(listed: list[Row]) -> WorkList:
     """Work with its sums, as pages show it."""
     both = [
         (
@@ -116,7 +117,7 @@ def work_out(listed: list[Row]) -> dict[str, Any]:
     ]
     total = sums(both)
     return {
-        "items": listed,
+        "items": answers(WorkOut, listed),
         "first": total.first,
         "now": total.now,
         "hours": total.hours,

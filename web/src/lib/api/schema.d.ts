@@ -1899,8 +1899,7 @@ export interface components {
         };
         /**
          * CaseOut
-         * @description A case as people work on it. `found`: the failure mode at the root of the opened engine;
-         *     `standing`: the closing or opening that holds.
+         * @description A case as people work on it. `found`: the failure mode at the root of the opened engine.
          */
         CaseOut: {
             /**
@@ -2276,43 +2275,22 @@ export interface components {
             /** Used */
             used: number;
         };
-        /** Decision */
+        /**
+         * Decision
+         * @description A decision in an engine's trail, on a sample or on whether it may run.
+         */
         Decision: {
             /** Id */
             id: string;
             /** Kind */
             kind: string;
-            /** Sample */
-            sample?: string | null;
             /** Proposed */
-            proposed?: (0 | 1 | 2 | 3) | null;
+            proposed: (0 | 1 | 2 | 3) | null;
             /** Level */
-            level?: (0 | 1 | 2 | 3) | null;
-            /** Run State */
-            run_state?: string | null;
-            /** Until Dial */
-            until_dial?: number | null;
-            /** Until On */
-            until_on?: string | null;
-            /**
-             * Found
-             * @default
-             */
-            found: string;
-            /**
-             * Done
-             * @default
-             */
-            done: string;
-            /**
-             * Reason
-             * @default
-             */
+            level: (0 | 1 | 2 | 3) | null;
+            /** Reason */
             reason: string;
-            /**
-             * Note
-             * @default
-             */
+            /** Note */
             note: string;
             /** Decided By */
             decided_by: string;
@@ -2321,10 +2299,19 @@ export interface components {
              * Format: date-time
              */
             decided_at: string;
-            /**
-             * Imported By
-             * @default
-             */
+            /** Sample */
+            sample: string | null;
+            /** Run State */
+            run_state: string | null;
+            /** Until Dial */
+            until_dial: number | null;
+            /** Until On */
+            until_on: string | null;
+            /** Found */
+            found: string;
+            /** Done */
+            done: string;
+            /** Imported By */
             imported_by: string;
         };
         /** DepotOut */
@@ -2363,18 +2350,15 @@ export interface components {
             /** Strictness */
             strictness: number;
             /** Wanted */
-            wanted?: number | null;
+            wanted: number | null;
             /** Quiet */
-            quiet?: number | null;
+            quiet: number | null;
             /** Acts */
-            acts?: number | null;
-            /**
-             * By
-             * @default
-             */
+            acts: number | null;
+            /** By */
             by: string;
             /** On */
-            on?: string | null;
+            on: string | null;
         };
         /**
          * DialStep
@@ -2542,8 +2526,6 @@ export interface components {
             model: string;
             /** Engine Class */
             engine_class: string;
-            /** Unit */
-            unit: string;
             /** Oil */
             oil: string;
             /** Oil Total L */
@@ -2552,22 +2534,31 @@ export interface components {
             sump_l: number | null;
             /** Allowed Grades */
             allowed_grades: string[];
-            /** Grade Low */
-            grade_low: number | null;
-            /** Grade High */
-            grade_high: number | null;
             /** Bearing Type */
             bearing_type: string;
             /** Layout */
             layout: string;
-            /** Materials */
-            materials: string;
-            /** Nominal Drain */
-            nominal_drain: number;
             /** Interval Meter */
             interval_meter: number | null;
             /** Interval Days */
             interval_days: number | null;
+            /** Lanes */
+            lanes: components["schemas"]["Lane"][];
+            /** Outlook */
+            outlook: components["schemas"]["OutlookOut"][];
+            oil_life: components["schemas"]["OilLifeOut"] | null;
+            /** Control */
+            control: components["schemas"]["ControlOut"][];
+            /** Unit */
+            unit: string;
+            /** Grade Low */
+            grade_low: number | null;
+            /** Grade High */
+            grade_high: number | null;
+            /** Materials */
+            materials: string;
+            /** Nominal Drain */
+            nominal_drain: number;
             /**
              * Today
              * Format: date
@@ -2585,15 +2576,8 @@ export interface components {
             samples: components["schemas"]["EngineSample"][];
             /** Charges */
             charges: components["schemas"]["ChargeOut"][];
-            /** Lanes */
-            lanes: components["schemas"]["Lane"][];
             /** Events */
             events: components["schemas"]["EngineEvent"][];
-            /** Outlook */
-            outlook: components["schemas"]["OutlookOut"][];
-            oil_life: components["schemas"]["OilLifeOut"] | null;
-            /** Control */
-            control: components["schemas"]["ControlOut"][];
             /** Queries */
             queries: components["schemas"]["QueryOut"][];
             /** Trail */
@@ -2921,63 +2905,32 @@ export interface components {
             key: string;
             /** Wrong */
             wrong: string;
-            /**
-             * What
-             * @default
-             */
+            /** What */
             what: string;
-            /**
-             * Start
-             * @default 0
-             */
+            /** Start */
             start: number;
-            /**
-             * Target
-             * @default 0
-             */
+            /** Target */
             target: number;
-            /**
-             * Planned L
-             * @default 0
-             */
+            /** Planned L */
             planned_l: number;
-            /**
-             * Trapped L
-             * @default 0
-             */
+            /** Trapped L */
             trapped_l: number;
             /** Stages */
             stages: components["schemas"]["StageOut"][];
-            /**
-             * Left
-             * @default 0
-             */
+            /** Left */
             left: number;
             /** More */
-            more?: number | null;
-            /**
-             * Share
-             * @default 0
-             */
+            more: number | null;
+            /** Share */
             share: number;
-            /**
-             * Litres
-             * @default 0
-             */
+            /** Litres */
             litres: number;
-            /**
-             * Litres More
-             * @default 0
-             */
+            /** Litres More */
             litres_more: number;
-            /**
-             * Filters
-             * @default 0
-             */
+            /** Filters */
             filters: number;
             /**
              * Word
-             * @default
              * @enum {string}
              */
             word: "" | "leaks" | "done" | "measure" | "never" | "dead_legs" | "more";
@@ -3096,7 +3049,10 @@ export interface components {
              */
             accept: boolean;
         };
-        /** Inbox */
+        /**
+         * Inbox
+         * @description The inbox with what the simulated laboratory holds.
+         */
         Inbox: {
             /**
              * Today
@@ -3242,7 +3198,46 @@ export interface components {
             /** Channel */
             channel: string;
             /** Points */
-            points: components["schemas"]["Point"][];
+            points: components["schemas"]["LanePoint"][];
+        };
+        /**
+         * LanePoint
+         * @description One reading on an engine's lane; `total` is the true meter.
+         */
+        LanePoint: {
+            /** Sample */
+            sample: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Total */
+            total: number | null;
+            /** Value */
+            value: number | null;
+            /** Text */
+            text: string;
+            /** Censor */
+            censor: number;
+            /** Rate */
+            rate: number | null;
+            /** Start */
+            start: number | null;
+            /** Watch */
+            watch: number | null;
+            /** Act */
+            act: number | null;
+            /** Watch Low */
+            watch_low: number | null;
+            /** Act Low */
+            act_low: number | null;
+            /** Watch Rate */
+            watch_rate: number | null;
+            /** Act Rate */
+            act_rate: number | null;
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
         };
         /** LayoutOut */
         LayoutOut: {
@@ -3325,13 +3320,10 @@ export interface components {
              */
             basis: "conc" | "rise" | "rate" | "pct_fresh";
             /** Watch */
-            watch?: number | null;
+            watch: number | null;
             /** Act */
-            act?: number | null;
-            /**
-             * Unit
-             * @default
-             */
+            act: number | null;
+            /** Unit */
             unit: string;
             /** Origin */
             origin: string;
@@ -3701,17 +3693,9 @@ export interface components {
         };
         /**
          * LookSays
-         * @description What a look comes to. `hours`: meter units it speaks for; `keep`: there are pieces worth a
-         *     bag.
+         * @description What a look comes to, with its level in sentences.
          */
         LookSays: {
-            /**
-             * Level
-             * @enum {integer}
-             */
-            level: 0 | 1 | 2 | 3;
-            /** Says */
-            says: string[];
             /** Hours */
             hours: number | null;
             /** Rates */
@@ -3724,6 +3708,13 @@ export interface components {
             clears_iron_only: boolean;
             /** Keep */
             keep: boolean;
+            /**
+             * Level
+             * @enum {integer}
+             */
+            level: 0 | 1 | 2 | 3;
+            /** Says */
+            says: string[];
         };
         /**
          * Mark
@@ -3741,25 +3732,16 @@ export interface components {
              */
             on: string;
             /** Dial */
-            dial?: number | null;
+            dial: number | null;
             /** Sample */
-            sample?: string | null;
+            sample: string | null;
             /** Level */
-            level?: (0 | 1 | 2 | 3) | null;
-            /**
-             * Signed
-             * @default false
-             */
+            level: (0 | 1 | 2 | 3) | null;
+            /** Signed */
             signed: boolean;
-            /**
-             * What
-             * @default
-             */
+            /** What */
             what: string;
-            /**
-             * Part
-             * @default
-             */
+            /** Part */
             part: string;
         };
         /** Match */
@@ -5155,6 +5137,26 @@ export interface components {
             /** Seasons */
             seasons: components["schemas"]["Season"][];
         };
+        /**
+         * PlanRow
+         * @description One rule of when to sample an engine.
+         */
+        PlanRow: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "meter" | "days" | "drain" | "half_drain" | "outing" | "after_repair" | "points" | "season" | "sessions";
+            /** Every */
+            every: number | null;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "" | "valve" | "vacuum" | "drain_stream";
+            /** Said */
+            said: string;
+        };
         /** PlansBody */
         PlansBody: {
             /** Plans */
@@ -5162,53 +5164,14 @@ export interface components {
         };
         /**
          * PlansOut
-         * @description Plans with advice: how often at least, and what to ask the laboratory for this month.
+         * @description Plans with advice.
          */
         PlansOut: {
-            /** Plans */
-            plans: components["schemas"]["PlanBody"][];
             interval: components["schemas"]["IntervalOut"];
             /** Slate */
             slate: components["schemas"]["AskedTest"][];
-        };
-        /**
-         * Point
-         * @description One reading on an engine's lane; `total` is the true meter.
-         */
-        Point: {
-            /** Sample */
-            sample: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Total */
-            total: number | null;
-            /** Value */
-            value: number | null;
-            /** Text */
-            text: string;
-            /** Censor */
-            censor: number;
-            /** Rate */
-            rate: number | null;
-            /** Start */
-            start: number | null;
-            /** Watch */
-            watch: number | null;
-            /** Act */
-            act: number | null;
-            /** Watch Low */
-            watch_low: number | null;
-            /** Act Low */
-            act_low: number | null;
-            /** Watch Rate */
-            watch_rate: number | null;
-            /** Act Rate */
-            act_rate: number | null;
-            /** Level */
-            level: (0 | 1 | 2 | 3) | null;
+            /** Plans */
+            plans: components["schemas"]["PlanRow"][];
         };
         /**
          * PolicyIn
@@ -5576,10 +5539,10 @@ export interface components {
             rows: components["schemas"]["RunRow"][];
         };
         /**
-         * Said
+         * SaidFinding
          * @description One finding as a sentence, with what it rests on.
          */
-        Said: {
+        SaidFinding: {
             /** Code */
             code: string;
             /** Channel */
@@ -5603,8 +5566,6 @@ export interface components {
          * @description One sample on the analyst's desk.
          */
         SampleOut: {
-            /** Sample */
-            sample: string;
             /** Engine */
             engine: string;
             /** Engine Name */
@@ -5628,8 +5589,6 @@ export interface components {
             oil: string;
             /** Laboratory */
             laboratory: string;
-            /** Same Laboratory */
-            same_laboratory: boolean;
             /** Purpose */
             purpose: string;
             /** Appearance */
@@ -5638,10 +5597,14 @@ export interface components {
             parts: components["schemas"]["PartOut"][];
             /** Checks */
             checks: components["schemas"]["NextCheck"][];
+            /** Sample */
+            sample: string;
+            /** Same Laboratory */
+            same_laboratory: boolean;
             /** Ladders */
             ladders: components["schemas"]["LadderOut"][];
             verdict: components["schemas"]["VerdictOut"] | null;
-            decision: components["schemas"]["Decision"] | null;
+            decision: components["schemas"]["SignedOff"] | null;
             /** Basis Changed */
             basis_changed: string | null;
             /** Queries */
@@ -5743,6 +5706,31 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * SignedOff
+         * @description What stands signed on a sample, or that it was taken back.
+         */
+        SignedOff: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Proposed */
+            proposed: (0 | 1 | 2 | 3) | null;
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
+            /** Reason */
+            reason: string;
+            /** Note */
+            note: string;
+            /** Decided By */
+            decided_by: string;
+            /**
+             * Decided At
+             * Format: date-time
+             */
+            decided_at: string;
         };
         /**
          * SimilarOut
@@ -5911,6 +5899,12 @@ export interface components {
          * @description One engine of a round. Meter figures are on the dial that is fitted now.
          */
         Stop: {
+            /** Expected */
+            expected: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
             /** Code */
             code: string;
             /** Name */
@@ -5938,12 +5932,6 @@ export interface components {
             why: string;
             /** Dial */
             dial: number | null;
-            /** Expected */
-            expected: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
             /** Charge Start */
             charge_start: number | null;
             /** Offset */
@@ -5964,6 +5952,12 @@ export interface components {
          * @description A stop by itself; `on` is the day it is at the engine's depot.
          */
         StopAlone: {
+            /** Expected */
+            expected: number | null;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
             /** Code */
             code: string;
             /** Name */
@@ -5991,12 +5985,6 @@ export interface components {
             why: string;
             /** Dial */
             dial: number | null;
-            /** Expected */
-            expected: number | null;
-            /** Low */
-            low: number | null;
-            /** High */
-            high: number | null;
             /** Charge Start */
             charge_start: number | null;
             /** Offset */
@@ -6082,6 +6070,18 @@ export interface components {
             conditions: components["schemas"]["ConditionChoice"][];
             /** Analytes */
             analytes: components["schemas"]["AnalyteChoice"][];
+        };
+        /**
+         * Tightened
+         * @description Share of the interval while an engine is at Watch, and while it is at Act or Stop.
+         */
+        Tightened: {
+            /** Watch */
+            watch: number;
+            /** Act */
+            act: number;
+            /** Origin */
+            origin: string;
         };
         /**
          * TightenedBody
@@ -6272,7 +6272,7 @@ export interface components {
             /** Summary */
             summary: string;
             /** Said */
-            said: components["schemas"]["Said"][];
+            said: components["schemas"]["SaidFinding"][];
             /** Actions */
             actions: components["schemas"]["VerdictAction"][];
             /** Would Change */
@@ -13021,7 +13021,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TightenedBody"];
+                    "application/json": components["schemas"]["Tightened"];
                 };
             };
             /** @description The request cannot be read */

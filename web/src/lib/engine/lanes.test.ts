@@ -15,7 +15,7 @@ import {
   zoomed,
 } from './lanes';
 
-type Point = Schemas['Point'];
+type Point = Schemas['LanePoint'];
 
 const point = (
   sample: string,

@@ -4,7 +4,7 @@ import { TERMS } from '../terms';
 
 type Engine = Schemas['EngineOut'];
 type Lane = Schemas['Lane'];
-type Point = Schemas['Point'];
+type Point = Schemas['LanePoint'];
 
 export type AxisBy = 'meter' | 'date';
 export type MetalsAs = 'read' | 'rate';

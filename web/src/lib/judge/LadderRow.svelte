@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
-  import { LEVELS, computed, figure } from '../words';
-  import { beyondEnd, isNonDetect, place, printed, rounded, schoolZones, spark, zones } from './ladder';
+  import { LEVELS, computed, expectation, figure } from '../words';
+  import { beyondEnd, isNonDetect, place, printed, schoolZones, spark, zones } from './ladder';
 
   interface Props {
     one: Schemas['LadderOut'];
@@ -34,7 +34,7 @@
   );
   const expected = $derived(
     one.expected
-      ? `expected ${rounded(one.expected.value)} (${rounded(one.expected.low)} to ${rounded(one.expected.high)})`
+      ? `expected ${expectation(one.expected.value)} (${expectation(one.expected.low)} to ${expectation(one.expected.high)})`
       : '',
   );
   const words = $derived(

@@ -1,16 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import {
-  beyondEnd,
-  byChannel,
-  isNonDetect,
-  place,
-  printed,
-  rounded,
-  schoolZones,
-  spark,
-  zones,
-} from './ladder';
+import { beyondEnd, byChannel, isNonDetect, place, printed, schoolZones, spark, zones } from './ladder';
 
 const ladder = (more: Partial<Schemas['LadderOut']> = {}): Schemas['LadderOut'] => ({
   column: 'Fe_ppm',
@@ -85,10 +75,6 @@ describe('a ladder', () => {
     ]);
     const peers = ladder().schools[0];
     expect(peers && schoolZones(ladder(), peers, 200)).toEqual([]);
-  });
-
-  it('says two digits of what was expected', () => {
-    expect([0.01, 0.34, 6.04, 12.3, 143].map(rounded)).toEqual(['0', '0.34', '6', '12', '140']);
   });
 
   it('prints numbers that do not run into each other, the worse one first', () => {

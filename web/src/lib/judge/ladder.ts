@@ -36,9 +36,6 @@ export function schoolZones(one: Ladder, school: Schemas['School'], width: numbe
   return zones({ ...one, watch, act, watch_low: null, act_low: null }, width);
 }
 
-/** Two digits of a computed concentration; below 0.05 it is nothing. */
-export const rounded = (x: number): string => (x < 0.05 ? '0' : `${Number(x.toPrecision(2))}`);
-
 /** The numbers printed under a ladder, left to right, dropping one that would run into its neighbour. */
 export function printed(
   one: Ladder,
