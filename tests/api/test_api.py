@@ -160,6 +160,17 @@ def test_the_wall_is_a_window(analyst: httpx.Client) -> None:
     assert analyst.get("/api/wall", params={"find": "%"}).json()["total"] in (0, 26)
 
 
+def test_the_wall_by_what_an_engine_stands_to_lose(analyst: httpx.Client) -> None:
+    found = analyst.get("/api/wall", params={"by": "risk"}).json()
+    assert [g["key"] for g in found["groups"]] == ["priced", "not_priced"]
+    priced = found["groups"][0]["count"]
+    stakes = [r["risk"] for r in found["rows"]]
+    assert all(x is not None for x in stakes[:priced])
+    assert all(x is None for x in stakes[priced:])
+    assert stakes[:priced] == sorted(stakes[:priced], reverse=True)
+    assert stakes[0] > stakes[priced - 1]
+
+
 @pytest.mark.parametrize(
     "params", [{"offset": -1}, {"limit": 100000}, {"by": "mood"}, {"find": "x" * 100}]
 )

@@ -33,6 +33,11 @@ def one(c, code: str, key: str) -> dict:
     return next(t for line, t in tasks(c) if line["code"] == code and t["key"] == key)
 
 
+def done(c, line: dict, t: dict, key: str = "", **given):
+    body = {"id": key or str(uuid4()), "engine": line["code"], "task": t["key"], **given}
+    return c.post("/api/plan/done", json=body)
+
+
 def days(iso: str, n: int) -> str:
     return (date.fromisoformat(iso) + timedelta(days=n)).isoformat()
 
@@ -154,15 +159,60 @@ def test_one_bad_move_of_many_moves_none(changing: Server) -> None:
 def test_work_is_done_in_one_step_and_leaves_the_plan(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
         line, t = next((x, t) for x, t in tasks(c) if t["kind"] == "work" and x["code"] == "P-03")
-        done = {"id": str(uuid4())}
+        key = str(uuid4())
         for _ in range(2):
-            assert c.post(f"/api/work/{t['work']}/done", json=done).status_code == 200
+            assert done(c, line, t, key).status_code == 200
         assert t["key"] not in {x["key"] for _, x in tasks(c)}
         items = c.get(f"/api/cases/{t['case']}").json()["work"]["items"]
         assert [w["estimate"] for w in items if w["state"] == "done"] == [180.0]
-        late = c.post(f"/api/work/{t['work']}/done", json={"id": str(uuid4())})
-        assert late.status_code == 409
+        assert done(c, line, t).status_code == 404  # another said so already
         assert line["code"] == "P-03"
+
+
+def first(c, quick: str) -> tuple[dict, dict]:
+    return next((x, t) for x, t in tasks(c) if t["quick"] == quick)
+
+
+def newest_row(c, code: str) -> dict:
+    return c.get(f"/api/engines/{code}/logbook").json()["rows"][0]
+
+
+def test_done_becomes_the_row_it_was(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        line, t = first(c, "oil")
+        was = c.get(f"/api/stops/{line['code']}").json()
+        key = str(uuid4())
+        for _ in range(2):  # sent twice it is written once
+            assert done(c, line, t, key).status_code == 200
+        row = newest_row(c, line["code"])
+        assert (row["id"], row["kind"], row["on_date"]) == (key, "oil_change", was["on"])
+        assert row["litres_in"] is None  # nobody said how many
+        assert c.get(f"/api/stops/{line['code']}").json()["oil"] == was["oil"]
+        assert t["key"] not in {x["key"] for y, x in tasks(c) if y["code"] == line["code"]}
+
+        line, t = first(c, "result")
+        assert done(c, line, t, said="no such result").status_code == 422
+        terms = c.get("/api/terms").json()["field_checks"]
+        result = next(x for x in terms if x["code"] == t["code"])["results"][0]["code"]
+        assert done(c, line, t, said=result).status_code == 200
+        row = newest_row(c, line["code"])
+        assert (row["kind"], row["part"]) == ("field_check", t["code"])
+        assert row["words"]
+
+        line, t = next((x, t) for x, t in tasks(c) if t["kind"] == "sample")
+        assert done(c, line, t).json()["code"] == "meter_required"
+        stop = c.get(f"/api/stops/{line['code']}").json()
+        meter = (stop["dial"] or 0) + 1
+        label = str(stop["next_label"])
+        assert done(c, line, t, dial=meter, sample=label).status_code == 200
+        assert newest_row(c, line["code"])["sample"] == label
+        assert done(c, line, t, dial=meter, sample=label).status_code == 404
+
+
+def test_what_has_to_be_told_is_not_said_in_two_taps(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        line, t = next((x, t) for x, t in tasks(c) if t["kind"] == "decide")
+        assert done(c, line, t).json()["code"] == "has_a_form"
 
 
 def test_hours_of_a_depot_change_what_fits(changing: Server) -> None:
@@ -198,7 +248,7 @@ def test_a_calendar_leaves_by_a_secret_address_that_can_be_revoked(changing: Ser
         moved = next(e for e in after if str(e["summary"]) == title)
         assert moved["uid"] == before["uid"]
         assert moved.decoded("dtstart") == before.decoded("dtstart") + timedelta(days=1)
-        c.post(f"/api/work/{t['work']}/done", json={"id": str(uuid4())})
+        assert done(c, line, t).status_code == 200
         left = icalendar.Calendar.from_ical(c.get(path).content).walk("VEVENT")
         assert len(left) == len(events) - 1
         # Nothing kept tells the address: only its hash.

@@ -13,8 +13,7 @@ from ..usecases.recording.log_rows import engine_id
 from . import case_models as m
 from .context import Here, Who
 from .fields import Word
-from .inspect_models import NewRow, NewWork
-from .models import Done
+from .inspect_models import NewWork
 
 router = APIRouter(prefix="/api")
 LISTED = 300
@@ -72,11 +71,3 @@ def post_work(here: Here, who: Who, code: str, body: NewWork) -> WorkList:
         )
         work.decide_work(c, row, who["name"])
         return work.work_out(work.work_of(c, engine_id(c, code)))
-
-
-@router.post("/work/{key}/done")
-def post_work_done(here: Here, who: Who, key: UUID, body: NewRow) -> Done:
-    """Say of a piece of work that it is done, everything else as it stands."""
-    with here.database.transaction() as c:
-        work.finish_work(c, key, body.id, who["name"])
-        return Done()

@@ -68,12 +68,6 @@ class NewLine(BaseModel):
     withdraws: UUID | None = None
 
 
-class NewRow(BaseModel):
-    """The identity of a row to be written, made by the client."""
-
-    id: UUID
-
-
 class NewWork(BaseModel):
     """A piece of work as it is decided. `replaces`: the row seen standing, None for a new one."""
 

@@ -10,7 +10,7 @@ from fastapi import APIRouter, Query, Response
 from ..exchange.csvfile import write_table
 from ..usecases.answers.plan import FeedOut, PlanOut, ProposalOut
 from ..usecases.pages import calendar, plan
-from ..usecases.recording import planning
+from ..usecases.recording import finishing, planning
 from . import plan_models as m
 from .context import Here, Who
 from .fields import Word
@@ -47,6 +47,14 @@ def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
     wanted = [planning.Move(**x.model_dump()) for x in body.moves]
     with here.database.transaction() as c:
         planning.move_all(c, wanted, date.today(), who["name"])
+        return Done()
+
+
+@router.post("/plan/done")
+def post_done(here: Here, who: Who, body: m.NewDone) -> Done:
+    """Say that a task was done; it becomes the row it was."""
+    with here.database.transaction() as c:
+        finishing.finish(c, finishing.Done(**body.model_dump()), date.today(), who["name"])
         return Done()
 
 

@@ -6,7 +6,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core.bounds import DAY_OF_YEAR
-from .fields import Day, HoursDown, Text, Word
+from .fields import Day, HoursDown, Meter, Text, Word
 
 
 class NewMove(BaseModel):
@@ -24,6 +24,18 @@ class NewMoves(BaseModel):
     """Moves taken over together: all or none."""
 
     moves: Annotated[list[NewMove], Field(min_length=1, max_length=5000)]
+
+
+class NewDone(BaseModel):
+    """A task that was done: `id` becomes the row's; a bottle needs meter and number, a check
+    its result."""
+
+    id: UUID
+    engine: Word
+    task: Annotated[str, Field(min_length=1, max_length=200)]
+    dial: Meter | None = None
+    sample: Word = ""
+    said: Word = ""
 
 
 class NewHours(BaseModel):

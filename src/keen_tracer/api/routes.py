@@ -3,13 +3,14 @@
 import os
 from collections.abc import Iterator
 from datetime import date
-from typing import Annotated, Any, BinaryIO, Literal
+from typing import Annotated, Any, BinaryIO
 
 from fastapi import APIRouter, Header, Query, Request, Response
 from fastapi.responses import Response as RawResponse
 from fastapi.responses import StreamingResponse
 
 from ..core.roles import Actor
+from ..core.terms import WallOrder
 from ..storage.migrate import available
 from ..storage.records import number, rows, run
 from ..usecases.answers.engine import EngineOut
@@ -108,7 +109,7 @@ def get_wall(
     request: Request,
     depot: Word | None = None,
     find: Annotated[str | None, Query(max_length=60)] = None,
-    by: Literal["need", "depot"] = "need",
+    by: WallOrder = "need",
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
 ) -> Response:

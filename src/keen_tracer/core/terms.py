@@ -430,6 +430,12 @@ GROUPS: Vocabulary = {
     "overdue": "Overdue",
     "quiet": "Quiet",
 }
+# Ways to order the Wall, and its groups where it is ordered by what an engine stands to lose.
+WallOrder = Literal["need", "depot", "risk"]
+STAKES: Vocabulary = {
+    "priced": "What it is expected to cost to leave them alone",
+    "not_priced": "Nobody said what a failure costs",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

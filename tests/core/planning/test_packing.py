@@ -46,15 +46,34 @@ tasks = st.lists(
 capacity = st.lists(st.sampled_from([0.0, 2.0, 4.0, 8.0]), min_size=1, max_size=4)
 
 
+def laid(t: Wanted, d: int, hours: list[float]) -> list[float] | None:
+    """Hours of each day a task begun on `d` takes, hour by hour; None where it is not done."""
+    used = [0.0] * len(hours)
+    if t.hours <= max(hours):
+        used[d] = t.hours
+        return used
+    left, day = t.hours, d
+    if hours[d] <= 0:
+        return None
+    while left > 0 and day < len(hours):
+        while left > 0 and used[day] < hours[day]:
+            used[day] += 1
+            left -= 1
+        day += 1
+    return used if left <= 0 else None
+
+
 def best(listed: list[Wanted], hours: list[float]) -> float:
     """The cheapest placement by trying every one."""
     choices = [[None, *days_for(t, START, len(hours))] for t in listed]
     costs = []
     for placed in product(*choices):
         used = [0.0] * len(hours)
-        for t, d in zip(listed, placed, strict=True):
-            if d is not None:
-                used[d] += t.hours
+        lies = [(t, d) for t, d in zip(listed, placed, strict=True) if d is not None]
+        days = [laid(t, d, hours) for t, d in lies]
+        if None in days:
+            continue
+        used = [sum(x) for x in zip(*(d for d in days if d), strict=True)] or used
         if all(u <= h for u, h in zip(used, hours, strict=True)):
             on = {
                 t.key: START + timedelta(days=d)
@@ -84,7 +103,8 @@ def test_it_breaks_no_latest_day_and_no_days_hours(
     used = dict.fromkeys(range(len(hours)), 0.0)
     for key, day in found.on.items():
         t = by_key[key]
-        used[(day - START).days] += t.hours
+        for d, h in enumerate(laid(t, (day - START).days, hours) or [float("inf")]):
+            used[d] += h
         assert day >= max(t.first, START)
         if t.latest >= START:
             assert day <= t.latest
@@ -141,6 +161,21 @@ def test_the_late_one_comes_first_and_the_routine_one_on_its_day() -> None:
 def test_nothing_to_pack_is_no_programme() -> None:
     assert pack([], START, [8.0]).on == {}
     assert pack([wanted(0, 0, 3, hours=9)], START, [8.0]).out == ("t0",)
+
+
+def test_work_longer_than_a_day_goes_on_over_the_days_after() -> None:
+    long, short = wanted(0, 0, 4, level=1, hours=11), wanted(1, 0, 1, hours=4)
+    found = pack([long, short], START, [8.0, 8.0, 0.0, 8.0, 8.0])
+    assert found.on == {"t0": START, "t1": START + timedelta(days=1)}
+    assert pack([long], START, [8.0, 0.0, 0.0, 3.0]).on == {"t0": START}
+    assert pack([long], START, [8.0, 0.0, 0.0, 2.0]).out == ("t0",)
+    # A day that others have taken is not a short day: what fits a whole one waits for it.
+    assert pack([wanted(2, 0, 3, hours=6)], START, [2.0, 5.0, 8.0], 8.0).on == {
+        "t2": START + timedelta(days=2)
+    }
+
+
+def test_a_gap_is_told() -> None:
     assert pack([wanted(0, 0, 3)], START, [8.0]).gap == pytest.approx(0.0, abs=GAP)
 
 
@@ -149,6 +184,7 @@ def test_a_large_depot_is_packed_week_by_week_and_breaks_nothing() -> None:
         wanted(n, n % 60, n % 60 + 10, level=n % 4 if n % 9 == 0 else 0, hours=1 + n % 3)
         for n in range(600)
     ]
+    listed.append(wanted(600, 3, 13, level=2, hours=19))
     hours = [8.0, 8.0, 8.0, 8.0, 8.0, 0.0, 0.0] * 12
     found = pack(listed, START, hours)
     assert found.by_week
@@ -158,8 +194,10 @@ def test_a_large_depot_is_packed_week_by_week_and_breaks_nothing() -> None:
     for key, day in found.on.items():
         t = by_key[key]
         assert max(t.first, START) <= day <= t.latest
-        used[(day - START).days] += t.hours
+        for d, h in enumerate(laid(t, (day - START).days, hours) or [float("inf")]):
+            used[d] += h
     assert all(u <= h + 1e-9 for u, h in zip(used, hours, strict=True))
+    assert "t600" in found.on
     # Hours are short: what is left out is routine before it is dangerous, and little is idle.
     assert {by_key[k].level for k in found.out} == {0}
     assert sum(used) > 0.9 * sum(h for h, n in zip(hours, range(70), strict=False))

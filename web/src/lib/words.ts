@@ -60,3 +60,7 @@ export function meter(value: number | null | undefined, unit: string): string {
   if (value === null || value === undefined) return 'meter not known';
   return `${thousands(Math.round(value))} ${unit}`;
 }
+
+/** What it is expected to cost to leave an engine alone, as the sum it is. */
+export const stake = (risk: number, cost: number): string =>
+  `Left alone: chance ${figure(cost ? risk / cost : 0)} × ${figure(cost)} = ${figure(risk)}.`;

@@ -6,14 +6,15 @@ from .moving import check_move, hours_on, placed
 from .oil_balance import ChargeBalance, above_full_l, came_in, oil_balance
 from .oil_life import Ageing, OilLife, oil_life
 from .outlook import Outlook, outlooks
-from .packing import Packed, Wanted, pack
-from .risk import risk
+from .packing import Packed, Wanted, pack, spread
+from .risk import CHANCE, risk
 from .sampling_advice import interval_advice, slate_of
 from .sampling_kit import ChecklistStep, checklist, sampling_kit, tube_length_mm
 from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due
 from .tasks import Task, tasks_of
 
 __all__ = [
+    "CHANCE",
     "TIGHTENED",
     "Ageing",
     "ChargeBalance",
@@ -46,6 +47,7 @@ __all__ = [
     "risk",
     "sampling_kit",
     "slate_of",
+    "spread",
     "tasks_of",
     "tube_length_mm",
     "usage",

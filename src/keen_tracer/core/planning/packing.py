@@ -6,7 +6,10 @@ engine visited on a day costs its way once, however much is done there. What sta
 what that risks. Depots do not share hours, so each is a programme of its own.
 
     minimise   Σ cost(t, d)·x(t, d) + Σ out(t)·u(t) + WAY·Σ v(e, d)
-    subject to Σ_d x(t, d) + u(t) = 1,  Σ hours(t)·x(t, d) ≤ hours(d),  x(t, d) ≤ v(e(t), d)
+    subject to Σ_d x(t, d) + u(t) = 1,  Σ takes(t, d, k)·x(t, d) ≤ hours(k),  x(t, d) ≤ v(e(t), d)
+
+takes(t, d, k): hours on day k of a task begun on day d. All of them on its day, or, where no day is
+long enough, whole days one after the other until it is done.
 
 A depot too large for one programme is packed week by week, the most dangerous first: what a week
 leaves goes on to the next. The gap is then that of the worst week, not of the whole.
@@ -74,6 +77,29 @@ def days_for(t: Wanted, start: date, days: int) -> list[int]:
     return list(range(max(low, 0), min(high, days - 1) + 1))
 
 
+def spread(
+    needed: float, at: int, hours: Sequence[float], longest: float
+) -> list[tuple[int, float]] | None:
+    """(day, hours) that work begun on a day takes; None where it is not done within the horizon.
+
+    Work longer than the longest day takes all of every working day from `at` on until it is done.
+
+    >>> spread(11.0, 1, [8, 8, 0, 8], 8.0), spread(3.0, 1, [8, 8, 0, 8], 8.0)
+    ([(1, 8), (3, 3.0)], [(1, 3.0)])
+    """
+    if needed <= longest:
+        return [(at, needed)]
+    out: list[tuple[int, float]] = []
+    for day in range(at, len(hours)):
+        take = min(needed, hours[day])
+        if take > 0:
+            out.append((day, take))
+            needed -= take
+        if needed <= 0:
+            return out
+    return None
+
+
 def _cost(t: Wanted, day: int, start: date) -> float:
     """What it costs to do a task on a day. What is raised waits at a price from its first day on;
     what is routine lies best on its own: sooner wastes oil and bottles, later is late."""
@@ -89,6 +115,7 @@ class _Programme:
     """Columns of one depot's programme: x by (task, day), then u by task, then v by visit."""
 
     pairs: list[tuple[int, int]]
+    takes: list[list[tuple[int, float]]]
     visits: dict[tuple[str, int], int]
     tasks: Sequence[Wanted]
 
@@ -97,17 +124,22 @@ class _Programme:
         return len(self.pairs) + len(self.tasks) + len(self.visits)
 
 
-def _programme(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> _Programme:
-    pairs = [
-        (n, d)
-        for n, t in enumerate(tasks)
-        for d in days_for(t, start, len(hours))
-        if t.hours <= hours[d]
-    ]
+def _programme(
+    tasks: Sequence[Wanted], start: date, hours: Sequence[float], longest: float
+) -> _Programme:
+    pairs: list[tuple[int, int]] = []
+    takes: list[list[tuple[int, float]]] = []
+    for n, t in enumerate(tasks):
+        for d in days_for(t, start, len(hours)):
+            taken = spread(t.hours, d, hours, longest)
+            # Long work begins on a day with hours; a day may have fewer left than asked.
+            if taken and taken[0][0] == d and all(h <= hours[k] for k, h in taken):
+                pairs.append((n, d))
+                takes.append(taken)
     visits: dict[tuple[str, int], int] = {}
     for n, d in pairs:
         visits.setdefault((tasks[n].engine, d), len(visits))
-    return _Programme(pairs, visits, tasks)
+    return _Programme(pairs, takes, visits, tasks)
 
 
 def _objective(p: _Programme, start: date, out: Sequence[float]) -> Floats:
@@ -129,7 +161,8 @@ def _constraints(p: _Programme, hours: Sequence[float]) -> LinearConstraint:
     n_pairs, n_tasks = len(p.pairs), len(p.tasks)
     for at, (n, d) in enumerate(p.pairs):
         put(n, at, 1.0)
-        put(n_tasks + d, at, p.tasks[n].hours)
+        for day, taken in p.takes[at]:
+            put(n_tasks + day, at, taken)
         together = n_tasks + len(hours) + at
         put(together, at, 1.0)
         put(together, n_pairs + n_tasks + p.visits[p.tasks[n].engine, d], -1.0)
@@ -148,10 +181,14 @@ def _out(t: Wanted) -> float:
 
 
 def _solved(
-    tasks: Sequence[Wanted], start: date, hours: Sequence[float], out: Sequence[float]
+    tasks: Sequence[Wanted],
+    start: date,
+    hours: Sequence[float],
+    longest: float,
+    out: Sequence[float],
 ) -> tuple[dict[str, date], float]:
     """(key → day, gap) of one programme. Out of time before any solution everything waits."""
-    p = _programme(tasks, start, hours)
+    p = _programme(tasks, start, hours, longest)
     if not p.pairs:
         return {}, 0.0
     found = milp(
@@ -171,10 +208,13 @@ def _solved(
     return on, max(float(found.mip_gap or 0.0), 0.0)
 
 
-def pack(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Packed:
+def pack(
+    tasks: Sequence[Wanted], start: date, hours: Sequence[float], longest: float | None = None
+) -> Packed:
     """Tasks of one depot on days, or left out where the hours do not reach.
 
-    start : the first day · hours : of every day from it on
+    start : the first day · hours : left of every day from it on · longest : hours of the longest
+    day before anything lay on it, the longest of `hours` where nothing does
 
     >>> monday = date(2026, 11, 2)
     >>> soon = Wanted(key="a", engine="E-1", hours=2, level=2, first=monday, on=monday,
@@ -182,19 +222,41 @@ def pack(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Packed
     >>> pack([soon], monday, [0, 8, 8]).on["a"].day
     3
     """
+    if longest is None:
+        longest = max(hours, default=0.0)
     pairs = sum(len(days_for(t, start, len(hours))) for t in tasks)
     if pairs > WHOLE:
-        return _by_week(tasks, start, hours)
-    on, gap = _solved(tasks, start, hours, [_out(t) for t in tasks])
+        return _by_week(tasks, start, hours, longest)
+    on, gap = _solved(tasks, start, hours, longest, [_out(t) for t in tasks])
     return Packed(on, tuple(t.key for t in tasks if t.key not in on), gap)
 
 
-def _by_week(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Packed:
-    """Week after week, each with the most pressing tasks that may lie in it."""
+def _long_first(
+    tasks: Sequence[Wanted], start: date, hours: list[float], longest: float
+) -> dict[str, date]:
+    """Work longer than a day, which no week of its own can hold, on the first day that lets it be
+    finished; its hours are taken out of `hours`."""
     on: dict[str, date] = {}
-    worst = 0.0
+    for t in tasks:
+        for d in days_for(t, start, len(hours)) if t.hours > longest else ():
+            taken = spread(t.hours, d, hours, longest)
+            if taken and taken[0][0] == d:
+                on[t.key] = start + timedelta(days=d)
+                for day, h in taken:
+                    hours[day] -= h
+                break
+    return on
+
+
+def _by_week(
+    tasks: Sequence[Wanted], start: date, given: Sequence[float], longest: float
+) -> Packed:
+    """Week after week, each with the most pressing tasks that may lie in it."""
+    worst, hours = 0.0, list(given)
     # The most dangerous first, then those that are over soonest.
     left = sorted(tasks, key=lambda t: (-t.level, t.latest, t.walk, t.key))
+    on = _long_first(left, start, hours, longest)
+    left = [t for t in left if t.hours <= longest]
     for begins in range(0, len(hours), WEEK):
         week, monday = hours[begins : begins + WEEK], start + timedelta(days=begins)
         next_week = monday + timedelta(days=len(week))
@@ -207,7 +269,7 @@ def _by_week(tasks: Sequence[Wanted], start: date, hours: Sequence[float]) -> Pa
                 looked.append(t)
                 room -= t.hours
         out = [_out(t) if t.latest < next_week else _waits(t, len(week), monday) for t in looked]
-        found, gap = _solved(looked, monday, week, out)
+        found, gap = _solved(looked, monday, week, longest, out)
         on |= found
         worst = max(worst, gap)
         left = [t for t in left if t.key not in found]

@@ -112,38 +112,44 @@ select why from unjudged where engine_id = %(engine)s;
 select coalesce(e.depot, '') as depot,
     case when w.until_on < %(today)s then %(halted)s
     when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
-    else coalesce(w.need, %(quiet)s) end as need, count(*) as n
-from engine e left join wall w on w.engine_id = e.id
+    else coalesce(w.need, %(quiet)s) end as need, coalesce(e.failure_cost, m.failure_cost) is not null as priced,
+    count(*) as n
+from engine e left join wall w on w.engine_id = e.id left join model m on m.code = e.model
 where (%(depot)s::text is null or e.depot = %(depot)s)
 and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
-group by 1, 2 order by 1, 2;
+group by 1, 2, 3 order by 1, 2, 3;
 
 -- name: wall_window
--- A window of the Wall in its order: by depot, or by who needs someone; the longest overdue come first. The picture as
+-- A window of the Wall in its order: by depot, by chance × cost (`chances` by level), or by who needs someone; the
+-- longest overdue come first. The picture as
 -- text: it is read only where the line is not kept.
 with listed as (
     select e.id, e.code, e.depot, w.due_on, greatest(w.level, 0) as level,
         case when w.until_on < %(today)s then %(halted)s
         when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
-        else coalesce(w.need, %(quiet)s) end as need
-    from engine e left join wall w on w.engine_id = e.id
+        else coalesce(w.need, %(quiet)s) end as need,
+        (%(chances)s::double precision[])[1 + greatest(w.level, 0)] * coalesce(e.failure_cost, m.failure_cost) as stake
+    from engine e left join wall w on w.engine_id = e.id left join model m on m.code = e.model
     where (%(depot)s::text is null or e.depot = %(depot)s)
     and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
 ), wanted as (
-    select id, need, row_number() over (order by case when %(by_depot)s then coalesce(depot, '') end,
-        case when not %(by_depot)s then need end, case when not %(by_depot)s then level end desc nulls last,
+    select id, need, row_number() over (order by case when %(order)s = 'depot' then coalesce(depot, '') end,
+        case when %(order)s = 'risk' then stake end desc nulls last,
+        case when %(order)s <> 'depot' then need end, case when %(order)s <> 'depot' then level end desc nulls last,
         case when need = %(overdue)s then due_on end nulls last, code) as place
     from listed order by place limit %(limit)s offset %(offset)s
 )
 select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture::text, w.refreshed_at, w.level, w.signed_level, w.due_on,
-    coalesce(w.open_stop, false) as open_stop, x.need
-from wanted x join engine e on e.id = x.id left join wall w on w.engine_id = e.id order by x.place;
+    coalesce(w.open_stop, false) as open_stop, x.need, coalesce(e.failure_cost, m.failure_cost) as failure_cost
+from wanted x join engine e on e.id = x.id left join wall w on w.engine_id = e.id left join model m on m.code = e.model
+order by x.place;
 
 -- name: wall_lines
 -- The Wall's rows of the given engines, in no order.
 select e.id, e.code, e.name, e.depot, e.meter_unit, w.picture::text, w.refreshed_at, w.level, w.signed_level, w.due_on,
-    coalesce(w.open_stop, false) as open_stop, coalesce(w.need, %(quiet)s) as need
-from engine e left join wall w on w.engine_id = e.id where e.id = any(%(ids)s);
+    coalesce(w.open_stop, false) as open_stop, coalesce(w.need, %(quiet)s) as need,
+    coalesce(e.failure_cost, m.failure_cost) as failure_cost
+from engine e left join wall w on w.engine_id = e.id left join model m on m.code = e.model where e.id = any(%(ids)s);
 
 -- name: wall_due
 -- Engines of a depot that a round may have to visit: due by a day, or to be sampled again.

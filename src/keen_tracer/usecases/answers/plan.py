@@ -2,14 +2,19 @@
 
 from dataclasses import dataclass
 from datetime import date
+from typing import Literal
 from uuid import UUID
 
 from typing_extensions import TypedDict
+
+Quick = Literal["", "oil", "bottle", "result", "nothing", "work"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Listed:
     """A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
+    `quick`: how it is said in two taps, "" where it has to be told on its form;
+    `ends`: the day work ends on that is longer than any day;
     `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
     *done* replaces."""
 
@@ -36,6 +41,8 @@ class Listed:
     reason: str = ""
     work: UUID | None = None
     case: UUID | None = None
+    quick: Quick = ""
+    ends: date | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

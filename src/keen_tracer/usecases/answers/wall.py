@@ -58,6 +58,8 @@ class WallRow(TypedDict):
     state: StateOut
     next: str
     stored: bool
+    failure_cost: float | None
+    risk: float | None
     cases: list[OpenCase]
 
 

@@ -2,10 +2,11 @@
 them."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from datetime import date, timedelta
 from typing import Any
 
-from ...core.planning import Packed, Wanted, hours_on, pack, risk
+from ...core.planning import Packed, Wanted, hours_on, pack, risk, spread
 from ...core.terms import HALTED
 from ...storage.db import Connection
 from ...storage.records import Row, rows
@@ -67,22 +68,22 @@ def plan(
     found = _lines(c, depot, today, by_risk)
     days = _days(today, weeks)
     end, seasons = days[-1], _seasons(c)
-    used = dict.fromkeys(days, 0.0)
-    for _, listed in found:
-        for t in listed:
-            if t.day in used:
-                used[t.day] += t.hours
-    depots = {e["depot"] for e, _ in found if e["depot"]} or {""}
-    hours = _hours(days, depots, seasons)
-    shown = [(e, [t for t in listed if t.day <= end]) for e, listed in found]
-    shown = [(e, listed) for e, listed in shown if listed]
+    depots = {e["depot"] or "" for e, _ in found} or {""}
+    own = {d: _hours(days, {d}, seasons) for d in depots}
+    used = [0.0] * len(days)
+    shown: list[tuple[Row, list[Listed]]] = []
+    for e, listed in found:
+        laid = [_laid(t, days, own[e["depot"] or ""], used) for t in listed if t.day <= end]
+        if laid:
+            shown.append((e, laid))
+    hours = [sum(of) for of in zip(*own.values(), strict=True)]
     return {
         "today": today,
         "until": end,
         "depots": [r["code"] for r in rows(c, "depot_codes")],
         "total": len(shown),
         "late": sum(t.late > 0 for _, listed in shown for t in listed),
-        "days": [DayHours(d, h, round(used[d], 1)) for d, h in zip(days, hours, strict=True)],
+        "days": [DayHours(d, h, round(u, 1)) for d, h, u in zip(days, hours, used, strict=True)],
         "lines": [
             PlanLine(
                 code=e["code"],
@@ -106,6 +107,16 @@ def plan(
     }
 
 
+def _laid(t: Listed, days: list[date], hours: list[float], used: list[float]) -> Listed:
+    """A task with the day it ends on; its hours are added to those used. Work longer than any day
+    goes on over the days after."""
+    at = (t.day - days[0]).days
+    taken = spread(t.hours, at, hours, max(hours, default=0.0))
+    for day, h in taken or [(at, t.hours)]:
+        used[day] += h
+    return replace(t, ends=days[taken[-1][0]]) if taken and taken[-1][0] != at else t
+
+
 def propose(c: Connection, depot: str | None, today: date, weeks: int) -> ProposalOut:
     """A proposal: what would lie where, what does not fit, how far from the best it may be. Nothing
     is written."""
@@ -119,14 +130,16 @@ def propose(c: Connection, depot: str | None, today: date, weeks: int) -> Propos
     gap, by_week = 0.0, False
     for name, tasks in by_depot.items():
         hours = _hours(days, {name}, seasons)
+        longest = max(hours, default=0.0)
         fixed, free = _apart(tasks, days[-1])
+        used = [0.0] * len(days)
         for t in fixed:
-            place = (t.day - today).days
-            if 0 <= place < len(hours):
-                hours[place] = max(hours[place] - t.hours, 0.0)
-        packed = pack([_wanted(e, t) for e, t in free], today, hours)
+            if t.day <= days[-1]:
+                _laid(t, days, hours, used)
+        left = [max(h - u, 0.0) for h, u in zip(hours, used, strict=True)]
+        packed = pack([_wanted(e, t) for e, t in free], today, left, longest)
         gap, by_week = max(gap, packed.gap), by_week or packed.by_week
-        _tell(free, packed, max(hours, default=0.0), moves, out)
+        _tell(free, packed, sum(hours), moves, out)
     return {"moves": moves, "out": out, "gap": round(gap, 4), "by_week": by_week}
 
 
@@ -188,9 +201,9 @@ def _tell(
 
 
 def _risks(t: Listed, most: float) -> str:
-    """What it means to leave a task out of the weeks. `most`: hours of the longest day."""
+    """What it means to leave a task out of the weeks. `most`: hours of all their days."""
     if t.hours > most:
-        return f"takes {t.hours:g} h, no day has more than {most:g}: split it or add hours"
+        return f"takes {t.hours:g} h, these weeks have {most:g}: add hours"
     if t.late:
         return f"{t.late} days past its latest already"
     if t.level >= 2:

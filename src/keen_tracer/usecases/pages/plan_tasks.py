@@ -8,7 +8,7 @@ from ...core.planning import Task, placed
 from ...core.words import task_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
-from ..answers.plan import Listed
+from ..answers.plan import Listed, Quick
 from ..errors import NotThere
 from ..judging.stored import StoredTask
 from ..judging.wall_row import SAMPLED
@@ -36,6 +36,24 @@ def _form(kind: str, code: str) -> str:
     if kind == "action":
         return "bottle" if code in (*SAMPLED, "sample_sooner") else "look"
     return _FORMS[kind]
+
+
+# Where a look that a task asks for is made.
+LOOKED_AT = {"open_filter": "filter", "pan": "pan"}
+_QUICK: dict[str, Quick] = {
+    "bottle": "bottle",
+    "oil_change": "oil",
+    "check": "result",
+    "work": "work",
+}
+
+
+def _quick(t: Task) -> Quick:
+    """How *done* is said in two taps; a look only that nothing was there."""
+    form = _form(t.kind, t.code)
+    if form == "look":
+        return "nothing" if t.code in LOOKED_AT else ""
+    return _QUICK.get(form, "")
 
 
 def _kept(t: StoredTask) -> Task:
@@ -79,6 +97,7 @@ def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
         short=said.short,
         what=said.what,
         form=_form(t.kind, t.code),
+        quick=_quick(t),
         tools=said.tools,
         caution=said.caution,
         day=placed(t.earliest, t.on, t.latest, moved, today),

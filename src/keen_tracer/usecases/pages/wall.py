@@ -1,11 +1,14 @@
 """The Wall: the whole fleet in one look, worst first."""
 
 import json
+from collections.abc import Callable
 from datetime import date, timedelta
 from itertools import accumulate
+from typing import Any
 
+from ...core.planning import CHANCE, risk
 from ...core.status import Tooth, group_of
-from ...core.terms import GROUPS, rank
+from ...core.terms import GROUPS, STAKES, WallOrder, rank
 from ...core.words import MEND_SHORT, action_kinds, due_words, short_day
 from ...storage.db import Address, Connection, address
 from ...storage.records import Row, rows
@@ -40,21 +43,35 @@ OVERDUE, QUIET = rank(GROUPS, "overdue"), rank(GROUPS, "quiet")
 PLACES = {"halted": rank(GROUPS, "do_not_run"), "overdue": OVERDUE, "quiet": QUIET}
 
 
-def _groups(counts: list[Row], by: str) -> list[WallGroup]:
+# Of a count: the group it belongs to, and the order of the groups.
+_KEYS: dict[WallOrder, Callable[[Row], str]] = {
+    "need": lambda r: list(GROUPS)[r["need"]],
+    "depot": lambda r: r["depot"] or "no depot",
+    "risk": lambda r: "priced" if r["priced"] else "not_priced",
+}
+_ORDERS: dict[WallOrder, Callable[[Row], Any]] = {
+    "need": lambda r: r["need"],
+    "depot": lambda r: r["depot"],
+    "risk": lambda r: not r["priced"],
+}
+_LABELS = {**GROUPS, **STAKES}
+
+
+def _groups(counts: list[Row], by: WallOrder) -> list[WallGroup]:
     """The heads of the Wall in its order, each with its count and the place of its first row."""
     sizes: dict[str, int] = {}
-    for r in counts if by == "depot" else sorted(counts, key=lambda r: int(r["need"])):
-        key = r["depot"] or "no depot" if by == "depot" else list(GROUPS)[r["need"]]
+    for r in sorted(counts, key=_ORDERS[by]):
+        key = _KEYS[by](r)
         sizes[key] = sizes.get(key, 0) + r["n"]
     starts = accumulate(sizes.values(), initial=0)
     return [
-        {"key": key, "label": GROUPS.get(key, key), "count": n, "start": start}
+        {"key": key, "label": _LABELS.get(key, key), "count": n, "start": start}
         for (key, n), start in zip(sizes.items(), starts, strict=False)
     ]
 
 
 def window(
-    c: Connection, depot: str | None, find: str | None, by: str, offset: int, limit: int
+    c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
 ) -> tuple[list[WallGroup], list[WallLine]]:
     """Heads of every group, and the rows of the wanted slice, worst first."""
     today, here = date.today(), address(c)
@@ -65,7 +82,8 @@ def window(
         depot=depot,
         find=like,
         today=today,
-        by_depot=by == "depot",
+        order=by,
+        chances=list(CHANCE),
         offset=offset,
         limit=limit,
         **PLACES,
@@ -75,7 +93,7 @@ def window(
 
 
 def wall(
-    c: Connection, depot: str | None, find: str | None, by: str, offset: int, limit: int
+    c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
 ) -> Wall:
     """A window of the Wall."""
     today = date.today()
@@ -167,6 +185,8 @@ def _drawn(r: Row, today: date) -> WallLine:
         "sample_code": p["sample_code"],
         "sample": p["sample"],
         "open_stop": r["open_stop"],
+        "failure_cost": r["failure_cost"],
+        "risk": risk(state.level, r["failure_cost"]),
         "cases": [],
     }
 

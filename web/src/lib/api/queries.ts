@@ -1,3 +1,4 @@
+import type { Order } from '../wall/window';
 import { createQuery, type QueryClient } from '@tanstack/svelte-query';
 import { api, ApiError, body, type Schemas } from './client';
 
@@ -27,7 +28,7 @@ export const usePeople = () =>
 export interface WallFilter {
   depot: string | null;
   find: string | null;
-  by: 'need' | 'depot';
+  by: Order;
   offset: number;
   limit: number;
 }

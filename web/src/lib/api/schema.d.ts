@@ -1459,26 +1459,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/work/{key}/done": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Post Work Done
-         * @description Say of a piece of work that it is done, everything else as it stands.
-         */
-        post: operations["post_work_done_api_work__key__done_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/plan": {
         parameters: {
             query?: never;
@@ -1533,6 +1513,26 @@ export interface paths {
          * @description Move tasks: all of them or none.
          */
         post: operations["post_moves_api_plan_moves_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plan/done": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Done
+         * @description Say that a task was done; it becomes the row it was.
+         */
+        post: operations["post_done_api_plan_done_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3431,6 +3431,7 @@ export interface components {
         /**
          * Listed
          * @description A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
+         *     `quick`: how it is said in two taps, "" where it has to be told on its form;
          *     `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
          *     *done* replaces.
          */
@@ -3499,6 +3500,12 @@ export interface components {
             work?: string | null;
             /** Case */
             case?: string | null;
+            /**
+             * Quick
+             * @default
+             * @enum {string}
+             */
+            quick: "" | "oil" | "bottle" | "result" | "nothing" | "work";
         };
         /** LogRowOut */
         LogRowOut: {
@@ -4004,6 +4011,34 @@ export interface components {
             mass_mg?: number | null;
         };
         /**
+         * NewDone
+         * @description A task that was done: `id` becomes the row's; a bottle needs its meter and its number, a check
+         *     its result.
+         */
+        NewDone: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Task */
+            task: string;
+            /** Dial */
+            dial?: number | null;
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
+        };
+        /**
          * NewEnd
          * @description How a case ended; `follows` is the closing or opening seen standing.
          */
@@ -4484,17 +4519,6 @@ export interface components {
              * Format: date
              */
             on: string;
-        };
-        /**
-         * NewRow
-         * @description The identity of a row to be written, made by the client.
-         */
-        NewRow: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
         };
         /**
          * NewSteps
@@ -6355,6 +6379,10 @@ export interface components {
             next: string;
             /** Stored */
             stored: boolean;
+            /** Failure Cost */
+            failure_cost: number | null;
+            /** Risk */
+            risk: number | null;
             /** Cases */
             cases: components["schemas"]["OpenCase"][];
         };
@@ -7261,7 +7289,7 @@ export interface operations {
             query?: {
                 depot?: string | null;
                 find?: string | null;
-                by?: "need" | "depot";
+                by?: "need" | "depot" | "risk";
                 offset?: number;
                 limit?: number;
             };
@@ -16239,113 +16267,6 @@ export interface operations {
             };
         };
     };
-    post_work_done_api_work__key__done_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                key: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewRow"];
-            };
-        };
-        responses: {
-            /** @description Successful Response */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
-                };
-            };
-            /** @description The request cannot be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Nobody has chosen who they are */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The role does not let them, or it is another page's */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description There is no such thing */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Somebody else was first */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description Too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description It cannot be meant as it stands */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The database is away, or it took too long */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-            /** @description The disk is full */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ErrorOut"];
-                };
-            };
-        };
-    };
     get_plan_api_plan_get: {
         parameters: {
             query?: {
@@ -16567,6 +16488,111 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewMoves"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_done_api_plan_done_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewDone"];
             };
         };
         responses: {

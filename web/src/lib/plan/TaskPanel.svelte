@@ -1,5 +1,6 @@
 <script lang="ts">
-  import { dayYear, figure, meter } from '../words';
+  import { dayYear, figure, stake, meter } from '../words';
+  import Finish from './Finish.svelte';
   import { allowed, wayOf, type Line, type Task } from './plan';
 
   interface Props {
@@ -10,9 +11,11 @@
     wanted: string;
     busy: boolean;
     onmove: (tasks: Task[], to: string | null, reason: string) => Promise<boolean>;
+    finishing: boolean;
     ondone: () => void;
+    onfinish: (given: { dial: number | null; sample: string; said: string }) => Promise<boolean>;
   }
-  let { line, task, today, wanted, busy, onmove, ondone }: Props = $props();
+  let { line, task, today, wanted, busy, finishing, onmove, ondone, onfinish }: Props = $props();
 
   let to = $state('');
   let reason = $state('');
@@ -38,14 +41,13 @@
       ? ''
       : ` or ${meter(task.at_dial, line.unit)}`}.
     <span class="muted"
-      >{figure(task.hours)} h{line.depot ? ` at ${line.depot}` : ''}{task.who
+      >{figure(task.hours)} h{task.ends ? ` to ${dayYear(task.ends)}` : ''}{line.depot ? ` at ${line.depot}` : ''}{task.who
         ? `, ${task.who}`
         : ''}{task.at_rest ? '' : ', turns the engine'}</span
     >
   </p>
-  {#if line.risk !== null}<p class="muted">
-      Left alone: chance {figure(line.risk / (line.failure_cost || 1))} × {figure(line.failure_cost)} =
-      <b class="figure">{figure(line.risk)}</b>
+  {#if line.risk !== null && line.failure_cost !== null}<p class="muted">
+      {stake(line.risk, line.failure_cost)}
     </p>{/if}
   {#if task.moved_by}<p class="muted">
       Moved by {task.moved_by}{task.reason ? `: ${task.reason}` : ''}.
@@ -53,18 +55,25 @@
   {#if task.caution}<p class="caution">{task.caution}</p>{/if}
   {#if task.tools}<p class="muted">Needs: {task.tools.toLowerCase()}.</p>{/if}
   <p class="row">
-    {#if task.kind === 'work'}<button class="press first" disabled={busy} onclick={ondone}
-        >Done <kbd>d</kbd></button
+    {#if task.quick}<button
+        class="press first"
+        disabled={busy}
+        aria-expanded={task.quick === 'work' ? undefined : finishing}
+        onclick={ondone}>Done <kbd>d</kbd></button
       >{/if}
-    <a class="press" class:first={task.kind !== 'work'} href={wayOf(line.code, task)}
-      >{task.kind === 'work'
-        ? 'Open it'
-        : task.kind === 'decide'
-          ? 'Decide'
-          : 'Say it is done'}{#if task.kind !== 'work'}
-        <kbd>d</kbd>{/if}</a
-    >
+    {#if !task.quick || task.kind === 'work'}<a
+        class="press"
+        class:first={!task.quick}
+        href={wayOf(line.code, task)}
+        >{task.kind === 'work'
+          ? 'Open it'
+          : task.kind === 'decide'
+            ? 'Decide'
+            : 'Say it is done'}{#if !task.quick}
+          <kbd>d</kbd>{/if}</a
+      >{/if}
   </p>
+  {#if finishing && task.quick && task.quick !== 'work'}<Finish {line} {task} {busy} ondone={onfinish} />{/if}
   {#if task.movable}
     <form
       class="row"

@@ -25,6 +25,7 @@ const task = (over: Partial<Task>): Task => ({
   reason: '',
   work: null,
   case: null,
+  quick: '',
   ...over,
 });
 const line = (...tasks: Task[]): Line => ({

@@ -4,6 +4,13 @@ export const ROW = 28;
 export const HEAD = 30;
 export const REASON = 42;
 
+/** How the Wall is ordered: who needs someone first, depot by depot, or by what an engine stands to lose. */
+export type Order = 'need' | 'depot' | 'risk';
+
+/** The order an address asks for. */
+export const orderOf = (asked: string | null): Order =>
+  asked === 'depot' || asked === 'risk' ? asked : 'need';
+
 /** A line of the Wall: a group's head or an engine's row, with its place on the page. */
 export interface Line {
   top: number;

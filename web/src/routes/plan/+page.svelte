@@ -96,19 +96,24 @@
     );
     if (worked) proposal = null;
   }
-  const workDone = (task: Task) =>
+  type Given = { dial: number | null; sample: string; said: string };
+  const finish = (line: Line, task: Task, given: Given) =>
     act.run(() =>
       body(
-        api.POST('/api/work/{key}/done', {
-          params: { path: { key: task.work ?? '' } },
-          body: { id: crypto.randomUUID() },
+        api.POST('/api/plan/done', {
+          body: { id: crypto.randomUUID(), engine: line.code, task: task.key, ...given },
         }),
       ),
     );
+  let finishing = $state('');
   function done() {
-    if (!at) return;
-    if (at.task.kind === 'work') void workDone(at.task);
-    else void goto(wayOf(at.line.code, at.task));
+    if (!at || act.busy) return;
+    const { line, task } = at;
+    if (task.quick === 'work') void finish(line, task, { dial: null, sample: '', said: '' });
+    else if (task.quick) {
+      pick(line, task);
+      finishing = finishing === chosen ? '' : chosen;
+    } else void goto(wayOf(line.code, task));
   }
   function filter(name: string, value: string) {
     const to = new URL(page.url);
@@ -147,7 +152,9 @@
         {wanted}
         busy={act.busy}
         onmove={(tasks, to, reason) => moves(at.line, tasks, to, reason)}
-        ondone={() => void workDone(at.task)}
+        finishing={finishing === id(at.line, at.task)}
+        ondone={done}
+        onfinish={(given) => finish(at.line, at.task, given)}
       />{/key}
   {/if}
 {/snippet}

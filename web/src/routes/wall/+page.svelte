@@ -9,8 +9,8 @@
   import Trace from '$lib/draw/Trace.svelte';
   import { months, traceScale } from '$lib/draw/trace';
   import { useKeys } from '$lib/frame/keys';
-  import { day } from '$lib/words';
-  import { layout, pageOf, visible, type Line } from '$lib/wall/window';
+  import { day, figure, stake } from '$lib/words';
+  import { layout, orderOf, pageOf, visible, type Line } from '$lib/wall/window';
 
   const LEFT = 372;
   const RIGHT = 168;
@@ -25,7 +25,7 @@
 
   const depot = $derived(page.url.searchParams.get('depot'));
   const find = $derived(page.url.searchParams.get('find'));
-  const by = $derived(page.url.searchParams.get('by') === 'depot' ? ('depot' as const) : ('need' as const));
+  const by = $derived(orderOf(page.url.searchParams.get('by')));
   const shown = $derived(visible(lines, scroll - 200, scroll + height + 200));
   const wall = useWall(() => ({ depot, find, by, ...pageOf(shown) }));
   const data = $derived(wall.data);
@@ -116,6 +116,7 @@
       <select class="field" value={by} onchange={(e) => filter({ by: e.currentTarget.value })}>
         <option value="need">By need</option>
         <option value="depot">By depot</option>
+        <option value="risk">By chance × cost</option>
       </select></label
     >
     <label class="no-print"
@@ -228,11 +229,18 @@
                   today={data.today}
                   selected={n === selected ? (samples[sampleAt]?.sample ?? null) : null}
                 />
-                <span class="next" class:late={(row.due?.overdue ?? 0) > 0}>{row.next}</span>
+                <span class="next" class:late={(row.due?.overdue ?? 0) > 0}
+                  >{#if by === 'risk' && row.risk !== null}<b class="figure stake">{figure(row.risk)}</b
+                    >{/if}{row.next}</span
+                >
                 {#if n === selected}
                   <p class="reason">
                     <a href="/engine/{encodeURIComponent(row.code)}">Open {row.code}</a>
                     {#each row.cases as k (k.id)}<a href="/case/{k.id}">Case: {k.name}</a>{/each}
+                    {#if by === 'risk' && row.risk !== null && row.failure_cost !== null}{stake(
+                        row.risk,
+                        row.failure_cost,
+                      )}{/if}
                     {row.state.what}
                     <span class="muted">{row.state.what_next}</span>
                   </p>
@@ -359,6 +367,11 @@
   .next.late {
     font-weight: 650;
     color: var(--act);
+  }
+  .stake {
+    display: inline-block;
+    min-width: 52px;
+    padding-right: 8px;
   }
   .reason {
     grid-column: 1 / -1;

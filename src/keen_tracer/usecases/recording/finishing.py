@@ -1,0 +1,112 @@
+"""*Done* said of a task becomes the row it was: an oil change, a bottle, a look, what came of a
+check, a piece of work. What the program cannot know (the meter, the label) is asked, never made
+up."""
+
+from dataclasses import dataclass
+from datetime import date
+from uuid import UUID
+
+from ...core.record import build_time_line
+from ...storage import fleet
+from ...storage.db import Connection
+from ...storage.records import row
+from ..answers.plan import Listed
+from ..errors import CannotRecord, NotThere
+from ..pages.collect import one_stop
+from ..pages.plan_tasks import LOOKED_AT, tasks_of_engine
+from .log_rows import Bottle, Event, engine_id, known_row, record_event, register_bottle
+from .looks import Look, record_look
+from .work import finish_work
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Done:
+    """A task that was done. `id` is made by the client and becomes the row's; `said`: the result of
+    a check."""
+
+    id: UUID
+    engine: str
+    task: str
+    dial: float | None = None
+    sample: str = ""
+    said: str = ""
+
+
+def finish(c: Connection, done: Done, today: date, who: str) -> None:
+    """Write down that a task was done today; sent twice it is written once.
+
+    Raises NotThere for a task that is done or was never there, CannotRecord for what lacks its
+    figure or cannot be said in two taps.
+    """
+    if known_row(c, done.id) is not None or row(c, "work_whole", id=done.id) is not None:
+        return
+    _, listed = tasks_of_engine(c, done.engine, today)
+    task = next((t for t in listed if t.key == done.task), None)
+    if task is None:
+        raise NotThere("this task is done, or another stands in its place; look again")
+    if not task.quick:
+        raise CannotRecord("has_a_form", f"{task.what}: say on its form what came of it")
+    _WRITE[task.quick](c, done, task, today, who)
+
+
+def _oil(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+    """The same oil again; litres are not known, and not made up."""
+    history = fleet.load(c, [engine_id(c, done.engine)], {}, figures=False).fleet.histories[0]
+    held = build_time_line(history).charges[-1].oil or ""
+    oil, grade, batch = (*held.split("|"), "", "", "")[:3]
+    change = Event(
+        id=done.id,
+        engine=done.engine,
+        on=today,
+        kind="oil_change",
+        dial=done.dial,
+        oil=oil,
+        grade=grade,
+        batch=batch,
+    )
+    record_event(c, change, who)
+
+
+def _bottle(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+    if done.dial is None or not done.sample.strip():
+        raise CannotRecord("meter_required", "give the meter and the number on the bottle")
+    stop = one_stop(c, done.engine, today)
+    assert stop is not None
+    bottle = Bottle(
+        id=done.id,
+        sample=done.sample.strip(),
+        engine=done.engine,
+        on=today,
+        dial=done.dial,
+        purpose=stop["purpose"],
+        resample_of=stop["resample_of"],
+        method=stop["method"],
+    )
+    register_bottle(c, bottle, who)
+
+
+def _result(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+    said = Event(
+        id=done.id,
+        engine=done.engine,
+        on=today,
+        kind="field_check",
+        part=task.code,
+        dial=done.dial,
+        details={"result": done.said},
+    )
+    record_event(c, said, who)
+
+
+def _nothing(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+    place = LOOKED_AT[task.code]
+    look = Look(id=done.id, engine=done.engine, on=today, place=place, dial=done.dial)
+    record_look(c, look, who)
+
+
+def _work(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+    assert task.work is not None
+    finish_work(c, task.work, done.id, who)
+
+
+_WRITE = {"oil": _oil, "bottle": _bottle, "result": _result, "nothing": _nothing, "work": _work}
