@@ -115,3 +115,15 @@ def test_nobody_adds_to_a_case_that_is_not_there(changing: Server) -> None:
         assert add(c, case, "note", words="x").status_code == 404
         wrong = c.post("/api/engines/G-99/cases", json={"id": str(uuid4()), "opened_from": "run"})
         assert wrong.status_code == 422
+
+
+def test_what_work_is_estimated_at_and_came_to_stands_on_the_line_of_time(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        case = next(x for x in c.get("/api/cases").json() if not x["closed"])
+        whole = c.get(f"/api/cases/{case['id']}").json()
+        estimated = {w["words"]: w["estimate"] for w in whole["work"]["items"] if w["estimate"]}
+        told = [x["words"] for x in whole["line"] if x["kind"] == "work"]
+        assert estimated
+        for words, sum_ in estimated.items():
+            assert any(words in x and f"estimated at {sum_:g}" in x for x in told)
+        assert any(r["unknown"] for r in whole["rows"])

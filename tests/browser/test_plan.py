@@ -82,11 +82,11 @@ def test_a_hold_has_no_other_day(changing, visit) -> None:
 
 
 def test_a_proposal_says_what_does_not_fit_and_is_taken_over(changing, visit) -> None:
-    page = visit(changing, "/plan")
+    page = visit(changing, "/plan?weeks=1")  # a full one
     page.keyboard.press("p")
     proposal = page.get_by_role("region", name="Proposal")
     expect(proposal).to_contain_text("Does not fit")
-    expect(proposal).to_contain_text("takes 11 h, no day has more than 8")
+    expect(proposal).to_contain_text(re.compile("allowed to|past its latest"))
     proposal.get_by_role("button", name=re.compile("^Take .* over$")).click()
     expect(proposal).to_have_count(0)
     page.keyboard.press("p")
@@ -111,3 +111,21 @@ def test_on_a_phone_it_is_a_list_and_done_takes_two_taps(changing, visit) -> Non
     task.click()
     page.get_by_role("button", name=re.compile("^Done")).click()
     expect(task).to_have_count(0)
+
+
+def test_an_oil_change_is_said_in_two_taps_on_a_phone(changing, visit) -> None:
+    page = visit(changing, "/plan", **PHONE)
+    task = page.get_by_role("button", name=re.compile("Oil change")).first
+    engine = task.inner_text().split()[0]
+    task.click()
+    page.get_by_role("button", name=re.compile("^Done")).click()
+    page.get_by_role("button", name="Oil changed").click()
+    expect(page.get_by_role("button", name=re.compile(f"{engine} Oil change"))).to_have_count(0)
+    page.goto(f"{changing.address}/engine/{engine}/log")
+    expect(page.get_by_text(re.compile("oil change")).first).to_be_visible()
+
+
+def test_work_longer_than_a_day_says_when_it_ends(changing, visit) -> None:
+    page = visit(changing, "/plan?weeks=8")
+    mark(page, "Renew: rod and main shells").first.click()
+    expect(panel(page)).to_contain_text(re.compile(r"34 h to \d+ \w+ \d{4}"))

@@ -134,3 +134,22 @@ def test_what_a_check_tells_is_never_less_than_nothing(known: dict[str, bool]) -
     for check, _ in balance(ranked).checks:
         assert check.bits > 0
     assert replace(ranked, leads=0).checks() == []
+
+
+@given(said, asides)
+def test_what_is_not_known_yet_is_what_its_check_would_add(listed, away) -> None:
+    found = balance(COOLANT, said=listed, asides=away)
+    asked = {c.check: c.evidence for c, _ in found.checks}
+    for r in found.rows:
+        if r.unknown is None:
+            continue
+        u = r.unknown
+        assert u.evidence in asked[u.check]
+        # Neither answer to it is on the balance already.
+        assert COOLANT.known.get(u.evidence) is None
+        answered = dict(COOLANT.known) | {u.evidence: True}
+        before = {x.code: x for x in balance(COOLANT).rows}.get(r.code)
+        if before is not None and not r.own:
+            after = ranking(ENGINE, "leaded", answered)
+            mode = next(h for h in after.hypotheses() if h.mode.code == r.code)
+            assert mode.score == pytest.approx(before.score + u.found, abs=0.02)

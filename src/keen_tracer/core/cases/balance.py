@@ -12,12 +12,21 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ..causes import NONE_OF_THESE, SAMPLING_FAULT, Check, Ranking, evidence_table, failure_modes
+from ..causes import (
+    NONE_OF_THESE,
+    SAMPLING_FAULT,
+    Check,
+    Mode,
+    Ranking,
+    evidence_table,
+    failure_modes,
+)
 from ..errors import NotPossible, UnknownName
 from ..terms import WEIGHS
 
 NONE = "none"
 NONE_WORDS = "none of these"
+LOOKED_AT = 4  # next checks, the most telling per hour first; our choice
 SHOWN = 6  # explanations of the program that are shown without unfolding; our choice
 
 
@@ -62,9 +71,21 @@ class Piece:
     key: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class Unknown:
+    """Evidence nobody looked for yet: the check that finds it, and what it would add to an
+    explanation [log-odds] where it is found and where it is not."""
+
+    evidence: str
+    check: str
+    found: float
+    absent: float
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Explanation:
-    """A row of the balance, the heaviest pieces first."""
+    """A row of the balance, the heaviest pieces first. `unknown`: what would move it most, of what
+    the next checks can find."""
 
     code: str
     words: str
@@ -73,6 +94,7 @@ class Explanation:
     for_: tuple[Piece, ...]
     against: tuple[Piece, ...]
     aside: Aside | None = None
+    unknown: Unknown | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -165,8 +187,23 @@ def balance(
     rows += [_of_person(o.key, o.words, pieces, aside) for o in own]
     rows.append(_of_person(NONE, NONE_WORDS, pieces, {}))
     rows.sort(key=lambda r: (r.aside is not None, -r.score))
-    checks = together.checks(at_rest, done)
+    checks = together.checks(at_rest, done)[:LOOKED_AT]
+    modes = {m.code: m for m in together.weights.modes}
+    rows = [replace(r, unknown=_unknown(modes.get(r.code), checks)) for r in rows]
     return Balance(tuple(rows), tuple((c, _pull(together, c)) for c in checks))
+
+
+def _unknown(mode: Mode | None, checks: Sequence[Check]) -> Unknown | None:
+    """What would move an explanation most of what the next checks can find."""
+    if mode is None:
+        return None
+    open_ = [
+        Unknown(code, c.check, *mode.weights[code])
+        for c in checks
+        for code in c.evidence
+        if code in mode.weights
+    ]
+    return max(open_, key=lambda u: abs(u.found - u.absent), default=None)
 
 
 def _of_program(

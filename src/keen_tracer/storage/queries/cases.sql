@@ -1,7 +1,7 @@
 -- name: work_of_engine
 -- Work on an engine as it stands, in the order it was first written down, each with its first estimate.
 select w.id, w.item, w.case_id, w.finding::text, w.kind, w.words, w.state, w.who, w.due, w.hours, w.estimate, w.cost,
-    w.decided_by as by, f.estimate as first_estimate
+    w.decided_by as by, w.decided_at::date as decided_on, f.estimate as first_estimate
 from work_item w join work_item f on f.id = w.item
 where w.engine_id = %(engine)s and not exists (select 1 from work_item n where n.replaces = w.id)
 order by f.decided_at, w.due nulls last, w.item;

@@ -42,6 +42,15 @@ class AsideOut(TypedDict):
     by: str
 
 
+class UnknownOut(TypedDict):
+    """Evidence nobody looked for yet, the check that finds it, and what it would add [log-odds]."""
+
+    words: str
+    check: str
+    found: float
+    absent: float
+
+
 class ExplanationOut(TypedDict):
     """A row of the balance, the heaviest pieces first; `shown` without unfolding."""
 
@@ -53,6 +62,7 @@ class ExplanationOut(TypedDict):
     speaks_for: list[PieceOut]
     against: list[PieceOut]
     aside: AsideOut | None
+    unknown: UnknownOut | None
 
 
 class CaseCheck(CheckOut):

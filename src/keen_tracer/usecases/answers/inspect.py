@@ -238,6 +238,7 @@ class WorkOut(TypedDict):
     estimate: float | None
     cost: float | None
     by: str
+    decided_on: date
 
 
 class WorkList(TypedDict):

@@ -17,6 +17,7 @@ from ...core.cases import (
     Piece,
     Pull,
     Said,
+    Unknown,
     balance,
     flush,
     last_drained,
@@ -48,6 +49,7 @@ from ..answers.case import (
     IsolationOut,
     PieceOut,
     SimilarOut,
+    UnknownOut,
     WayOut,
 )
 from ..answers.from_rows import answer, answers
@@ -65,7 +67,6 @@ from .standing import check_out, standing, state_in
 
 ENDED = 200  # past cases that are looked through for those alike; our choice
 ALIKE = 3  # of them shown; our choice
-CHECKS = 4
 FELT = 0.1  # log-odds under which a check does not pull the first two apart; our choice
 
 
@@ -130,9 +131,9 @@ def case(c: Connection, key: UUID) -> CaseOut:
         **_head(found),
         "state": stands,
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
-        "checks": [_check(check, pull) for check, pull in weighed.checks[:CHECKS]],
+        "checks": [_check(check, pull) for check, pull in weighed.checks],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
-        "line": line_of(c, engine, since, entries),
+        "line": line_of(c, engine, since, entries, work["items"]),
         "work": work,
         "asked": asked,
         "ways_out": answers(WayOut, ways),
@@ -189,6 +190,16 @@ def _row(r: Explanation, place: int) -> ExplanationOut:
         "speaks_for": [_piece(p) for p in r.for_],
         "against": [_piece(p) for p in r.against],
         "aside": {"key": r.aside.key, "why": r.aside.why, "by": r.aside.by} if r.aside else None,
+        "unknown": None if r.unknown is None or r.aside else _unknown(r.unknown),
+    }
+
+
+def _unknown(u: Unknown) -> UnknownOut:
+    return {
+        "words": evidence_table()[u.evidence].words,
+        "check": u.check,
+        "found": round(u.found, 2),
+        "absent": round(u.absent, 2),
     }
 
 

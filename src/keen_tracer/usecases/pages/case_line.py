@@ -7,19 +7,27 @@ from uuid import UUID
 
 from ...core.cases import leak_steps, result_of
 from ...core.causes import failure_modes
-from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES
+from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES, WORK_KINDS, WORK_STATES
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.case import OnLine
+from ..answers.inspect import WorkOut
 from ..recording.cases import START
 from .log import words_of_row
 
 LOG = 400  # rows of the log on the line; older ones are in the engine's own log
 
 
-def line_of(c: Connection, engine: int, since: date, entries: list[Row]) -> list[OnLine]:
-    """The line of a case, the newest first; within a day the log, then decisions, then entries."""
-    told = [*_log(c, engine, since), *_decisions(c, engine, since), *_entries(entries)]
+def line_of(
+    c: Connection, engine: int, since: date, entries: list[Row], work: list[WorkOut]
+) -> list[OnLine]:
+    """The line of a case, the newest first; within a day the log, then decisions, entries, work."""
+    told = [
+        *_log(c, engine, since),
+        *_decisions(c, engine, since),
+        *_entries(entries),
+        *_work(work, since),
+    ]
     order = {id(x): n for n, x in enumerate(told)}
     return sorted(told, key=lambda x: (x.on, order[id(x)]), reverse=True)
 
@@ -71,6 +79,20 @@ def _entries(entries: list[Row]) -> Iterator[OnLine]:
                 own=e["kind"] not in ("close", "reopen"),
                 gone=e["withdrawn"],
             )
+
+
+def _work(items: list[WorkOut], since: date) -> Iterator[OnLine]:
+    """Work with what it is estimated at and what it came to, on the day it was last decided."""
+    for w in items:
+        if w["decided_on"] < since:
+            continue
+        sums = [
+            f"{word} {x:g}"
+            for word, x in (("estimated at", w["estimate"]), ("came to", w["cost"]))
+            if x is not None
+        ]
+        told = [f"{WORK_KINDS[w['kind']]}: {w['words']}", WORK_STATES[w["state"]], *sums]
+        yield OnLine(id=None, on=w["decided_on"], kind="work", words=", ".join(told), by=w["by"])
 
 
 def _entry_words(e: Row) -> str:

@@ -2692,6 +2692,7 @@ export interface components {
             /** Against */
             against: components["schemas"]["PieceOut"][];
             aside: components["schemas"]["AsideOut"] | null;
+            unknown: components["schemas"]["UnknownOut"] | null;
         };
         /**
          * Fact
@@ -3432,6 +3433,7 @@ export interface components {
          * Listed
          * @description A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
          *     `quick`: how it is said in two taps, "" where it has to be told on its form;
+         *     `ends`: the day work ends on that is longer than any day;
          *     `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
          *     *done* replaces.
          */
@@ -3506,6 +3508,8 @@ export interface components {
              * @enum {string}
              */
             quick: "" | "oil" | "bottle" | "result" | "nothing" | "work";
+            /** Ends */
+            ends?: string | null;
         };
         /** LogRowOut */
         LogRowOut: {
@@ -4012,7 +4016,7 @@ export interface components {
         };
         /**
          * NewDone
-         * @description A task that was done: `id` becomes the row's; a bottle needs its meter and its number, a check
+         * @description A task that was done: `id` becomes the row's; a bottle needs meter and number, a check
          *     its result.
          */
         NewDone: {
@@ -6215,6 +6219,20 @@ export interface components {
             why: string;
         };
         /**
+         * UnknownOut
+         * @description Evidence nobody looked for yet, the check that finds it, and what it would add [log-odds].
+         */
+        UnknownOut: {
+            /** Words */
+            words: string;
+            /** Check */
+            check: string;
+            /** Found */
+            found: number;
+            /** Absent */
+            absent: number;
+        };
+        /**
          * Unmatched
          * @description Figures under a label nobody registered.
          */
@@ -6541,6 +6559,11 @@ export interface components {
             cost: number | null;
             /** By */
             by: string;
+            /**
+             * Decided On
+             * Format: date
+             */
+            decided_on: string;
         };
         /** Done */
         keen_tracer__api__models__Done: {

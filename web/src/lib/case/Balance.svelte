@@ -56,7 +56,9 @@
 {/snippet}
 
 <section aria-label="The balance" class="balance forms">
-  <div class="head muted"><span>speaks against</span><span></span><span>speaks for</span></div>
+  <div class="head muted">
+    <span>speaks against</span><span>? not known yet: found / not found</span><span>speaks for</span>
+  </div>
   {#each shown as r (r.code)}
     <div class="row" class:aside={r.aside}>
       {@render pieces(r.against, 'against')}
@@ -75,6 +77,10 @@
               onclick={() => (asiding = asiding === r.code ? '' : r.code)}>set aside</button
             >{/if}
         </span>
+        {#if r.unknown}<span class="unknown" title="Not looked for yet; what it would add"
+            >? {r.unknown.words}
+            <span class="figure apart">{signed(r.unknown.found)} / {signed(r.unknown.absent)}</span></span
+          >{/if}
         {#if r.aside}<span class="muted why">set aside by {r.aside.by}: {r.aside.why}</span>{/if}
       </div>
       {@render pieces(r.speaks_for, 'for')}
@@ -164,6 +170,20 @@
   .row {
     padding: 5px 0;
     border-bottom: 1px solid var(--line);
+  }
+  .head span:nth-child(2) {
+    text-align: center;
+    font-size: 12px;
+  }
+  .apart {
+    white-space: nowrap;
+  }
+  .unknown {
+    font-size: 12px;
+    line-height: 1.25;
+    border: 1px dashed var(--edge);
+    padding: 1px 6px;
+    margin-top: 2px;
   }
   .head span:first-child {
     text-align: right;

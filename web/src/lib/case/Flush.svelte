@@ -1,7 +1,7 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
   import { computed, figure } from '../words';
-  import { barHeight, flushSays } from './flush';
+  import { atMost, barHeight, flushSays } from './flush';
 
   type Entry = Omit<Schemas['NewCaseEntry'], 'id' | 'on'>;
   interface Props {
@@ -16,16 +16,23 @@
     words: '',
     litres_new: null as number | null,
     litres_trapped: null as number | null,
-    measured: null as number | null,
+    measured: '',
     target: null as number | null,
     filter_changed: true,
   });
   let form = $state(blank());
+  let wrong = $state('');
   async function save() {
     const started = flush !== null;
     const litres_new = form.litres_new ?? flush?.planned_l ?? null;
     const litres_trapped = form.litres_trapped ?? flush?.trapped_l ?? null;
-    const entry = { ...$state.snapshot(form), litres_new, litres_trapped, hypothesis: '' };
+    const measured = atMost(form.measured);
+    if (measured === undefined) {
+      wrong = 'Type a figure, or <5 for what the laboratory could not see: it counts as 5.';
+      return;
+    }
+    wrong = '';
+    const entry = { ...$state.snapshot(form), measured, litres_new, litres_trapped, hypothesis: '' };
     if (await onadd({ ...entry, kind: 'fill', said: started ? 'fill' : 'start' })) form = blank();
   }
   const most = $derived(
@@ -116,9 +123,8 @@
           <input
             disabled={busy}
             class="field short"
-            type="number"
-            min="0"
-            step="any"
+            inputmode="decimal"
+            placeholder="12, or <5"
             bind:value={form.measured}
           /></label
         >
@@ -158,6 +164,7 @@
             ><input disabled={busy} type="checkbox" bind:checked={form.filter_changed} /> filter changed with it</label
           >{/if}
         <button class="press" disabled={busy}>{flush ? 'Write the fill down' : 'Begin'}</button>
+        {#if wrong}<p role="alert" class="caution">{wrong}</p>{/if}
       </form>
       {#if flush}<button
           class="plain"

@@ -13,6 +13,7 @@ const row = (words: string, score: number, aside = false): Schemas['ExplanationO
     { words: 'b', weight: 1, origin: '', key: null },
   ],
   against: [{ words: 'c', weight: -4, origin: '', key: null }],
+  unknown: null,
   aside: aside ? { key: '1', why: 'pressed alone, tight', by: 'M' } : null,
 });
 

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
-import { barHeight, flushSays } from './flush';
+import { atMost, barHeight, flushSays } from './flush';
 
 const flush = (over: Partial<Schemas['FlushOut']>): Schemas['FlushOut'] => ({
   key: '1',
@@ -41,4 +41,16 @@ describe('a flush', () => {
   it('draws the highest figure as high as the drawing', () => {
     expect(barHeight(200, 200)).toBe(2 * barHeight(100, 200));
   });
+});
+
+describe('a figure of a flush as typed', () => {
+  it.each([
+    ['12', 12],
+    [' 4,5 ', 4.5],
+    ['<5', 5],
+    ['< 0,5', 0.5],
+    ['', null],
+    ['trace', undefined],
+    ['-3', undefined],
+  ])('%s is %s', (typed, read) => expect(atMost(typed)).toBe(read));
 });

@@ -27,3 +27,14 @@ export function flushSays(f: Schemas['FlushOut']): string {
         : `${f.more} ${f.more === 1 ? 'fill' : 'fills'} of ${figure(f.planned_l)} L, a filter each time.`;
   }
 }
+
+/** A figure as typed: a number, or "<5", which counts as the most it can be; undefined for anything else. */
+export function atMost(typed: string): number | null | undefined {
+  const said = typed
+    .trim()
+    .replace(',', '.')
+    .replace(/^[<≤]\s*/, '');
+  if (!said) return null;
+  const x = Number(said);
+  return Number.isFinite(x) && x >= 0 ? x : undefined;
+}

@@ -41,9 +41,9 @@
       ? ''
       : ` or ${meter(task.at_dial, line.unit)}`}.
     <span class="muted"
-      >{figure(task.hours)} h{task.ends ? ` to ${dayYear(task.ends)}` : ''}{line.depot ? ` at ${line.depot}` : ''}{task.who
-        ? `, ${task.who}`
-        : ''}{task.at_rest ? '' : ', turns the engine'}</span
+      >{figure(task.hours)} h{task.ends ? ` to ${dayYear(task.ends)}` : ''}{line.depot
+        ? ` at ${line.depot}`
+        : ''}{task.who ? `, ${task.who}` : ''}{task.at_rest ? '' : ', turns the engine'}</span
     >
   </p>
   {#if line.risk !== null && line.failure_cost !== null}<p class="muted">

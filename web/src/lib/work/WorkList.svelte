@@ -86,7 +86,7 @@
             ><b>{capital(wordsOf(choices('work_kinds'), w.kind))}</b>: {w.words}
             <span class="muted"
               >{[
-                wordsOf(choices('work_states'), w.state),
+                `${wordsOf(choices('work_states'), w.state)} ${day(w.decided_on)}`,
                 w.who,
                 w.due ? day(w.due) : '',
                 w.hours === null ? '' : `${figure(w.hours)} h`,
