@@ -29,6 +29,7 @@ from keen_tracer.storage.sql import query
 from tests.conftest import at
 
 APPEND_ONLY = (
+    "report_layout",
     "source",
     "oil_batch",
     "log",

@@ -16,7 +16,19 @@ from ..storage.records import run, setting
 from ..usecases.bottles.orders import answer_due
 from ..usecases.judging.judging import Worker
 from ..usecases.judging.publishing import publish_weekly
-from . import bottles, cases, collect, exchange, inspect, library, plan, record, routes, standards
+from . import (
+    bottles,
+    cases,
+    collect,
+    exchange,
+    inspect,
+    layouts,
+    library,
+    plan,
+    record,
+    routes,
+    standards,
+)
 from .context import Context
 from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
 from .security import COOKIE, LASTS, content_policy, guard
@@ -82,6 +94,7 @@ def create_app(
         routes.outside,
         routes.router,
         exchange.router,
+        layouts.router,
         collect.router,
         bottles.router,
         record.router,

@@ -36,9 +36,13 @@ class Uploads:
             return None
         return self._name(token).read_text(encoding="utf-8"), path
 
+    def beside(self, token: str) -> Path:
+        """Where what is made of a file goes; it goes with the file."""
+        return self.folder / f"{token}.made"
+
     def drop(self, token: str) -> None:
-        (self.folder / token).unlink(missing_ok=True)
-        self._name(token).unlink(missing_ok=True)
+        for file in (self.folder / token, *self.folder.glob(f"{token}.*")):
+            file.unlink(missing_ok=True)
 
 
 class SharedProgress:

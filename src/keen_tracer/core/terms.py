@@ -421,6 +421,44 @@ WORK_STATES: Vocabulary = {
     "dropped": "dropped",
 }
 
+# What a column of a laboratory's file can stand for besides a figure; the last three are of a file
+# with a figure a row.
+REPORT_FIELDS: Vocabulary = {
+    "sample": "bottle",
+    "report": "report",
+    "engine": "engine",
+    "drawn_on": "day drawn",
+    "received_on": "day received",
+    "analysed_on": "day analysed",
+    "meter": "meter",
+    "hours_on_oil": "hours on the oil",
+    "oil_change_meter": "meter at the oil change",
+    "oil": "oil",
+    "top_up_l": "topped up",
+    "oil_changed_after": "oil changed after",
+    "laboratory": "laboratory",
+    "depot": "depot",
+    "model": "model",
+    "name": "name of the engine",
+    "note": "note",
+    "analyte": "which figure",
+    "reading": "the figure",
+    "unit": "its unit",
+}
+# How a laboratory's file is laid out: which way its samples run, how figures and days are written.
+LayoutWay = Literal["rows", "columns"]
+LAYOUT_WAYS: Vocabulary = {"rows": "a sample a row", "columns": "a sample a column"}
+DecimalMark = Literal["", "point", "comma"]
+DECIMAL_MARKS: Vocabulary = {"point": "1.5 (1,250 is 1250)", "comma": "1,5 (1.250 is 1250)"}
+DaysWritten = Literal["", "iso", "day_first", "month_first"]
+DAYS_WRITTEN: Vocabulary = {
+    "iso": "year first",
+    "day_first": "day first, 31/12",
+    "month_first": "month first, 12/31",
+}
+WaterUnit = Literal["", "%", "ppm"]
+WATER_UNITS: Vocabulary = {"%": "%", "ppm": "ppm"}
+
 # Groups of the Wall, worst first.
 GROUPS: Vocabulary = {
     "do_not_run": "Do not run",

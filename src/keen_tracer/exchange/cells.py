@@ -35,6 +35,9 @@ class BadCell(ValueError):
         self.what, self.fix = what, fix
         super().__init__(f"{what}: {fix}")
 
+    def __reduce__(self) -> tuple[type["BadCell"], tuple[str, str]]:
+        return BadCell, (self.what, self.fix)
+
 
 def _kept(cell: str, most: int = TEXT) -> str:
     try:

@@ -20,7 +20,11 @@ SAID = 300  # letters of one problem that are kept
 # file that asks for more is refused by its first line that does, without reading it whole.
 COLUMNS, LETTERS, LINE = 400, 5000, 1_000_000
 READING = NAME  # letters of a reading
-LONG = {"finding", "lifts"}  # cells that hold more than one thing, as the export writes them
+LONG = {
+    "finding",
+    "layout",
+    "lifts",
+}  # cells that hold more than one thing, as the export writes them
 CACHE = 100_000  # readings repeat: "12" is parsed once
 
 

@@ -198,4 +198,16 @@ FLEET = (
         },
         ("depot", "starts", "by", "at"),
     ),
+    Table(
+        "layouts",
+        2,
+        {
+            "heads": N,
+            "laboratory": N,
+            "layout": cells.document,
+            "by": N,
+            "at": cells.moment,
+        },
+        ("heads", "layout", "by", "at"),
+    ),
 )

@@ -70,6 +70,7 @@ TABLES = (
     "task_move",
     "depot_hours",
     "calendar_feed",
+    "report_layout",
     "weights_version",
     "weight_row",
 )

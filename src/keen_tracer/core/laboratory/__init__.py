@@ -16,7 +16,7 @@ from .analytes import (
 from .precision import LIMIT_FACTOR, SURE, limits_of_difference, precision_laws, standard_deviation
 from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
 from .significant_change import Change, significant_change
-from .units import convert
+from .units import SPELLING, UnitMismatch, convert
 
 __all__ = [
     "ABOVE",
@@ -28,11 +28,13 @@ __all__ = [
     "EXACT",
     "LIMIT_FACTOR",
     "POSITIVE",
+    "SPELLING",
     "SURE",
     "Analyte",
     "Censor",
     "Change",
     "N",
+    "UnitMismatch",
     "analyte",
     "columns",
     "convert",

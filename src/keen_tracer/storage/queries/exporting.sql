@@ -198,3 +198,7 @@ from told m join engine e on e.id = m.engine_id order by e.code, m.task, m.n;
 -- hours.csv, everything said of a depot's hours
 select depot, starts, hours[1], hours[2], hours[3], hours[4], hours[5], hours[6], hours[7], said_by, said_at
 from depot_hours order by depot, starts, said_at, id;
+
+-- name: export_layouts
+-- layouts.csv, everything said of how files are read
+select heads, laboratory, layout, said_by, said_at from report_layout order by heads, said_at, id;

@@ -2,20 +2,23 @@
 how far they are, and with a way to stop them."""
 
 import resource
+from collections.abc import Callable
 from dataclasses import dataclass
 from multiprocessing import get_context
 from multiprocessing.connection import Connection as Pipe
 from multiprocessing.context import BaseContext
 from pathlib import Path
 from time import monotonic
-from typing import Protocol
+from typing import Any, Protocol
 
 from ...core.roles import Actor
+from ...exchange.layouts import Sheet, sheets_of
 from .files import import_files
 from .task import ImportReport
 
 MEMORY = 1_500_000_000  # bytes of its own, several times what 200 000 rows take; our choice
 LONGEST_S = 600  # seconds; our choice
+NO_MEMORY = "it needs more memory than an import on a page may take"
 LOOK_S = 0.2  # how often it is asked whether somebody wants it stopped
 
 
@@ -55,31 +58,65 @@ def _context() -> BaseContext:
     return context
 
 
-def _work(pipe: Pipe, wanted: Wanted) -> None:
-    resource.setrlimit(resource.RLIMIT_DATA, (wanted.memory, wanted.memory))
+def _limited(
+    pipe: Pipe, memory: int, does: Callable[..., object], args: tuple[object, ...]
+) -> None:
+    """What the child does: its answer, or what it raised, goes through the pipe."""
+    resource.setrlimit(resource.RLIMIT_DATA, (memory, memory))
     try:
-        report = import_files(
-            wanted.url,
-            list(wanted.paths),
-            wanted.actor,
-            wanted.accept,
-            wanted.preview,
-            wanted.most_rows,
-            tell=lambda rows: pipe.send(rows),
-        )
+        said = does(pipe, *args)
     except MemoryError:
-        pipe.send(TooMuch("it needs more memory than an import on a page may take"))
+        pipe.send(TooMuch(NO_MEMORY))
     except Exception as error:
         pipe.send(error)
     else:
-        pipe.send(report)
+        pipe.send(said)
+
+
+def _import(pipe: Pipe, wanted: Wanted) -> ImportReport:
+    return import_files(
+        wanted.url,
+        list(wanted.paths),
+        wanted.actor,
+        wanted.accept,
+        wanted.preview,
+        wanted.most_rows,
+        tell=lambda rows: pipe.send(rows),
+    )
+
+
+def _sheets(_: Pipe, name: str, path: Path, into: Path) -> list[Sheet]:
+    return sheets_of(name, path, into)
+
+
+class _Unwatched:
+    """Nobody looks, nobody stops it."""
+
+    def told(self, rows: int) -> None: ...
+    def stopped(self) -> bool:
+        return False
 
 
 def import_in_child(wanted: Wanted, progress: Progress) -> ImportReport:
     """Import in a process of its own. Raises what the import raises, TooMuch, Stopped."""
+    report: ImportReport = _in_child(_import, (wanted,), wanted.memory, progress)
+    return report
+
+
+def sheets_in_child(name: str, path: Path, into: Path) -> list[Sheet]:
+    """The sheets of a file, unpacked in a process of its own. Raises BadCell, TooMuch."""
+    found: list[Sheet] = _in_child(_sheets, (name, path, into), MEMORY, _Unwatched())
+    return found
+
+
+def _in_child(
+    does: Callable[..., object], args: tuple[object, ...], memory: int, progress: Progress
+) -> Any:
     context = _context()
     ours, theirs = context.Pipe(duplex=False)
-    child = context.Process(target=_work, args=(theirs, wanted), daemon=True)  # type: ignore[attr-defined]
+    child = context.Process(  # type: ignore[attr-defined]
+        target=_limited, args=(theirs, memory, does, args), daemon=True
+    )
     child.start()
     theirs.close()
     until = monotonic() + LONGEST_S
@@ -94,14 +131,13 @@ def import_in_child(wanted: Wanted, progress: Progress) -> ImportReport:
             try:
                 said = ours.recv()
             except EOFError:
-                raise TooMuch("it needs more memory than an import on a page may take") from None
+                raise TooMuch(NO_MEMORY) from None
             if isinstance(said, int):
                 progress.told(said)
             elif isinstance(said, Exception):
                 raise said
             else:
-                report: ImportReport = said
-                return report
+                return said
     finally:
         child.terminate()
         child.join()

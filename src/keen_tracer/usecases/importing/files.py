@@ -24,6 +24,7 @@ from . import (
     decisions,
     events,
     happened,
+    layouts,
     master_data,
     peers,
     pictures,
@@ -64,6 +65,7 @@ HANDLERS: dict[str, Handler] = {
     "links": cases.links,
     "moves": cases.moves,
     "hours": cases.hours,
+    "layouts": layouts.layouts,
 }
 PUBLISHES = {"limits", "peers", "policies", "weights"}
 # What is known only when a file has ended.

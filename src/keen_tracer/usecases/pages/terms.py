@@ -4,7 +4,7 @@ from dataclasses import asdict, astuple, dataclass
 from typing import Any
 
 from ...core import terms
-from ...core.laboratory import ANALYTES
+from ...core.laboratory import ANALYTES, SPELLING
 from ...core.limits import POLICY_WORDS
 from ...core.record import (
     check_kinds,
@@ -33,6 +33,12 @@ SERVED: dict[str, terms.Vocabulary] = {
     "debris_amounts": terms.DEBRIS_AMOUNTS,
     "surfaces": terms.SURFACES,
     "layouts": terms.LAYOUTS,
+    "layout_ways": terms.LAYOUT_WAYS,
+    "decimal_marks": terms.DECIMAL_MARKS,
+    "days_written": terms.DAYS_WRITTEN,
+    "water_units": terms.WATER_UNITS,
+    "report_fields": terms.REPORT_FIELDS,
+    "column_units": {u: u for u in SPELLING if u not in terms.PRESSURE_UNITS},
     "length_units": terms.LENGTH_UNITS,
     "measures": terms.MEASURES,
     "work_kinds": terms.WORK_KINDS,

@@ -451,6 +451,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exchange/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Layout
+         * @description A file as it would be read. Nothing is written.
+         */
+        post: operations["post_layout_api_exchange_layout_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/layout/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Import
+         * @description Bring a file in as it is read, or try what that would come to.
+         */
+        post: operations["post_import_api_exchange_layout_import_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/round": {
         parameters: {
             query?: never;
@@ -1845,6 +1885,35 @@ export interface components {
             late_days: number;
         };
         /**
+         * BroughtIn
+         * @description `leave_out`: what could not be read was seen, and stays out.
+         */
+        BroughtIn: {
+            /** Token */
+            token: string;
+            /**
+             * Sheet
+             * @default 0
+             */
+            sheet: number;
+            layout: components["schemas"]["LayoutIn"];
+            /**
+             * Engines
+             * @default []
+             */
+            engines: components["schemas"]["NewEngineIn"][];
+            /**
+             * Leave Out
+             * @default false
+             */
+            leave_out: boolean;
+            /**
+             * Preview
+             * @default true
+             */
+            preview: boolean;
+        };
+        /**
          * CaseCheck
          * @description A check with how far it would pull the first two explanations apart, in words.
          */
@@ -2186,6 +2255,35 @@ export interface components {
         ChosenPerson: {
             /** Person */
             person: number;
+        };
+        /** ColumnIn */
+        ColumnIn: {
+            /** Heading */
+            heading: string;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+        };
+        /**
+         * ColumnOut
+         * @description A column: its heading, what it stands for, its unit, and the first cells under it.
+         */
+        ColumnOut: {
+            /** Heading */
+            heading: string;
+            /** Target */
+            target: string;
+            /** Unit */
+            unit: string;
+            /** Seen */
+            seen: string[];
         };
         /**
          * ConditionChoice
@@ -2605,6 +2703,22 @@ export interface components {
             /** Arrived */
             arrived: boolean;
         };
+        /**
+         * EngineSeen
+         * @description An engine the file names; `known`: the one on record it is read as, "" for a new one.
+         */
+        EngineSeen: {
+            /** Said */
+            said: string;
+            /** Known */
+            known: string;
+            /** Samples */
+            samples: number;
+            /** Model */
+            model: string;
+            /** Depot */
+            depot: string;
+        };
         /** Entries */
         Entries: {
             /** Place */
@@ -2816,6 +2930,40 @@ export interface components {
         FiguresTried: {
             /** Figures */
             figures: components["schemas"]["FigureOut"][];
+        };
+        /**
+         * FileLayout
+         * @description How the grid is read; rows count from 1.
+         */
+        FileLayout: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "rows" | "columns";
+            /** Header */
+            header: number;
+            /** Body */
+            body: number;
+            /** Laboratory */
+            laboratory: string;
+            /**
+             * Decimal
+             * @enum {string}
+             */
+            decimal: "" | "point" | "comma";
+            /**
+             * Days
+             * @enum {string}
+             */
+            days: "" | "iso" | "day_first" | "month_first";
+            /**
+             * Water
+             * @enum {string}
+             */
+            water: "" | "%" | "ppm";
+            /** Columns */
+            columns: components["schemas"]["ColumnOut"][];
         };
         /**
          * FileReport
@@ -3239,6 +3387,46 @@ export interface components {
             act_rate: number | null;
             /** Level */
             level: (0 | 1 | 2 | 3) | null;
+        };
+        /**
+         * LayoutIn
+         * @description A way to read a file; rows count from 1.
+         */
+        LayoutIn: {
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "rows" | "columns";
+            /** Header */
+            header: number;
+            /** Body */
+            body: number;
+            /**
+             * Laboratory
+             * @default
+             */
+            laboratory: string;
+            /**
+             * Decimal
+             * @default
+             * @enum {string}
+             */
+            decimal: "" | "point" | "comma";
+            /**
+             * Days
+             * @default
+             * @enum {string}
+             */
+            days: "" | "iso" | "day_first" | "month_first";
+            /**
+             * Water
+             * @default
+             * @enum {string}
+             */
+            water: "" | "%" | "ppm";
+            /** Columns */
+            columns: components["schemas"]["ColumnIn"][];
         };
         /** LayoutOut */
         LayoutOut: {
@@ -3728,6 +3916,20 @@ export interface components {
             says: string[];
         };
         /**
+         * LookedAt
+         * @description A file that was sent, which of its sheets, and how a person says it is read.
+         */
+        LookedAt: {
+            /** Token */
+            token: string;
+            /**
+             * Sheet
+             * @default 0
+             */
+            sheet: number;
+            layout?: components["schemas"]["LayoutIn"] | null;
+        };
+        /**
          * Mark
          * @description One mark on an engine's trace.
          */
@@ -4082,6 +4284,31 @@ export interface components {
              * @default
              */
             piece: string;
+        };
+        /**
+         * NewEngineIn
+         * @description An engine of the file that is to be put on record.
+         */
+        NewEngineIn: {
+            /** Said */
+            said: string;
+            /** Engine Class */
+            engine_class: string;
+            /**
+             * Meter Unit
+             * @default h
+             */
+            meter_unit: string;
+            /**
+             * Model
+             * @default
+             */
+            model: string;
+            /**
+             * Depot
+             * @default
+             */
+            depot: string;
         };
         /**
          * NewEntry
@@ -5313,6 +5540,18 @@ export interface components {
             exchanged_with: string;
         };
         /**
+         * QuestionOut
+         * @description What the file itself does not settle, with cells in doubt.
+         */
+        QuestionOut: {
+            /** About */
+            about: string;
+            /** Words */
+            words: string;
+            /** Seen */
+            seen: string[];
+        };
+        /**
          * QueueRow
          * @description A sample that waits for a person; one with open queries is not signed in the quiet pass.
          */
@@ -5373,6 +5612,38 @@ export interface components {
             others: number | null;
             /** Word */
             word: string;
+        };
+        /**
+         * ReadAs
+         * @description A file as it would be read. `lacking`: what must still be chosen before it can be; `unread`:
+         *     headings nothing was made of; `left`: rows that tell no sample.
+         */
+        ReadAs: {
+            /** Sheets */
+            sheets: components["schemas"]["SheetOut"][];
+            /** Sheet */
+            sheet: number;
+            /** Known From */
+            known_from: string;
+            layout: components["schemas"]["FileLayout"];
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
+            /** Lacking */
+            lacking: string[];
+            /** Told */
+            told: components["schemas"]["ToldOut"][];
+            /** Samples */
+            samples: number;
+            /** Engines */
+            engines: components["schemas"]["EngineSeen"][];
+            /** Unread */
+            unread: string[];
+            /** Left */
+            left: number;
+            /** Wrong */
+            wrong: components["schemas"]["UnreadOut"][];
+            /** Wrongs */
+            wrongs: number;
         };
         /**
          * ReasonOut
@@ -5712,6 +5983,13 @@ export interface components {
             unit: string;
             /** Usual */
             usual: boolean;
+        };
+        /** SheetOut */
+        SheetOut: {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: number;
         };
         /** SignOff */
         SignOff: {
@@ -6126,6 +6404,24 @@ export interface components {
              */
             origin: string;
         };
+        /**
+         * ToldOut
+         * @description A sample as it will be read: its row, who and when, and its figures in words.
+         */
+        ToldOut: {
+            /** Row */
+            row: number;
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string;
+            /** Drawn On */
+            drawn_on: string;
+            /** Meter */
+            meter: string;
+            /** Figures */
+            figures: string;
+        };
         /** Tooth */
         Tooth: {
             /** Channel */
@@ -6252,6 +6548,17 @@ export interface components {
             received_on: string;
             /** Readings */
             readings: number;
+        };
+        /** UnreadOut */
+        UnreadOut: {
+            /** Row */
+            row: number;
+            /** Heading */
+            heading: string;
+            /** What */
+            what: string;
+            /** Fix */
+            fix: string;
         };
         /** Uploaded */
         Uploaded: {
@@ -9312,6 +9619,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SourceOut"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_layout_api_exchange_layout_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookedAt"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadAs"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_import_api_exchange_layout_import_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BroughtIn"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportReport"];
                 };
             };
             /** @description The request cannot be read */

@@ -2,6 +2,7 @@
   import { useBackups, useSources } from '$lib/api/queries';
   import { dayYear } from '$lib/words';
   import Amendments from '$lib/exchange/Amendments.svelte';
+  import AnyReport from '$lib/exchange/AnyReport.svelte';
   import ImportBox from '$lib/exchange/ImportBox.svelte';
 
   const sources = useSources();
@@ -27,6 +28,7 @@
 <main class="exchange">
   <h1>Exchange</h1>
   <Amendments />
+  <AnyReport />
   <ImportBox />
   <section aria-label="Take out">
     <h2>Take out</h2>

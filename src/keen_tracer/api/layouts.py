@@ -1,0 +1,145 @@
+"""Anybody's report in: a file looked at, read as a person says, brought in all or nothing."""
+
+import json
+from dataclasses import asdict
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Annotated
+
+from fastapi import APIRouter
+from pydantic import BaseModel, Field
+
+from ..core.roles import Actor
+from ..core.terms import DaysWritten, DecimalMark, LayoutWay, WaterUnit
+from ..exchange.cells import BadCell
+from ..exchange.layouts import Layout, Sheet
+from ..usecases.answers.layouts import ReadAs
+from ..usecases.errors import CannotRecord, NotThere
+from ..usecases.importing import layouts
+from ..usecases.importing.child import Wanted, import_in_child, sheets_in_child
+from ..usecases.importing.task import ImportReport
+from .context import Acting, Context, Here
+from .exchange import ROWS
+from .fields import Said, Word
+from .uploads import SharedProgress
+
+router = APIRouter(prefix="/api/exchange/layout")
+
+
+class ColumnIn(BaseModel):
+    heading: Said
+    target: Word = ""
+    unit: Word = ""
+
+
+class LayoutIn(BaseModel):
+    """A way to read a file; rows count from 1."""
+
+    way: LayoutWay
+    header: Annotated[int, Field(ge=1, le=1000)]
+    body: Annotated[int, Field(ge=1, le=1000)]
+    laboratory: Word = ""
+    decimal: DecimalMark = ""
+    days: DaysWritten = ""
+    water: WaterUnit = ""
+    columns: Annotated[list[ColumnIn], Field(max_length=2000)]
+
+
+class LookedAt(BaseModel):
+    """A file that was sent, which of its sheets, and how a person says it is read."""
+
+    token: Annotated[str, Field(max_length=40)]
+    sheet: Annotated[int, Field(ge=0, le=40)] = 0
+    layout: LayoutIn | None = None
+
+
+class NewEngineIn(BaseModel):
+    """An engine of the file that is to be put on record."""
+
+    said: Word
+    engine_class: Word
+    meter_unit: Word = "h"
+    model: Word = ""
+    depot: Word = ""
+
+
+class BroughtIn(LookedAt):
+    """`leave_out`: what could not be read was seen, and stays out."""
+
+    layout: LayoutIn
+    engines: Annotated[list[NewEngineIn], Field(max_length=2000)] = []
+    leave_out: bool = False
+    preview: bool = True
+
+
+def _sheets(here: Context, token: str) -> tuple[str, list[Sheet]]:
+    """The name of a file that was sent, and its sheets; they are unpacked once."""
+    found = here.uploads.get(token)
+    if found is None:
+        raise NotThere("the file is no longer here; choose it again")
+    name, path = found
+    made = here.uploads.beside(token)
+    if made.exists():
+        kept = json.loads(made.read_text(encoding="utf-8"))
+        return name, [Sheet(**{**s, "path": Path(s["path"])}) for s in kept]
+    try:
+        sheets = sheets_in_child(name, path, made)
+    except BadCell as bad:
+        raise CannotRecord("cannot_read", f"{name}: {bad}") from bad
+    said = json.dumps([{**asdict(s), "path": str(s.path)} for s in sheets])
+    made.write_text(said, encoding="utf-8")
+    return name, sheets
+
+
+def _layout(given: LayoutIn | None) -> Layout | None:
+    if given is None:
+        return None
+    said = given.model_dump()
+    return layouts.layout_of({**said, "header": said["header"] - 1, "body": said["body"] - 1})
+
+
+@router.post("")
+def post_layout(here: Here, who: Acting, body: LookedAt) -> ReadAs:
+    """A file as it would be read. Nothing is written."""
+    _, sheets = _sheets(here, body.token)
+    if body.sheet >= len(sheets):
+        raise NotThere("there is no such sheet")
+    with here.database.transaction() as c:
+        return layouts.read_as(c, sheets, body.sheet, _layout(body.layout))
+
+
+@router.post("/import")
+def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
+    """Bring a file in as it is read, or try what that would come to."""
+    name, sheets = _sheets(here, body.token)
+    layout = _layout(body.layout)
+    assert layout is not None
+    new = [layouts.NewEngine(**e.model_dump()) for e in body.engines]
+    with TemporaryDirectory(prefix="keen-layout-", dir=here.uploads.folder) as folder:
+        with here.database.transaction() as c:
+            sheet = sheets[min(body.sheet, len(sheets) - 1)]
+            made = layouts.canonical(c, name, sheet, layout, new, Path(folder))
+        if made.wrong and not body.leave_out:
+            first = made.wrong[0]
+            raise CannotRecord(
+                "cells_unread",
+                f"{len(made.wrong)} cells cannot be read; the first in row {first.row}, "
+                f"{first.heading}: {first.what}. Correct them, or say that they stay out",
+            )
+        report = _bring(here, who, made, body.preview)
+    if report.written:
+        with here.database.transaction() as c:
+            layouts.keep(c, layout, who.name)
+        here.uploads.drop(body.token)
+        here.wake()
+    return report
+
+
+def _bring(here: Context, who: Actor, made: layouts.Written, preview: bool) -> ImportReport:
+    progress = SharedProgress(here.uploads.folder, who.name)
+    progress.begin()
+    try:
+        wanted = Wanted(here.url, tuple(made.paths), who, False, preview, 2 * ROWS * 40)
+        return import_in_child(wanted, progress)
+    finally:
+        progress.end()

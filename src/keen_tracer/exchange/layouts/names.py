@@ -1,0 +1,145 @@
+"""What a heading means: the column of ours it stands for, and the unit it names."""
+
+import re
+from functools import cache
+
+from ...core import tables
+from ...core.laboratory import ANALYTES, BY_COLUMN, SPELLING, UnitMismatch, convert
+from ...core.terms import REPORT_FIELDS
+
+LONG = ("analyte", "reading")
+_COUNTED = {"hours_on_oil", "meter"}  # in the meter's unit
+METERS = {"h": "h", "hrs": "h", "hr": "h", "hours": "h", "km": "km", "mi": "mi", "miles": "mi"}
+VOLUMES = {
+    "l": "L",
+    "litre": "L",
+    "litres": "L",
+    "liter": "L",
+    "qt": "US qt",
+    "quarts": "US qt",
+    "gal": "US gal",
+    "us gal": "US gal",
+    "imp gal": "imp gal",
+    "fl oz": "fl oz",
+    "oz": "fl oz",
+}
+# As laboratories write units, beside the spellings the core converts.
+_UNITS = {
+    **{u.lower(): u for u in SPELLING if len(u) > 1},
+    "%": "%",
+    "% wt": "%",
+    "%wt": "%",
+    "wt %": "%",
+    "% vol": "%",
+    "vol %": "%",
+    "mg/l": "ppm",
+    "ug/g": "ppm",
+    "µg/g": "ppm",
+    "mm^2/s": "cSt",
+    "c st": "cSt",
+    "mgkoh": "mg KOH/g",
+    "mg koh": "mg KOH/g",
+    "abs/cm": "A/cm",
+    "a/cm": "A/cm",
+    "abs/.1mm": "A/0.1mm",
+    "abs/0.1mm": "A/0.1mm",
+    "a/.1mm": "A/0.1mm",
+    "deg c": "°C",
+    "deg f": "°F",
+    "°c": "°C",
+    "°f": "°F",
+    **METERS,
+    **VOLUMES,
+}
+_IN_BRACKETS = re.compile(r"[(\[{]([^)\]}]*)[)\]}]")
+_TEMPERATURE = re.compile(r"(?:@|at|bei)?\s*\b(40|100)\s*(?:°|deg)?\s*c?\b", re.IGNORECASE)
+
+
+def unit_of(text: str) -> str | None:
+    """The unit a text is, as the program writes it; None where it is none.
+
+    >>> unit_of("cst"), unit_of("mg/kg"), unit_of("Iron")
+    ('cSt', 'mg/kg', None)
+    """
+    return _UNITS.get(" ".join(text.lower().split()).strip(".,;:"))
+
+
+def plain(text: str) -> str:
+    """A heading in small letters, without marks."""
+    small = re.sub(r"[^\w%°µ]+", " ", text.lower().replace("_", " "))
+    return " ".join(small.split())
+
+
+@cache
+def known() -> dict[str, str]:
+    """Plain name → column of ours."""
+    out: dict[str, str] = {}
+    for a in ANALYTES:
+        for name in (a.column, a.name, a.symbol):
+            out[plain(name)] = a.column
+    out |= {f: f for f in REPORT_FIELDS} | {plain(words): f for f, words in REPORT_FIELDS.items()}
+    out |= {plain(r["name"]): r["target"] for r in tables.read("column_names")}
+    return out
+
+
+def meaning(heading: str) -> tuple[str, str]:
+    """(column of ours, unit) a heading stands for, "" where it says neither.
+
+    >>> meaning("Iron (Fe)"), meaning("Visc @100C cSt"), meaning("Unit ID")
+    (('Fe_ppm', ''), ('KV100_mm2_s', 'cSt'), ('engine', ''))
+    >>> meaning("Hours on oil"), meaning("Comment from the laboratory's desk")
+    (('hours_on_oil', 'h'), ('', ''))
+    """
+    if heading.strip() in BY_COLUMN or heading.strip() in REPORT_FIELDS:
+        return heading.strip(), ""
+    unit, rest = "", heading
+    for bracket in _IN_BRACKETS.finditer(heading):
+        if found := unit_of(bracket[1]):
+            unit, rest = found, rest.replace(bracket[0], " ")
+    target, words = _target(plain(rest)), rest.replace(",", " ").split()
+    if unit and target and not fits(target, unit):
+        unit = ""
+    for n in (2, 1):
+        tail = unit_of(" ".join(words[-n:])) if len(words) > n else None
+        before = _target(plain(" ".join(words[:-n]))) if tail else ""
+        if tail and before and target in ("", before) and fits(before, tail):
+            return before, unit or tail
+    # "Miles on oil" names its unit in front.
+    return target, unit or (METERS.get(plain(rest).split()[0], "") if target in _COUNTED else "")
+
+
+@cache
+def fits(target: str, unit: str) -> bool:
+    """Whether a column can be written in a unit: 100 °C beside a viscosity is no unit of it.
+
+    >>> fits("KV100_mm2_s", "cSt"), fits("KV100_mm2_s", "°C"), fits("meter", "km")
+    (True, False, True)
+    """
+    if target not in BY_COLUMN:
+        return unit in METERS if target in _COUNTED else unit in VOLUMES.values() or not unit
+    try:
+        convert(1.0, unit, BY_COLUMN[target].unit)
+    except UnitMismatch:
+        return False
+    return True
+
+
+def _target(name: str) -> str:
+    """The column a plain name stands for; two names of the same thing are one."""
+    if not name:
+        return ""
+    if name in known():
+        return known()[name]
+    hot = _TEMPERATURE.sub(lambda m: f" {m[1]} ", name)
+    again = " ".join(hot.split())
+    if again in known():
+        return known()[again]
+    words = again.split()
+    halves = {known().get(" ".join(words[:n]), "") for n in range(1, len(words))}
+    halves |= {known().get(" ".join(words[n:]), "") for n in range(1, len(words))}
+    both = [
+        known()[a]
+        for n in range(1, len(words))
+        if (a := " ".join(words[:n])) in known() and known().get(" ".join(words[n:])) == known()[a]
+    ]
+    return both[0] if both else ""

@@ -1,0 +1,95 @@
+"""Answers of reading anybody's report."""
+
+from typing_extensions import TypedDict
+
+from ...core.terms import DaysWritten, DecimalMark, LayoutWay, WaterUnit
+
+
+class SheetOut(TypedDict):
+    name: str
+    rows: int
+
+
+class ColumnOut(TypedDict):
+    """A column: its heading, what it stands for, its unit, and the first cells under it."""
+
+    heading: str
+    target: str
+    unit: str
+    seen: list[str]
+
+
+class FileLayout(TypedDict):
+    """How the grid is read; rows count from 1."""
+
+    way: LayoutWay
+    header: int
+    body: int
+    laboratory: str
+    decimal: DecimalMark
+    days: DaysWritten
+    water: WaterUnit
+    columns: list[ColumnOut]
+
+
+class QuestionOut(TypedDict):
+    """What the file itself does not settle, with cells in doubt."""
+
+    about: str
+    words: str
+    seen: list[str]
+
+
+class ToldOut(TypedDict):
+    """A sample as it will be read: its row, who and when, and its figures in words."""
+
+    row: int
+    sample: str
+    engine: str
+    drawn_on: str
+    meter: str
+    figures: str
+
+
+class EngineSeen(TypedDict):
+    """An engine the file names; `known`: the one on record it is read as, "" for a new one."""
+
+    said: str
+    known: str
+    samples: int
+    model: str
+    depot: str
+
+
+class UnreadOut(TypedDict):
+    row: int
+    heading: str
+    what: str
+    fix: str
+
+
+class ReadAs(TypedDict):
+    """A file as it would be read. `lacking`: what must still be chosen before it can be; `unread`:
+    headings nothing was made of; `left`: rows that tell no sample."""
+
+    sheets: list[SheetOut]
+    sheet: int
+    known_from: str
+    layout: FileLayout
+    questions: list[QuestionOut]
+    lacking: list[str]
+    told: list[ToldOut]
+    samples: int
+    engines: list[EngineSeen]
+    unread: list[str]
+    left: int
+    wrong: list[UnreadOut]
+    wrongs: int
+
+
+class ReportRead(TypedDict):
+    """Figures found in pasted text, each with what it stands for, and what nothing was made of."""
+
+    figures: dict[str, str]
+    facts: dict[str, str]
+    unread: list[str]

@@ -1,0 +1,133 @@
+"""Anybody's report over the wire: looked at, read as a person says, all or nothing, known again."""
+
+import random
+from pathlib import Path
+
+import httpx
+
+from tests.conftest import Server
+from tests.exchange.layouts.laboratories import Laboratory, samples
+
+LAB = Laboratory(
+    kind="csv",
+    way="rows",
+    style=0,
+    comma=False,
+    thousands=True,
+    days="us",
+    letterhead=3,
+    unit_row=True,
+    group_row=True,
+    delimiter=",",
+    encoding="utf-8",
+    more=True,
+)
+
+
+def sent(c: httpx.Client, content: bytes, name: str = "july.csv") -> str:
+    answer = c.post("/api/exchange/files", params={"name": name}, content=content)
+    return str(answer.json()["token"])
+
+
+def look(c: httpx.Client, token: str, layout: dict | None = None):
+    return c.post("/api/exchange/layout", json={"token": token, "layout": layout})
+
+
+def bring(c: httpx.Client, token: str, layout: dict, **more):
+    body = {"token": token, "layout": layout, "preview": False, **more}
+    return c.post("/api/exchange/layout/import", json=body)
+
+
+def with_laboratory(found: dict) -> dict:
+    return {**found["layout"], "laboratory": "Northfall"}
+
+
+def test_a_file_nobody_knows_comes_in_and_is_known_again(changing: Server, tmp_path: Path) -> None:
+    listed = samples(random.Random(7), 9)
+    content = LAB.write(listed, tmp_path).read_bytes()
+    with changing.client("Mira Ostrand") as c:
+        token = sent(c, content)
+        found = look(c, token).json()
+        assert found["lacking"] == ["laboratory"]
+        assert found["questions"] == []
+        assert found["samples"] == 9
+        assert [e["known"] for e in found["engines"]] == ["", "", ""]
+        assert found["unread"] == ["Diagnosis", "Severity", "Customer", "Contact"]
+        layout = with_laboratory(found)
+        # Who is not ticked is not brought in, and nothing is without a word.
+        refused = bring(c, token, layout)
+        assert refused.json()["code"] == "cells_unread"
+        assert "not on record" in refused.json()["message"]
+        ticked = [{"said": e["said"], "engine_class": "heavy_diesel"} for e in found["engines"]]
+        report = bring(c, token, layout, engines=ticked).json()
+        assert report["written"], report["problems"]
+        assert {f["table"]: f["added"] for f in report["files"]} == {
+            "engines": 3,
+            "samples": 9,
+            "readings": 90,
+        }
+        true = listed[0]
+        sheet = c.get(f"/api/samples/{true.facts['report']}").json()
+        said = {x["column"]: x["text"] for x in sheet["ladders"]}
+        assert said == {k: said[k] for k in true.figures}
+        assert {k: v.replace(" ", "") for k, v in said.items()} == true.figures
+        hours = float(true.facts["hours_on_oil"])
+        assert sheet["hours_on_oil"] == hours
+        # The same file again: known by its headings, and nothing new in it.
+        token = sent(c, content)
+        again = look(c, token).json()
+        assert again["known_from"] == "Northfall"
+        assert again["lacking"] == []
+        report = bring(c, token, again["layout"]).json()
+        assert report["problem_count"] == 0
+        assert sum(f["added"] for f in report["files"]) == 0
+
+
+def test_a_registered_bottle_gets_its_figures_and_keeps_its_facts(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        waiting = next(b for b in c.get("/api/inbox").json()["out"] if b["engine"])
+        head = "Sample,Unit,Date,Hours,Iron,Water\n"
+        row = f"{waiting['sample']},{waiting['engine'].lower()},2026-01-01,1,14,0.04\n"
+        token = sent(c, (head + row).encode())
+        found = look(c, token).json()
+        # 0.04 of water without a unit is asked about, never guessed.
+        assert [q["about"] for q in found["questions"]] == ["water"]
+        assert bring(c, token, with_laboratory(found)).json()["code"] == "layout_open"
+        layout = {**with_laboratory(found), "water": "%"}
+        assert look(c, token, layout).json()["engines"][0]["known"] == waiting["engine"]
+        assert bring(c, token, layout).json()["written"]
+        page = c.get(f"/api/samples/{waiting['sample']}").json()
+        assert page["drawn_on"] == waiting["drawn_on"]
+        assert {x["column"]: x["text"] for x in page["ladders"]}["Fe_ppm"] == "14"
+
+
+def test_a_bottle_of_another_engine_is_not_taken(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        waiting = next(b for b in c.get("/api/inbox").json()["out"] if b["engine"])
+        other = next(
+            r["code"] for r in c.get("/api/wall").json()["rows"] if r["code"] != waiting["engine"]
+        )
+        text = f"Sample,Unit,Date,Iron\n{waiting['sample']},{other},2026-01-01,14\n"
+        token = sent(c, text.encode())
+        answer = bring(c, token, with_laboratory(look(c, token).json()))
+        assert answer.json()["code"] == "cells_unread"
+        assert f"is {waiting['engine']}'s on record" in answer.json()["message"]
+
+
+def test_what_cannot_be_is_refused_in_words(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        assert look(c, "0" * 32).status_code == 404
+        token = sent(c, b"%PDF-1.7 ...", "report.pdf")
+        assert "paste" in look(c, token).json()["message"]
+        token = sent(c, b"Unit,Date,Iron\nU-1,2026-01-01,14\n")
+        found = look(c, token).json()
+        twice = with_laboratory(found)
+        twice["columns"] = [{**x, "target": "Fe_ppm"} for x in twice["columns"]]
+        assert look(c, token, twice).json()["code"] == "target_twice"
+        odd = with_laboratory(found)
+        odd["columns"][0]["target"] = "drop table"
+        assert look(c, token, odd).json()["code"] == "unknown_target"
+        wrong = {"said": "U-1", "engine_class": "rocket"}
+        assert bring(c, token, with_laboratory(found), engines=[wrong]).status_code == 422
+    with changing.client(None) as nobody:
+        assert look(nobody, "0" * 32).status_code in (401, 403)
