@@ -209,7 +209,7 @@ def test_a_new_person_is_added_and_is_somebody_at_once(changing, visit) -> None:
 def test_an_empty_program_says_what_to_do_first(url, serve, visit) -> None:
     page = visit(serve(url), "/wall", who="Test Analyst")
     expect(page.get_by_role("heading", name="No engines yet")).to_be_visible()
-    page.get_by_role("main").get_by_role("link", name="Exchange").click()
+    page.get_by_role("main").get_by_role("link", name="I have a file").click()
     expect(page.get_by_role("heading", name="Bring in")).to_be_visible()
     page.goto(page.url.replace("exchange", "judge"))
     expect(page.get_by_role("heading", name="Nothing waits for a verdict")).to_be_visible()

@@ -26,6 +26,7 @@ from . import (
     library,
     plan,
     record,
+    reports,
     routes,
     standards,
 )
@@ -98,6 +99,7 @@ def create_app(
         collect.router,
         bottles.router,
         record.router,
+        reports.router,
         library.router,
         standards.router,
         inspect.router,

@@ -93,6 +93,12 @@ def marks(e: Evaluation) -> Marks:
             exact[:, PQ] | ((censor[:, PQ] == BELOW) & (v[:, PQ] <= v[:, FE]))
         )
     by_rule[:, GLYCOL] = censor[:, GLYCOL] >= 0
+    # Held against the grades the maker allows, fresh oil or not (`thickness`).
+    graded = [allowed_range(x.engine.allowed_grades) is not None for x in e.contexts]
+    with np.errstate(invalid="ignore"):
+        plausible = exact[:, KV100] & (v[:, KV100] >= 1.0) & (v[:, KV100] <= 100.0)
+    for context, known in zip(e.contexts, graded, strict=True):
+        by_rule[context.row, KV100] = known and plausible[context.row]
     measured = censor >= 0
     best = np.full(len(v), len(REFERENCE_WORDS) - 1, dtype=np.int8)
     for n, source in reversed(list(enumerate((BATCH, SAME_OIL, LOWEST_EARLY)))):

@@ -17,7 +17,8 @@ from .layout import (
     turned,
 )
 from .names import meaning
-from .reader import Reader, Told, Unread, meter_unit, name, volume_unit
+from .pasted import Pasted, one_report
+from .reader import Reader, Told, Unread, apart, meter_unit, name, volume_unit
 
 __all__ = [
     "DAYS",
@@ -27,16 +28,19 @@ __all__ = [
     "MOST_ROWS",
     "Column",
     "Layout",
+    "Pasted",
     "Proposal",
     "Question",
     "Reader",
     "Sheet",
     "Told",
     "Unread",
+    "apart",
     "fingerprint",
     "meaning",
     "meter_unit",
     "name",
+    "one_report",
     "propose",
     "read",
     "settle",

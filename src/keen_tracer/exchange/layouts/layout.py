@@ -8,7 +8,7 @@ without a unit) is a question, and the grid is not read before it is answered.
 import hashlib
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from ...core.laboratory import BY_COLUMN
@@ -186,16 +186,7 @@ def settle(layout: Layout, grid: Sequence[Sequence[str]]) -> Proposal:
     if not water:
         water, doubt = _water(layout, body)
         questions += [Question("water", doubt)] if doubt else []
-    made = Layout(
-        way=layout.way,
-        header=layout.header,
-        body=layout.body,
-        columns=layout.columns,
-        laboratory=layout.laboratory,
-        decimal=decimal,
-        days=days,
-        water=water,
-    )
+    made = replace(layout, decimal=decimal, days=days, water=water)
     return Proposal(made, tuple(questions))
 
 

@@ -72,6 +72,19 @@ def figure(cell: str, decimal: str) -> str:
     return f"{sign}{number}{' ' if rest and rest != '%' else ''}{rest}"
 
 
+def apart(said: str) -> tuple[str, str]:
+    """A figure and the unit written behind it, "" where none is.
+
+    >>> apart("400 ppm"), apart("< 0.05%"), apart("trace"), apart("14")
+    (('400', 'ppm'), ('<0.05', '%'), ('trace', ''), ('14', ''))
+    """
+    found = _NUMBER.match(said.strip())
+    unit = unit_of(found["rest"]) if found and found["rest"].strip() else None
+    if found is None or unit is None:
+        return said, ""
+    return f"{found['sign']}{found['number'].strip()}", unit
+
+
 def day(cell: str, order: str) -> str:
     """A day as ISO. Raises BadCell.
 
@@ -130,7 +143,7 @@ class Reader:
         """The samples, in the order they stand."""
         way = self.layout.way
         grid = turned(list(rows)) if way == "columns" else rows
-        told = (self._row(n, r) for n, r in enumerate(grid, 1) if n > self.layout.body and any(r))
+        told = (self.row(n, r) for n, r in enumerate(grid, 1) if n > self.layout.body and any(r))
         found = (t for t in told if self._says(t))
         yield from self._gathered(found) if self.layout.long else found
 
@@ -149,7 +162,8 @@ class Reader:
             self.unread.append(Unread(row, self.layout.columns[at].heading, bad.what, bad.fix))
             return ""
 
-    def _row(self, n: int, cells: list[str]) -> Told:
+    def row(self, n: int, cells: list[str]) -> Told:
+        """One row, whoever it is of."""
         told = Told(n)
         for at, target in self._facts:
             cell = cells[at].strip() if at < len(cells) else ""
@@ -166,11 +180,8 @@ class Reader:
     def _figure(self, column: str, said: str, unit: str) -> tuple[str, str, str]:
         if column == "water_pct" and not unit:
             unit = self.layout.water
-        number, _, tail = said.partition(" ")
-        written = unit_of(tail) if tail else ("%" if said.endswith("%") else None)
-        if written:
-            return column, number.rstrip("%"), written
-        return column, said, unit
+        figure, written = apart(said)
+        return column, figure, written or unit
 
     def _gathered(self, told: Iterable[Told]) -> Iterator[Told]:
         """A figure a row, gathered into samples by what they share."""

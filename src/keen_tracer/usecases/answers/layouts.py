@@ -93,3 +93,10 @@ class ReportRead(TypedDict):
     figures: dict[str, str]
     facts: dict[str, str]
     unread: list[str]
+    questions: list[QuestionOut]
+
+
+class ReportIn(TypedDict):
+    """The sample a report became."""
+
+    sample: str

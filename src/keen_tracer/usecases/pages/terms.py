@@ -172,6 +172,7 @@ class AnalyteChoice:
     unit: str
     lane: str
     fresh: bool
+    usual: bool
 
 
 @dataclass(frozen=True, slots=True)
@@ -280,7 +281,15 @@ def vocabulary() -> Terms:
             for x in listed.values()
         ],
         analytes=[
-            AnalyteChoice(a.column, a.symbol, a.name, a.unit, a.lane, "fresh_sheet" in a.roles)
+            AnalyteChoice(
+                a.column,
+                a.symbol,
+                a.name,
+                a.unit,
+                a.lane,
+                "fresh_sheet" in a.roles,
+                "usual_sheet" in a.roles,
+            )
             for a in ANALYTES
         ],
     )

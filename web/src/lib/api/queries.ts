@@ -130,6 +130,7 @@ export const useStop = (code: () => string) =>
   createQuery<Schemas['StopAlone'], ApiError>(() => ({
     ...common,
     queryKey: ['stop', code()],
+    enabled: code() !== '',
     queryFn: () => body(api.GET('/api/stops/{code}', { params: { path: { code: code() } } })),
   }));
 

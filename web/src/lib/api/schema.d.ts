@@ -1027,6 +1027,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/report/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Read
+         * @description What pasted text tells of one report. Nothing is written.
+         */
+        post: operations["post_read_api_report_read_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Report
+         * @description Write a report down and judge its engine.
+         */
+        post: operations["post_report_api_report_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/library/limits": {
         parameters: {
             query?: never;
@@ -1751,6 +1791,8 @@ export interface components {
             lane: string;
             /** Fresh */
             fresh: boolean;
+            /** Usual */
+            usual: boolean;
         };
         /** Answer */
         Answer: {
@@ -4752,6 +4794,60 @@ export interface components {
             on: string;
         };
         /**
+         * NewReport
+         * @description A report as it stands on its sheet; `figures`: column → cell, with its unit where that is not
+         *     the column's own.
+         */
+        NewReport: {
+            /** Engine */
+            engine: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Meter */
+            meter?: number | null;
+            /** Hours On Oil */
+            hours_on_oil?: number | null;
+            /** Oil Change Meter */
+            oil_change_meter?: number | null;
+            /**
+             * Oil
+             * @default
+             */
+            oil: string;
+            /** Top Up L */
+            top_up_l?: number | null;
+            /** Laboratory */
+            laboratory: string;
+            /**
+             * Report
+             * @default
+             */
+            report: string;
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+            /**
+             * Appearance
+             * @default
+             */
+            appearance: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Figures */
+            figures: {
+                [key: string]: string;
+            };
+            new?: components["schemas"]["UnknownEngine"] | null;
+        };
+        /**
          * NewSteps
          * @description The same step of some bottles; each id is made by the client.
          */
@@ -5179,6 +5275,20 @@ export interface components {
             received_on: string;
             /** Missing */
             missing: string[];
+        };
+        /**
+         * PastedText
+         * @description A column or a table as it was copied.
+         */
+        PastedText: {
+            /** Text */
+            text: string;
+            /**
+             * Decimal
+             * @default
+             * @enum {string}
+             */
+            decimal: "" | "point" | "comma";
         };
         /** PeersOut */
         PeersOut: {
@@ -5698,6 +5808,32 @@ export interface components {
              */
             queries: components["schemas"]["QueryOut"][];
             state?: components["schemas"]["StateOut"] | null;
+        };
+        /**
+         * ReportIn
+         * @description The sample a report became.
+         */
+        ReportIn: {
+            /** Sample */
+            sample: string;
+        };
+        /**
+         * ReportRead
+         * @description Figures found in pasted text, each with what it stands for, and what nothing was made of.
+         */
+        ReportRead: {
+            /** Figures */
+            figures: {
+                [key: string]: string;
+            };
+            /** Facts */
+            facts: {
+                [key: string]: string;
+            };
+            /** Unread */
+            unread: string[];
+            /** Questions */
+            questions: components["schemas"]["QuestionOut"][];
         };
         /** Round */
         Round: {
@@ -6513,6 +6649,31 @@ export interface components {
             name: string;
             /** Why */
             why: string;
+        };
+        /**
+         * UnknownEngine
+         * @description An engine that is not on record, with what is known of it.
+         */
+        UnknownEngine: {
+            /** Engine Class */
+            engine_class: string;
+            /**
+             * Meter Unit
+             * @default h
+             */
+            meter_unit: string;
+            /**
+             * Fuel
+             * @default
+             */
+            fuel: string;
+            /** Sump L */
+            sump_l?: number | null;
+            /**
+             * Allowed Grades
+             * @default
+             */
+            allowed_grades: string;
         };
         /**
          * UnknownOut
@@ -13695,6 +13856,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["keen_tracer__api__record_models__Done"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_read_api_report_read_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PastedText"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportRead"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_report_api_report_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportIn"];
                 };
             };
             /** @description The request cannot be read */

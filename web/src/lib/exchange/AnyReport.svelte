@@ -50,6 +50,7 @@
       >
       <button class="press" disabled={act.busy || !pasted.trim()}>Read it</button>
     </form>
+    <a class="press" href="/report">Type one report</a>
   </div>
 </section>
 
@@ -57,6 +58,10 @@
   section {
     display: grid;
     gap: 8px;
+  }
+  a.press {
+    text-decoration: none;
+    display: inline-block;
   }
   .ways,
   form {

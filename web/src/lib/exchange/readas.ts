@@ -5,8 +5,9 @@ type Layout = Schemas['LayoutIn'];
 
 /** The layout as it is sent back: what a person may change, without the cells that were shown. */
 export function given(layout: Schemas['FileLayout']): Layout {
+  const { way, header, body, laboratory, decimal, days, water } = layout;
   const columns = layout.columns.map(({ heading, target, unit }) => ({ heading, target, unit }));
-  return { ...layout, columns };
+  return { way, header, body, laboratory, decimal, days, water, columns };
 }
 
 /** A layout with one column standing for something else; what stood for it before stands for nothing. */

@@ -142,11 +142,17 @@
         <p>No engine fits this filter.</p>
         <button class="press" onclick={() => filter({ depot: null, find: null })}>Show all</button>
       {:else}
-        <h2>No engines yet</h2>
-        <p>
-          Bring in your engines, oils, events and samples as open files, under <a href="/exchange">Exchange</a
-          >, or add them in the <a href="/fleet">fleet record</a>; or run
-          <code>./keen import</code>.
+        <h2>No engines yet. Begin with what you have.</h2>
+        <p class="doors">
+          <a class="press first" href="/report">I have a report</a>
+          <a class="press" href="/exchange">I have a file</a>
+          <a class="press" href="/fleet">I have engines, no reports</a>
+        </p>
+        <p class="muted">
+          A report on paper or in a document is typed or pasted; a laboratory's CSV or XLSX, or our own open
+          files, come in under Exchange; engines alone go into the fleet record. To look around first, <code
+            >./keen demo</code
+          > shows an invented fleet beside this one.
         </p>
       {/if}
     </div>
@@ -386,6 +392,11 @@
   }
   .reason a {
     margin-right: 8px;
+  }
+  .doors {
+    display: flex;
+    gap: 10px;
+    flex-wrap: wrap;
   }
   .empty {
     padding: 40px 8px;

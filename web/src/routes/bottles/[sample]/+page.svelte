@@ -5,6 +5,7 @@
   import { Act } from '$lib/api/act.svelte';
   import { api, body } from '$lib/api/client';
   import { useSheet } from '$lib/api/queries';
+  import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import { dayYear } from '$lib/words';
 
   const sample = $derived(page.params.sample ?? '');
@@ -75,23 +76,7 @@
         >
         <label>Analysed on <input class="field" type="date" bind:value={analysed} /></label>
       </div>
-      <div class="grid">
-        {#each shown as a (a.column)}
-          <label class:wrong={act.fields[a.column]}>
-            <span>{a.name} <span class="muted">{a.symbol === a.name ? '' : a.symbol}</span></span>
-            <input
-              class="field figure"
-              aria-label="{a.name}, {a.unit}"
-              aria-invalid={Boolean(act.fields[a.column])}
-              bind:value={cells[a.column]}
-              maxlength="40"
-              autocomplete="off"
-            />
-            <span class="muted unit">{a.unit}</span>
-            {#if act.fields[a.column]}<span class="why" role="alert">{act.fields[a.column]}</span>{/if}
-          </label>
-        {/each}
-      </div>
+      <FigureGrid analytes={shown} bind:cells wrong={act.fields} />
       {#if !all}<button type="button" class="press" onclick={() => (all = true)}>More analytes</button>{/if}
       {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
       <button class="press first" disabled={act.busy}>Keep these figures</button>
@@ -121,32 +106,5 @@
     display: grid;
     font-size: 13px;
     color: var(--muted);
-  }
-  .grid {
-    display: grid;
-    grid-template-columns: repeat(auto-fill, minmax(290px, 1fr));
-    gap: 4px 24px;
-    width: 100%;
-  }
-  .grid label {
-    display: grid;
-    grid-template-columns: 1fr 96px 70px;
-    gap: 2px 6px;
-    align-items: center;
-  }
-  .grid .field {
-    text-align: right;
-    width: 100%;
-  }
-  .unit {
-    font-size: 12px;
-  }
-  .wrong .field {
-    border-color: var(--act);
-  }
-  .why {
-    grid-column: 1 / -1;
-    color: var(--act);
-    font-size: 12.5px;
   }
 </style>

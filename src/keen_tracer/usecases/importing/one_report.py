@@ -1,0 +1,167 @@
+"""One report typed or pasted by a person: engine, sample and figures as our own files, in as any
+other, judged at once."""
+
+import csv
+import tempfile
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from datetime import date
+from pathlib import Path
+
+from ...core.bounds import check
+from ...core.errors import CoreError
+from ...core.roles import Actor
+from ...core.terms import CLASSES, FUELS, METER_UNITS, DecimalMark
+from ...exchange.layouts import apart, name, one_report
+from ...storage.db import Connection
+from ...storage.records import row
+from ..answers.layouts import ReportRead
+from ..errors import CannotRecord
+from ..judging.judging import judge_one
+from ..recording.log_rows import check_day
+from .files import run_import
+from .layouts import ASKS
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Unknown:
+    """An engine nobody has on record, with what is known of it."""
+
+    engine_class: str
+    meter_unit: str = "h"
+    fuel: str = ""
+    sump_l: float | None = None
+    allowed_grades: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Report:
+    """A report as it stands on its sheet. Either `hours_on_oil` or `oil_change_meter`; `figures`:
+    column → cell, with its unit where that is not the column's; `sample`: the bottle's label, else
+    the report's number stands for it."""
+
+    engine: str
+    on: date
+    meter: float | None = None
+    hours_on_oil: float | None = None
+    oil_change_meter: float | None = None
+    oil: str = ""
+    top_up_l: float | None = None
+    laboratory: str
+    report: str = ""
+    sample: str = ""
+    appearance: str = ""
+    note: str = ""
+    figures: Mapping[str, str] = field(default_factory=dict)
+    new: Unknown | None = None
+
+
+def read_pasted(text: str, decimal: DecimalMark) -> ReportRead:
+    """What pasted text tells of one report."""
+    found = one_report(text, decimal)
+    return {
+        "figures": found.figures,
+        "facts": found.facts,
+        "unread": found.unread,
+        "questions": [
+            {"about": q.about, "words": ASKS[q.about], "seen": list(q.seen)}
+            for q in found.questions
+        ],
+    }
+
+
+def _engine(c: Connection, r: Report) -> tuple[str, list[tuple[str, list[Sequence[object]]]]]:
+    """The engine's name, and the file that puts it on record where it is new."""
+    code = name(r.engine)
+    if row(c, "engine_by_code", code=code) is not None:
+        return code, []
+    if r.new is None:
+        raise CannotRecord(
+            "unknown_engine", f"{r.engine!r} is not on record; say what it is", {"engine": "new"}
+        )
+    wrong = {
+        what: f"choose one of {', '.join(known)}"
+        for what, said, known in (
+            ("engine_class", r.new.engine_class, CLASSES),
+            ("meter_unit", r.new.meter_unit, METER_UNITS),
+            ("fuel", r.new.fuel or next(iter(FUELS)), FUELS),
+        )
+        if said not in known
+    }
+    if wrong:
+        raise CannotRecord("unknown_word", "; ".join(wrong.values()), wrong)
+    head = ("engine", "class", "meter_unit", "fuel", "sump_l", "allowed_grades")
+    new = r.new
+    cells = (code, new.engine_class, new.meter_unit, new.fuel, _n(new.sump_l), new.allowed_grades)
+    return code, [("engines", [head, cells])]
+
+
+def _n(x: float | None) -> str:
+    return "" if x is None else f"{x:.10g}"
+
+
+def _change(r: Report) -> float | None:
+    """The meter at the oil change. Raises CannotRecord where it lies before the engine was new."""
+    if r.oil_change_meter is not None or r.hours_on_oil is None:
+        return r.oil_change_meter
+    if r.meter is None:
+        raise CannotRecord(
+            "meter_required", "hours on the oil need the meter beside them", {"meter": "give it"}
+        )
+    try:
+        return check("meter", r.meter - r.hours_on_oil)
+    except CoreError as error:
+        said = f"{r.hours_on_oil:g} on the oil is more than the engine has ({r.meter:g})"
+        raise CannotRecord("more_than_it_has", said, {"hours_on_oil": said}) from error
+
+
+def bring_report(c: Connection, r: Report, who: Actor) -> str:
+    """Write down a report and judge its engine; all or nothing. Returns the sample's name.
+
+    Raises CannotRecord with the fields that are wrong.
+    """
+    check_day(r.on)
+    if not r.laboratory.strip():
+        raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
+    figures = {k: v.strip() for k, v in r.figures.items() if v.strip()}
+    if not figures:
+        raise CannotRecord("no_figures", "type or paste at least one figure")
+    code, tables = _engine(c, r)
+    sample = name(r.sample.strip() or r.report.strip() or f"{code} {r.on.isoformat()}")
+    head = ("sample", "engine", "drawn_on", "meter", "oil_change_meter", "oil", "top_up_l",
+            "laboratory", "appearance", "note")  # fmt: skip
+    facts = (sample, code, r.on, _n(r.meter), _n(_change(r)), r.oil.strip(), _n(r.top_up_l),
+             r.laboratory.strip(), r.appearance, r.note)  # fmt: skip
+    number = name(r.report.strip() or sample)
+    readings = ("laboratory", "report", "sample", "analyte", "reading", "unit")
+    rows = [(r.laboratory.strip(), number, sample, k, *apart(v)) for k, v in figures.items()]
+    tables += [("samples", [head, facts]), ("readings", [readings, *rows])]
+    _import(c, tables, list(figures), who)
+    found = row(c, "engine_by_code", code=code)
+    assert found is not None
+    judge_one(c, found["id"])
+    return sample
+
+
+def _import(
+    c: Connection,
+    tables: list[tuple[str, list[Sequence[object]]]],
+    columns: list[str],
+    who: Actor,
+) -> None:
+    with tempfile.TemporaryDirectory(prefix="keen-report-") as folder:
+        paths = []
+        for table, listed in tables:
+            file = Path(folder) / f"{table}.csv"
+            with file.open("w", newline="", encoding="utf-8") as out:
+                csv.writer(out).writerows(listed)
+            paths.append((f"{table} of one report", file))
+        found = run_import(c, paths, who)
+    if not found.written:
+        fields = {}
+        for p in found.problems:
+            at = p.row - 2 if p.row and p.file.startswith("readings") else -1
+            where = columns[at] if 0 <= at < len(columns) else p.column or "report"
+            fields[where] = f"{p.what}: {p.fix}"
+        said = "; ".join(f"{k}: {v}" for k, v in fields.items())
+        raise CannotRecord("bad_report", said, fields)
