@@ -55,6 +55,16 @@ def _newest_look(page: Page) -> None:
     page.wait_for_load_state("networkidle")
 
 
+def _pasted(page: Page) -> None:
+    """A report pasted as it was copied, of an engine on record."""
+    paper = ("Unit G-03", "Iron (Fe) 34", "Lead 3", "Viscosity @ 100 °C 13.9 cSt", "Water <0.05 %")
+    page.get_by_label("Figures as they were copied").fill("\n".join((*paper, "Oil hours 120")))
+    page.get_by_role("button", name="Read what I pasted").click()
+    page.get_by_role("status").wait_for()
+    page.get_by_label("Laboratory", exact=True).fill("Northfall")
+    page.wait_for_load_state("networkidle")
+
+
 @dataclass(frozen=True)
 class Picture:
     path: str
@@ -69,8 +79,8 @@ PICTURES = {
     "judge": Picture("/judge"),
     "engine": Picture("/engine/G-07"),
     "run": Picture("/run?engine=G-07"),
-    "run-phone": Picture("/run", PHONE),
     "exchange": Picture("/exchange"),
+    "report": Picture("/report", before=_pasted),
     "collect": Picture("/collect"),
     "collect-phone": Picture("/collect/G-05", PHONE, before=_look),
     "bottles": Picture("/bottles"),

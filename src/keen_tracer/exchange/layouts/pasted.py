@@ -5,7 +5,7 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
-from ...core.terms import DecimalMark
+from ...core.terms import REPORT_FIELDS, DecimalMark
 from .layout import DAYS, Column, Layout, Question, propose, settle
 from .names import meaning, unit_of
 from .reader import Reader
@@ -34,11 +34,20 @@ def _cells(line: str) -> list[str]:
 
     >>> _cells("Iron (Fe)   14 ppm"), _cells("Viscosity @ 100 C 14.1 cSt")
     (['Iron (Fe)', '14 ppm'], ['Viscosity @ 100 C', '14.1 cSt'])
+    >>> _cells("Unit ID G-03"), _cells("Sample Date 2026-03-02")
+    (['Unit ID', 'G-03'], ['Sample Date', '2026-03-02'])
     """
     cells = [c.strip() for c in _SPLIT.split(line.strip()) if c.strip()]
     if len(cells) > 1:
         return cells
     found = _LAST.match(line.strip())
+    if found and meaning(found["name"])[0]:
+        return [found["name"], found["said"]]
+    # A fact in words stands behind its name: "Unit ID G-03".
+    words = line.split()
+    for n in range(len(words) - 1, 0, -1):
+        if meaning(" ".join(words[:n]))[0] in REPORT_FIELDS:
+            return [" ".join(words[:n]), " ".join(words[n:])]
     return [found["name"], found["said"]] if found else cells
 
 
