@@ -19,13 +19,10 @@ from ..usecases.pages import collect
 from ..usecases.recording import log_rows
 from . import bottle_models as m
 from .collect_models import NewBottle
-from .context import Busy, Context, Here, Who
+from .context import Context, Here, Who, as_pdf
 from .errors import TooLarge
 from .fields import RowId
 from .record_models import Amended, Done
-
-PRINT_WAIT_S = 5.0  # for the sheets of others to be drawn; our choice
-
 
 router = APIRouter(prefix="/api")
 PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
@@ -131,17 +128,7 @@ def post_labels(here: Here, who: Who, body: m.NewLabels) -> dict[str, int]:
 def get_labels(here: Here, run: RowId) -> Response:
     with here.database.transaction() as c:
         wanted = labels.run_labels(c, run)
-    if not here.printing.acquire(timeout=PRINT_WAIT_S):
-        raise Busy("other sheets are being drawn just now")
-    try:
-        drawn = labels.sheet(wanted, here.pages)
-    finally:
-        here.printing.release()
-    return RawResponse(
-        drawn,
-        media_type="application/pdf",
-        headers={"Content-Disposition": f'inline; filename="labels-{run}.pdf"'},
-    )
+    return as_pdf(here, f"labels-{run}", lambda: labels.sheet(wanted, here.pages))
 
 
 async def _body(request: Request) -> bytes:

@@ -9,7 +9,7 @@ from threading import BoundedSemaphore, Lock
 from typing import Annotated, TypeVar
 from uuid import UUID
 
-from fastapi import Depends, Header, Request
+from fastapi import Depends, Header, Request, Response
 from fastapi.security import APIKeyCookie
 from pydantic import BaseModel
 
@@ -22,6 +22,7 @@ from .logs import asked
 from .security import COOKIE, LASTS, token_hash
 from .uploads import Uploads
 
+PRINT_WAIT_S = 5.0  # for the sheets of others to be drawn; our choice
 PRINTS = 2  # sheets drawn at once, each in a process of its own; our choice
 
 
@@ -124,3 +125,15 @@ def once(c: Connection, press: Press, model: type[Body], does: Callable[[], Body
     answer = does()
     run(c, "answer_put", key=press.key, answer=json(answer.model_dump(mode="json")))
     return answer
+
+
+def as_pdf(here: Context, name: str, draw: Callable[[], bytes]) -> Response:
+    """A sheet as PDF, one after the other; drawing takes a second, and no connection."""
+    if not here.printing.acquire(timeout=PRINT_WAIT_S):
+        raise Busy("other sheets are being drawn just now")
+    try:
+        drawn = draw()
+    finally:
+        here.printing.release()
+    headers = {"Content-Disposition": f'inline; filename="{name}.pdf"'}
+    return Response(drawn, media_type="application/pdf", headers=headers)

@@ -1,5 +1,6 @@
 """Routes of Inspect: looks laid out and kept, their pictures, lines measured on them."""
 
+from functools import partial
 from uuid import UUID
 
 from fastapi import APIRouter, Response
@@ -18,10 +19,9 @@ from ..usecases.answers.inspect import (
 from ..usecases.pages import inspect, opened
 from ..usecases.recording import looks, pictures
 from . import inspect_models as m
-from .bottles import PRINT_WAIT_S
 from .collect import recorded
 from .collect_models import Recorded
-from .context import Busy, Here, Who
+from .context import Here, Who, as_pdf
 from .fields import Word
 
 router = APIRouter(prefix="/api")
@@ -64,14 +64,8 @@ def get_bag(here: Here, key: UUID) -> Response:
     """A label for the bag with the pieces."""
     with here.database.transaction() as c:
         code, lines = inspect.bag(c, key)
-    if not here.printing.acquire(timeout=PRINT_WAIT_S):
-        raise Busy("other sheets are being drawn just now")
-    try:
-        drawn = bag_label(code, lines, font_file(here.pages))
-    finally:
-        here.printing.release()
-    headers = {"Content-Disposition": f'inline; filename="bag-{key}.pdf"'}
-    return RawResponse(drawn, media_type="application/pdf", headers=headers)
+    draw = partial(bag_label, code, lines, font_file(here.pages))
+    return as_pdf(here, f"bag-{key}", draw)
 
 
 @router.get("/pictures/{photo}")

@@ -33,7 +33,7 @@ class OnlyTheFont(URLFetcher):  # type: ignore[misc]  # the package carries no t
 def pdf_of(html: str, font: Path | None) -> bytes:
     """The pages of `html` as PDF. Raises NothingFetched where it asks for any file but `font`."""
     document = HTML(string=html, url_fetcher=OnlyTheFont(font))
-    return bytes(document.write_pdf(font_config=FontConfiguration()))
+    return bytes(document.write_pdf(font_config=FontConfiguration(), pdf_tags=True))
 
 
 def main() -> None:

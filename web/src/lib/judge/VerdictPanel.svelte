@@ -46,6 +46,11 @@
   {/if}
   <TwoLines state={sample.state} />
   <CaseLink engine={sample.engine} from="sample" sample={sample.sample} />
+  <p class="no-print">
+    <a href="/api/samples/{encodeURIComponent(sample.sample)}/letter.pdf" target="_blank" rel="noopener"
+      >Letter to hand over (PDF)</a
+    >
+  </p>
   {#if sample.basis_changed}<p class="changed" role="status">{sample.basis_changed}</p>{/if}
   {#if v}
     <p>{v.summary}</p>

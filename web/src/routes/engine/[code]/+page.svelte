@@ -67,6 +67,12 @@
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
         <a class="no-print" href="/collect/{encodeURIComponent(e.code)}">Sample, log</a>
         <a class="no-print" href="/engine/{encodeURIComponent(e.code)}/log">Put right, plans</a>
+        <a
+          class="no-print"
+          href="/api/engines/{encodeURIComponent(e.code)}/history.pdf"
+          target="_blank"
+          rel="noopener">History (PDF)</a
+        >
         <CaseLink engine={e.code} from="engine" />
         <span class="muted">{meter(e.dial, e.unit)} · {e.depot ?? 'no depot'}</span>
         <Comb teeth={e.comb} />

@@ -1,0 +1,35 @@
+"""Paper: the letter about a sample, the history of an engine."""
+
+import re
+from datetime import date
+
+from fastapi import APIRouter, Response
+
+from ..exchange.labels import font_file
+from ..exchange.paper import Size, drawn
+from ..usecases.pages import paper
+from .context import Here, as_pdf
+
+router = APIRouter(prefix="/api")
+
+
+def _file(text: str) -> str:
+    """A name of a file that sorts, in letters every system takes."""
+    return re.sub(r"[^A-Za-z0-9._-]+", "_", text).strip("_") or "paper"
+
+
+@router.get("/samples/{code}/letter.pdf", response_class=Response)
+def get_letter(here: Here, code: str, size: Size = "A4") -> Response:
+    """The letter about a sample."""
+    with here.database.transaction() as c:
+        title, body = paper.letter(c, code)
+    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages)))
+
+
+@router.get("/engines/{code}/history.pdf", response_class=Response)
+def get_history(here: Here, code: str, size: Size = "A4") -> Response:
+    """The history of an engine."""
+    with here.database.transaction() as c:
+        title, body = paper.history(c, code)
+    name = _file(f"{title} {date.today()}")
+    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages)))

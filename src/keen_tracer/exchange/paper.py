@@ -1,0 +1,172 @@
+"""Paper worth handing over: a letter about one sample, the history of an engine. HTML of our own,
+drawn by `printing`; text stays text, charts are drawn from the same figures as the page's.
+
+What stands on it is decided elsewhere: here is only how it is laid out.
+"""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import date
+from html import escape
+from pathlib import Path
+from typing import Literal
+
+from .printing import printed
+
+Size = Literal["A4", "letter"]
+INK, QUIET, WATCH, ACT = "#22303a", "#5c6870", "#8a6a00", "#a63216"
+_STYLE = """
+@page { size: %(size)s; margin: 13mm 15mm 15mm;
+  @bottom-left { content: "%(foot)s"; font: 8pt 'Paper', sans-serif; color: #5c6870 }
+  @bottom-right { content: counter(page) " of " counter(pages); font: 8pt 'Paper', sans-serif;
+    color: #5c6870 } }
+body { font: 9.5pt/1.3 'Paper', sans-serif; color: #22303a; margin: 0 }
+h1 { font-size: 17pt; margin: 0 0 1mm } h2 { font-size: 10.5pt; margin: 3.5mm 0 1mm;
+  break-after: avoid }
+p { margin: 0 0 1.2mm } .muted { color: #5c6870 } ul { margin: 0; padding-left: 4.5mm }
+.two { border-left: 1.6mm solid #22303a; padding: 1mm 0 1mm 3mm; margin: 3mm 0 }
+.two p:first-child { font-size: 12pt; font-weight: 700 }
+.level2, .level3 { border-color: #a63216 } .level1 { border-color: #8a6a00 }
+table { border-collapse: collapse; width: 100%% } th { text-align: left; font-weight: 600;
+  color: #5c6870; border-bottom: .4mm solid #22303a } td { border-bottom: .1mm solid #b8bec2;
+  vertical-align: top } th, td { padding: .7mm 3mm .7mm 0 } tr { break-inside: avoid }
+.num { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap }
+.raised { font-weight: 700 } .charts { display: grid; grid-template-columns: 1fr 1fr; gap: 3mm }
+figure { margin: 0; break-inside: avoid } figcaption { font-size: 8.5pt }
+svg { width: 100%%; height: 27mm } .sheet { display: grid; grid-template-columns: 1fr 1fr; gap: 6mm;
+  font-size: 8pt }
+.sheet th, .sheet td { padding: .25mm 2mm .25mm 0 } .small { font-size: 8.5pt }
+.caution { border-left: 1mm solid #5b1140; padding-left: 2mm }
+"""
+
+
+@dataclass(frozen=True, slots=True)
+class Dot:
+    """A reading on a chart: where it lies, what it reads, whether it is only below that."""
+
+    at: float
+    value: float
+    below: bool = False
+    level: int | None = None
+
+
+def _row(cells: Iterable[str], head: bool = False, numbers: Sequence[int] = ()) -> str:
+    """A row of a table; `numbers` are the columns that stand to the right."""
+    tag = "th" if head else "td"
+    made = (
+        f'<{tag} class="num">{escape(c)}</{tag}>' if n in numbers else f"<{tag}>{escape(c)}</{tag}>"
+        for n, c in enumerate(cells)
+    )
+    return f"<tr>{''.join(made)}</tr>"
+
+
+def table(head: Sequence[str], rows: Iterable[Sequence[str]], numbers: Sequence[int] = ()) -> str:
+    body = "".join(_row(r, numbers=numbers) for r in rows)
+    return f"<table><thead>{_row(head, True, numbers)}</thead><tbody>{body}</tbody></table>"
+
+
+def listed(lines: Iterable[str]) -> str:
+    made = "".join(f"<li>{escape(x)}</li>" for x in lines if x)
+    return f"<ul>{made}</ul>" if made else ""
+
+
+WIDE, HIGH, LEFT, FOOT = 300.0, 96.0, 30.0, 14.0
+
+
+def chart(title: str, dots: Sequence[Dot], limits: Sequence[tuple[str, float]], unit: str) -> str:
+    """One figure over the meter, scaled to what happened. A limit outside stands named at the
+    edge; a non-detect is an open mark at its limit."""
+    if not dots:
+        return ""
+    top = max(d.value for d in dots) * 1.12 or 1.0
+    low = min(0.0, *(d.value for d in dots)) if min(d.value for d in dots) < top / 3 else (
+        min(d.value for d in dots) * 0.9
+    )  # fmt: skip
+    first, last = dots[0].at, dots[-1].at
+
+    def x(at: float) -> float:
+        return LEFT + (WIDE - LEFT - 8) * ((at - first) / (last - first) if last > first else 0.5)
+
+    def y(value: float) -> float:
+        return 6 + (HIGH - FOOT - 6) * (1 - (value - low) / (top - low))
+
+    marks = "".join(_mark(x(d.at), y(d.value), d) for d in dots)
+    line = " ".join(f"{x(d.at):.1f},{y(d.value):.1f}" for d in dots if not d.below)
+    inside = [(name, v) for name, v in limits if low <= v <= top]
+    edges = "".join(_limit(name, y(v), v) for name, v in inside)
+    edges += _outside([(name, v) for name, v in limits if not low <= v <= top], top)
+    # The newest is written beside the ends of the scale where it does not run into them.
+    newest = [dots[-1].value] if min(abs(y(dots[-1].value) - y(v)) for v in (low, top)) > 14 else []
+    at = (
+        [low, *newest, top / 1.12]
+        if not newest or y(newest[0]) - y(top / 1.12) > 8
+        else [low, top / 1.12]
+    )
+    scale = "".join(_text(LEFT - 3, y(v) + 3, f"{v:.3g}", QUIET) for v in at)
+    ends = _text(LEFT, HIGH - 3, _whole(first), QUIET, "start")
+    ends += _text(WIDE - 8, HIGH - 3, _whole(last), QUIET)
+    said = f"{title}, {unit}: {dots[0].value:.4g} to {dots[-1].value:.4g} in {len(dots)} readings"
+    return (
+        f'<figure><figcaption><b>{escape(title)}</b> <span class="muted">{escape(unit)}'
+        f"</span></figcaption>"
+        f'<svg viewBox="0 0 {WIDE:g} {HIGH:g}" role="img" aria-label="{escape(said)}">'
+        f'<line x1="{LEFT}" x2="{WIDE - 8}" y1="{HIGH - FOOT}" y2="{HIGH - FOOT}" stroke="{QUIET}" '
+        f'stroke-width=".6"/>{edges}<polyline points="{line}" fill="none" stroke="{INK}" '
+        f'stroke-width="1"/>{marks}{scale}{ends}</svg></figure>'
+    )
+
+
+def _mark(x: float, y: float, d: Dot) -> str:
+    colour = {1: WATCH, 2: ACT, 3: ACT}.get(d.level or 0, INK)
+    fill = "#fff" if d.below else colour
+    return f'<circle cx="{x:.1f}" cy="{y:.1f}" r="2.2" fill="{fill}" stroke="{colour}"/>'
+
+
+def _text(x: float, y: float, said: str, colour: str, anchor: str = "end") -> str:
+    return (
+        f'<text x="{x:.1f}" y="{y:.1f}" font-size="7" text-anchor="{anchor}" fill="{colour}">'
+        f"{escape(said)}</text>"
+    )
+
+
+def _whole(x: float) -> str:
+    return f"{x:,.0f}".replace(",", "\u202f")
+
+
+def _colour(name: str) -> str:
+    return ACT if name.startswith("Act") else WATCH
+
+
+def _limit(name: str, y: float, value: float) -> str:
+    """A limit that lies within what happened."""
+    colour = _colour(name)
+    return (
+        f'<line x1="{LEFT}" x2="{WIDE - 8}" y1="{y:.1f}" y2="{y:.1f}" stroke="{colour}" '
+        f'stroke-width=".7" stroke-dasharray="3 2"/>'
+        + _text(LEFT + 2, y - 2, f"{name} {value:.3g}", colour, "start")
+    )
+
+
+def _outside(limits: Sequence[tuple[str, float]], top: float) -> str:
+    """Limits outside what happened, named at the edge they lie beyond."""
+    above = [f"{name} {v:.3g}" for name, v in limits if v > top]
+    below = [f"{name} {v:.3g}" for name, v in limits if v <= top]
+    out = _text(WIDE - 8, 5, f"{', '.join(above)} ↑", QUIET) if above else ""
+    return out + (_text(WIDE - 8, HIGH - FOOT - 2, f"{', '.join(below)} ↓", QUIET) if below else "")
+
+
+def drawn(title: str, body: str, size: Size, font: Path | None) -> bytes:
+    """A document as PDF, its title in the foot of each page. Raises CannotPrint."""
+    face = (
+        f"@font-face {{ font-family: 'Paper'; src: url('{font.as_uri()}'); font-weight: 200 800 }}"
+        if font
+        else ""
+    )
+    foot = f"{title}, {date.today().isoformat()}, Keen Tracer"
+    quoted = foot.replace("\\", "\\\\").replace('"', '\\"').replace("<", "\\3c ").replace("\n", " ")
+    style = face + _STYLE % {"size": size, "foot": quoted}
+    html = (
+        f'<!doctype html><html lang="en"><head><meta charset="utf-8"><title>{escape(title)}</title>'
+        f"<style>{style}</style></head><body>{body}</body></html>"
+    )
+    return printed(html, font)

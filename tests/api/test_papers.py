@@ -1,0 +1,59 @@
+"""Paper worth handing over: its text can be selected and is tagged, it says what the pages say, and
+what the record cannot say."""
+
+import pypdfium2
+import pypdfium2.raw as pdfium
+
+from tests.conftest import Server
+
+
+def text(content: bytes) -> tuple[str, int]:
+    """The words of a PDF in one line, and its pages."""
+    document = pypdfium2.PdfDocument(content)
+    assert pdfium.FPDFCatalog_IsTagged(document.raw)
+    said = " ".join(page.get_textpage().get_text_range() for page in document)
+    return " ".join(said.split()), len(document)
+
+
+def test_the_letter_is_one_page_and_says_what_the_page_says(server: Server) -> None:
+    with server.client("Mira Ostrand") as c:
+        newest = [m["sample"] for m in c.get("/api/engines/P-03").json()["samples"]][-2]
+        page = c.get(f"/api/samples/{newest}").json()
+        answer = c.get(f"/api/samples/{newest}/letter.pdf")
+        assert answer.headers["content-type"] == "application/pdf"
+        assert f'filename="P-03_sample_{newest}.pdf"' in answer.headers["content-disposition"]
+        said, pages = text(answer.content)
+        assert pages == 1
+        assert page["state"]["what_next"][:40] in said
+        for one in page["verdict"]["said"]:
+            assert one["sentence"][:30] in said
+        for a in page["verdict"]["actions"]:
+            assert a["caution"][:30] in said
+        for x in page["ladders"]:
+            assert f"{x['text']} {x['unit']}".strip() in said
+        assert "nobody has signed it" in said
+        assert page["verdict"]["limits"] in said
+        assert c.get("/api/samples/NOPE/letter.pdf").status_code == 404
+        assert c.get(f"/api/samples/{newest}/letter.pdf?size=A0").status_code == 422
+
+
+def test_the_history_says_what_it_is_and_what_it_cannot_say(server: Server) -> None:
+    with server.client("Mira Ostrand") as c:
+        e = c.get("/api/engines/G-07").json()
+        answer = c.get("/api/engines/G-07/history.pdf", params={"size": "letter"})
+        said, pages = text(answer.content)
+        assert pages >= 3
+        assert "Do not run" in said
+        assert "What this record can and cannot say" in said
+        assert f"{len(e['samples'])} samples" in said
+        arrived = [s for s in e["samples"] if s["arrived"]]
+        unsigned = sum(not s["signed"] for s in arrived)
+        told = f"{unsigned} of {len(arrived)} verdicts are signed by nobody"
+        assert (told in said) == bool(unsigned)
+        for s in e["samples"]:
+            assert s["sample"] in said
+        assert "Longest gap" in said
+        # An engine that stood in no laboratory has its history as well.
+        never = c.get("/api/engines/U-05/history.pdf")
+        assert never.status_code == 200
+        assert c.get("/api/engines/NOPE/history.pdf").status_code == 404
