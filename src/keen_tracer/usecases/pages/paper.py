@@ -10,7 +10,7 @@ from ...core.words import computed, day
 from ...exchange.paper import Dot, chart, listed, table
 from ...storage.db import Connection
 from ..answers.engine import EngineOut, EngineSample, Lane
-from ..answers.judge import LadderOut, SampleOut
+from ..answers.judge import LadderOut, SampleOut, VerdictAction
 from . import case, engine, judge
 
 HISTORY = 300  # samples in the table of a history; our choice
@@ -39,6 +39,12 @@ def _figure(one: LadderOut) -> list[str]:
         "" if one["watch"] is None else computed(one["watch"]),
         "" if one["act"] is None else computed(one["act"]),
     ]
+
+
+def _action(a: VerdictAction) -> str:
+    """What to do, before when, the caution at that step, and what became of it."""
+    what = f"{a['words']}, before {a['ends']}." if a["ends"] else f"{a['words']}."
+    return " ".join(x for x in (what, a["caution"], a["became"]) if x)
 
 
 def letter(c: Connection, code: str) -> tuple[str, str]:
@@ -76,11 +82,7 @@ def _letter(s: SampleOut) -> Iterator[str]:
     yield f'<div class="small">{listed(said)}</div>'
     if verdict["actions"]:
         yield "<h2>What to do</h2>"
-        yield listed(
-            " ".join(x for x in (f"{a['words']}, before {a['ends']}." if a["ends"] else f"{a['words']}.",
-                                 a["caution"], a["became"]) if x)
-            for a in verdict["actions"]
-        )  # fmt: skip
+        yield listed(map(_action, verdict["actions"]))
     if s["parts"]:
         yield "<h2>What it points to</h2>"
         yield listed(
