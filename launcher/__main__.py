@@ -24,6 +24,8 @@ HELP = """Keen Tracer: engines watched through their oil.
   ./keen serve [--port N]            start with your own data (empty the first time)
   ./keen import FILE...              read open files (CSV or a zipped export), all or nothing
                                      (--as-record: a whole record, with what others signed)
+  ./keen watch DIR                   bring in what is laid into a folder, until stopped;
+                                     what needs a person waits in a tray there
   ./keen person NAME [--role ROLE]   put somebody on the list of people; admin only here
   ./keen judge [--all]               judge what changed, or everything again
   ./keen judge --publish-peers       publish peers, laboratories and seasons anew
@@ -136,7 +138,7 @@ def _serve(which: str, options: argparse.Namespace) -> int:
 
 def _where(command: str, said: str) -> str:
     """A file named from the caller's folder by its whole path; other words stay as they are."""
-    takes_files = command in ("import", "export", "backup", "restore")
+    takes_files = command in ("import", "watch", "export", "backup", "restore")
     return str(Path(said).absolute()) if takes_files and Path(said).exists() else said
 
 
@@ -188,6 +190,7 @@ def main() -> int:
         return run_all_checks(rest)
     if command in (
         "import",
+        "watch",
         "person",
         "judge",
         "export",

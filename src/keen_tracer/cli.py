@@ -6,6 +6,7 @@ import sys
 from collections.abc import Callable
 from datetime import UTC, date, datetime
 from pathlib import Path
+from time import sleep
 
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS
@@ -21,6 +22,7 @@ from .usecases.errors import CannotRecord, NoLimits
 from .usecases.exporting import export_folder
 from .usecases.importing.files import import_files
 from .usecases.importing.task import ImportReport
+from .usecases.importing.watched import TRAY, Watch
 from .usecases.judging import learning, publishing
 from .usecases.judging.judging import (
     STOPS_BACK,
@@ -33,6 +35,7 @@ from .usecases.judging.library import publish_shipped
 from .usecases.judging.unjudged import try_again
 from .usecases.people import add_person
 
+LOOK_EVERY_S = 5.0  # between two looks at a watched folder; our choice
 BENCHES = ("usual", "scale", "web", "load", "faults", "detection")
 
 
@@ -156,6 +159,24 @@ def import_(url: str, o: argparse.Namespace) -> int:
     if report.written:
         _judge(url)
     return 0
+
+
+def watch(url: str, o: argparse.Namespace) -> int:
+    """Bring in what is laid into a folder, until stopped."""
+    prepare(url)
+    folder = Path(o.folder)
+    if not folder.is_dir():
+        raise OSError(f"{folder} is no folder")
+    say(f"watching {folder}; what cannot come in by itself waits in {TRAY!r} there")
+    watched = Watch(folder)
+    while True:
+        came = list(watched.look(url, at_the_machine(o.by)))
+        for one in came:
+            said = one.why.splitlines()[0] if one.why else f"brought in, {one.added} new rows"
+            say(f"{one.name}: {said}")
+        if any(not one.why for one in came):
+            _judge(url)
+        sleep(o.every)
 
 
 def _judge(url: str, every: bool = False) -> None:
@@ -343,6 +364,10 @@ def _commands() -> argparse.ArgumentParser:
     )
     i.add_argument("files", nargs="+")
     i.add_argument("--by", default=me)
+    w = command("watch", watch)
+    w.add_argument("folder")
+    w.add_argument("--by", default=me)
+    w.add_argument("--every", type=float, default=LOOK_EVERY_S, help="seconds between two looks")
     command(
         "judge",
         judge,

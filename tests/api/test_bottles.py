@@ -7,7 +7,7 @@ from uuid import uuid4
 import pytest
 from PIL import Image
 
-from keen_tracer.api import bottles
+from keen_tracer.api import bottles, context
 from keen_tracer.api.app import _served
 from keen_tracer.api.context import PRINTS, Busy
 from keen_tracer.storage.db import single
@@ -214,7 +214,7 @@ def test_who_comes_while_others_print_waits_a_little_and_is_then_told(
     demo_copy: str, tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     """Each sheet is drawn by a process of its own; two at a time."""
-    monkeypatch.setattr(bottles, "PRINT_WAIT_S", 0.05)
+    monkeypatch.setattr(context, "PRINT_WAIT_S", 0.05)
     with _served(demo_copy, tmp_path, tmp_path, lambda: None) as here:
         with single(demo_copy) as c:
             run = print_run(c, ["G-08"], 1, "Jon Tveld")["id"]

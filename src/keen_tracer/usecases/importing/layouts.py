@@ -426,6 +426,29 @@ def keep(c: Connection, layout: Layout, who: str) -> None:
         )
 
 
+def bring_by_itself(
+    c: Connection, file: str, sheets: Sequence[Sheet], into: Path
+) -> list[tuple[str, Path]]:
+    """Our own files of the first sheet whose headings somebody brought in before.
+
+    Raises CannotRecord where nobody did, where something is asked, or where a cell cannot be read:
+    then only a person can bring it in.
+    """
+    for sheet in sheets:
+        found, known_from = proposal(c, sheet, None)
+        if not known_from:
+            continue
+        made = canonical(c, file, sheet, found.layout, (), into)
+        if made.wrong:
+            first = made.wrong[0]
+            raise CannotRecord("cells_unread", f"row {first.row}, {first.heading}: {first.what}")
+        return made.paths
+    raise CannotRecord(
+        "unknown_layout",
+        "nobody brought in a file with these headings yet: bring it in once on the page Exchange",
+    )
+
+
 def layouts(task: Task, part: list[Row]) -> None:
     """Rows of layouts.csv: how files with certain headings are read."""
     for r in part:

@@ -5,11 +5,12 @@
   import { LEVELS, computed, figure } from '../words';
   import {
     along,
+    beyond,
     curves,
     extent,
     grouped,
     laneRange,
-    laneTop,
+    laneScale,
     limitSteps,
     rowsOfWords,
     shown,
@@ -25,11 +26,12 @@
     engine: Schemas['EngineOut'];
     by: AxisBy;
     as: MetalsAs;
+    limits: boolean;
     at: number;
     onpick: (n: number) => void;
     onopen: (sample: string) => void;
   }
-  let { engine, by, as, at, onpick, onopen }: Props = $props();
+  let { engine, by, as, limits, at, onpick, onopen }: Props = $props();
 
   const LEFT = 92;
   const STRIP = 32;
@@ -217,12 +219,12 @@
             {@const how = lane.channel === 'wear' ? as : 'read'}
             {@const range = two
               ? laneRange(lane, [engine.grade_low, engine.grade_high])
-              : [0, laneTop(lane, how)]}
+              : laneScale(lane, how, limits)}
             {@const ys = scaleLinear()
               .domain(range)
               .range([y + h, y + 2])
               .clamp(true)}
-            {@const limits = limitSteps(lane, how, { x, y: ys }, plot)}
+            {@const held = limitSteps(lane, how, { x, y: ys }, plot)}
             {#if two && engine.grade_low !== null}
               {@const top = engine.grade_high === null ? y : ys(engine.grade_high)}
               <rect
@@ -244,8 +246,8 @@
               <line x1="0" x2={plot} y1={y + h} y2={y + h} stroke="var(--line)" />
             {/if}
             {#if !two}
-              <path d={limits[0]} fill="none" stroke="var(--watch)" stroke-dasharray="5 3" />
-              <path d={limits[1]} fill="none" stroke="var(--act)" stroke-dasharray="8 3" />
+              <path d={held[0]} fill="none" stroke="var(--watch)" stroke-dasharray="5 3" />
+              <path d={held[1]} fill="none" stroke="var(--act)" stroke-dasharray="8 3" />
             {/if}
             <path
               d={curves(lane, how, chargeOf, starts, { x, y: ys })}
@@ -358,8 +360,12 @@
               >{/if}
           {/if}
         {:else}
-          <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{computed(laneTop(lane, how))}</text>
-          <text x={LEFT - 4} y={y + h} class="small" text-anchor="end">0</text>
+          {@const [low, high] = laneScale(lane, how, limits)}
+          <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{computed(high)}</text>
+          <text x={LEFT - 4} y={y + h} class="small" text-anchor="end">{computed(low) || 0}</text>
+          <text x={LEFT + plot - 4} y={y + 9} class="small edge" text-anchor="end"
+            >{beyond(lane, how, high)}</text
+          >
         {/if}
       {/each}
     {/each}
@@ -388,6 +394,11 @@
   .small {
     font-size: 10.5px;
     fill: var(--muted);
+  }
+  .small.edge {
+    paint-order: stroke;
+    stroke: var(--paper);
+    stroke-width: 3px;
   }
   .small.ink {
     fill: var(--ink);

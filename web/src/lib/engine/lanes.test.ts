@@ -3,11 +3,12 @@ import { describe, expect, it } from 'vitest';
 import type { Schemas } from '../api/client';
 import {
   along,
+  beyond,
   curves,
   extent,
   grouped,
   laneRange,
-  laneTop,
+  laneScale,
   limitSteps,
   rowsOfWords,
   steps,
@@ -157,10 +158,31 @@ describe('limits', () => {
 });
 
 describe('lanes', () => {
-  it('take their own scale from readings and the Act limit', () => {
-    expect(laneTop(lane([point('a', 1, 20)]), 'read')).toBeCloseTo(86.4);
-    expect(laneTop(lane([point('a', 1, 200)]), 'read')).toBeCloseTo(216);
-    expect(laneTop(lane([]), 'read')).toBe(1);
+  it('are scaled to what happened, or to their limits where those are wanted in view', () => {
+    const quiet = lane([point('a', 1, 20), point('b', 2, 4)]);
+    const [low, high] = laneScale(quiet, 'read', false);
+    expect(low).toBe(0);
+    expect(high).toBeGreaterThan(20);
+    expect(high).toBeLessThan(26);
+    expect(laneScale(quiet, 'read', true)[1]).toBeGreaterThan(80);
+    expect(beyond(quiet, 'read', high)).toBe('Watch 50, Act 80 ↑');
+    expect(beyond(quiet, 'read', 60)).toBe('Act 80 ↑');
+    expect(beyond(quiet, 'read', 90)).toBe('');
+    expect(laneScale(lane([]), 'read', false)).toEqual([0, 1]);
+  });
+
+  it('do not begin at nothing where all of it lies far above', () => {
+    const steady = [point('a', 1, 100, { start: 96 }), point('b', 2, 104, { start: 96 })];
+    const [low, high] = laneScale(lane(steady), 'read', false);
+    expect(low).toBeGreaterThan(80);
+    expect(high).toBeGreaterThan(104);
+  });
+
+  it('draw no limit that lies outside what they show', () => {
+    const y = scaleLinear().domain([0, 60]).range([100, 0]);
+    const [watch, act] = limitSteps(lane([point('a', 100, 20)]), 'read', { ...scales, y }, 300);
+    expect(watch).not.toBe('');
+    expect(act).toBe('');
   });
 
   it('show the allowed band of thickness with some room', () => {

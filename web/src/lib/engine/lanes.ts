@@ -1,6 +1,7 @@
 import { scaleLinear, scaleUtc, type ScaleLinear } from 'd3-scale';
 import type { Schemas } from '../api/client';
 import { TERMS } from '../terms';
+import { computed } from '../words';
 
 type Engine = Schemas['EngineOut'];
 type Lane = Schemas['Lane'];
@@ -78,11 +79,25 @@ export const shown = (p: Point, as: MetalsAs): number | null => (as === 'rate' ?
 const limitsOf = (p: Point, as: MetalsAs): [number | null, number | null] =>
   as === 'rate' ? [p.watch_rate, p.act_rate] : [p.watch, p.act];
 
-/** Top of a lane's own scale: what was read, and the Act limit where that is not far above it. */
-export function laneTop(lane: Lane, as: MetalsAs): number {
-  const values = lane.points.map((p) => shown(p, as) ?? 0);
-  const acts = lane.points.map((p) => limitsOf(p, as)[1] ?? limitsOf(p, as)[0] ?? 0);
-  return Math.max(...values, ...acts, 0) * 1.08 || 1;
+/** The stretch a lane shows: what happened, with a little room; with its limits where they are wanted in view. It
+ * begins at nothing unless all of it lies far above. */
+export function laneScale(lane: Lane, as: MetalsAs, limits: boolean): [number, number] {
+  const values = lane.points.flatMap((p) => [shown(p, as), as === 'read' ? p.start : null]);
+  const wanted = limits ? lane.points.flatMap((p) => limitsOf(p, as)) : [];
+  const known = [...values, ...wanted].filter((x): x is number => x !== null);
+  const high = Math.max(...known, 0);
+  if (high <= 0) return [0, 1];
+  const low = Math.min(...known);
+  return [low < high / 3 ? 0 : low - (high - low) * 0.25, high + (high - Math.min(low, high / 3)) * 0.12];
+}
+
+/** The newest limits that lie outside what a lane shows, in words for its edge; "" where all are drawn. */
+export function beyond(lane: Lane, as: MetalsAs, top: number): string {
+  const newest = lane.points.at(-1);
+  if (!newest) return '';
+  const named = limitsOf(newest, as).map((x, n) => ({ x, word: n ? 'Act' : 'Watch' }));
+  const out = named.filter((l) => l.x !== null && l.x > top);
+  return out.length ? `${out.map((l) => `${l.word} ${computed(l.x)}`).join(', ')} ↑` : '';
 }
 
 /** The stretch a two-sided lane shows: its readings and the allowed band, with a little room. */
@@ -156,21 +171,19 @@ export function steps(
   return path && before < to ? `${path}H${r(to)}` : path;
 }
 
-/** The two stepped limits of a lane. */
-export const limitSteps = (lane: Lane, as: MetalsAs, scales: Scales, width: number): [string, string] => [
-  steps(
-    lane.points.map((p) => ({ at: p, limit: limitsOf(p, as)[0] })),
-    scales,
-    0,
-    width,
-  ),
-  steps(
-    lane.points.map((p) => ({ at: p, limit: limitsOf(p, as)[1] })),
-    scales,
-    0,
-    width,
-  ),
-];
+/** The two stepped limits of a lane, as far as they lie within what it shows. */
+export function limitSteps(lane: Lane, as: MetalsAs, scales: Scales, width: number): [string, string] {
+  const top = scales.y.domain()[1] ?? Infinity;
+  const within = (x: number | null) => (x !== null && x <= top ? x : null);
+  const path = (n: 0 | 1) =>
+    steps(
+      lane.points.map((p) => ({ at: p, limit: within(limitsOf(p, as)[n]) })),
+      scales,
+      0,
+      width,
+    );
+  return [path(0), path(1)];
+}
 
 const DRAWN: Record<string, string> = Object.fromEntries(TERMS.analytes.map((a) => [a.column, a.lane]));
 

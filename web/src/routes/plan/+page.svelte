@@ -107,7 +107,7 @@
     );
   let finishing = $state('');
   function done() {
-    if (!at || act.busy) return;
+    if (!at) return;
     const { line, task } = at;
     if (task.quick === 'work') void finish(line, task, { dial: null, sample: '', said: '' });
     else if (task.quick) {

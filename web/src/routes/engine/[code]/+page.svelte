@@ -20,6 +20,7 @@
 
   let by = $state<AxisBy>('meter');
   let as = $state<MetalsAs>('rate');
+  let limits = $state(false);
   let picked = $state<number | null>(null);
   let lanes = $state<Lanes>();
   const last = $derived((e?.samples.length ?? 0) - 1);
@@ -36,6 +37,7 @@
       Enter: () => open(e?.samples[at]?.sample),
       m: () => (by = by === 'meter' ? 'date' : 'meter'),
       r: () => (as = as === 'read' ? 'rate' : 'read'),
+      l: () => (limits = !limits),
       '+': () => lanes?.zoom(0.6),
       '-': () => lanes?.zoom(1 / 0.6),
       0: () => lanes?.all(),
@@ -46,6 +48,7 @@
       { keys: 'Enter', does: 'open the sample' },
       { keys: 'm', does: 'axis by meter or by date' },
       { keys: 'r', does: 'metals as read or as rate' },
+      { keys: 'l', does: 'limits in view, or scaled to what happened' },
       { keys: '+ − 0', does: 'zoom in, out, all; or drag' },
       { keys: 'h', does: 'decide whether it may run' },
     ],
@@ -86,6 +89,7 @@
           <button aria-pressed={as === 'rate'} onclick={() => (as = 'rate')}
             >{e.unit === 'outing' ? 'per outing' : `per 100 ${e.unit}`}</button
           >
+          <button aria-pressed={limits} onclick={() => (limits = !limits)}>limits in view</button>
         </div>
       </div>
       <TwoLines state={e.state} />
@@ -107,7 +111,16 @@
         </details>
       {/if}
       {#if e.samples.length || e.charges.length}
-        <Lanes bind:this={lanes} engine={e} {by} {as} {at} onpick={(n) => (picked = n)} onopen={open} />
+        <Lanes
+          bind:this={lanes}
+          engine={e}
+          {by}
+          {as}
+          {limits}
+          {at}
+          onpick={(n) => (picked = n)}
+          onopen={open}
+        />
       {:else}
         <p class="empty">
           Nothing is on record for this engine yet. Import its events and samples under <a href="/exchange"
