@@ -363,9 +363,7 @@
           {@const [low, high] = laneScale(lane, how, limits)}
           <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{computed(high)}</text>
           <text x={LEFT - 4} y={y + h} class="small" text-anchor="end">{computed(low) || 0}</text>
-          <text x={LEFT + plot - 4} y={y + 9} class="small edge" text-anchor="end"
-            >{beyond(lane, how, high)}</text
-          >
+          <text x={LEFT + 4} y={y + 7} class="small edge">{beyond(lane, how, high)}</text>
         {/if}
       {/each}
     {/each}
@@ -396,9 +394,7 @@
     fill: var(--muted);
   }
   .small.edge {
-    paint-order: stroke;
-    stroke: var(--paper);
-    stroke-width: 3px;
+    font-size: 9.5px;
   }
   .small.ink {
     fill: var(--ink);
