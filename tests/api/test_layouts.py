@@ -81,6 +81,12 @@ def test_a_file_nobody_knows_comes_in_and_is_known_again(changing: Server, tmp_p
         report = bring(c, token, again["layout"]).json()
         assert report["problem_count"] == 0
         assert sum(f["added"] for f in report["files"]) == 0
+        # Next month the letterhead is a line longer: the headings are found where they stand now.
+        token = sent(c, b"Fell Road 7\n" + content)
+        later = look(c, token).json()
+        assert later["known_from"] == "Northfall"
+        assert later["layout"]["header"] == found["layout"]["header"] + 1
+        assert later["told"] == [{**x, "row": x["row"] + 1} for x in found["told"]]
 
 
 def test_a_registered_bottle_gets_its_figures_and_keeps_its_facts(changing: Server) -> None:
@@ -120,6 +126,8 @@ def test_what_cannot_be_is_refused_in_words(changing: Server) -> None:
         token = sent(c, b"%PDF-1.7 ...", "report.pdf")
         assert "paste" in look(c, token).json()["message"]
         token = sent(c, b"Unit,Date,Iron\nU-1,2026-01-01,14\n")
+        assert look(c, token).json()["lacking"] == ["meter", "laboratory"]
+        token = sent(c, b"Unit,Date,Hours,Iron\nU-1,2026-01-01,7,14\n")
         found = look(c, token).json()
         twice = with_laboratory(found)
         twice["columns"] = [{**x, "target": "Fe_ppm"} for x in twice["columns"]]
@@ -131,3 +139,15 @@ def test_what_cannot_be_is_refused_in_words(changing: Server) -> None:
         assert bring(c, token, with_laboratory(found), engines=[wrong]).status_code == 422
     with changing.client(None) as nobody:
         assert look(nobody, "0" * 32).status_code in (401, 403)
+
+
+def test_milligrams_a_litre_are_no_ppm(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        token = sent(c, b"Unit,Date,Hours,Iron (mg/L)\nG-03,2026-01-01,1,14\n")
+        found = look(c, token).json()
+        assert found["layout"]["columns"][3]["unit"] == "mg/L"
+        report = bring(c, token, with_laboratory(found)).json()
+        assert not report["written"]
+        assert (
+            "does not fit Iron" in {p["column"]: p["what"] for p in report["problems"]}["reading"]
+        )

@@ -93,6 +93,7 @@ def test_what_is_wrong_stands_beside_its_field_and_nothing_typed_is_lost(changin
     page = visit(changing, "/report")
     page.get_by_label("Engine", exact=True).fill("G-03")
     page.get_by_label("Drawn on").fill(DRAWN)
+    page.get_by_label("Meter, h", exact=True).fill("9000")
     page.get_by_label("Laboratory", exact=True).fill("Northfall")
     page.get_by_label("Iron, ppm").fill("a lot")
     page.get_by_role("button", name="Judge it").click()

@@ -32,7 +32,7 @@ _UNITS = {
     "wt %": "%",
     "% vol": "%",
     "vol %": "%",
-    "mg/l": "ppm",
+    "mg/l": "mg/L",  # of another mass: kept, so that it is refused and a person decides
     "ug/g": "ppm",
     "µg/g": "ppm",
     "mm^2/s": "cSt",
@@ -112,9 +112,13 @@ def meaning(heading: str) -> tuple[str, str]:
 def fits(target: str, unit: str) -> bool:
     """Whether a column can be written in a unit: 100 °C beside a viscosity is no unit of it.
 
+    Milligrams a litre are kept beside a metal, though nothing converts them without the density.
+
     >>> fits("KV100_mm2_s", "cSt"), fits("KV100_mm2_s", "°C"), fits("meter", "km")
     (True, False, True)
     """
+    if unit == "mg/L":
+        return target in BY_COLUMN and BY_COLUMN[target].unit == "ppm"
     if target not in BY_COLUMN:
         return unit in METERS if target in _COUNTED else unit in VOLUMES.values() or not unit
     try:

@@ -4,7 +4,7 @@ samples, readings), and those come in as any other, all or nothing."""
 import csv
 import re
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import asdict, dataclass, field
+from dataclasses import asdict, dataclass, field, replace
 from pathlib import Path
 
 from ...core.laboratory import BY_COLUMN, UnitMismatch, convert
@@ -40,7 +40,7 @@ from ..errors import CannotRecord
 from .task import Task
 
 SHOWN, WRONGS = 6, 40  # samples and unreadable cells shown; our choice
-NEEDED = {"engine": "engine", "drawn_on": "day drawn"}
+NEEDED = ("engine", "drawn_on", "meter")
 ASKS = {
     "decimal": "How are decimals written?",
     "days": "In which order are days written?",
@@ -95,7 +95,9 @@ def _kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
     held = layout_of(found["layout"])
     if len(held.columns) != len(layout.columns):
         return layout, ""
-    return held, found["laboratory"] or "these headings"
+    # Where the headings stand is this file's own: a letterhead grows by a line.
+    here = replace(held, way=layout.way, header=layout.header, body=layout.body)
+    return here, found["laboratory"] or "these headings"
 
 
 def layout_of(kept: Record) -> Layout:
@@ -210,9 +212,9 @@ def _layout_out(layout: Layout, grid: list[list[str]]) -> FileLayout:
 
 def _lacking(layout: Layout) -> list[str]:
     """What no column stands for and no report can do without."""
-    out = [words for target, words in NEEDED.items() if layout.at(target) is None]
-    if layout.at("sample") is not None and out == ["day drawn"]:
-        out = []  # a bottle that is registered has its day
+    # A bottle that is registered has all three on record.
+    needed = () if layout.at("sample") is not None else NEEDED
+    out = [REPORT_FIELDS[t] for t in needed if layout.at(t) is None]
     if not layout.laboratory and layout.at("laboratory") is None:
         out.append("laboratory")
     if not layout.long and not any(x.target in BY_COLUMN for x in layout.columns):

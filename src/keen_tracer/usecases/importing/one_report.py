@@ -104,10 +104,7 @@ def _change(r: Report) -> float | None:
     """The meter at the oil change. Raises CannotRecord where it lies before the engine was new."""
     if r.oil_change_meter is not None or r.hours_on_oil is None:
         return r.oil_change_meter
-    if r.meter is None:
-        raise CannotRecord(
-            "meter_required", "hours on the oil need the meter beside them", {"meter": "give it"}
-        )
+    assert r.meter is not None
     try:
         return check("meter", r.meter - r.hours_on_oil)
     except CoreError as error:
@@ -123,6 +120,9 @@ def bring_report(c: Connection, r: Report, who: Actor) -> str:
     check_day(r.on)
     if not r.laboratory.strip():
         raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
+    if r.meter is None:
+        said = "give what the meter read when the oil was drawn"
+        raise CannotRecord("meter_required", said, {"meter": said})
     figures = {k: v.strip() for k, v in r.figures.items() if v.strip()}
     if not figures:
         raise CannotRecord("no_figures", "type or paste at least one figure")

@@ -191,7 +191,7 @@
       <label>Drawn on <input class="field" type="date" max={today} required bind:value={on} /></label>
       <label
         >Meter, {unit}
-        <input class="field short" type="number" min="0" step="any" bind:value={meter} /></label
+        <input class="field short" type="number" min="0" step="any" required bind:value={meter} /></label
       >
       <label
         >{unit} on the oil
