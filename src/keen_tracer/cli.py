@@ -336,6 +336,19 @@ def alarms(url: str, o: argparse.Namespace) -> int:
 Does = Callable[[str, argparse.Namespace], int]
 
 
+def _measured(measured: argparse.ArgumentParser) -> None:
+    """What can be measured, and on how much."""
+    measured.add_argument("what", nargs="?", choices=BENCHES, default="usual")
+    measured.add_argument("--samples", type=int)
+    measured.add_argument(
+        "--seed",
+        type=int,
+        default=101,
+        help="of the reported fleets; seeds below 100 were tuned on",
+    )
+    measured.add_argument("--share", type=float, default=1.0, help="share of the grid's repeats")
+
+
 def _commands() -> argparse.ArgumentParser:
     """What can be said to the program, and the function behind each command."""
     parser = argparse.ArgumentParser(prog="keen")
@@ -390,16 +403,7 @@ def _commands() -> argparse.ArgumentParser:
         "restore", restore_, unsigned="of another installation: its signature is not asked"
     )
     back.add_argument("file")
-    measured = command("bench", bench)
-    measured.add_argument("what", nargs="?", choices=BENCHES, default="usual")
-    measured.add_argument("--samples", type=int)
-    measured.add_argument(
-        "--seed",
-        type=int,
-        default=101,
-        help="of the reported fleets; seeds below 100 were tuned on",
-    )
-    measured.add_argument("--share", type=float, default=1.0, help="share of the grid's repeats")
+    _measured(command("bench", bench))
     return parser
 
 
