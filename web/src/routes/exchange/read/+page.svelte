@@ -29,9 +29,20 @@
     void token;
     untrack(() => void look(null, 0));
   });
-  const change = (over: Partial<Schemas['LayoutIn']>) => {
-    if (found) void look({ ...given(found.layout), ...over }, found.sheet);
+  // What a person types stands, also where an answer comes in meanwhile.
+  let laboratory = $state<string | null>(null);
+  const mine = (layout: Schemas['FileLayout']): Schemas['LayoutIn'] => ({
+    ...given(layout),
+    laboratory: (laboratory ?? layout.laboratory).trim(),
+  });
+  // One change after the other, each on what the one before came to.
+  let before: Promise<void> = Promise.resolve();
+  const later = (make: (layout: Schemas['LayoutIn']) => Schemas['LayoutIn']) => {
+    before = before.then(async () => {
+      if (found) await look(make(mine(found.layout)), found.sheet);
+    });
   };
+  const change = (over: Partial<Schemas['LayoutIn']> = {}) => later((layout) => ({ ...layout, ...over }));
   const fresh = $derived(found ? newOnes(found) : []);
   const ticked = $derived(fresh.filter((e) => !left[e.said]));
   const asked = $derived(found ? open(found) : '');
@@ -50,7 +61,7 @@
       }));
       result = await body(
         api.POST('/api/exchange/layout/import', {
-          body: { token, sheet, layout: given(layout), engines, leave_out: leaveOut, preview },
+          body: { token, sheet, layout: mine(layout), engines, leave_out: leaveOut, preview },
         }),
       );
       done = result.written && !preview;
@@ -90,8 +101,9 @@
         <input
           class="field"
           maxlength="60"
-          value={found.layout.laboratory}
-          onchange={(e) => change({ laboratory: e.currentTarget.value.trim() })}
+          value={laboratory ?? found.layout.laboratory}
+          oninput={(e) => (laboratory = e.currentTarget.value)}
+          onchange={() => change()}
         /></label
       >
       <label
@@ -150,9 +162,10 @@
                       class="field"
                       aria-label="{c.heading || `column ${n + 1}`} stands for"
                       value={c.target}
-                      onchange={(e) =>
-                        found &&
-                        void look(standsFor(given(found.layout), n, e.currentTarget.value), found.sheet)}
+                      onchange={(e) => {
+                        const target = e.currentTarget.value;
+                        later((layout) => standsFor(layout, n, target));
+                      }}
                     >
                       <option value="">nothing, not read</option>
                       <optgroup label="The report"
@@ -173,11 +186,11 @@
                       value={c.unit}
                       placeholder={figures.find((a) => a.column === c.target)?.unit ?? ''}
                       onchange={(e) => {
-                        if (!found) return;
-                        const columns = given(found.layout).columns.map((x, m) =>
-                          m === n ? { ...x, unit: e.currentTarget.value.trim() } : x,
-                        );
-                        change({ columns });
+                        const unit = e.currentTarget.value.trim();
+                        later((layout) => ({
+                          ...layout,
+                          columns: layout.columns.map((x, m) => (m === n ? { ...x, unit } : x)),
+                        }));
                       }}
                     />
                   </td>
