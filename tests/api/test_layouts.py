@@ -151,3 +151,12 @@ def test_milligrams_a_litre_are_no_ppm(changing: Server) -> None:
         assert (
             "does not fit Iron" in {p["column"]: p["what"] for p in report["problems"]}["reading"]
         )
+
+
+def test_a_word_where_litres_belong_is_said_and_left_out(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        text = b"Unit,Date,Hours,Oil added,Iron\nG-03,2026-01-01,9000,some,14\n"
+        token = sent(c, text)
+        answer = bring(c, token, with_laboratory(look(c, token).json()))
+        assert answer.status_code == 422
+        assert "'some' is no figure" in answer.json()["message"]

@@ -152,7 +152,9 @@ def _settled(columns: list[Column], grid: Sequence[Sequence[str]], body: int) ->
 _NUMBER = r"[<>]?\s*-?\d"
 _POINT_ONLY = re.compile(r"^[<>]?\s*\d+\.\d+(\s*[^\d\s,.]\S*)?$|^[<>]?\s*\d{1,3}(,\d{3})+\.\d+$")
 _COMMA_ONLY = re.compile(
-    r"^[<>]?\s*\d+,(\d{1,2}|\d{4,})(\s*[^\d\s,.]\S*)?$|^[<>]?\s*0,\d+$|^[<>]?\s*\d{1,3}(\.\d{3})+,\d+$"
+    r"^[<>]?\s*\d+,(\d{1,2}|\d{4,})(\s*[^\d\s,.]\S*)?$"
+    r"|^[<>]?\s*0,\d+$"
+    r"|^[<>]?\s*\d{1,3}(\.\d{3})+,\d+$"
 )
 _EITHER = re.compile(r"^[<>]?\s*[1-9]\d{0,2}([.,]\d{3})+(\s*[^\d\s,.]\S*)?$")
 _POINTED = re.compile(r"^[<>]?\s*[1-9]\d{0,2}\.\d{3}$")

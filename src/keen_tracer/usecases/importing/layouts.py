@@ -334,7 +334,7 @@ class _Out:
             known = self.names.of(engine)
             unit = known["meter_unit"] if known else self.ticked[t.facts["engine"]].meter_unit
             meters = _meters(t, self.layout, unit, self.wrong)
-            self.sample(_sample_row(t, code, engine, lab, meters, self.layout))
+            self.sample(_sample_row(t, code, engine, lab, meters, self.layout, self.wrong))
         report = name(t.facts.get("report") or code)
         for column, figure, unit in t.figures:
             analysed = t.facts.get("analysed_on", "")
@@ -342,19 +342,40 @@ class _Out:
 
 
 def _sample_row(
-    t: Told, code: str, engine: str, lab: str, meters: tuple[str, str], layout: Layout
+    t: Told,
+    code: str,
+    engine: str,
+    lab: str,
+    meters: tuple[str, str],
+    layout: Layout,
+    wrong: list[Unread],
 ) -> list[str]:
     facts = t.facts
-    top_up = facts.get("top_up_l", "")
-    if top_up:
-        top_up = f"{convert(float(top_up.split()[0]), volume_unit(layout), 'L'):.6g}"
     changed = {"y": "yes", "n": "no", "ja": "yes", "nein": "no", "true": "yes", "false": "no"}
     after = facts.get("oil_changed_after", "").lower()
     return [
-        *(code, engine, facts.get("drawn_on", ""), *meters, facts.get("oil", ""), top_up),
+        *(
+            code,
+            engine,
+            facts.get("drawn_on", ""),
+            *meters,
+            facts.get("oil", ""),
+            _top_up(t, layout, wrong),
+        ),
         *(changed.get(after, after), lab, facts.get("analysed_on", "")),
         *(facts.get("received_on", ""), facts.get("note", "")),
     ]
+
+
+def _top_up(t: Told, layout: Layout, wrong: list[Unread]) -> str:
+    """Litres topped up; a word where a figure belongs is left out, and said."""
+    said = t.facts.get("top_up_l", "")
+    try:
+        return f"{convert(float(said.split()[0]), volume_unit(layout), 'L'):.6g}" if said else ""
+    except ValueError:
+        what = f"{said!r} is no figure"
+        wrong.append(Unread(t.row, REPORT_FIELDS["top_up_l"], what, "it is left out"))
+        return ""
 
 
 def _meters(t: Told, layout: Layout, unit: str, wrong: list[Unread]) -> tuple[str, str]:

@@ -6,7 +6,7 @@ from html import escape
 from itertools import pairwise
 
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import computed, day
+from ...core.words import computed, day, meter_words
 from ...exchange.paper import Dot, chart, listed, table
 from ...storage.db import Connection
 from ..answers.engine import EngineOut, EngineSample, Lane
@@ -23,7 +23,7 @@ def _day(on: object) -> str:
 
 
 def _meter(x: float | None, unit: str) -> str:
-    return "meter not known" if x is None else f"{x:,.0f} {unit}".replace(",", "\u202f")
+    return "meter not known" if x is None else meter_words(x, unit)
 
 
 def _two_lines(level: int | None, what: str, then: str) -> str:
@@ -189,7 +189,7 @@ def _sample(s: EngineSample, signed: dict[str, str]) -> list[str]:
     level = s["level"]
     said = ("figures out" if not s["arrived"] else "not judged") if level is None else LEVELS[level]
     who = signed.get(s["sample"], "") if s["signed"] else ""
-    meter = "" if s["dial"] is None else f"{s['dial']:,.0f}".replace(",", "\u202f")
+    meter = "" if s["dial"] is None else meter_words(s["dial"], "").strip()
     return [s["sample"], _day(s["on"]), meter, said, who]
 
 
