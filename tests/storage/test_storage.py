@@ -30,6 +30,7 @@ from tests.conftest import at
 
 APPEND_ONLY = (
     "report_layout",
+    "average",
     "source",
     "oil_batch",
     "log",

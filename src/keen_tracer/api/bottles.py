@@ -18,9 +18,9 @@ from ..usecases.errors import NotThere
 from ..usecases.pages import collect
 from ..usecases.recording import log_rows
 from . import bottle_models as m
+from .bodies import raw_body
 from .collect_models import NewBottle
 from .context import Context, Here, Who, as_pdf
-from .errors import TooLarge
 from .fields import RowId
 from .record_models import Amended, Done
 
@@ -131,17 +131,6 @@ def get_labels(here: Here, run: RowId) -> Response:
     return as_pdf(here, f"labels-{run}", lambda: labels.sheet(wanted, here.pages))
 
 
-async def _body(request: Request) -> bytes:
-    """The raw body, counted while it streams."""
-    parts, size = [], 0
-    async for part in request.stream():
-        size += len(part)
-        if size > PHOTO_LIMIT:
-            raise TooLarge(size, PHOTO_LIMIT)
-        parts.append(part)
-    return b"".join(parts)
-
-
 def _keep(here: Context, key: UUID, log: UUID, data: bytes, caption: str, who: str) -> str:
     kept = labels.photograph(data)
     with here.database.transaction() as c:
@@ -158,7 +147,7 @@ async def post_photo(
     caption: Annotated[str, Query(max_length=200)] = "",
 ) -> m.Photo:
     digest = await run_in_threadpool(
-        _keep, here, key, log, await _body(request), caption, who["name"]
+        _keep, here, key, log, await raw_body(request, PHOTO_LIMIT), caption, who["name"]
     )
     return m.Photo(sha256=digest)
 

@@ -21,6 +21,12 @@ from .fields import (
     Word,
 )
 
+# A figure as it was typed, by its field. No semicolon: it separates them in the open files.
+AsTyped = Annotated[str, Field(max_length=40, pattern=r"^[^;]*$")]
+Typed = Annotated[
+    dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], AsTyped], Field(max_length=12)
+]
+
 
 class NewBottle(BaseModel):
     """A drawn bottle; `id` is made by the client, so that sending it twice registers it once."""
@@ -40,6 +46,7 @@ class NewBottle(BaseModel):
     level_on_stick: StickLevel | None = None
     note: Text = ""
     resample_of: Word = ""
+    typed: Typed | None = None
 
 
 class NewEvent(BaseModel):
@@ -61,6 +68,7 @@ class NewEvent(BaseModel):
     details: dict[Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")], Said] = Field(
         default={}, max_length=40
     )
+    typed: Typed | None = None
 
 
 class TriedCheck(BaseModel):

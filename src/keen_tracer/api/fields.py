@@ -41,6 +41,8 @@ HoursDown = Annotated[float, _of("hours_down"), _PLAIN]
 Money = Annotated[float, _of("money"), _PLAIN]
 MgKg = Annotated[float, _of("mg_kg"), _PLAIN]
 Capacity = Annotated[float, _of("capacity"), _PLAIN]
+Average = Annotated[float, _of("reading"), _PLAIN]
+Interval = Annotated[float, _of("interval"), _PLAIN]
 Limit = Annotated[float, _of("limit"), _PLAIN]
 Day = Annotated[date, Field(ge=FIRST_DAY, le=LAST_DAY)]
 # Of rows of the database: what PostgreSQL's integer holds.

@@ -15,7 +15,7 @@ from ..exchange.cells import BadCell
 from ..exchange.layouts import Layout, Sheet
 from ..usecases.answers.layouts import ReadAs
 from ..usecases.errors import CannotRecord, NotThere
-from ..usecases.importing import layouts
+from ..usecases.importing import kept_layouts, looking, own_files
 from ..usecases.importing.child import Wanted, import_in_child, sheets_in_child
 from ..usecases.importing.task import ImportReport
 from .context import Acting, Context, Here
@@ -95,7 +95,7 @@ def _layout(given: LayoutIn | None) -> Layout | None:
     if given is None:
         return None
     said = given.model_dump()
-    return layouts.layout_of({**said, "header": said["header"] - 1, "body": said["body"] - 1})
+    return kept_layouts.layout_of({**said, "header": said["header"] - 1, "body": said["body"] - 1})
 
 
 @router.post("")
@@ -105,7 +105,7 @@ def post_layout(here: Here, who: Acting, body: LookedAt) -> ReadAs:
     if body.sheet >= len(sheets):
         raise NotThere("there is no such sheet")
     with here.database.transaction() as c:
-        return layouts.read_as(c, sheets, body.sheet, _layout(body.layout))
+        return looking.read_as(c, sheets, body.sheet, _layout(body.layout))
 
 
 @router.post("/import")
@@ -114,11 +114,11 @@ def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
     name, sheets = _sheets(here, body.token)
     layout = _layout(body.layout)
     assert layout is not None
-    new = [layouts.NewEngine(**e.model_dump()) for e in body.engines]
+    new = [own_files.NewEngine(**e.model_dump()) for e in body.engines]
     with TemporaryDirectory(prefix="keen-layout-", dir=here.uploads.folder) as folder:
         with here.database.transaction() as c:
             sheet = sheets[min(body.sheet, len(sheets) - 1)]
-            made = layouts.canonical(c, name, sheet, layout, new, Path(folder))
+            made = own_files.canonical(c, name, sheet, layout, new, Path(folder))
         if made.wrong and not body.leave_out:
             first = made.wrong[0]
             raise CannotRecord(
@@ -129,13 +129,13 @@ def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
         report = _bring(here, who, made, body.preview)
     if report.written:
         with here.database.transaction() as c:
-            layouts.keep(c, layout, who.name)
+            kept_layouts.keep(c, layout, who.name)
         here.uploads.drop(body.token)
         here.wake()
     return report
 
 
-def _bring(here: Context, who: Actor, made: layouts.Written, preview: bool) -> ImportReport:
+def _bring(here: Context, who: Actor, made: own_files.Written, preview: bool) -> ImportReport:
     progress = SharedProgress(here.uploads.folder, who.name)
     progress.begin()
     try:

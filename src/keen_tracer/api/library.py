@@ -1,15 +1,16 @@
 """Routes of the Library: limits with their origin, a draft tried out, a version published."""
 
-from typing import Literal
+from typing import Annotated, Literal
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
-from ..usecases.answers.library import Limits, PeersOut, TriedOut
+from ..usecases.answers.library import AverageRow, Limits, PeersOut, TriedOut
 from ..usecases.judging import library
+from ..usecases.recording import averages
 from .context import Acting, Here
-from .fields import Limit, Text, Word
+from .fields import Average, Interval, Limit, Text, Word
 
 router = APIRouter(prefix="/api/library")
 
@@ -102,3 +103,30 @@ def post_peers(here: Here, who: Acting) -> PeersOut:
         found = library.publish_peers(c, who, preview=False)
     here.wake()
     return found
+
+
+class AverageSheet(BaseModel):
+    """What a laboratory prints as usual for a model: column → figure."""
+
+    laboratory: Word
+    model: Word
+    at_meter: Interval | None = None
+    origin: Text = ""
+    averages: Annotated[dict[Word, Average], Field(min_length=1, max_length=80)]
+
+
+class AveragesPut(BaseModel):
+    new: int
+
+
+@router.get("/averages")
+def get_averages(here: Here) -> list[AverageRow]:
+    with here.database.transaction() as c:
+        return list(averages.averages(c))
+
+
+@router.post("/averages")
+def post_averages(here: Here, who: Acting, body: AverageSheet) -> AveragesPut:
+    sheet = averages.Sheet(**body.model_dump())
+    with here.database.transaction() as c:
+        return AveragesPut(new=averages.put_sheet(c, sheet, who))

@@ -17,6 +17,10 @@ class ChosenPerson(BaseModel):
     person: int
 
 
+class Chosen(BaseModel):
+    chosen: Word
+
+
 class SignOff(BaseModel):
     level: LevelNumber
     basis: str = Field(max_length=64)

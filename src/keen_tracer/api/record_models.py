@@ -22,6 +22,7 @@ class Changes(BaseModel):
     purpose: DrawPurpose | None = None
     method: MaybeMethod | None = None
     oil_change_dial: Meter | None = None
+    hours_on_oil: Meter | None = None
     oil_changed_after: bool | None = None
     top_up_l: Litres | None = None
     litres_in: Litres | None = None

@@ -1,17 +1,30 @@
 """One report in by hand: what pasted text tells, and the report itself, judged at once."""
 
+from pathlib import Path
+from tempfile import NamedTemporaryFile
 from typing import Annotated
 
-from fastapi import APIRouter
+from fastapi import APIRouter, Request
+from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field
 
 from ..core.terms import DecimalMark
-from ..usecases.answers.layouts import ReportIn, ReportRead
+from ..exchange.cells import BadCell
+from ..storage.db import Connection
+from ..usecases.answers.layouts import PdfText, ReportAgain, ReportIn, ReportRead
+from ..usecases.errors import CannotRecord
+from ..usecases.importing.child import pdf_in_child
 from ..usecases.importing.one_report import Report, Unknown, bring_report, read_pasted
-from .context import Acting, Here
+from ..usecases.importing.report_again import open_again, put_right
+from .bodies import raw_body
+from .collect_models import Typed
+from .context import Acting, Context, Here
 from .fields import Capacity, Day, Litres, Meter, Text, Word
 
 router = APIRouter(prefix="/api/report")
+
+
+PDF_LIMIT = 10_000_000  # bytes of a report; our choice
 
 
 class PastedText(BaseModel):
@@ -46,8 +59,10 @@ class NewReport(BaseModel):
     report: Word = ""
     sample: Word = ""
     appearance: Word = ""
+    smell: Word = ""
     note: Text = ""
     figures: Annotated[dict[Word, Word], Field(max_length=80)]
+    typed: Typed | None = None
     new: UnknownEngine | None = None
 
 
@@ -57,12 +72,58 @@ def post_read(here: Here, who: Acting, body: PastedText) -> ReportRead:
     return read_pasted(body.text, body.decimal)
 
 
+def _in(c: Connection, sample: str) -> ReportIn:
+    again = open_again(c, sample)
+    return {"sample": sample, "log": again["log"]}
+
+
+def _text_of(here: Context, data: bytes) -> PdfText:
+    with NamedTemporaryFile(prefix="keen-", suffix=".pdf", dir=here.uploads.folder) as file:
+        file.write(data)
+        file.flush()
+        try:
+            return {"text": pdf_in_child(Path(file.name))}
+        except BadCell as bad:
+            raise CannotRecord("cannot_read", str(bad)) from bad
+
+
+@router.post(
+    "/pdf",
+    openapi_extra={
+        "requestBody": {
+            "required": True,
+            "content": {"application/pdf": {"schema": {"type": "string", "format": "binary"}}},
+        }
+    },
+)
+async def post_pdf(here: Here, who: Acting, request: Request) -> PdfText:
+    """The text of a report in PDF, to be read as pasted. Nothing is written."""
+    return await run_in_threadpool(_text_of, here, await raw_body(request, PDF_LIMIT))
+
+
 @router.post("")
 def post_report(here: Here, who: Acting, body: NewReport) -> ReportIn:
     """Write a report down and judge its engine."""
     given = body.model_dump(exclude={"new"})
     new = Unknown(**body.new.model_dump()) if body.new else None
     with here.database.transaction() as c:
-        sample = bring_report(c, Report(**given, new=new), who)
+        told = _in(c, bring_report(c, Report(**given, new=new), who))
     here.wake()
-    return {"sample": sample}
+    return told
+
+
+@router.get("/{sample}")
+def get_report(here: Here, sample: str) -> ReportAgain:
+    """A report as it stands on record, to be put right."""
+    with here.database.transaction() as c:
+        return open_again(c, sample)
+
+
+@router.put("/{sample}")
+def put_report(here: Here, who: Acting, sample: str, body: NewReport) -> ReportIn:
+    """Put a report right: another revision, which counts at once."""
+    given = body.model_dump(exclude={"new"})
+    with here.database.transaction() as c:
+        told = _in(c, put_right(c, sample, Report(**given), who))
+    here.wake()
+    return told

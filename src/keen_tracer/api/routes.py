@@ -25,10 +25,10 @@ from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
 from ..usecases.pages.terms import Terms, vocabulary
-from ..usecases.people import add_person
+from ..usecases.people import add_person, choose
 from . import exchange_models as x
 from . import models as m
-from .context import Acting, Busy, Here, Key, MaybeWho, Press, once
+from .context import Acting, Busy, Here, Key, MaybeWho, Press, Who, once
 from .fields import RowId, Word
 from .security import LASTS, new_token, token_hash
 
@@ -100,6 +100,14 @@ def delete_session(here: Here, request: Request, response: Response) -> m.Done:
         with here.database.transaction() as c:
             run(c, "session_end", token=token_hash(token))
     response.delete_cookie(here.cookie, path="/")
+    return m.Done()
+
+
+@router.put("/me/{what}")
+def put_choice(here: Here, who: Who, what: Word, body: m.Chosen) -> m.Done:
+    """What the person who is here chose for himself."""
+    with here.database.transaction() as c:
+        choose(c, who["id"], what, body.chosen)
     return m.Done()
 
 

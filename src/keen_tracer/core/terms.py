@@ -132,6 +132,47 @@ PRESSURE_UNITS: Vocabulary = {
     "mbar": "mbar",
     "inH2O": "inches of water",
 }
+VOLUME_UNITS: Vocabulary = {
+    "L": "litres",
+    "mL": "millilitres",
+    "US qt": "US quarts",
+    "US gal": "US gallons",
+    "imp gal": "imperial gallons",
+    "fl oz": "US fluid ounces",
+}
+TEMPERATURE_UNITS: Vocabulary = {"°C": "degrees Celsius", "°F": "degrees Fahrenheit"}
+DISTANCE_UNITS: Vocabulary = {"km": "kilometres", "mi": "miles"}
+# What a person chooses a unit of, the program's own unit first in each.
+SHOWN_UNITS: Mapping[str, Vocabulary] = {
+    "volume": VOLUME_UNITS,
+    "temperature": TEMPERATURE_UNITS,
+    "distance": DISTANCE_UNITS,
+    "pressure": PRESSURE_UNITS,
+}
+# How people write them; a bare gallon is nobody's, two are in use.
+UNIT_SPELLINGS: Mapping[str, str] = {
+    "l": "L",
+    "litre": "L",
+    "litres": "L",
+    "liter": "L",
+    "liters": "L",
+    "ml": "mL",
+    "cc": "mL",
+    "qt": "US qt",
+    "quart": "US qt",
+    "quarts": "US qt",
+    "usgal": "US gal",
+    "impgal": "imp gal",
+    "ukgal": "imp gal",
+    "oz": "fl oz",
+    "floz": "fl oz",
+    "c": "°C",
+    "f": "°F",
+    "mile": "mi",
+    "miles": "mi",
+    "kilometers": "km",
+    "kilometres": "km",
+}
 FILTER_AT_CHANGE: Vocabulary = {"changed too": "changed too", "left in": "left in"}
 
 APPEARANCES: Vocabulary = {

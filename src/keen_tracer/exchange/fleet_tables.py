@@ -116,6 +116,21 @@ FLEET = (
         ("engine", "class"),
     ),
     Table(
+        "averages",
+        5,
+        {
+            "laboratory": N,
+            "model": N,
+            "analyte": cells.one_of(*(a.column for a in ANALYTES)),
+            "average": B("reading"),
+            "at_meter": B("interval"),
+            "origin": T,
+            "by": N,
+            "at": cells.moment,
+        },
+        ("laboratory", "model", "analyte", "average"),
+    ),
+    Table(
         "plans",
         5,
         {
@@ -199,7 +214,7 @@ FLEET = (
         ("depot", "starts", "by", "at"),
     ),
     Table(
-        "layouts",
+        "maps",
         2,
         {
             "heads": N,

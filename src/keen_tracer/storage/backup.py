@@ -71,11 +71,13 @@ TABLES = (
     "depot_hours",
     "calendar_feed",
     "report_layout",
+    "average",
+    "person_choice",
     "weights_version",
     "weight_row",
 )
 MANIFEST, SIGNATURE = "manifest.json", "manifest.hmac"
-LEFT_OUT = ("session", "idempotency", "milestone", "schema_migration", "undrawn")
+LEFT_OUT = ("session", "api_key", "idempotency", "milestone", "schema_migration", "undrawn")
 OLD_NAMES = ("stale",)  # of tables, in databases before migration 9
 
 

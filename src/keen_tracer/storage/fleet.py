@@ -213,6 +213,7 @@ class _Drawn(NamedTuple):
     appearance: str
     smell: str
     level_on_stick: float | None
+    hours_on_oil: float | None
 
 
 class _Logged(NamedTuple):
@@ -262,6 +263,7 @@ def _sample(d: _Drawn, row: int, report: _Reported | None) -> Sample:
         glycol_method=report.glycol_method if report else "",
         oil=_oil_key(d.oil, "", ""),
         oil_change_dial=d.change_dial,
+        hours_on_oil=d.hours_on_oil,
         top_up_l=d.top_up_l,
         appearance=d.appearance,
         smell=d.smell,

@@ -3,8 +3,9 @@
 from ..core.errors import CoreError
 from ..core.names import check_new_name
 from ..core.roles import Actor, check_may
+from ..core.terms import SHOWN_UNITS
 from ..storage.db import Connection
-from ..storage.records import row, rows
+from ..storage.records import row, rows, run
 from .answers.frame import Person
 from .answers.from_rows import answer
 from .errors import CannotRecord
@@ -43,3 +44,16 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
     made = row(c, "person_put", name=name, role=role)
     assert made is not None
     return answer(Person, made)
+
+
+# What somebody may choose for himself, each with what it may be.
+CHOICES = {**{what: tuple(units) for what, units in SHOWN_UNITS.items()}, "tour": ("seen",)}
+
+
+def choose(c: Connection, person: int, what: str, chosen: str) -> None:
+    """Keep what somebody chose for himself. Raises CannotRecord for what nobody can choose."""
+    known = CHOICES.get(what)
+    if known is None or chosen not in known:
+        said = f"one of {', '.join(known)}" if known else f"one of {', '.join(CHOICES)}"
+        raise CannotRecord("unknown_choice", f"choose {said}", {what: f"choose {said}"})
+    run(c, "choice_put", person=person, what=what, chosen=chosen)

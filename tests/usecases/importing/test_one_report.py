@@ -1,15 +1,22 @@
 """One report by hand: pasted as it stands, an engine made on the spot, all or nothing."""
 
+import io
+import zipfile
 from dataclasses import replace
 from datetime import date, timedelta
+from pathlib import Path
 
 import pytest
 
 from keen_tracer.core.roles import Actor
-from keen_tracer.storage.db import single
+from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import number, row
 from keen_tracer.usecases.errors import CannotRecord
+from keen_tracer.usecases.exporting import export_zip
+from keen_tracer.usecases.importing.files import run_import
 from keen_tracer.usecases.importing.one_report import Report, Unknown, bring_report, read_pasted
+from keen_tracer.usecases.importing.report_again import open_again, put_right
+from keen_tracer.usecases.pages import engine, judge, log, plan, wall
 
 WHO = Actor("Mira Ostrand", "analyst")
 NEW = Unknown(engine_class="heavy_diesel", fuel="diesel", sump_l=34, allowed_grades="15W-40")
@@ -57,7 +64,7 @@ def test_a_report_of_an_engine_nobody_has_is_judged_at_once(url: str) -> None:
         ({"figures": {"Fe_ppm": "a lot"}}, "bad_report", "Fe_ppm"),
         ({"figures": {"Fe_ppm": "14", "water_pct": "130"}}, "bad_report", "water_pct"),
         ({"hours_on_oil": 9000.0}, "more_than_it_has", "hours_on_oil"),
-        ({"meter": None}, "meter_required", "meter"),
+        ({"appearance": "purple"}, "unknown_word", "appearance"),
         ({"new": replace(NEW, engine_class="rocket")}, "unknown_word", "engine_class"),
     ],
 )
@@ -87,3 +94,79 @@ def test_pasted_text_says_what_was_not_read_and_asks_what_it_cannot_know() -> No
     doubt = read_pasted("Unit,Sample Date,Iron,Lead\nU-1,03/04/2026,14,2\n", "")
     assert "drawn_on" not in doubt["facts"]
     assert doubt["unread"] == ["03/04/2026 could be two days: choose it"]
+
+
+def test_a_sample_whose_meter_nobody_read_has_rates_by_its_hours_on_the_oil(url: str) -> None:
+    with single(url) as c:
+        told = replace(ONE, meter=None, report="N 1")
+        bring_report(c, told, WHO)
+        without = replace(ONE, meter=None, hours_on_oil=None, report="N 2", new=None)
+        bring_report(c, replace(without, on=ONE.on + timedelta(days=1)), WHO)
+        one, other = judge.sample(c, "N 1"), judge.sample(c, "N 2")
+        assert (one["dial"], one["hours_on_oil"]) == (None, 212)
+        iron = {x["column"]: x for x in one["ladders"]}["Fe_ppm"]
+        # 148 mg/kg in 212 h from oil that brought none: 69.8 in 100 h, by hand.
+        assert iron["rate_per_100"] == pytest.approx(100 * 148 / 212, rel=0.02)
+        assert (other["dial"], other["hours_on_oil"]) == (None, None)
+        assert {x["column"]: x for x in other["ladders"]}["Fe_ppm"]["rate_per_100"] is None
+        verdict = other["verdict"]
+        assert verdict
+        assert verdict["level"] == 2
+        # Every page of the engine stands without a meter.
+        assert engine.engine(c, ONE.engine)["dial"] is None
+        assert wall.wall(c, None, None, "need", 0, 10)["rows"][0]["code"] == ONE.engine
+        assert plan.plan(c, None, date.today(), 4, 0, 10)
+        assert log.logbook(c, ONE.engine)["rows"]
+
+
+def test_a_report_is_put_right_where_it_was_typed(url: str) -> None:
+    with single(url) as c:
+        bring_report(c, ONE, WHO)
+        held = open_again(c, "N 881")
+        assert held["figures"] == dict(ONE.figures)
+        assert (held["meter"], held["oil_change_meter"]) == (8344, 8132)
+        same = replace(
+            ONE, hours_on_oil=None, oil_change_meter=8132, new=None, figures=held["figures"]
+        )
+        mark = number(c, "newest_report")
+        put_right(c, "N 881", same, WHO)
+        assert (number(c, "newest_report"), log_rows(c)) == (mark, 1)
+        figures = {**held["figures"], "Fe_ppm": "14"}
+        better = replace(same, meter=8350, top_up_l=1.0, figures=figures)
+        put_right(c, "N 881", better, WHO)
+        now = open_again(c, "N 881")
+        assert (now["meter"], now["top_up_l"], now["figures"]["Fe_ppm"]) == (8350, 1.0, "14")
+        assert (number(c, "newest_report"), log_rows(c)) == (mark + 1, 2)
+        verdict = judge.sample(c, "N 881")["verdict"]
+        assert verdict
+        assert verdict["level"] == 0
+        for over, code in (
+            ({"engine": "Another"}, "other_engine"),
+            ({"report": "N 9"}, "other_report"),
+            ({"figures": {}}, "no_figures"),
+            ({"figures": {"Fe_ppm": "much"}}, "bad_report"),
+        ):
+            with pytest.raises(CannotRecord) as refused, c.transaction():
+                put_right(c, "N 881", replace(better, **over), WHO)
+            assert refused.value.code == code
+        assert open_again(c, "N 881") == now
+
+
+def log_rows(c: Connection) -> int:
+    return c.execute("select count(*) from log").fetchone()[0]
+
+
+def test_what_was_typed_in_another_unit_is_kept_as_it_was_typed(url: str, tmp_path: Path) -> None:
+    with single(url) as c:
+        quarts = replace(ONE, top_up_l=1.892706, typed={"top_up_l": "2 US qt"})
+        bring_report(c, quarts, WHO)
+        [drawn] = [r for r in log.logbook(c, ONE.engine)["rows"] if r["kind"] == "sample"]
+        assert drawn["top_up_l"] == pytest.approx(1.892706)
+        held = c.execute("select typed from log").fetchall()
+        assert held == [({"top_up_l": "2 US qt"},)]
+        out = zipfile.ZipFile(io.BytesIO(export_zip(c))).read("samples.csv").decode()
+        assert "top_up_l=2 US qt" in out
+        # The same file again is known.
+        (tmp_path / "samples.csv").write_text(out)
+        found = run_import(c, [("samples.csv", tmp_path / "samples.csv")], WHO)
+        assert (found.written, found.files[0].known, found.files[0].added) == (True, 1, 0)

@@ -9,7 +9,7 @@ from keen_tracer.core.roles import Actor
 from keen_tracer.exchange.layouts import sheets_of
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import number
-from keen_tracer.usecases.importing import layouts
+from keen_tracer.usecases.importing import kept_layouts, looking
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.importing.watched import DONE, TRAY, Watch
 from tests.exchange.layouts.laboratories import laboratory, samples
@@ -46,14 +46,14 @@ def test_our_own_files_and_a_known_laboratory_come_in_by_themselves(
     with single(url) as c:
         assert number(c, "count_samples") == 0
         sheet = max(sheets_of("a", report, tmp_path / "made"), key=lambda s: s.rows)
-        found, _ = layouts.proposal(c, sheet, None)
+        found, _ = looking.proposal(c, sheet, None)
         said = replace(
             found.layout,
             laboratory="Northfall",
             decimal="comma" if of.comma else "point",
             days="month_first" if of.days == "us" else found.layout.days or "day_first",
         )
-        layouts.keep(c, said, WHO.name)
+        kept_layouts.keep(c, said, WHO.name)
     (folder / report.name).write_bytes(report.read_bytes())
     assert two_looks(watch, url) == [(report.name, "")]
     assert any(report.name in f.name for f in (folder / DONE).iterdir())

@@ -271,7 +271,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
     start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
     start = np.where(as_level | SHARE, 0.0, start)
     hours = np.array([p.hours_on_oil for p in contexts])
-    fills: dict[tuple[int, float | None], int] = {}
+    fills: dict[tuple[int, float | str | None], int] = {}
     charge = np.array([fills.setdefault(p.fill, len(fills)) for p in contexts], dtype=float)
     return ModelInputs(
         y=scaled(u),

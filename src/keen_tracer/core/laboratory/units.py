@@ -42,6 +42,7 @@ SPELLING = {
     "F": "degF",
     "K": "kelvin",
     "L": "liter",
+    "mL": "milliliter",
     "US qt": "US_liquid_quart",
     "US gal": "US_liquid_gallon",
     "imp gal": "imperial_gallon",

@@ -125,6 +125,7 @@ class Sample:
     glycol_method: str = ""
     oil: str | None = None
     oil_change_dial: float | None = None
+    hours_on_oil: float | None = None
     top_up_l: float | None = None
     appearance: str = ""
     smell: str = ""

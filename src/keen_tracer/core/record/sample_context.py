@@ -43,11 +43,13 @@ class SampleContext:
         return self.sample.row
 
     @property
-    def fill(self) -> tuple[int, float | None]:
+    def fill(self) -> tuple[int, float | str | None]:
         """Which fill of oil this is: the recorded charge, or the change reported with the sample
-        where none is."""
-        reported = self.hours_origin == "as reported with the sample"
-        return self.charge.number, self.sample.oil_change_dial if reported else None
+        where none is. Hours alone tell of no fill that another sample could share."""
+        if self.hours_origin != "as reported with the sample":
+            return self.charge.number, None
+        change = self.sample.oil_change_dial
+        return self.charge.number, self.sample.code if change is None else change
 
     @property
     def sample(self) -> Sample:
@@ -80,6 +82,8 @@ def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
         return moment.total - charge.start, "recorded change"
     if sample and sample.oil_change_dial is not None and moment.row.dial is not None:
         return moment.row.dial - sample.oil_change_dial, "as reported with the sample"
+    if sample and sample.hours_on_oil is not None:
+        return sample.hours_on_oil, "as reported with the sample"
     return float("nan"), "unknown"
 
 

@@ -125,14 +125,16 @@ def of_meter(line: TimeLine, unit: str) -> Iterator[Query]:
 def of_draw(p: SampleContext) -> Iterator[Query]:
     """The facts written down with a bottle, against the record."""
     s, row = p.sample, p.moment.row
-    if (
-        s.oil_change_dial is not None
-        and row.dial is not None
-        and p.hours_origin == "recorded change"
-    ):
+    said = s.hours_on_oil
+    if s.oil_change_dial is not None and row.dial is not None:
         said = row.dial - s.oil_change_dial
-        if abs(said - p.hours_on_oil) > HOURS_APART * p.engine.nominal_drain:
-            yield _of("hours_differ", p, reported=_n(said), recorded=_n(p.hours_on_oil))
+    apart = HOURS_APART * p.engine.nominal_drain
+    if (
+        said is not None
+        and p.hours_origin == "recorded change"
+        and abs(said - p.hours_on_oil) > apart
+    ):
+        yield _of("hours_differ", p, reported=_n(said), recorded=_n(p.hours_on_oil))
     if s.oil and p.charge.oil and brand(s.oil) != brand(p.charge.oil):
         yield _of("other_oil", p, reported=brand(s.oil), recorded=brand(p.charge.oil))
     if s.analysed_on is not None and (s.analysed_on - row.on).days > OLD_AT_ANALYSIS:

@@ -1,6 +1,7 @@
 """All prose, written from codes and numbers when it is read."""
 
 from .action_words import action_kinds
+from .average_words import average_words
 from .event_words import event_words
 from .fact_words import LIMIT_FROM
 from .figures import computed, day, figure, listed, range_words, short_day
@@ -16,6 +17,7 @@ __all__ = [
     "SENTENCES",
     "TaskWords",
     "action_kinds",
+    "average_words",
     "by_when",
     "chip",
     "computed",

@@ -17,7 +17,8 @@ from .layout import (
     turned,
 )
 from .names import meaning
-from .pasted import Pasted, one_report
+from .pasted import Pasted, from_text
+from .pdf_text import pdf_text
 from .reader import Reader, Told, Unread, apart, meter_unit, name, volume_unit
 
 __all__ = [
@@ -37,10 +38,11 @@ __all__ = [
     "Unread",
     "apart",
     "fingerprint",
+    "from_text",
     "meaning",
     "meter_unit",
     "name",
-    "one_report",
+    "pdf_text",
     "propose",
     "read",
     "settle",

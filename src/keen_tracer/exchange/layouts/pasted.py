@@ -6,9 +6,10 @@ from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
 from ...core.terms import REPORT_FIELDS, DecimalMark
+from ..cells import BadCell
 from .layout import DAYS, Column, Layout, Question, propose, settle
 from .names import meaning, unit_of
-from .reader import Reader
+from .reader import Reader, day
 
 _SPLIT = re.compile(r"\t+|\s{2,}|\s*[;|]\s*|:\s+|\s*=\s*")
 _LAST = re.compile(
@@ -61,11 +62,11 @@ def _grid(text: str) -> list[list[str]]:
     return [_cells(line) for line in lines]
 
 
-def one_report(text: str, decimal: DecimalMark = "") -> Pasted:
+def from_text(text: str, decimal: DecimalMark = "") -> Pasted:
     """One report from pasted text. Of a table with several samples the newest, which stands last or
     first by its day.
 
-    >>> found = one_report("Iron\\t14\\nChromium\\t<1\\nViscosity 100 cSt: 14.1")
+    >>> found = from_text("Iron\\t14\\nChromium\\t<1\\nViscosity 100 cSt: 14.1")
     >>> found.figures["Fe_ppm"], found.figures["Cr_ppm"], found.figures["KV100_mm2_s"]
     ('14', '<1', '14.1 cSt')
     """
@@ -104,8 +105,65 @@ def _sure(found: Pasted, asked: Sequence[Question]) -> Pasted:
     return found
 
 
+_FIGURE = re.compile(r"^[<>≤≥]?\s*\d[\d.,]*$")
+_MANY = 3  # rows with several figures that make a table of several samples; our choice
+
+
+def _pairs(row: Sequence[str]) -> list[list[str]]:
+    """A line of several names, each with its figure, as one line each; else the line as it is.
+
+    >>> _pairs(["Iron", "14", "ppm", "Chromium", "2"]), _pairs(["Iron", "14", "22"])
+    ([['Iron', '14', 'ppm'], ['Chromium', '2']], [['Iron', '14', '22']])
+    """
+    starts = [n for n, cell in enumerate(row) if n + 1 < len(row) and meaning(cell)[0]]
+    if len(starts) < 2 or starts[0] != 0:
+        return [list(row)]
+    return [list(row[a:b]) for a, b in zip(starts, [*starts[1:], len(row)], strict=True)]
+
+
+def _one_day(cell: str) -> str:
+    """A cell that is a day and can be no other, as ISO; "" for any other cell.
+
+    >>> _one_day("2026-03-04"), _one_day("4 March 2026"), _one_day("03/04/2026"), _one_day("14")
+    ('2026-03-04', '2026-03-04', '', '')
+    """
+    if not re.search(r"\d{4}|\d\d$", cell) or not re.search(r"[\s/.\-]", cell.strip()):
+        return ""
+    said = set()
+    for order in ("day_first", "month_first"):
+        try:
+            said.add(day(cell, order))
+        except BadCell:
+            continue
+    return said.pop() if len(said) == 1 else ""
+
+
+def _newest(grid: Sequence[Sequence[str]]) -> list[list[str]]:
+    """Lines with several figures behind a name, of several samples, as lines of the newest: only
+    where a line of as many days above says which that is."""
+    out: list[list[str]] = []
+    days: list[str] = []
+    for row in grid:
+        found = [d for cell in row if (d := _one_day(cell))]
+        if len(found) > 1:
+            days = found
+            out.append([f"{row[0]} {' '.join(row[1:])}"])
+            continue
+        figures = [cell for cell in row[1:] if _FIGURE.match(cell)]
+        if days and len(figures) == len(days):
+            out.append([row[0], figures[days.index(max(days))]])
+        else:
+            out.append(list(row))
+    return out + ([["drawn on", max(days)]] if days else [])
+
+
 def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark) -> Pasted:
     """A name and a figure a line, with its unit behind or beside."""
+    apart = [one for row in _newest(grid) for one in _pairs(row)]
+    several = [r for r in apart if sum(bool(_FIGURE.match(c)) for c in r[1:]) > 1]
+    # Which of several figures is this sample's only the sheet can say.
+    doubtful = [" ".join(r) for r in several if meaning(r[0])[0]]
+    grid = [r for r in apart if r not in several]
     known = [(row, *meaning(row[0])) for row in grid if len(row) > 1]
     heads = [target for _, target, _ in known]
     values = [row[1] for row, _, _ in known]
@@ -124,6 +182,7 @@ def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark) -> Pasted:
     told = reader.row(2, values)
     out.figures = {c: f"{said} {unit}".strip() for c, said, unit in told.figures}
     out.facts = told.facts
+    out.unread[:0] = [f"{said} (which of these figures?)" for said in doubtful]
     out.unread += [f"{u.heading}: {u.what}" for u in reader.unread]
     return _sure(out, settled.questions)
 

@@ -25,7 +25,7 @@ from limit_row r join limits_version v on v.id = r.version_id order by v.id, r.n
 -- name: export_events
 -- events.csv
 select e.code, l.on_date, l.at_time, l.seq, l.dial, v.dial_new, l.kind, v.litres_in, v.litres_drained, v.oil, v.grade,
-    v.batch, v.part, v.note, nullif(v.details, '{}') as details
+    v.batch, v.part, v.note, nullif(v.details, '{}') as details, l.typed
 from log_now l join event v on v.log_id = l.id join engine e on e.id = l.engine_id
 order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.kind, v.part, v.details::text, v.note, l.id;
 
@@ -33,7 +33,7 @@ order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.k
 -- samples.csv, the facts of the draw; the figures stand in readings.csv
 select s.code, e.code, l.on_date, l.dial, l.at_time, d.oil_change_dial, d.oil, d.method, d.purpose, d.resample_of,
     d.oil_changed_after, d.top_up_l, d.laboratory, d.instrument, d.analysed_on, d.received_on, d.appearance, d.note, d.level_on_stick,
-    d.smell
+    d.smell, d.hours_on_oil, l.typed
 from draw d join log_now l on l.id = d.log_id join sample s on s.id = d.sample_id join engine e on e.id = l.engine_id
 order by s.code;
 
@@ -199,6 +199,11 @@ from told m join engine e on e.id = m.engine_id order by e.code, m.task, m.n;
 select depot, starts, hours[1], hours[2], hours[3], hours[4], hours[5], hours[6], hours[7], said_by, said_at
 from depot_hours order by depot, starts, said_at, id;
 
--- name: export_layouts
--- layouts.csv, everything said of how files are read
+-- name: export_averages
+-- averages.csv, everything said
+select laboratory, model, analyte, average, at_meter, origin, said_by, said_at from average
+order by laboratory, model, analyte, said_at, id;
+
+-- name: export_maps
+-- maps.csv, everything said of how files are read
 select heads, laboratory, layout, said_by, said_at from report_layout order by heads, said_at, id;

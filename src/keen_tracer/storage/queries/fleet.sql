@@ -19,7 +19,7 @@ select l.engine_id, l.id::text, l.on_date, l.at_time, l.seq, l.dial,
     v.litres_drained, v.oil, v.grade, v.batch, v.part, coalesce(v.note, case when gone.step is not null then s.code end),
     case when gone.step is null then d.sample_id end, s.code, d.purpose, d.resample_of,
     d.oil_change_dial, d.oil, d.method, d.oil_changed_after, d.top_up_l, d.laboratory, d.appearance,
-    d.smell, d.level_on_stick, v.details
+    d.smell, d.level_on_stick, d.hours_on_oil, v.details
 from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id = l.id
     left join sample s on s.id = d.sample_id
     left join bottle_now gone on gone.sample_id = d.sample_id and gone.step in ('lost', 'broken')

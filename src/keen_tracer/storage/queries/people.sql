@@ -90,3 +90,12 @@ insert into limits_version (name, published_by) values (%(name)s, %(by)s) return
 insert into limit_row (version_id, n, scope, scope_name, analyte, basis, watch, act, unit, origin)
 values (%(version)s, %(n)s, %(scope)s, %(scope_name)s, %(analyte)s, %(basis)s, %(watch)s, %(act)s, %(unit)s,
     %(origin)s);
+
+-- name: choices_of
+-- What a person chose for himself.
+select what, chosen from person_choice where person_id = %(person)s order by what;
+
+-- name: choice_put
+-- A choice of a person.
+insert into person_choice (person_id, what, chosen) values (%(person)s, %(what)s, %(chosen)s)
+on conflict (person_id, what) do update set chosen = excluded.chosen;

@@ -37,7 +37,7 @@ select * from event where log_id = %(id)s;
 
 -- name: draw_of_sample
 -- Where a bottle stands on the time line now.
-select l.id as log_id, l.engine_id, l.on_date, l.at_time, l.seq, l.dial, s.id as sample_id, e.code as engine
+select l.id as log_id, l.engine_id, l.on_date, l.at_time, l.seq, l.dial, l.typed, s.id as sample_id, e.code as engine
 from sample s join draw d on d.sample_id = s.id join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
 where s.code = %(code)s;
 
@@ -101,10 +101,11 @@ select code from coolant order by code;
 -- Everything current in one engine's log with its own words, newest first.
 select l.id::text, l.kind, l.on_date, l.at_time, l.dial, l.recorded_by, l.recorded_at::date as recorded_on,
     l.replaces is not null as corrected, s.code as sample, d.purpose, d.method, d.oil_change_dial,
-    d.oil_changed_after, d.top_up_l, d.appearance, d.smell, d.level_on_stick, v.dial_new, v.litres_in,
+    d.oil_changed_after, d.top_up_l, d.appearance, d.smell, d.level_on_stick, d.hours_on_oil, v.dial_new, v.litres_in,
     v.litres_drained, coalesce(v.oil, d.oil, '') as oil, coalesce(v.grade, '') as grade, coalesce(v.batch, '') as batch,
     coalesce(v.part, '') as part, coalesce(v.note, d.note, '') as note, coalesce(v.details, '{}') as details,
-    coalesce(n.step, '') as step, exists (select 1 from report r where r.sample_id = d.sample_id) as figures
+    coalesce(n.step, '') as step, exists (select 1 from report r where r.sample_id = d.sample_id) as figures,
+    coalesce(l.typed, '{}') as typed
 from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id = l.id
 left join sample s on s.id = d.sample_id left join bottle_now n on n.sample_id = d.sample_id
 where l.engine_id = %(engine)s order by l.on_date desc, l.at_time desc nulls first, l.seq desc, l.recorded_at desc

@@ -30,6 +30,7 @@ class State(TypedDict):
     today: date
     mark: int
     person: Person | None
+    choices: dict[str, str]  # what the person chose: units, a tour that was dismissed
     queue: int
     stale: int
     stale_for: str  # how long the oldest of them has waited, in words, once that is too long

@@ -57,6 +57,16 @@ class ExpectedOut(TypedDict):
     peers: int
 
 
+class AverageOut(TypedDict):
+    """A laboratory's average for the model; `side`: above, below or about."""
+
+    average: float
+    laboratory: str
+    words: str
+    side: str
+    origin: str
+
+
 class LadderOut(TypedDict):
     column: str
     symbol: str
@@ -85,6 +95,7 @@ class LadderOut(TypedDict):
     axis_end: float
     schools: list[School]
     expected: ExpectedOut | None
+    average: AverageOut | None
     trace: list[float | None]
 
 

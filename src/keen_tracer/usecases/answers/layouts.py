@@ -1,5 +1,8 @@
 """Answers of reading anybody's report."""
 
+from datetime import date
+from uuid import UUID
+
 from typing_extensions import TypedDict
 
 from ...core.terms import DaysWritten, DecimalMark, LayoutWay, WaterUnit
@@ -96,7 +99,32 @@ class ReportRead(TypedDict):
     questions: list[QuestionOut]
 
 
+class PdfText(TypedDict):
+    """What stands in a PDF, line by line, its columns apart."""
+
+    text: str
+
+
 class ReportIn(TypedDict):
-    """The sample a report became."""
+    """The sample a report became; photographs hang on `log`, its row in the log."""
 
     sample: str
+    log: UUID
+
+
+class ReportAgain(ReportIn):
+    """A report as it stands on record, in the fields it is typed in."""
+
+    engine: str
+    on: date
+    meter: float | None
+    hours_on_oil: float | None
+    oil_change_meter: float | None
+    oil: str
+    top_up_l: float | None
+    laboratory: str
+    report: str
+    appearance: str
+    smell: str
+    note: str
+    figures: dict[str, str]

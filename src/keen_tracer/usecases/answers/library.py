@@ -74,3 +74,16 @@ class TriedOut(TypedDict):
 
 class PeersOut(TriedOut):
     name: str
+
+
+class AverageRow(TypedDict):
+    """A laboratory's average for a model, with who put it on record."""
+
+    laboratory: str
+    model: str
+    analyte: str
+    average: float
+    at_meter: float | None
+    origin: str
+    said_by: str
+    said_at: datetime

@@ -30,6 +30,7 @@ class LogRowOut(TypedDict):
     purpose: str | None
     method: str | None
     oil_change_dial: float | None
+    hours_on_oil: float | None
     oil_changed_after: bool | None
     top_up_l: float | None
     appearance: str | None

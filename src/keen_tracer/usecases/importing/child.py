@@ -12,7 +12,7 @@ from time import monotonic
 from typing import Any, Protocol
 
 from ...core.roles import Actor
-from ...exchange.layouts import Sheet, sheets_of
+from ...exchange.layouts import Sheet, pdf_text, sheets_of
 from .files import import_files
 from .task import ImportReport
 
@@ -89,6 +89,10 @@ def _sheets(_: Pipe, name: str, path: Path, into: Path) -> list[Sheet]:
     return sheets_of(name, path, into)
 
 
+def _pdf(_: Pipe, path: Path) -> str:
+    return pdf_text(path)
+
+
 class _Unwatched:
     """Nobody looks, nobody stops it."""
 
@@ -106,6 +110,12 @@ def import_in_child(wanted: Wanted, progress: Progress) -> ImportReport:
 def sheets_in_child(name: str, path: Path, into: Path) -> list[Sheet]:
     """The sheets of a file, unpacked in a process of its own. Raises BadCell, TooMuch."""
     found: list[Sheet] = _in_child(_sheets, (name, path, into), MEMORY, _Unwatched())
+    return found
+
+
+def pdf_in_child(path: Path) -> str:
+    """The text of a PDF, read in a process of its own. Raises BadCell, TooMuch."""
+    found: str = _in_child(_pdf, (path,), MEMORY, _Unwatched())
     return found
 
 

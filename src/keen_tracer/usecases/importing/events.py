@@ -54,9 +54,14 @@ _LOG_COLUMNS = (
     "recorded_by",
     "source_id",
     "source_row",
+    "typed",
 )
 _EVENT_COLUMNS = ("log_id", "dial_new", *_EVENT[1:])
-_DRAW_COLUMNS = ("log_id", "sample_id", "purpose", "resample_of", "oil_change_dial", *_DRAW[3:])
+_DRAW_COLUMNS = (
+    *("log_id", "sample_id", "purpose", "resample_of", "oil_change_dial"),
+    *_DRAW[3:],
+    "hours_on_oil",
+)
 _TEXT = {
     "oil",
     "grade",
@@ -106,6 +111,7 @@ def _event(task: Task, r: Row) -> Built | None:
         c["kind"],
         *fields,
         *([details] if details else []),
+        *([c["typed"]] if c.get("typed") else []),
     )
     return key, engine, r, [*fields, details]
 
@@ -135,6 +141,7 @@ def _log_row(
         task.actor.name,
         task.source,
         r.number,
+        c.get("typed"),
     )
 
 
@@ -204,15 +211,21 @@ def _drawn(task: Task, r: Row, seen: dict[str, int]) -> Built | None:
         )
         return None
     seen[c["sample"]] = r.number
-    if c.get("meter") is None:
-        task.problem(r.number, "meter", "the cell is empty", "meter must be given")
-        return None
     c["purpose"] = c.get("purpose") or "routine"
     fields = _fields(c, _DRAW)
     key = row_identity(
-        "sample", c["sample"], c["engine"], c["drawn_on"], c.get("drawn_at"), c["meter"], *fields
+        "sample",
+        c["sample"],
+        c["engine"],
+        c["drawn_on"],
+        c.get("drawn_at"),
+        c.get("meter"),
+        *fields,
     )
-    return key, engine, r, fields
+    hours, typed = c.get("hours_on_oil"), c.get("typed")
+    if hours is not None or typed:  # beside it, so that files from before it are known again
+        key = row_identity(key, hours, typed)
+    return key, engine, r, [*fields, hours]
 
 
 def _report_of(r: Row, engine: int, sample: int) -> reports.Incoming:

@@ -19,12 +19,13 @@ from ...storage import fleet
 from ...storage.db import Connection, single
 from ...storage.records import row, rows, run
 from . import (
+    averages,
     cases,
     debris,
     decisions,
     events,
     happened,
-    layouts,
+    kept_layouts,
     master_data,
     peers,
     pictures,
@@ -65,7 +66,8 @@ HANDLERS: dict[str, Handler] = {
     "links": cases.links,
     "moves": cases.moves,
     "hours": cases.hours,
-    "layouts": layouts.layouts,
+    "maps": kept_layouts.layouts,
+    "averages": averages.averages,
 }
 PUBLISHES = {"limits", "peers", "policies", "weights"}
 # What is known only when a file has ended.

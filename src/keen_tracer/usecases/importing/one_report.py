@@ -11,8 +11,9 @@ from pathlib import Path
 from ...core.bounds import check
 from ...core.errors import CoreError
 from ...core.roles import Actor
-from ...core.terms import CLASSES, FUELS, METER_UNITS, DecimalMark
-from ...exchange.layouts import apart, name, one_report
+from ...core.terms import APPEARANCES, CLASSES, FUELS, METER_UNITS, SMELLS, DecimalMark
+from ...exchange.cells import written
+from ...exchange.layouts import apart, from_text, name
 from ...storage.db import Connection
 from ...storage.records import row
 from ..answers.layouts import ReportRead
@@ -20,7 +21,7 @@ from ..errors import CannotRecord
 from ..judging.judging import judge_one
 from ..recording.log_rows import check_day
 from .files import run_import
-from .layouts import ASKS
+from .looking import ASKS
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -36,9 +37,10 @@ class Unknown:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Report:
-    """A report as it stands on its sheet. Either `hours_on_oil` or `oil_change_meter`; `figures`:
-    column → cell, with its unit where that is not the column's; `sample`: the bottle's label, else
-    the report's number stands for it."""
+    """A report as it stands on its sheet. Either `hours_on_oil` or `oil_change_meter`; without a
+    `meter` there are rates only where the hours on the oil are told. `figures`: column → cell, with
+    its unit where that is not the column's; `sample`: the bottle's label, else the report's number
+    stands for it."""
 
     engine: str
     on: date
@@ -51,14 +53,16 @@ class Report:
     report: str = ""
     sample: str = ""
     appearance: str = ""
+    smell: str = ""
     note: str = ""
     figures: Mapping[str, str] = field(default_factory=dict)
+    typed: Mapping[str, str] | None = None
     new: Unknown | None = None
 
 
 def read_pasted(text: str, decimal: DecimalMark) -> ReportRead:
     """What pasted text tells of one report."""
-    found = one_report(text, decimal)
+    found = from_text(text, decimal)
     return {
         "figures": found.figures,
         "facts": found.facts,
@@ -100,11 +104,10 @@ def _n(x: float | None) -> str:
     return "" if x is None else f"{x:.10g}"
 
 
-def _change(r: Report) -> float | None:
+def meter_at_change(r: Report) -> float | None:
     """The meter at the oil change. Raises CannotRecord where it lies before the engine was new."""
-    if r.oil_change_meter is not None or r.hours_on_oil is None:
+    if r.oil_change_meter is not None or r.hours_on_oil is None or r.meter is None:
         return r.oil_change_meter
-    assert r.meter is not None
     try:
         return check("meter", r.meter - r.hours_on_oil)
     except CoreError as error:
@@ -112,35 +115,74 @@ def _change(r: Report) -> float | None:
         raise CannotRecord("more_than_it_has", said, {"hours_on_oil": said}) from error
 
 
+def filled(r: Report) -> dict[str, str]:
+    """The figures that were given."""
+    return {k: v.strip() for k, v in r.figures.items() if v.strip()}
+
+
+def check_report(r: Report) -> None:
+    """Raises CannotRecord with the fields no report can be without, or whose word nobody knows."""
+    check_day(r.on)
+    if not r.laboratory.strip():
+        raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
+    if not filled(r):
+        raise CannotRecord("no_figures", "type or paste at least one figure")
+    for what, said, known in (
+        ("appearance", r.appearance, APPEARANCES),
+        ("smell", r.smell, SMELLS),
+    ):
+        if said and said not in known:
+            fix = f"choose one of {', '.join(known)}"
+            raise CannotRecord("unknown_word", fix, {what: fix})
+
+
 def bring_report(c: Connection, r: Report, who: Actor) -> str:
     """Write down a report and judge its engine; all or nothing. Returns the sample's name.
 
     Raises CannotRecord with the fields that are wrong.
     """
-    check_day(r.on)
-    if not r.laboratory.strip():
-        raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
-    if r.meter is None:
-        said = "give what the meter read when the oil was drawn"
-        raise CannotRecord("meter_required", said, {"meter": said})
-    figures = {k: v.strip() for k, v in r.figures.items() if v.strip()}
-    if not figures:
-        raise CannotRecord("no_figures", "type or paste at least one figure")
+    check_report(r)
     code, tables = _engine(c, r)
     sample = name(r.sample.strip() or r.report.strip() or f"{code} {r.on.isoformat()}")
-    head = ("sample", "engine", "drawn_on", "meter", "oil_change_meter", "oil", "top_up_l",
-            "laboratory", "appearance", "note")  # fmt: skip
-    facts = (sample, code, r.on, _n(r.meter), _n(_change(r)), r.oil.strip(), _n(r.top_up_l),
-             r.laboratory.strip(), r.appearance, r.note)  # fmt: skip
+    # Hours on the oil stand by themselves only where there is no meter to work the change out from.
+    alone = r.hours_on_oil if r.meter is None else None
+    draw = {
+        "sample": sample,
+        "engine": code,
+        "drawn_on": r.on,
+        "meter": _n(r.meter),
+        "oil_change_meter": _n(meter_at_change(r)),
+        "hours_on_oil": _n(alone),
+        "oil": r.oil.strip(),
+        "top_up_l": _n(r.top_up_l),
+        "laboratory": r.laboratory.strip(),
+        "appearance": r.appearance,
+        "smell": r.smell,
+        "note": r.note,
+        "typed": written(dict(r.typed or {})),
+    }
+    tables.append(("samples", [tuple(draw), tuple(draw.values())]))
+    _import(c, tables, [], who)
     number = name(r.report.strip() or sample)
-    readings = ("laboratory", "report", "sample", "analyte", "reading", "unit")
-    rows = [(r.laboratory.strip(), number, sample, k, *apart(v)) for k, v in figures.items()]
-    tables += [("samples", [head, facts]), ("readings", [readings, *rows])]
-    _import(c, tables, list(figures), who)
+    write_figures(c, r.laboratory.strip(), number, sample, filled(r), who)
     found = row(c, "engine_by_code", code=code)
     assert found is not None
     judge_one(c, found["id"])
     return sample
+
+
+def write_figures(
+    c: Connection,
+    laboratory: str,
+    report: str,
+    sample: str,
+    figures: Mapping[str, str],
+    who: Actor,
+) -> None:
+    """Figures as they were typed, as a file of one report. Raises CannotRecord by figure."""
+    head = ("laboratory", "report", "sample", "analyte", "reading", "unit")
+    told = [(laboratory, report, sample, k, *apart(v)) for k, v in figures.items()]
+    _import(c, [("readings", [head, *told])], list(figures), who)
 
 
 def _import(

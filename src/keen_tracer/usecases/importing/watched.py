@@ -13,7 +13,7 @@ from ...exchange.layouts import sheets_of
 from ...storage.db import single
 from ..errors import CannotRecord
 from .files import import_files
-from .layouts import bring_by_itself
+from .own_files import bring_by_itself
 from .task import ImportReport
 
 DONE, TRAY = "brought in", "waiting"

@@ -9,18 +9,19 @@ import numpy as np
 
 from ...core.baseline import Assessment
 from ...core.causes import Check, Hypothesis, evidence_table
-from ...core.comparison import Ladder, how_reached, ladders
+from ...core.comparison import Average, Ladder, against, best, how_reached, ladders
 from ...core.diagnosis import SampleFacts, causes_of, done_in
 from ...core.findings import stored
 from ...core.laboratory import BY_COLUMN
 from ...core.limits import POLICY_WORDS, Evaluation
 from ...core.record import SampleContext, oil_words
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import chip, sentence, short_day, summary, would_change
+from ...core.words import average_words, chip, sentence, short_day, summary, would_change
 from ...storage.db import Connection
-from ...storage.records import Row, row
+from ...storage.records import Row, row, rows
 from ..answers.from_rows import answer
 from ..answers.judge import (
+    AverageOut,
     ExpectedOut,
     How,
     LadderOut,
@@ -70,7 +71,22 @@ def _change_words(one: Ladder) -> str:
     )
 
 
-def _ladder(one: Ladder, e: Evaluation, i: int) -> LadderOut:
+def _average(one: Ladder, of: Average | None, context: SampleContext) -> AverageOut | None:
+    """A reading beside the laboratory's average for the model, where there is one."""
+    found = against(one, of, context) if of else None
+    if of is None or found is None:
+        return None
+    said = average_words(found, context.engine.meter_unit)
+    return {
+        "average": of.average,
+        "laboratory": of.laboratory,
+        "words": said,
+        "side": found.side,
+        "origin": of.origin,
+    }
+
+
+def _ladder(one: Ladder, e: Evaluation, i: int, of: Average | None) -> LadderOut:
     a = BY_COLUMN[one.column]
     life = e.contexts[i].moment.life
     trace = [
@@ -102,6 +118,7 @@ def _ladder(one: Ladder, e: Evaluation, i: int) -> LadderOut:
         "level": one.level,
         "axis_end": one.axis_end,
         "schools": list(one.schools),
+        "average": _average(one, of, e.contexts[i]),
         "expected": answer(ExpectedOut, asdict(one.expected)) if one.expected else None,
         "symbol": a.symbol,
         "name": a.name,
@@ -205,6 +222,8 @@ def sample(c: Connection, code: str) -> SampleOut:
     verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
     found = ladders(a, i)
+    printed = [Average(**r) for r in rows(c, "averages_of_model", model=engine["model"])]
+    usual = best(printed, context.sample.laboratory)
     stands = lines(c, [owner["engine_id"]])[owner["engine_id"]]["state"]
     out = verdict_out(verdict, engine["meter_unit"]) if verdict else None
     if out:
@@ -213,7 +232,7 @@ def sample(c: Connection, code: str) -> SampleOut:
         "sample": code,
         **_head(context, engine),
         "same_laboratory": bool(found and found[0].same_laboratory),
-        "ladders": [_ladder(x, a.e, i) for x in found],
+        "ladders": [_ladder(x, a.e, i, usual.get(x.column)) for x in found],
         "verdict": out,
         **_pointed_to(a, i, bool(verdict and verdict["level"]), stands["may_run"] == "do_not_run"),
         "decision": answer(SignedOff, standing) if standing else None,

@@ -26,7 +26,7 @@ def words_of_row(r: Row) -> str:
             f", {r['step']}" if r["step"] in ("lost", "broken") else ""
         )
     litres = [
-        f"{r[k]:g} L {word}"
+        f"{r['typed'].get(k) or f'{r[k]:g} L'} {word}"
         for k, word in (("litres_in", "in"), ("litres_drained", "drained"))
         if r[k]
     ]

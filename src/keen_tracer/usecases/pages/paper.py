@@ -95,6 +95,9 @@ def _letter(s: SampleOut) -> Iterator[str]:
     sides = (s["ladders"][:half], s["ladders"][half:])
     both = "".join(table(head, map(_figure, side), numbers=(1, 2, 3, 4)) for side in sides if side)
     yield f'<div class="sheet">{both}</div>'
+    beside = [f"{x['name']}: {x['average']['words']}" for x in s["ladders"] if x["average"]]
+    if beside:
+        yield "<h2>Beside the laboratory's averages, for information</h2>" + listed(beside)
     asked = [q["words"] for q in s["queries"]]
     if asked:
         yield "<h2>Asked, and not answered yet</h2>" + listed(asked)

@@ -43,4 +43,13 @@ def state(c: Connection, person: Row | None) -> State:
     mark, today = number(c, "mark"), date.today()
     counts = dict(_kept.get(address(c), (mark, today), lambda: _counts(c)))
     stale_for = _too_long(counts.pop("stale_since"))
-    return answer(State, counts, today=today, mark=mark, person=person, stale_for=stale_for)
+    mine = rows(c, "choices_of", person=person["id"]) if person else []
+    return answer(
+        State,
+        counts,
+        today=today,
+        mark=mark,
+        person=person,
+        stale_for=stale_for,
+        choices={r["what"]: r["chosen"] for r in mine},
+    )

@@ -4,7 +4,7 @@ from dataclasses import asdict, astuple, dataclass
 from typing import Any
 
 from ...core import terms
-from ...core.laboratory import ANALYTES, SPELLING
+from ...core.laboratory import ANALYTES, SPELLING, convert
 from ...core.limits import POLICY_WORDS
 from ...core.record import (
     check_kinds,
@@ -176,6 +176,16 @@ class AnalyteChoice:
 
 
 @dataclass(frozen=True, slots=True)
+class ShownUnit(Choice):
+    """A unit people have: `factor` of it and `offset` make one of the program's own."""
+
+    dimension: str
+    factor: float
+    offset: float
+    spellings: list[str]
+
+
+@dataclass(frozen=True, slots=True)
 class Terms:
     """Everything a page may offer to choose from."""
 
@@ -196,6 +206,7 @@ class Terms:
     parts: list[PartChoice]
     conditions: list[ConditionChoice]
     analytes: list[AnalyteChoice]
+    units: list[ShownUnit]
 
 
 def choices(vocabulary: terms.Vocabulary) -> list[Choice]:
@@ -237,6 +248,22 @@ def _field_checks() -> list[FieldCheck]:
             [CheckChoice(r.code, r.words, r.level, meaning=r.meaning) for r in results],
         )
         for check, results in field_checks().items()
+    ]
+
+
+def _units() -> list[ShownUnit]:
+    return [
+        ShownUnit(
+            code,
+            words,
+            dimension,
+            convert(1, own, code) - convert(0, own, code),
+            convert(0, own, code),
+            [s for s, of in terms.UNIT_SPELLINGS.items() if of == code],
+        )
+        for dimension, listed in terms.SHOWN_UNITS.items()
+        for own in [next(iter(listed))]
+        for code, words in listed.items()
     ]
 
 
@@ -292,6 +319,7 @@ def vocabulary() -> Terms:
             )
             for a in ANALYTES
         ],
+        units=_units(),
     )
 
 

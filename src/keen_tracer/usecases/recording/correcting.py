@@ -18,6 +18,7 @@ DRAW_FIELDS = (
     "purpose",
     "resample_of",
     "oil_change_dial",
+    "hours_on_oil",
     "oil",
     "method",
     "oil_changed_after",
@@ -87,6 +88,7 @@ def _replace(c: Connection, fix: Correction, who: str) -> tuple[int, int]:
             **head,
             "seq": old["seq"],
             "kind": old["kind"],
+            "typed": _still_typed(old, fix.changes),
             "replaces": fix.log,
             "recorded_by": who,
             "reason": fix.reason.strip(),
@@ -101,6 +103,12 @@ def _replace(c: Connection, fix: Correction, who: str) -> tuple[int, int]:
         {k: json(v) if k == "details" else v for k, v in said.items()} | {"log_id": fix.id},
     )
     return old["engine_id"], engine
+
+
+def _still_typed(old: Row, changes: Row) -> object:
+    """What was typed of the figures that stay."""
+    kept = {k: v for k, v in (old["typed"] or {}).items() if k not in changes}
+    return json(kept) if kept else None
 
 
 def _judge(c: Connection, engines: set[int]) -> None:
@@ -147,6 +155,7 @@ def swap(c: Connection, one: str, other: str, reason: str, who: str) -> None:
                 "seq": place["seq"],
                 "dial": place["dial"],
                 "kind": "sample",
+                "typed": _still_typed(place, {}),
                 "replaces": place["log_id"],
                 "recorded_by": who,
                 "reason": reason.strip(),

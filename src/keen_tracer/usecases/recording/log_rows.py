@@ -37,6 +37,7 @@ class Bottle:
     level_on_stick: float | None = None
     note: str = ""
     resample_of: str = ""
+    typed: dict[str, str] | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,6 +59,7 @@ class Event:
     part: str = ""
     note: str = ""
     details: dict[str, str] = field(default_factory=dict)
+    typed: dict[str, str] | None = None
 
 
 def engine_id(c: Connection, code: str) -> int:
@@ -107,8 +109,10 @@ def write_log(
     kind: str,
     who: str,
     seq: int = 0,
+    typed: dict[str, str] | None = None,
 ) -> None:
-    """The line of the log that everything recorded hangs on; `seq` orders what has no time."""
+    """The line of the log that everything recorded hangs on; `seq` orders what has no time,
+    `typed` keeps figures that were typed in another unit."""
     insert(
         c,
         "log",
@@ -121,6 +125,7 @@ def write_log(
             "kind": kind,
             "recorded_by": who,
             "seq": seq,
+            "typed": json(typed) if typed else None,
         },
     )
 
@@ -160,7 +165,7 @@ def register_bottle(c: Connection, b: Bottle, who: str) -> str:
             f"bottle {b.sample} is registered already: {held['engine']} on "
             f"{held['on_date']}; take another label, or undo that one",
         )
-    write_log(c, b.id, engine, b.on, b.at, b.dial, "sample", who)
+    write_log(c, b.id, engine, b.on, b.at, b.dial, "sample", who, typed=b.typed)
     sample = held["id"] if held else new_sample(c, b.sample)
     insert(
         c,
@@ -210,7 +215,7 @@ def record_event(c: Connection, e: Event, who: str) -> str:
         raise CannotRecord(error.code, str(error)) from error
     engine = engine_id(c, e.engine)
     order = detail_number(e.details, "order")  # of what was found in an opened engine
-    write_log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who, int(order or 0))
+    write_log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who, int(order or 0), e.typed)
     insert(
         c,
         "event",

@@ -306,3 +306,10 @@ export function follow(client: QueryClient): () => void {
 
 /** After a write everything on screen may have changed. */
 export const refresh = (client: QueryClient) => client.invalidateQueries();
+
+export const useAverages = () =>
+  createQuery<Schemas['AverageRow'][], ApiError>(() => ({
+    ...common,
+    queryKey: ['averages'],
+    queryFn: () => body(api.GET('/api/library/averages')),
+  }));

@@ -94,6 +94,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me/{what}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Put Choice
+         * @description What the person who is here chose for himself.
+         */
+        put: operations["put_choice_api_me__what__put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/wall": {
         parameters: {
             query?: never;
@@ -1087,6 +1107,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/report/pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Pdf
+         * @description The text of a report in PDF, to be read as pasted. Nothing is written.
+         */
+        post: operations["post_pdf_api_report_pdf_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/report": {
         parameters: {
             query?: never;
@@ -1101,6 +1141,30 @@ export interface paths {
          * @description Write a report down and judge its engine.
          */
         post: operations["post_report_api_report_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/report/{sample}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Report
+         * @description A report as it stands on record, to be put right.
+         */
+        get: operations["get_report_api_report__sample__get"];
+        /**
+         * Put Report
+         * @description Put a report right: another revision, which counts at once.
+         */
+        put: operations["put_report_api_report__sample__put"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1204,6 +1268,24 @@ export interface paths {
         put?: never;
         /** Post Peers */
         post: operations["post_peers_api_library_peers_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/library/averages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Get Averages */
+        get: operations["get_averages_api_library_averages_get"];
+        put?: never;
+        /** Post Averages */
+        post: operations["post_averages_api_library_averages_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1901,6 +1983,73 @@ export interface components {
             words: string;
         };
         /**
+         * AverageOut
+         * @description A laboratory's average for the model; `side`: above, below or about.
+         */
+        AverageOut: {
+            /** Average */
+            average: number;
+            /** Laboratory */
+            laboratory: string;
+            /** Words */
+            words: string;
+            /** Side */
+            side: string;
+            /** Origin */
+            origin: string;
+        };
+        /**
+         * AverageRow
+         * @description A laboratory's average for a model, with who put it on record.
+         */
+        AverageRow: {
+            /** Laboratory */
+            laboratory: string;
+            /** Model */
+            model: string;
+            /** Analyte */
+            analyte: string;
+            /** Average */
+            average: number;
+            /** At Meter */
+            at_meter: number | null;
+            /** Origin */
+            origin: string;
+            /** Said By */
+            said_by: string;
+            /**
+             * Said At
+             * Format: date-time
+             */
+            said_at: string;
+        };
+        /**
+         * AverageSheet
+         * @description What a laboratory prints as usual for a model: column → figure.
+         */
+        AverageSheet: {
+            /** Laboratory */
+            laboratory: string;
+            /** Model */
+            model: string;
+            /** At Meter */
+            at_meter?: number | null;
+            /**
+             * Origin
+             * @default
+             */
+            origin: string;
+            /** Averages */
+            averages: {
+                [key: string]: number;
+            };
+        };
+        /** AveragesPut */
+        AveragesPut: {
+            /** New */
+            new: number;
+        };
+        /**
          * Before
          * @description What was done to the engine shortly before the trouble; `work`: a repair.
          */
@@ -2162,6 +2311,8 @@ export interface components {
             method?: ("" | "valve" | "vacuum" | "drain_stream") | null;
             /** Oil Change Dial */
             oil_change_dial?: number | null;
+            /** Hours On Oil */
+            hours_on_oil?: number | null;
             /** Oil Changed After */
             oil_changed_after?: boolean | null;
             /** Top Up L */
@@ -2332,6 +2483,11 @@ export interface components {
             code: string;
             /** Words */
             words: string;
+        };
+        /** Chosen */
+        Chosen: {
+            /** Chosen */
+            chosen: string;
         };
         /** ChosenPerson */
         ChosenPerson: {
@@ -3413,6 +3569,7 @@ export interface components {
             /** Schools */
             schools: components["schemas"]["School"][];
             expected: components["schemas"]["ExpectedOut"] | null;
+            average: components["schemas"]["AverageOut"] | null;
             /** Trace */
             trace: (number | null)[];
         };
@@ -3809,6 +3966,8 @@ export interface components {
             method: string | null;
             /** Oil Change Dial */
             oil_change_dial: number | null;
+            /** Hours On Oil */
+            hours_on_oil: number | null;
             /** Oil Changed After */
             oil_changed_after: boolean | null;
             /** Top Up L */
@@ -4171,6 +4330,10 @@ export interface components {
              * @default
              */
             resample_of: string;
+            /** Typed */
+            typed?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * NewCase
@@ -4464,6 +4627,10 @@ export interface components {
             details: {
                 [key: string]: string;
             };
+            /** Typed */
+            typed?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * NewFeed
@@ -4877,6 +5044,11 @@ export interface components {
              */
             appearance: string;
             /**
+             * Smell
+             * @default
+             */
+            smell: string;
+            /**
              * Note
              * @default
              */
@@ -4885,6 +5057,10 @@ export interface components {
             figures: {
                 [key: string]: string;
             };
+            /** Typed */
+            typed?: {
+                [key: string]: string;
+            } | null;
             new?: components["schemas"]["UnknownEngine"] | null;
         };
         /**
@@ -5329,6 +5505,14 @@ export interface components {
              * @enum {string}
              */
             decimal: "" | "point" | "comma";
+        };
+        /**
+         * PdfText
+         * @description What stands in a PDF, line by line, its columns apart.
+         */
+        PdfText: {
+            /** Text */
+            text: string;
         };
         /** PeersOut */
         PeersOut: {
@@ -5850,12 +6034,61 @@ export interface components {
             state?: components["schemas"]["StateOut"] | null;
         };
         /**
+         * ReportAgain
+         * @description A report as it stands on record, in the fields it is typed in.
+         */
+        ReportAgain: {
+            /** Sample */
+            sample: string;
+            /**
+             * Log
+             * Format: uuid
+             */
+            log: string;
+            /** Engine */
+            engine: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Meter */
+            meter: number | null;
+            /** Hours On Oil */
+            hours_on_oil: number | null;
+            /** Oil Change Meter */
+            oil_change_meter: number | null;
+            /** Oil */
+            oil: string;
+            /** Top Up L */
+            top_up_l: number | null;
+            /** Laboratory */
+            laboratory: string;
+            /** Report */
+            report: string;
+            /** Appearance */
+            appearance: string;
+            /** Smell */
+            smell: string;
+            /** Note */
+            note: string;
+            /** Figures */
+            figures: {
+                [key: string]: string;
+            };
+        };
+        /**
          * ReportIn
-         * @description The sample a report became.
+         * @description The sample a report became; photographs hang on `log`, its row in the log.
          */
         ReportIn: {
             /** Sample */
             sample: string;
+            /**
+             * Log
+             * Format: uuid
+             */
+            log: string;
         };
         /**
          * ReportRead
@@ -6167,6 +6400,24 @@ export interface components {
             /** Rows */
             rows: number;
         };
+        /**
+         * ShownUnit
+         * @description A unit people have: `factor` of it and `offset` make one of the program's own.
+         */
+        ShownUnit: {
+            /** Code */
+            code: string;
+            /** Words */
+            words: string;
+            /** Dimension */
+            dimension: string;
+            /** Factor */
+            factor: number;
+            /** Offset */
+            offset: number;
+            /** Spellings */
+            spellings: string[];
+        };
         /** SignOff */
         SignOff: {
             /**
@@ -6292,6 +6543,10 @@ export interface components {
             /** Mark */
             mark: number;
             person: components["schemas"]["Person"] | null;
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
             /** Queue */
             queue: number;
             /** Stale */
@@ -6552,6 +6807,8 @@ export interface components {
             conditions: components["schemas"]["ConditionChoice"][];
             /** Analytes */
             analytes: components["schemas"]["AnalyteChoice"][];
+            /** Units */
+            units: components["schemas"]["ShownUnit"][];
         };
         /**
          * Tightened
@@ -7722,6 +7979,113 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    put_choice_api_me__what__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                what: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Chosen"];
+            };
+        };
         responses: {
             /** @description Successful Response */
             200: {
@@ -14292,11 +14656,326 @@ export interface operations {
             };
         };
     };
+    post_pdf_api_report_pdf_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/pdf": string;
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PdfText"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
     post_report_api_report_post: {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewReport"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportIn"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_report_api_report__sample__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportAgain"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    put_report_api_report__sample__put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                sample: string;
+            };
             cookie?: never;
         };
         requestBody: {
@@ -15035,6 +15714,212 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PeersOut"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_averages_api_library_averages_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AverageRow"][];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_averages_api_library_averages_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AverageSheet"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AveragesPut"];
                 };
             };
             /** @description The request cannot be read */

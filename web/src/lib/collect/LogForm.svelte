@@ -9,6 +9,7 @@
   import Details from './Details.svelte';
   import FieldCheck from './FieldCheck.svelte';
   import Symptoms from './Symptoms.svelte';
+  import Amount from '../controls/Amount.svelte';
   import { remember } from './last.svelte';
   import { capital, TERMS, wordsOf } from '../terms';
 
@@ -33,6 +34,7 @@
     note: '',
     details: {} as Record<string, string>,
   });
+  let typed = $state({ litres_in: '', litres_drained: '' });
   let photo = $state<File | null>(null);
   // Another place may have led here to answer a check.
   const asked = page.url.searchParams;
@@ -51,6 +53,7 @@
   function pick(what: string) {
     kind = kind === what ? null : what;
     form = blank();
+    typed = { litres_in: '', litres_drained: '' };
     photo = null;
     wrong = '';
   }
@@ -67,6 +70,7 @@
           body: {
             ...form,
             kind,
+            typed: filled(typed, [{ name: 'litres_in' }, { name: 'litres_drained' }]),
             details: filled(form.details, kind === 'field_check' ? [...wanted, { name: 'result' }] : wanted),
           },
         }),
@@ -138,31 +142,19 @@
         >
         <label>Grade <input class="field" bind:value={form.grade} maxlength="20" /></label>
         <label>Batch <input class="field" bind:value={form.batch} maxlength="40" /></label>
-        <label
-          >Litres drained <input
-            class="field"
-            type="number"
-            step="any"
-            min="0"
-            bind:value={form.litres_drained}
-          /></label
-        >
+        <Amount label="Drained" unit="L" bind:value={form.litres_drained} bind:typed={typed.litres_drained} />
       {/if}
       {#if kind === 'coolant_top_up'}<p class="caution">
           Never open a hot radiator cap. Coolant poisons people and animals.
         </p>{/if}
       {#if kind === 'oil_change' || kind === 'top_up' || kind === 'coolant_top_up'}
-        <label
-          >Litres put in
-          <input
-            class="field"
-            type="number"
-            step="any"
-            min="0"
-            bind:value={form.litres_in}
-            required={kind === 'top_up'}
-          />
-        </label>
+        <Amount
+          label="Put in"
+          unit="L"
+          bind:value={form.litres_in}
+          bind:typed={typed.litres_in}
+          required={kind === 'top_up'}
+        />
       {/if}
       {#if kind === 'symptom'}
         <Symptoms bind:part={form.part} />

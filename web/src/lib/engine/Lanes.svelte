@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
   import { scaleLinear } from 'd3-scale';
   import type { Schemas } from '../api/client';
   import StickMark from '../draw/StickMark.svelte';
@@ -194,7 +195,7 @@
             />
             {#if b - a > 46}
               <text x={a + 4} y="45" class="small ink"
-                >{c.number}{c.litres ? ` · ${figure(c.litres)} L` : ''}{b - a > 150
+                >{c.number}{c.litres ? ` · ${mine.says(c.litres, 'L')}` : ''}{b - a > 150
                   ? ` · ${c.oil}`
                   : ''}</text
               >

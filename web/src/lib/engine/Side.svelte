@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
   import Control from './Control.svelte';
@@ -29,7 +30,9 @@
       ['Oil', engine.oil],
       [
         'Holds',
-        engine.oil_total_l ? `${engine.oil_total_l} L in all, ${engine.sump_l ?? '?'} L at a change` : '',
+        engine.oil_total_l
+          ? `${mine.says(engine.oil_total_l, 'L')} in all, ${engine.sump_l === null ? '?' : mine.says(engine.sump_l, 'L')} at a change`
+          : '',
       ],
       ['Allowed', engine.allowed_grades.join(', ')],
       ['Drain', `${meter(engine.nominal_drain, engine.unit)} nominal`],

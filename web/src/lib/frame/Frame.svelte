@@ -4,6 +4,7 @@
   import { useState } from '../api/queries';
   import { useKeys } from './keys';
   import { toggleMode } from './mode';
+  import { mine } from '../mine.svelte';
   import Stick from '../draw/Stick.svelte';
   import Finder from './Finder.svelte';
   import KeysDialog from './KeysDialog.svelte';
@@ -15,6 +16,9 @@
   let { children }: Props = $props();
 
   const now = useState();
+  $effect.pre(() => {
+    if (now.data) mine.choices = now.data.choices;
+  });
   const queue = $derived(now.data?.queue ?? 0);
   const unjudged = $derived(now.data?.unjudged ?? []);
   const alone = $derived(unjudged.length === 1 ? unjudged[0] : undefined);

@@ -2,7 +2,9 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, type Schemas } from '../api/client';
   import { refresh, usePeople } from '../api/queries';
-  import { choices } from '../terms';
+  import { capital, choices, TERMS } from '../terms';
+  import { mine } from '../mine.svelte';
+  import type { Dimension } from '../units';
 
   interface Props {
     person: Schemas['Person'] | null;
@@ -33,6 +35,16 @@
     try {
       await body(api.DELETE('/api/session'));
       open = false;
+      await refresh(client);
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work.';
+    }
+  }
+
+  const DIMENSIONS = [...new Set(TERMS.units.map((u) => u.dimension))];
+  async function have(what: Dimension, chosen: string) {
+    try {
+      await body(api.PUT('/api/me/{what}', { params: { path: { what } }, body: { chosen } }));
       await refresh(client);
     } catch (error) {
       wrong = error instanceof ApiError ? error.message : 'That did not work.';
@@ -77,7 +89,25 @@
           Not on the list? Somebody who is can add you, or <code>./keen person</code> at the machine.
         </p>{/if}
       {#if wrong}<p role="alert">{wrong}</p>{/if}
-      {#if person}<button class="press" onclick={() => (open = false)}>Stay {person.name}</button>
+      {#if person}
+        <details>
+          <summary>My units</summary>
+          {#each DIMENSIONS as d (d)}
+            <label
+              >{capital(d)}
+              <select
+                class="field"
+                value={mine.of(d) || TERMS.units.find((u) => u.dimension === d)?.code}
+                onchange={(e) => void have(d, e.currentTarget.value)}
+              >
+                {#each TERMS.units.filter((u) => u.dimension === d) as u (u.code)}<option value={u.code}
+                    >{u.words}</option
+                  >{/each}
+              </select></label
+            >
+          {/each}
+        </details>
+        <button class="press" onclick={() => (open = false)}>Stay {person.name}</button>
         <button class="press" onclick={leave}>Leave: nobody is here</button>{/if}
     </section>
   {/if}

@@ -43,6 +43,7 @@
       (one.act === null ? '' : `, Act from ${computed(one.act)}`) +
       (one.watch_low === null ? '' : `, Watch below ${computed(one.watch_low)}`) +
       (expected === '' ? '' : `; ${expected}`) +
+      (one.average === null ? '' : `; ${one.average.words}`) +
       (one.low === null ? '' : `; own interval ${computed(one.low)} to ${computed(one.high)}`),
   );
 </script>
@@ -55,6 +56,7 @@
     <span>{change}</span>
     <span class="muted">{[interval, fresh].filter(Boolean).join(' · ')}</span>
     {#if expected}<span class="expected">{expected}</span>{/if}
+    {#if one.average}<span class="muted average">{one.average.words}</span>{/if}
   </span>
   <svg width={W + 34} height="42" role="img" aria-label={words} class="axis">
     <defs>
@@ -114,6 +116,17 @@
       {/if}
       {#if one.fresh !== null && one.fresh_from !== 'zero' && one.fresh_from !== 'unknown'}
         <path d="M{at(one.fresh) - 3.5} -4h7l-3.5 5z" fill="var(--ink)" />
+      {/if}
+      {#if one.average}
+        <rect
+          x={at(one.average.average) - 3}
+          y="-5"
+          width="6"
+          height="6"
+          fill="var(--paper)"
+          stroke="var(--ink)"
+          ><title>{one.average.laboratory}: average for the model {figure(one.average.average)}</title></rect
+        >
       {/if}
       {#if one.previous !== null && one.comparable}
         <line x1={at(one.previous)} x2={at(one.previous)} y1="0" y2={3 * TRACK + 2} stroke="var(--muted)" />
@@ -224,6 +237,9 @@
   .expected {
     color: var(--due);
     white-space: nowrap;
+    font-size: 12px;
+  }
+  .average {
     font-size: 12px;
   }
   .axis {

@@ -20,6 +20,7 @@
   const v = $derived(sample.verdict);
   const signed = $derived(sample.decision?.kind === 'sign_off' ? sample.decision : null);
   const said = $derived(v?.said.filter((s) => s.level > 0) ?? []);
+  const beside = $derived(sample.ladders.filter((l) => l.average?.side === 'above'));
   const remarks = $derived(v?.said.filter((s) => s.level === 0) ?? []);
 </script>
 
@@ -86,6 +87,11 @@
         <a href="/engine/{encodeURIComponent(sample.engine)}/log">Answer it</a>
       </div>
     {/if}
+    {#each beside as l (l.column)}<p class="muted remark">
+        {l.name}
+        {l.text}
+        {l.unit}: {l.average?.words}.
+      </p>{/each}
     {#each remarks as s, n (n)}<p class="muted remark">{s.sentence}</p>{/each}
     {#if v.actions.length}
       <div>

@@ -31,6 +31,7 @@ const ladder = (more: Partial<Schemas['LadderOut']> = {}): Schemas['LadderOut'] 
     { letter: 'O', level: 0, n: 9, watch: 60, act: 90, why_not: '' },
   ],
   expected: null,
+  average: null,
   level: 0,
   axis_end: 156.25,
   trace: [],

@@ -5,6 +5,7 @@
     { path: '/library', words: 'Fixed limits' },
     { path: '/library/expectation', words: 'What is expected, false alarms' },
     { path: '/library/causes', words: 'Causes' },
+    { path: '/library/averages', words: 'Laboratory averages' },
   ];
 </script>
 

@@ -1,13 +1,15 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
   import type { Schemas } from '../api/client';
-  import { computed, figure, meter } from '../words';
+  import { computed, meter } from '../words';
 
   interface Props {
     book: Schemas['Logbook'];
   }
   let { book }: Props = $props();
 
-  const litres = (x: number | null) => (x === null ? '' : x.toFixed(1));
+  const litres = (x: number | null) => (x === null ? '' : mine.plain(x, 'L'));
+  const unit = $derived(mine.unit('L'));
   const per = $derived(`L per 100 ${book.unit}`);
   const use = $derived.by(() => {
     const t = book.oil_use;
@@ -17,24 +19,24 @@
     return `Oil use from charge to charge: ${t.word} (Theil–Sen with Kendall's test, n ${t.n}${p}).`;
   });
   function came(b: Schemas['ChargeBalance']): string {
-    if (b.in_word === 'came in') return `${litres(b.least_in)} to ${litres(b.most_in)} L came in`;
-    return b.in_word ? `up to ${litres(b.most_in)} L ${b.in_word}` : '';
+    if (b.in_word === 'came in') return `${litres(b.least_in)} to ${litres(b.most_in)} ${unit} came in`;
+    return b.in_word ? `up to ${litres(b.most_in)} ${unit} ${b.in_word}` : '';
   }
 </script>
 
 <section aria-label="Oil in and out">
   <h2>Oil in and out</h2>
   <p class="muted">
-    {book.sump_l ? `The maker recommends ${figure(book.sump_l)} L at a change. ` : ''}{book.stick}
+    {book.sump_l ? `The maker recommends ${mine.says(book.sump_l, 'L')} at a change. ` : ''}{book.stick}
     {use}
   </p>
   <div class="scroll">
     <table class="plain-table">
       <thead
         ><tr
-          ><th class="num">Changed at</th><th class="num">Filled, L</th><th>Fill</th><th class="num"
-            >Topped up, L</th
-          ><th class="num">Use, {per}</th><th class="num">Drained, L</th><th>Other liquid</th></tr
+          ><th class="num">Changed at</th><th class="num">Filled, {unit}</th><th>Fill</th><th class="num"
+            >Topped up, {unit}</th
+          ><th class="num">Use, {per}</th><th class="num">Drained, {unit}</th><th>Other liquid</th></tr
         ></thead
       >
       <tbody>
@@ -44,13 +46,13 @@
             <td class="num figure">{litres(b.filled)}</td>
             <td class:odd={b.fill_word.startsWith('too')}
               >{b.fill_word}{b.over_fill && b.fill_word.startsWith('too')
-                ? `, ${litres(Math.abs(b.over_fill))} L`
+                ? `, ${litres(Math.abs(b.over_fill))} ${unit}`
                 : ''}</td
             >
             <td class="num figure">{litres(b.topped)}</td>
             <td class="num figure">{b.per_100 === null ? '' : computed(b.per_100)}</td>
             <td class="num figure"
-              >{litres(b.drained)}{b.drained_c === null ? '' : ` at ${figure(b.drained_c)} °C`}</td
+              >{litres(b.drained)}{b.drained_c === null ? '' : ` at ${mine.says(b.drained_c, '°C')}`}</td
             >
             <td class:odd={b.in_word}>{came(b)}</td>
           </tr>

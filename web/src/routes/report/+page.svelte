@@ -1,15 +1,22 @@
 <script lang="ts">
   import { goto } from '$app/navigation';
+  import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
   import { api, body, type Schemas } from '$lib/api/client';
   import { useInbox, useStop } from '$lib/api/queries';
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
+  import Amount from '$lib/controls/Amount.svelte';
+  import { Shots } from '$lib/inspect/photos.svelte';
+  import NewEngine from '$lib/report/NewEngine.svelte';
+  import Paste from '$lib/report/Paste.svelte';
   import { choices, TERMS } from '$lib/terms';
 
   const act = new Act(useQueryClient());
   const inbox = useInbox();
   const today = new Date().toISOString().slice(0, 10);
+  // A report that was brought in before, opened to be put right.
+  const again = page.url.searchParams.get('sample') ?? '';
 
   let engine = $state('');
   let known = $state<string[]>([]);
@@ -21,35 +28,53 @@
   const stop = useStop(() => (isKnown ? engine.trim() : ''));
   const unit = $derived((isKnown ? stop.data?.unit : fresh.meter_unit) ?? 'h');
 
-  let on = $state('');
-  let meter = $state<number | null>(null);
-  let onOil = $state<number | null>(null);
-  let changed = $state<number | null>(null);
-  let oil = $state('');
-  let topUp = $state<number | null>(null);
-  let laboratory = $state('');
-  let report = $state('');
-  let note = $state('');
+  const empty = { oil: '', laboratory: '', report: '', appearance: '', smell: '', note: '' };
+  let facts = $state({ ...empty, on: '' });
+  let figures = $state({
+    meter: null as number | null,
+    hours_on_oil: null as number | null,
+    oil_change_meter: null as number | null,
+    top_up_l: null as number | null,
+  });
+  let typed = $state({ meter: '', hours_on_oil: '', oil_change_meter: '', top_up_l: '' });
   let cells = $state<Record<string, string>>({});
   let all = $state(false);
   const shown = $derived(TERMS.analytes.filter((a) => all || a.usual || cells[a.column]));
+  const shots = new Shots();
 
-  let pasted = $state('');
-  let read = $state.raw<Schemas['ReportRead'] | null>(null);
-  async function paste(decimal: 'point' | 'comma' | '' = '') {
-    await act.run(async () => {
-      read = await body(api.POST('/api/report/read', { body: { text: pasted, decimal } }));
-      cells = { ...cells, ...read.figures };
-      const f = read.facts;
-      engine = f['engine'] ?? engine;
-      on = f['drawn_on'] ?? on;
-      laboratory = f['laboratory'] ?? laboratory;
-      report = f['report'] ?? report;
-      oil = f['oil'] ?? oil;
-      meter = f['meter'] ? Number(f['meter']) : meter;
-      onOil = f['hours_on_oil'] ? Number(f['hours_on_oil']) : onOil;
-      if (f['engine']) await find();
+  if (again)
+    void act.run(async () => {
+      const held = await body(api.GET('/api/report/{sample}', { params: { path: { sample: again } } }));
+      engine = held.engine;
+      await find();
+      facts = { ...facts, ...pick(held, Object.keys(facts)) };
+      figures = { ...figures, ...pick(held, Object.keys(figures)) };
+      cells = held.figures;
     });
+  function pick(held: Schemas['ReportAgain'], names: string[]): Partial<Schemas['ReportAgain']> {
+    return Object.fromEntries(Object.entries(held).filter(([name]) => names.includes(name)));
+  }
+
+  async function pasted(read: Schemas['ReportRead']) {
+    cells = { ...cells, ...read.figures };
+    const f = read.facts;
+    const of = (name: string, now: number | null) => (f[name] ? Number(f[name]) : now);
+    facts = {
+      ...facts,
+      on: f['drawn_on'] ?? facts.on,
+      laboratory: f['laboratory'] ?? facts.laboratory,
+      report: f['report'] ?? facts.report,
+      oil: f['oil'] ?? facts.oil,
+      note: f['note'] ?? facts.note,
+    };
+    figures = {
+      ...figures,
+      meter: of('meter', figures.meter),
+      hours_on_oil: of('hours_on_oil', figures.hours_on_oil),
+    };
+    if (!f['engine']) return;
+    engine = f['engine'];
+    await find();
   }
   async function find() {
     const q = engine.trim();
@@ -63,27 +88,21 @@
   async function save() {
     let sample = '';
     const done = await act.run(async () => {
-      const made = await body(
-        api.POST('/api/report', {
-          body: {
-            engine: engine.trim(),
-            on: on || today,
-            meter,
-            hours_on_oil: onOil,
-            oil_change_meter: changed,
-            oil,
-            top_up_l: topUp,
-            laboratory,
-            report,
-            sample: '',
-            appearance: '',
-            note,
-            figures: $state.snapshot(cells),
-            new: isNew ? { ...$state.snapshot(fresh), sump_l: sump } : null,
-          },
-        }),
-      );
+      const sent = {
+        ...$state.snapshot(facts),
+        ...$state.snapshot(figures),
+        engine: engine.trim(),
+        on: facts.on || today,
+        sample: again,
+        figures: $state.snapshot(cells),
+        typed: Object.fromEntries(Object.entries($state.snapshot(typed)).filter(([, said]) => said)),
+        new: isNew ? { ...$state.snapshot(fresh), sump_l: sump } : null,
+      };
+      const made = await (again
+        ? body(api.PUT('/api/report/{sample}', { params: { path: { sample: again } }, body: sent }))
+        : body(api.POST('/api/report', { body: sent })));
       sample = made.sample;
+      if (shots.list.length > 0) await shots.send(made.log);
     });
     if (done) await goto(`/judge/${encodeURIComponent(sample)}`);
   }
@@ -92,39 +111,11 @@
 <svelte:head><title>I have a report · Keen Tracer</title></svelte:head>
 
 <main class="report forms">
-  <h1>I have a report</h1>
-  <details open>
-    <summary>Paste its figures, or type them below</summary>
-    <textarea
-      class="field"
-      rows="3"
-      aria-label="Figures as they were copied"
-      placeholder="Iron 14&#10;Viscosity @ 100 °C 14.1 cSt&#10;or a table with its headings"
-      bind:value={pasted}
-    ></textarea>
-    <p class="row">
-      <button class="press" disabled={act.busy || !pasted.trim()} onclick={() => void paste()}
-        >Read what I pasted</button
-      >
-      {#if read}
-        <span role="status"
-          >{Object.keys(read.figures).length} figures read{read.unread.length
-            ? `; not read: ${read.unread.slice(0, 6).join(', ')}`
-            : ''}.</span
-        >
-      {/if}
-    </p>
-    {#each read?.questions ?? [] as q (q.about)}
-      <p class="row ask">
-        <b>{q.words}</b> <span class="figure">{q.seen.join('   ')}</span>
-        {#each choices('decimal_marks') as o (o.code)}<button
-            class="press"
-            disabled={act.busy}
-            onclick={() => void paste(o.code)}>{o.words}</button
-          >{/each}
-      </p>
-    {/each}
-  </details>
+  <h1>{again ? `Report of ${again}, put right` : 'I have a report'}</h1>
+  {#if again}<p class="muted">
+      What stood before stays readable: facts in the engine's log, figures as an earlier revision.
+    </p>{/if}
+  <Paste {act} onread={pasted} />
   <form
     onsubmit={(e) => {
       e.preventDefault();
@@ -138,6 +129,7 @@
           class="field"
           list="engines"
           required
+          readonly={again !== ''}
           maxlength="60"
           bind:value={engine}
           onchange={() => void find()}
@@ -147,78 +139,102 @@
         >{#each known as k (k)}<option value={k}></option>{/each}</datalist
       >
       {#if isNew}
-        <fieldset class="row new">
-          <legend>{engine.trim()} is new. What is it?</legend>
-          <label
-            >Class
-            <select class="field" required bind:value={fresh.engine_class}
-              ><option value="" disabled>choose</option>{#each choices('classes') as c (c.code)}<option
-                  value={c.code}>{c.words}</option
-                >{/each}</select
-            ></label
-          >
-          <label
-            >Its meter counts
-            <select class="field" bind:value={fresh.meter_unit}
-              >{#each choices('meter_units') as m (m.code)}<option value={m.code}>{m.words}</option
-                >{/each}</select
-            ></label
-          >
-          <label
-            >Fuel
-            <select class="field" bind:value={fresh.fuel}
-              ><option value="">not said</option>{#each choices('fuels') as f (f.code)}<option value={f.code}
-                  >{f.words}</option
-                >{/each}</select
-            ></label
-          >
-          <label
-            >Sump, L <input class="field short" type="number" min="0" step="any" bind:value={sump} /></label
-          >
-          <label
-            >Grades allowed
-            <input
-              class="field short"
-              placeholder="15W-40"
-              maxlength="60"
-              bind:value={fresh.allowed_grades}
-            /></label
-          >
-        </fieldset>
+        <NewEngine engine={engine.trim()} bind:fresh bind:sump />
       {/if}
     </div>
     <div class="row">
-      <label>Drawn on <input class="field" type="date" max={today} required bind:value={on} /></label>
-      <label
-        >Meter, {unit}
-        <input class="field short" type="number" min="0" step="any" required bind:value={meter} /></label
-      >
-      <label
-        >{unit} on the oil
-        <input class="field short" type="number" min="0" step="any" bind:value={onOil} /></label
-      >
-      <label
-        >or meter at the change
-        <input class="field short" type="number" min="0" step="any" bind:value={changed} /></label
-      >
+      <label>Drawn on <input class="field" type="date" max={today} required bind:value={facts.on} /></label>
+      <Amount
+        label="Meter"
+        {unit}
+        bind:value={figures.meter}
+        bind:typed={typed.meter}
+        wrong={act.fields['meter'] ?? ''}
+      />
+      <Amount
+        label="On the oil"
+        {unit}
+        bind:value={figures.hours_on_oil}
+        bind:typed={typed.hours_on_oil}
+        wrong={act.fields['hours_on_oil'] ?? ''}
+      />
+      <Amount
+        label="or meter at the change"
+        {unit}
+        bind:value={figures.oil_change_meter}
+        bind:typed={typed.oil_change_meter}
+        wrong={act.fields['oil_change_meter'] ?? ''}
+      />
       <label
         >Oil
-        <input class="field" maxlength="60" placeholder={stop.data?.oil ?? ''} bind:value={oil} /></label
+        <input
+          class="field"
+          maxlength="60"
+          placeholder={stop.data?.oil ?? ''}
+          bind:value={facts.oil}
+        /></label
       >
-      <label
-        >Topped up, L <input class="field short" type="number" min="0" step="any" bind:value={topUp} /></label
-      >
+      <Amount label="Topped up" unit="L" bind:value={figures.top_up_l} bind:typed={typed.top_up_l} />
     </div>
+    {#if figures.meter === null}<p class="muted">
+        Without the meter the sample has its place by its day; rates need the meter, or at least what is on
+        the oil.
+      </p>{/if}
     <div class="row">
       <label
         >Laboratory
-        <input class="field" list="labs" required maxlength="60" bind:value={laboratory} /></label
+        <input
+          class="field"
+          list="labs"
+          required
+          maxlength="60"
+          readonly={again !== '' && facts.report !== ''}
+          bind:value={facts.laboratory}
+        /></label
       >
       <datalist id="labs"
         >{#each inbox.data?.laboratories ?? [] as l (l)}<option value={l}></option>{/each}</datalist
       >
-      <label>Report number <input class="field" maxlength="60" bind:value={report} /></label>
-      <label class="grow">Note <input class="field" maxlength="2000" bind:value={note} /></label>
+      <label
+        >Report number <input
+          class="field"
+          maxlength="60"
+          readonly={again !== '' && facts.report !== ''}
+          bind:value={facts.report}
+        /></label
+      >
+      <label
+        >Looks
+        <select class="field" bind:value={facts.appearance}
+          ><option value="">not said</option>{#each TERMS.appearances as l (l.code)}<option value={l.code}
+              >{l.words}</option
+            >{/each}</select
+        ></label
+      >
+      <label
+        >Smells
+        <select class="field" bind:value={facts.smell}
+          >{#each choices('smells') as s (s.code)}<option value={s.code}>{s.words}</option>{/each}</select
+        ></label
+      >
+      <label class="grow">Note <input class="field" maxlength="2000" bind:value={facts.note} /></label>
+    </div>
+    <div class="row">
+      <label
+        >Photographs
+        <input
+          class="field"
+          type="file"
+          multiple
+          accept="image/jpeg,image/png,image/webp"
+          onchange={(e) => shots.add(e.currentTarget.files)}
+        /></label
+      >
+      {#each shots.list as shot (shot.key)}
+        <button type="button" class="press shot" onclick={() => shots.drop(shot.key)}
+          ><img src={shot.url} alt={shot.file.name} /> take out {shot.why}</button
+        >
+      {/each}
     </div>
     <p class="muted">
       As it stands on the paper: 12, &lt;1, ND, trace; with its unit where it is another (0.2 %, 400 ppm).
@@ -227,7 +243,7 @@
     <FigureGrid analytes={shown} bind:cells wrong={act.fields} />
     <p class="row">
       {#if !all}<button type="button" class="press" onclick={() => (all = true)}>More figures</button>{/if}
-      <button class="press first" disabled={act.busy}>Judge it</button>
+      <button class="press first" disabled={act.busy}>{again ? 'Put it right' : 'Judge it'}</button>
     </p>
     {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
   </form>
@@ -241,28 +257,19 @@
     gap: 12px;
     align-content: start;
   }
-  form,
-  details {
+  form {
     display: grid;
     gap: 10px;
-  }
-  textarea {
-    width: 100%;
-    max-width: 720px;
   }
   .row {
     display: flex;
     flex-wrap: wrap;
     gap: 10px;
-    align-items: end;
+    align-items: start;
   }
-  .new,
-  .ask {
-    border: 2px solid var(--due);
-    padding: 6px 12px 10px;
-  }
-  .short {
-    width: 118px;
+  .shot img {
+    height: 34px;
+    vertical-align: middle;
   }
   .grow {
     flex: 1 1 240px;

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '$lib/mine.svelte';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
@@ -229,17 +230,18 @@
           {@const d = k.drained}
           <section aria-label="What drained">
             <h2>What drained, {dayYear(d.on)}</h2>
-            <p>{figure(d.first_l) || 0} L came first, then {figure(d.then_l) || 0} L of oil.</p>
+            <p>{mine.says(d.first_l ?? 0, 'L')} came first, then {mine.says(d.then_l ?? 0, 'L')} of oil.</p>
             {#if d.least_in !== null && d.most_in !== null}
               <p>
                 <b
                   >{d.most_in < 0.1
                     ? 'No more than was filled.'
-                    : `${computed(Math.max(d.least_in, 0)) || 0} to ${computed(d.most_in)} L came in.`}</b
+                    : `${mine.plain(Math.max(d.least_in, 0), 'L') || 0} to ${mine.says(d.most_in, 'L')} came in.`}</b
                 >
                 <span class="muted"
-                  >{figure(d.filled_l)} L filled{d.topped_l ? `, ${figure(d.topped_l)} L topped up` : ''}; 3
-                  to 10 % stays in filter and cooler.</span
+                  >{mine.says(d.filled_l ?? 0, 'L')} filled{d.topped_l
+                    ? `, ${mine.says(d.topped_l, 'L')} topped up`
+                    : ''}; 3 to 10 % stays in filter and cooler.</span
                 >
               </p>
             {/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Amount from '$lib/controls/Amount.svelte';
   import CaseLink from '$lib/case/CaseLink.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -42,6 +43,7 @@
   let busy = $state(false);
   let wrong = $state('');
   let more = $state(false);
+  let toppedAs = $state('');
   $effect.pre(() => {
     void code;
     bottle = fresh();
@@ -80,6 +82,7 @@
             level_on_stick: bottle.level,
             note: bottle.note,
             resample_of: s.resample_of,
+            typed: more && toppedAs ? { top_up_l: toppedAs } : {},
           },
         }),
       );
@@ -153,9 +156,7 @@
           {/each}
           <button type="button" class="press" aria-pressed={more} onclick={() => (more = true)}>more</button>
         </div>
-        {#if more}<label
-            >Litres <input class="field" type="number" min="0" step="any" bind:value={bottle.topUp} /></label
-          >{/if}
+        {#if more}<Amount label="Topped up" unit="L" bind:value={bottle.topUp} bind:typed={toppedAs} />{/if}
       </div>
       <button
         class="press first go"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '$lib/mine.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
@@ -29,7 +30,7 @@
   let wrong = $state('');
   let last = $state<{ sample: string; decision: string } | null>(null);
   let box = $state<SignBox>();
-  const mine = $derived(
+  const signedByMe = $derived(
     s?.decision?.kind === 'sign_off' && s.decision.decided_by === who.data?.person?.name
       ? { sample: s.sample, decision: s.decision.id }
       : last,
@@ -81,7 +82,7 @@
   }
 
   async function undo() {
-    const of = mine;
+    const of = signedByMe;
     if (!of) return;
     await write(async () => {
       const sent = { decision: of.decision };
@@ -141,7 +142,7 @@
       <p class="muted facts">
         sample {s.sample} · {dayYear(s.drawn_on)} at {meter(s.dial, s.unit)} ·
         {#if s.hours_on_oil === null}hours on oil not known{:else}{Math.round(s.hours_on_oil)}
-          {s.unit} on oil{/if}{#if s.topped_l}, {s.topped_l.toFixed(1)} L topped up{/if} ·
+          {s.unit} on oil{/if}{#if s.topped_l}, {mine.says(s.topped_l, 'L')} topped up{/if} ·
         {s.oil || 'oil not known'} · {s.laboratory || 'no laboratory'}{s.purpose === 'routine'
           ? ''
           : ` · ${s.purpose.replace('_', ' ')}`}{s.appearance
@@ -163,7 +164,7 @@
           {wrong}
           onsign={(l, r, n) => void sign(l, r, n)}
           onundo={() => void undo()}
-          canUndo={mine !== null}
+          canUndo={signedByMe !== null}
         />
       {/key}
     </VerdictPanel>
@@ -178,7 +179,7 @@
           New figures come in under <a href="/exchange">Exchange</a>; signed samples are on each engine's
           page.
         </p>
-        {#if mine}<button class="press" onclick={() => void undo()}
+        {#if signedByMe}<button class="press" onclick={() => void undo()}
             >Undo your last sign-off <kbd>u</kbd></button
           >{/if}
       </div>

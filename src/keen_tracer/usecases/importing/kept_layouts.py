@@ -1,0 +1,90 @@
+"""How files of a laboratory are read, kept by their headings and known again."""
+
+from dataclasses import asdict, replace
+
+from ...core.laboratory import BY_COLUMN
+from ...core.terms import REPORT_FIELDS
+from ...exchange.csvfile import Row
+from ...exchange.layouts import Column, Layout, fingerprint, targets
+from ...storage.bulk import insert
+from ...storage.db import Connection
+from ...storage.records import Row as Record
+from ...storage.records import json, row
+from ..errors import CannotRecord
+from .task import Task
+
+
+def layout_of(kept: Record) -> Layout:
+    """A layout as it was kept or sent. Raises CannotRecord for one that cannot be."""
+    columns = tuple(Column(x["heading"], x["target"], x["unit"]) for x in kept["columns"])
+    known = {"", *targets()}
+    wrong = next((x.target for x in columns if x.target not in known), None)
+    if wrong is not None:
+        raise CannotRecord("unknown_target", f"a column cannot stand for {wrong!r}")
+    given = [x.target for x in columns if x.target]
+    twice = next((t for t in given if given.count(t) > 1), None)
+    if twice:
+        said = REPORT_FIELDS.get(twice) or BY_COLUMN[twice].name
+        raise CannotRecord("target_twice", f"two columns stand for {said}; choose one of them")
+    return Layout(**{**kept, "columns": columns})
+
+
+def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
+    """The layout somebody kept for these headings, and for which laboratory; else the one given."""
+    found = row(c, "layout_of_heads", heads=fingerprint([x.heading for x in layout.columns]))
+    if found is None:
+        return layout, ""
+    held = layout_of(found["layout"])
+    if len(held.columns) != len(layout.columns):
+        return layout, ""
+    # Where the headings stand is this file's own: a letterhead grows by a line.
+    here = replace(held, way=layout.way, header=layout.header, body=layout.body)
+    return here, found["laboratory"] or "these headings"
+
+
+def keep(c: Connection, layout: Layout, who: str) -> None:
+    """Keep how a file was read, for the next one with the same headings."""
+    heads = fingerprint([x.heading for x in layout.columns])
+    held = row(c, "layout_of_heads", heads=heads)
+    said = asdict(layout)
+    if held is None or layout_of(held["layout"]) != layout:
+        insert(
+            c,
+            "report_layout",
+            {
+                "heads": heads,
+                "laboratory": layout.laboratory,
+                "layout": json(said),
+                "said_by": who,
+            },
+        )
+
+
+def layouts(task: Task, part: list[Row]) -> None:
+    """Rows of layouts.csv: how files with certain headings are read."""
+    for r in part:
+        c = r.cells
+        if not task.their_own(r.number, c["by"]):
+            continue
+        if row(task.c, "layout_there", heads=c["heads"], at=c["at"]) is not None:
+            task.file.known += 1
+            continue
+        try:
+            layout_of(c["layout"])
+        except (CannotRecord, KeyError, TypeError) as error:
+            task.problem(
+                r.number, "layout", f"no layout ({error})", "leave it as the export wrote it"
+            )
+            continue
+        insert(
+            task.c,
+            "report_layout",
+            {
+                "heads": c["heads"],
+                "laboratory": c.get("laboratory") or "",
+                "layout": json(c["layout"]),
+                "said_by": c["by"],
+                "said_at": c["at"],
+            },
+        )
+        task.file.added += 1

@@ -1,0 +1,261 @@
+"""A foreign grid becomes our own open files (engines, samples, readings), which come in as any
+other, all or nothing."""
+
+import csv
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from ...core.laboratory import UnitMismatch, convert
+from ...core.terms import CLASSES, METER_UNITS, REPORT_FIELDS
+from ...exchange.layouts import (
+    Layout,
+    Reader,
+    Sheet,
+    Told,
+    Unread,
+    meter_unit,
+    name,
+    read,
+    volume_unit,
+)
+from ...storage.db import Connection
+from ...storage.records import rows
+from ..errors import CannotRecord
+from .looking import Names, code_of, lacking, proposal
+
+ENGINES = ("engine", "class", "meter_unit", "model", "depot")
+MODELS, DEPOTS = ("model", "class"), ("depot",)
+SAMPLES = (
+    *("sample", "engine", "drawn_on", "meter", "oil_change_meter", "hours_on_oil"),
+    *("oil", "top_up_l", "oil_changed_after", "laboratory", "analysed_on", "received_on", "note"),
+)
+READINGS = ("laboratory", "report", "sample", "analyte", "reading", "unit", "analysed_on")
+
+
+@dataclass(frozen=True, slots=True)
+class NewEngine:
+    """An engine the file names and nobody has on record: `said` as the file writes it."""
+
+    said: str
+    engine_class: str
+    meter_unit: str = "h"
+    model: str = ""
+    depot: str = ""
+
+
+@dataclass(slots=True)
+class Written:
+    """Our own files of a grid, and what was left out of them."""
+
+    paths: list[tuple[str, Path]]
+    wrong: list[Unread]
+
+
+def canonical(
+    c: Connection, file: str, sheet: Sheet, layout: Layout, new: Sequence[NewEngine], into: Path
+) -> Written:
+    """A grid as our own files in a folder, each under the name of the file it came from. Raises
+    CannotRecord while something is asked or lacking."""
+    found, _ = proposal(c, sheet, layout)
+    if found.questions or lacking(layout):
+        raise CannotRecord("layout_open", "answer what is asked and choose what is lacking first")
+    reader, names = Reader(found.layout), Names.on_record(c)
+    ticked = {e.said: e for e in new}
+    for e in new:
+        if e.engine_class not in CLASSES:
+            raise CannotRecord("unknown_class", f"{e.said}: there is no class {e.engine_class!r}")
+        if e.meter_unit not in METER_UNITS:
+            units = ", ".join(METER_UNITS)
+            raise CannotRecord("unknown_unit", f"{e.said}: a meter counts {units}")
+    registered = _registered(c, reader, sheet)
+    told = Reader(found.layout)
+    with (
+        (into / "samples.csv").open("w", newline="", encoding="utf-8") as s,
+        (into / "readings.csv").open("w", newline="", encoding="utf-8") as r,
+    ):
+        samples, readings = csv.writer(s), csv.writer(r)
+        samples.writerow(SAMPLES)
+        readings.writerow(READINGS)
+        out = _Out(
+            layout=found.layout,
+            names=names,
+            ticked=ticked,
+            registered=registered,
+            sample=samples.writerow,
+            reading=readings.writerow,
+            wrong=told.unread,
+        )
+        for one in told.samples(read(sheet)):
+            out.write(one)
+    paths = [
+        (f"{file} (samples)", into / "samples.csv"),
+        (f"{file} (readings)", into / "readings.csv"),
+    ]
+    return Written([*_fleet(c, file, new, into), *paths], told.unread)
+
+
+def _registered(c: Connection, reader: Reader, sheet: Sheet) -> dict[str, str]:
+    """Bottles of the file that are registered already, with their engine."""
+    codes = {code_of(t) for t in reader.samples(read(sheet))}
+    found = rows(c, "samples_known", codes=sorted(codes))
+    return {r["code"]: r["engine"] for r in found if r["log_id"] is not None}
+
+
+@dataclass(slots=True, kw_only=True)
+class _Out:
+    """Samples as they go into our own files; what cannot go is put into `wrong`."""
+
+    layout: Layout
+    names: Names
+    ticked: dict[str, NewEngine]
+    registered: dict[str, str]
+    sample: Callable[[list[str]], object]
+    reading: Callable[[list[str]], object]
+    wrong: list[Unread]
+
+    def _engine(self, t: Told, code: str) -> str | None:
+        """The engine of a sample, "" for a registered bottle's own; None where it cannot be."""
+        said, held = t.facts.get("engine", ""), self.registered.get(code)
+        known = self.names.of(said)
+        engine = known["code"] if known else name(said) if said in self.ticked else ""
+        if held is None and not engine:
+            self.wrong.append(
+                Unread(t.row, "engine", f"{said!r} is not on record", "tick it to put it there")
+            )
+            return None
+        if held is not None and engine and held != engine:
+            what = f"bottle {code} is {held}'s on record, the file says {said}"
+            self.wrong.append(Unread(t.row, "bottle", what, "look which is right"))
+            return None
+        return "" if held is not None else engine
+
+    def write(self, t: Told) -> None:
+        code = code_of(t)
+        engine = self._engine(t, code)
+        if engine is None:
+            return
+        lab = t.facts.get("laboratory") or self.layout.laboratory
+        if engine:
+            known = self.names.of(engine)
+            unit = known["meter_unit"] if known else self.ticked[t.facts["engine"]].meter_unit
+            meters = _meters(t, self.layout, unit, self.wrong)
+            self.sample(_sample_row(t, code, engine, lab, meters, self.layout, self.wrong))
+        report = name(t.facts.get("report") or code)
+        for column, figure, unit in t.figures:
+            analysed = t.facts.get("analysed_on", "")
+            self.reading([lab, report, code, column, figure, unit, analysed])
+
+
+def _sample_row(
+    t: Told,
+    code: str,
+    engine: str,
+    lab: str,
+    meters: tuple[str, str, str],
+    layout: Layout,
+    wrong: list[Unread],
+) -> list[str]:
+    facts = t.facts
+    changed = {"y": "yes", "n": "no", "ja": "yes", "nein": "no", "true": "yes", "false": "no"}
+    after = facts.get("oil_changed_after", "").lower()
+    return [
+        *(
+            code,
+            engine,
+            facts.get("drawn_on", ""),
+            *meters,
+            facts.get("oil", ""),
+            _top_up(t, layout, wrong),
+        ),
+        *(changed.get(after, after), lab, facts.get("analysed_on", "")),
+        *(facts.get("received_on", ""), facts.get("note", "")),
+    ]
+
+
+def _top_up(t: Told, layout: Layout, wrong: list[Unread]) -> str:
+    """Litres topped up; a word where a figure belongs is left out, and said."""
+    said = t.facts.get("top_up_l", "")
+    try:
+        return f"{convert(float(said.split()[0]), volume_unit(layout), 'L'):.6g}" if said else ""
+    except ValueError:
+        what = f"{said!r} is no figure"
+        wrong.append(Unread(t.row, REPORT_FIELDS["top_up_l"], what, "it is left out"))
+        return ""
+
+
+def _meters(t: Told, layout: Layout, unit: str, wrong: list[Unread]) -> tuple[str, str, str]:
+    """(meter, meter at the oil change, hours on the oil) in the engine's own unit; the last only
+    where there is no change to work it out from."""
+    written = meter_unit(layout) or unit
+
+    def own(target: str) -> float | None:
+        said = t.facts.get(target, "")
+        if not said:
+            return None
+        try:
+            number = float(said.split()[0])
+            return number if written == unit else convert(number, written, unit)
+        except UnitMismatch:
+            what = f"{said} {written}, and the engine is counted in {unit}"
+        except ValueError:
+            what = f"{said!r} is no meter"
+        wrong.append(Unread(t.row, REPORT_FIELDS[target], what, "it is left out"))
+        return None
+
+    meter, change, on_oil = own("meter"), own("oil_change_meter"), own("hours_on_oil")
+    if change is None and meter is not None and on_oil is not None and on_oil <= meter:
+        change = meter - on_oil
+    return _plain(meter), _plain(change), _plain(None if change is not None else on_oil)
+
+
+def _plain(x: float | None) -> str:
+    return "" if x is None else f"{x:.10g}"
+
+
+def _fleet(
+    c: Connection, file: str, new: Sequence[NewEngine], into: Path
+) -> Iterator[tuple[str, Path]]:
+    """What new engines need: depots and models nobody has on record, then themselves."""
+    if not new:
+        return
+    depots = {e.depot for e in new if e.depot} - {r["code"] for r in rows(c, "depot_codes")}
+    models = {e.model: e.engine_class for e in new if e.model}
+    for known in rows(c, "model_codes"):
+        models.pop(known["code"], None)
+    engines = [
+        (name(e.said), e.engine_class, e.meter_unit, name(e.model), name(e.depot)) for e in new
+    ]
+    tables: list[tuple[str, Sequence[str], list[Sequence[str]]]] = [
+        ("depots", DEPOTS, [(name(d),) for d in sorted(depots)]),
+        ("models", MODELS, [(name(m), k) for m, k in sorted(models.items())]),
+        ("engines", ENGINES, [*engines]),
+    ]
+    for table, columns, listed in tables:
+        if listed:
+            with (into / f"{table}.csv").open("w", newline="", encoding="utf-8") as out:
+                csv.writer(out).writerows([columns, *listed])
+            yield f"{file} ({table})", into / f"{table}.csv"
+
+
+def bring_by_itself(
+    c: Connection, file: str, sheets: Sequence[Sheet], into: Path
+) -> list[tuple[str, Path]]:
+    """Our own files of the first sheet whose headings somebody brought in before.
+
+    Raises CannotRecord where nobody did, where something is asked, or where a cell cannot be read:
+    then only a person can bring it in.
+    """
+    for sheet in sheets:
+        found, known_from = proposal(c, sheet, None)
+        if not known_from:
+            continue
+        made = canonical(c, file, sheet, found.layout, (), into)
+        if made.wrong:
+            first = made.wrong[0]
+            raise CannotRecord("cells_unread", f"row {first.row}, {first.heading}: {first.what}")
+        return made.paths
+    raise CannotRecord(
+        "unknown_layout",
+        "nobody brought in a file with these headings yet: bring it in once on the page Exchange",
+    )

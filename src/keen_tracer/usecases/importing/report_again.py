@@ -1,0 +1,108 @@
+"""A report opened again on the page it was typed on, and put right there: facts of the draw become
+a correction, figures another revision that counts at once; what stood before stays readable."""
+
+from dataclasses import replace
+from uuid import uuid4
+
+from ...core.laboratory import BY_CODE, reading_text
+from ...core.roles import Actor
+from ...storage.db import Connection
+from ...storage.records import Row, number, row, rows
+from ..answers.layouts import ReportAgain
+from ..errors import CannotRecord, NotThere
+from ..judging.deciding import answer_amendment
+from ..recording.correcting import Correction, correct
+from ..recording.log_rows import check_day
+from .one_report import Report, check_report, filled, meter_at_change, write_figures
+
+REASON = "put right on the report's page"
+
+
+def _report(c: Connection, sample: int) -> Row | None:
+    """The report of a sample that counts, the first where it has several."""
+    return row(c, "report_of_sample", sample=sample)
+
+
+def open_again(c: Connection, code: str) -> ReportAgain:
+    """A report as it stands on record, in the fields of the page. Raises NotThere."""
+    place = row(c, "draw_of_sample", code=code)
+    if place is None:
+        raise NotThere(f"there is no sample {code}")
+    said = row(c, "draw_said", id=place["log_id"])
+    assert said is not None
+    held = _report(c, place["sample_id"])
+    readings = rows(c, "readings_of_reports", reports=[held["id"]]) if held else []
+    return {
+        "sample": code,
+        "log": place["log_id"],
+        "engine": place["engine"],
+        "on": place["on_date"],
+        "meter": place["dial"],
+        "hours_on_oil": said["hours_on_oil"],
+        "oil_change_meter": said["oil_change_dial"],
+        "oil": said["oil"],
+        "top_up_l": said["top_up_l"],
+        "laboratory": held["laboratory"] if held else said["laboratory"],
+        "report": held["number"] if held else "",
+        "appearance": said["appearance"],
+        "smell": said["smell"],
+        "note": said["note"],
+        "figures": {BY_CODE[r["analyte"]].column: _cell(r) for r in readings},
+    }
+
+
+def _cell(r: Row) -> str:
+    """A reading as somebody would type it: as it came, with its unit where that is not its own."""
+    of = BY_CODE[r["analyte"]]
+    said = r["reported"] or reading_text(r["value"], r["censor"])
+    return f"{said} {r['unit']}" if r["unit"] and r["unit"] != of.unit else said
+
+
+def put_right(c: Connection, code: str, r: Report, who: Actor) -> str:
+    """Put a report right; all or nothing, and what did not change is left alone.
+
+    Raises CannotRecord where the engine is another (that is a correction of its own, with its
+    reason) or a field is wrong; NotThere.
+    """
+    before = open_again(c, code)
+    check_day(r.on)
+    if r.engine != before["engine"]:
+        said = "move a bottle to another engine in its log, with a reason"
+        raise CannotRecord("other_engine", said, {"engine": said})
+    if before["report"] and (r.laboratory, r.report) != (before["laboratory"], before["report"]):
+        said = (
+            f"these figures are report {before['report']} of {before['laboratory']}; another "
+            "number is another report"
+        )
+        raise CannotRecord("other_report", said, {"report": said})
+    _facts(c, before, r, who)
+    figures = filled(r)
+    if figures != before["figures"]:
+        _figures(c, replace(r, sample=code), before["report"] or r.report or code, figures, who)
+    return code
+
+
+def _facts(c: Connection, before: ReportAgain, r: Report, who: Actor) -> None:
+    check_report(r)
+    told = {
+        "on_date": (before["on"], r.on),
+        "dial": (before["meter"], r.meter),
+        "oil_change_dial": (before["oil_change_meter"], meter_at_change(r)),
+        "hours_on_oil": (before["hours_on_oil"], r.hours_on_oil if r.meter is None else None),
+        "oil": (before["oil"], r.oil.strip()),
+        "top_up_l": (before["top_up_l"], r.top_up_l),
+        "appearance": (before["appearance"], r.appearance),
+        "smell": (before["smell"], r.smell),
+        "note": (before["note"], r.note),
+    }
+    changes = {name: now for name, (old, now) in told.items() if now != old}
+    if changes:
+        correct(c, Correction(uuid4(), before["log"], REASON, None, changes), who.name)
+
+
+def _figures(c: Connection, r: Report, report: str, figures: dict[str, str], who: Actor) -> None:
+    newest = number(c, "newest_report")
+    write_figures(c, r.laboratory.strip(), report, r.sample, figures, who)
+    for made in rows(c, "reports_since", id=newest):
+        if made["revision"] > 1:
+            answer_amendment(c, made["id"], True, REASON, who)

@@ -1,0 +1,57 @@
+"""A laboratory's averages for a model, typed by a person."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from ...core.laboratory import BY_COLUMN
+from ...core.roles import Actor, check_may
+from ...storage.db import Connection
+from ...storage.records import row, rows
+from ..answers.from_rows import answers
+from ..answers.library import AverageRow
+from ..errors import CannotRecord
+from ..importing.averages import put_average
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Sheet:
+    """What a laboratory prints as usual for a model: column → figure, in the column's unit.
+
+    at_meter : meter units on the oil the averages hold for
+    """
+
+    laboratory: str
+    model: str
+    averages: Mapping[str, float]
+    at_meter: float | None = None
+    origin: str = ""
+
+
+def averages(c: Connection) -> Sequence[AverageRow]:
+    """What counts, of every laboratory and model."""
+    return answers(AverageRow, rows(c, "averages_now"))
+
+
+def put_sheet(c: Connection, sheet: Sheet, who: Actor) -> int:
+    """Put averages on record; how many were new. Raises NotAllowed, CannotRecord."""
+    check_may(who, "publish")
+    if not sheet.laboratory.strip():
+        raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
+    if sheet.model not in {r["code"] for r in rows(c, "model_codes")}:
+        what = f"model {sheet.model!r} is not on record"
+        raise CannotRecord("unknown_model", what, {"model": what})
+    unknown = [k for k in sheet.averages if k not in BY_COLUMN]
+    if unknown:
+        raise CannotRecord("unknown_analyte", f"{unknown[0]!r} is no figure of a report")
+    new = 0
+    for column, average in sheet.averages.items():
+        key = {
+            "laboratory": sheet.laboratory.strip(),
+            "model": sheet.model,
+            "analyte": column,
+        }
+        said = {"average": average, "at_meter": sheet.at_meter, "origin": sheet.origin}
+        if row(c, "average_now", **key) != said:
+            put_average(c, {**key, **said}, who.name)
+            new += 1
+    return new

@@ -1,0 +1,30 @@
+import type { Dimension } from './units';
+import { into, unitOf } from './units';
+import { figure } from './words';
+
+/** What the person who is here chose: units, and what was dismissed for good. */
+class Mine {
+  choices = $state.raw<Record<string, string>>({});
+
+  /** The unit this person reads figures of `own` in. */
+  unit(own: string): string {
+    const of = unitOf(own);
+    return (of && this.choices[of.dimension]) ?? own;
+  }
+
+  of(dimension: Dimension): string {
+    return this.choices[dimension] ?? '';
+  }
+
+  /** A figure of the program's own unit in this person's, with its unit. */
+  says(x: number, own: string): string {
+    return `${this.plain(x, own)} ${this.unit(own)}`;
+  }
+
+  plain(x: number, own: string): string {
+    const [a, b] = [unitOf(own), unitOf(this.unit(own))];
+    return figure(a && b ? into(x, a, b) : x);
+  }
+}
+
+export const mine = new Mine();

@@ -1,0 +1,104 @@
+<script lang="ts">
+  import { api, body, type Schemas } from '../api/client';
+  import type { Act } from '../api/act.svelte';
+  import { choices } from '../terms';
+
+  interface Props {
+    act: Act;
+    onread: (read: Schemas['ReportRead']) => Promise<void>;
+  }
+  let { act, onread }: Props = $props();
+
+  let pasted = $state('');
+  let read = $state.raw<Schemas['ReportRead'] | null>(null);
+  let file = $state<File | null>(null);
+
+  const paste = (decimal: 'point' | 'comma' | '' = '') =>
+    act.run(async () => {
+      read = await body(api.POST('/api/report/read', { body: { text: pasted, decimal } }));
+      await onread(read);
+    });
+  async function pdf(chosen: File | undefined) {
+    if (!chosen) return;
+    file = chosen;
+    await act.run(async () => {
+      const found = await readPdf(chosen);
+      pasted = found.text;
+    });
+    if (pasted) await paste();
+  }
+  async function readPdf(chosen: File): Promise<Schemas['PdfText']> {
+    return body(
+      api.POST('/api/report/pdf', {
+        body: chosen as unknown as never,
+        bodySerializer: (x: unknown) => x as BodyInit,
+        headers: { 'Content-Type': 'application/pdf' },
+      }),
+    );
+  }
+</script>
+
+<details open>
+  <summary>Paste its figures, take them from a PDF, or type them below</summary>
+  <textarea
+    class="field"
+    rows="3"
+    aria-label="Figures as they were copied"
+    placeholder="Iron 14&#10;Viscosity @ 100 °C 14.1 cSt&#10;or a table with its headings"
+    bind:value={pasted}
+  ></textarea>
+  <p class="row">
+    <button class="press" disabled={act.busy || !pasted.trim()} onclick={() => void paste()}
+      >Read what I pasted</button
+    >
+    <label
+      >A report as PDF, with text in it
+      <input
+        class="field"
+        type="file"
+        accept="application/pdf"
+        disabled={act.busy}
+        onchange={(e) => void pdf(e.currentTarget.files?.[0])}
+      /></label
+    >
+  </p>
+  {#if read}
+    <p role="status">
+      {Object.keys(read.figures).length} figures read{read.unread.length
+        ? `; not read: ${read.unread.slice(0, 6).join(', ')}${read.unread.length > 6 ? ` and ${read.unread.length - 6} lines more` : ''}`
+        : ''}.
+      {#if file}<b>From {file.name}: hold each figure against the sheet.</b>{/if}
+    </p>
+  {/if}
+  {#each read?.questions ?? [] as q (q.about)}
+    <p class="row ask">
+      <b>{q.words}</b> <span class="figure">{q.seen.join('   ')}</span>
+      {#each choices('decimal_marks') as o (o.code)}<button
+          class="press"
+          disabled={act.busy}
+          onclick={() => void paste(o.code)}>{o.words}</button
+        >{/each}
+    </p>
+  {/each}
+</details>
+
+<style>
+  details {
+    display: grid;
+    gap: 10px;
+  }
+  textarea {
+    width: 100%;
+    max-width: 720px;
+  }
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 10px;
+    align-items: end;
+  }
+  .ask {
+    border: 2px solid var(--due);
+    padding: 6px 12px 10px;
+  }
+</style>
