@@ -3,6 +3,7 @@ lies above it."""
 
 from .alarm_levels import Expected, School, expected, schools
 from .assessment import Assessment, assess, lens_levels
+from .bands import Bands, bands
 from .company import may_leach
 from .dial import PLANTED, Counts, Step, count, count_found, with_fault
 from .expectation import PRIOR_SAMPLES, element_ppm
@@ -36,6 +37,7 @@ __all__ = [
     "STEEPEST_DUTY",
     "SYMBOLS",
     "Assessment",
+    "Bands",
     "Counts",
     "Expected",
     "Member",
@@ -44,6 +46,7 @@ __all__ = [
     "School",
     "Step",
     "assess",
+    "bands",
     "bearing_kind",
     "count",
     "count_found",

@@ -42,6 +42,11 @@ class LanePoint(TypedDict):
     act_low: float | None
     watch_rate: float | None
     act_rate: float | None
+    # 95 % from low to high: expected of this engine, and of its sisters at the same hours
+    expected: list[float] | None
+    expected_rate: list[float] | None
+    sisters: list[float] | None
+    sisters_rate: list[float] | None
     level: LevelNumber | None
 
 
@@ -60,6 +65,7 @@ class EngineSample(TypedDict):
     total: float | None
     dial: float | None
     charge: int
+    hours: float | None  # on the oil, in meter units
     level: LevelNumber | None
     signed: bool
     arrived: bool

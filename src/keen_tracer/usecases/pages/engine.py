@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 
-from ...core.baseline import Assessment
+from ...core.baseline import Assessment, bands
 from ...core.laboratory import ANALYTES, Censor, reading_text
 from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
@@ -34,9 +34,9 @@ from .wall import lines
 
 
 def _samples(
-    line: TimeLine, verdicts: dict[str, Row], signed: dict[str, Row]
+    line: TimeLine, verdicts: dict[str, Row], signed: dict[str, Row], hours: dict[str, float]
 ) -> list[EngineSample]:
-    """The sticks of the first lane."""
+    """The sticks of the first lane; `hours` are those on the oil."""
     out: list[EngineSample] = []
     for m, s in line.samples():
         v, d = verdicts.get(s.code), signed.get(s.code)
@@ -48,6 +48,7 @@ def _samples(
                 "total": m.total,
                 "dial": m.row.dial,
                 "charge": m.charge,
+                "hours": hours.get(s.code),
                 "level": d["level"] if d and is_signed else v["level"] if v else None,
                 "signed": is_signed,
                 "arrived": bool(v and v["level"] is not None),
@@ -99,7 +100,7 @@ def _ahead(c: Connection, a: Assessment | None, line: TimeLine, unit: str) -> Ah
     )
     offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
     return {
-        "lanes": _lanes(a.e),
+        "lanes": _lanes(a),
         "outlook": outlook_of(a.e, contexts, offset, unit),
         "oil_life": oil_life_words(a.e, contexts, offset, unit, longest_drain(c)),
         "control": control_of(a, order),
@@ -117,6 +118,8 @@ def engine(c: Connection, code: str) -> EngineOut:
     head = lines(c, [known["id"]])[known["id"]]
     verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    hours = {p.sample.code: p.hours_on_oil for p in a.e.contexts} if a else {}
+    hours = {code: h for code, h in hours.items() if isfinite(h)}
     held = allowed_range(history.engine.allowed_grades)
     newest = next((m for m in reversed(line.moments) if m.total is not None), None)
     return {
@@ -132,7 +135,7 @@ def engine(c: Connection, code: str) -> EngineOut:
         "state": head["state"],
         "comb": head["comb"],
         "due": head["due"],
-        "samples": _samples(line, verdicts, signed),
+        "samples": _samples(line, verdicts, signed, hours),
         "charges": _charges(line),
         "events": _events(line),
         **_ahead(c, a, line, facts["meter_unit"]),
@@ -159,8 +162,35 @@ def _limit_rates(e: Evaluation, order: list[int], column: int) -> dict[str, list
     return {"watch_rate": _listed(rates[:, WATCH]), "act_rate": _listed(rates[:, ACT])}
 
 
-def _points(e: Evaluation, order: list[int], column: int, wears: bool) -> dict[str, list[Any]]:
+def _bands(a: Assessment, order: list[int], column: int, wears: bool) -> dict[str, list[Any]]:
+    """What lies behind the readings: expected of this engine, and where its sisters are; of wear
+    also as rates per 100 meter units."""
+    b = bands(a, column, order)
+    drawn = {
+        "expected": np.stack([b.low, b.high]),
+        "sisters": np.stack([b.sisters_low, b.sisters_high]),
+    }
+    out: dict[str, list[Any]] = {}
+    for name, both in drawn.items():
+        out[name] = _pairs(both)
+        rates = 100 * (both - b.base) / b.gain if wears else np.full_like(both, np.nan)
+        out[f"{name}_rate"] = _pairs(rates)
+    return out
+
+
+def _pairs(both: Floats) -> list[list[float] | None]:
+    """Low and high ends as the page takes them, with the digits a drawing needs."""
+    return [
+        None
+        if not isfinite(low) or not isfinite(high)
+        else [float(f"{low:.4g}"), float(f"{high:.4g}")]
+        for low, high in both.T.tolist()
+    ]
+
+
+def _points(a: Assessment, order: list[int], column: int, wears: bool) -> dict[str, list[Any]]:
     """What is drawn of one analyte at each of these samples, field by field."""
+    e = a.e
     censor = e.fleet.censor[order, column]
     withheld = e.rate_withheld[order, column] | (censor != Censor.EXACT)
     value, level = _listed(e.fleet.value[order, column]), e.level[order, column]
@@ -180,19 +210,21 @@ def _points(e: Evaluation, order: list[int], column: int, wears: bool) -> dict[s
         "watch_low": _listed(e.lower[WATCH, order, column]),
         "act_low": _listed(e.lower[ACT, order, column]),
         **(_limit_rates(e, order, column) if wears else none),
+        **_bands(a, order, column, wears),
         "level": [x if x >= 0 else None for x in level.tolist()],
     }
 
 
-def _lanes(e: Evaluation) -> list[Lane]:
+def _lanes(assessed: Assessment) -> list[Lane]:
     """One lane per analyte that was ever measured, its points in order."""
+    e = assessed.e
     every = [q.row for _, q in e.contexts[0].time_line.samples()]
     out: list[Lane] = []
     for a in ANALYTES:
         if not (e.fleet.censor[:, a.index] >= 0).any() or not a.channel:
             continue
         order = [i for i in every if e.fleet.censor[i, a.index] >= 0]
-        fields = _points(e, order, a.index, a.kind == "wear")
+        fields = _points(assessed, order, a.index, a.kind == "wear")
         out.append(
             {
                 "column": a.column,

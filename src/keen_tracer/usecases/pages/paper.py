@@ -90,7 +90,7 @@ def _letter(s: SampleOut) -> Iterator[str]:
             for p in s["parts"][:PARTS]
         )
     yield "<h2>Figures</h2>"
-    head = ("", "As read", "Expected, 80 %", "Watch", "Act")
+    head = ("", "As read", "Expected, 95 %", "Watch", "Act")
     half = (len(s["ladders"]) + 1) // 2
     sides = (s["ladders"][:half], s["ladders"][half:])
     both = "".join(table(head, map(_figure, side), numbers=(1, 2, 3, 4)) for side in sides if side)

@@ -2934,6 +2934,8 @@ export interface components {
             dial: number | null;
             /** Charge */
             charge: number;
+            /** Hours */
+            hours: number | null;
             /** Level */
             level: (0 | 1 | 2 | 3) | null;
             /** Signed */
@@ -3624,6 +3626,14 @@ export interface components {
             watch_rate: number | null;
             /** Act Rate */
             act_rate: number | null;
+            /** Expected */
+            expected: number[] | null;
+            /** Expected Rate */
+            expected_rate: number[] | null;
+            /** Sisters */
+            sisters: number[] | null;
+            /** Sisters Rate */
+            sisters_rate: number[] | null;
             /** Level */
             level: (0 | 1 | 2 | 3) | null;
         };

@@ -2,22 +2,20 @@
   import { mine } from '../mine.svelte';
   import { scaleLinear } from 'd3-scale';
   import type { Schemas } from '../api/client';
+  import LaneStrip from './LaneStrip.svelte';
   import StickMark from '../draw/StickMark.svelte';
   import { LEVELS, computed, figure } from '../words';
   import {
     along,
     beyond,
-    curves,
     extent,
     grouped,
-    laneRange,
     laneScale,
-    limitSteps,
     rowsOfWords,
-    shown,
     ticks,
     zoomed,
     type AxisBy,
+    type Behind,
     type ChargeAt,
     type Dated,
     type MetalsAs,
@@ -28,11 +26,13 @@
     by: AxisBy;
     as: MetalsAs;
     limits: boolean;
+    sisters: boolean;
+    tall: number;
     at: number;
     onpick: (n: number) => void;
     onopen: (sample: string) => void;
   }
-  let { engine, by, as, limits, at, onpick, onopen }: Props = $props();
+  let { engine, by, as, limits, sisters, tall, at, onpick, onopen }: Props = $props();
 
   const LEFT = 92;
   const STRIP = 32;
@@ -44,23 +44,40 @@
   const whole = $derived(extent(engine, by));
   const domain = $derived(view ?? whole);
   const scale = $derived(scaleLinear().domain(domain).range([0, plot]));
-  const x = $derived((what: Dated): number | null => {
-    const v = along(by, what);
+  const hoursOf = $derived(new Map(engine.samples.map((s) => [s.sample, s.hours])));
+  const x = $derived((what: Dated & { sample?: string }): number | null => {
+    const hours = what.sample === undefined ? (what.hours ?? null) : (hoursOf.get(what.sample) ?? null);
+    const v = along(by, { ...what, hours });
     return v === null ? null : scale(v);
   });
+  const behind = $derived<Behind[]>(sisters ? ['sisters', 'expected'] : ['expected']);
+  const ways = $derived({ by, as, limits, behind });
+  const hasSisters = $derived(engine.lanes.some((l) => l.points.some((p) => p.sisters)));
+  /** The lane that stands large, for a closer look. */
+  let large = $state('');
   const inside = (px: number | null): px is number => px !== null && px >= -1 && px <= plot + 1;
 
   const chargeOf = $derived(new Map(engine.samples.map((s) => [s.sample, s.charge])));
   const starts = $derived(
     new Map<number, ChargeAt>(
       engine.charges.flatMap((c) =>
-        c.start_on === null ? [] : [[c.number, { number: c.number, on: c.start_on, total: c.start }]],
+        c.start_on === null
+          ? []
+          : [[c.number, { number: c.number, on: c.start_on, total: c.start, hours: 0 }]],
       ),
     ),
   );
+  // Laid over one another, the newest charge is the picture and the others stand behind it.
+  const newest = $derived(engine.samples.findLast((s) => s.arrived)?.charge ?? 0);
   const groups = $derived(grouped(engine.lanes));
   const now = $derived(
-    scale(by === 'date' ? new Date(engine.today).getTime() : (engine.now_total ?? domain[1])),
+    scale(
+      by === 'date'
+        ? new Date(engine.today).getTime()
+        : by === 'oil'
+          ? -domain[1]
+          : (engine.now_total ?? domain[1]),
+    ),
   );
   const chosen = $derived(engine.samples[at]);
   const crosshair = $derived(chosen ? x(chosen) : null);
@@ -69,7 +86,7 @@
   const events = $derived(
     engine.events.flatMap((e) => {
       const px = x(e);
-      return inside(px) && e.kind !== 'oil_change' && e.kind !== 'top_up'
+      return by !== 'oil' && inside(px) && e.kind !== 'oil_change' && e.kind !== 'top_up'
         ? [{ x: px, word: e.words.slice(0, 44) }]
         : [];
     }),
@@ -90,7 +107,7 @@
       const top = y;
       y += 18;
       const lanes = g.lanes.map((lane) => {
-        const h = lane.channel === 'thickness' ? 74 : STRIP;
+        const h = lane.column === large ? 220 : (lane.channel === 'thickness' ? 74 : STRIP) * tall;
         const one = { lane, y, h };
         y += h + 4;
         return one;
@@ -173,6 +190,13 @@
     {#each placed.groups as g (g.title)}
       <line x1="0" x2={width} y1={g.top - 2} y2={g.top - 2} stroke="var(--line)" />
       <text x="0" y={g.top + 12} class="title">{g.title}</text>
+      {#if g === placed.groups[0]}<text x={LEFT + plot} y={g.top + 12} class="small" text-anchor="end"
+          >shaded: expected, 95 %{sisters
+            ? hasSisters
+              ? '; dashed: its sisters at the same hours'
+              : '; too few sisters of it are published'
+            : ''}</text
+        >{/if}
       {#if g.title === 'Wear'}<text x={LEFT - 4} y={g.top + 12} class="small" text-anchor="end"
           >{as === 'rate' ? per : 'as read'}</text
         >{/if}
@@ -181,7 +205,12 @@
 
     <g transform="translate({LEFT} 0)">
       <g clip-path="url(#plot)">
-        {#each engine.charges as c (c.number)}
+        {#if by === 'oil'}
+          <text x="2" y="45" class="small ink"
+            >{engine.charges.length} charges laid over one another; the newest drawn full, over its expectation</text
+          >
+        {/if}
+        {#each by === 'oil' ? [] : engine.charges as c (c.number)}
           {@const a = c.start_on === null ? null : x({ on: c.start_on, total: c.start })}
           {@const b = c.end_on === null ? now : x({ on: c.end_on, total: c.end })}
           {#if a !== null && b !== null}
@@ -216,68 +245,7 @@
         {/each}
         {#each placed.groups as g (g.title)}
           {#each g.lanes as { lane, y, h } (lane.column)}
-            {@const two = lane.channel === 'thickness'}
-            {@const how = lane.channel === 'wear' ? as : 'read'}
-            {@const range = two
-              ? laneRange(lane, [engine.grade_low, engine.grade_high])
-              : laneScale(lane, how, limits)}
-            {@const ys = scaleLinear()
-              .domain(range)
-              .range([y + h, y + 2])
-              .clamp(true)}
-            {@const held = limitSteps(lane, how, { x, y: ys }, plot)}
-            {#if two && engine.grade_low !== null}
-              {@const top = engine.grade_high === null ? y : ys(engine.grade_high)}
-              <rect
-                x="0"
-                y={top}
-                width={plot}
-                height={Math.max(ys(engine.grade_low) - top, 0)}
-                fill="var(--zone-clear)"
-                stroke="var(--edge)"
-              />
-              <rect
-                x="0"
-                y={ys(engine.grade_low)}
-                width={plot}
-                height={Math.max(y + h - ys(engine.grade_low), 0)}
-                fill="url(#out-of-grade)"
-              />
-            {:else}
-              <line x1="0" x2={plot} y1={y + h} y2={y + h} stroke="var(--line)" />
-            {/if}
-            {#if !two}
-              <path d={held[0]} fill="none" stroke="var(--watch)" stroke-dasharray="5 3" />
-              <path d={held[1]} fill="none" stroke="var(--act)" stroke-dasharray="8 3" />
-            {/if}
-            <path
-              d={curves(lane, how, chargeOf, starts, { x, y: ys })}
-              fill="none"
-              stroke="var(--ink)"
-              stroke-width="1.4"
-            />
-            {#if how === 'rate' && lane.points.every((p) => p.rate === null)}
-              <text x="6" y={y + h - 6} class="small"
-                >rates withheld: non-detects, too short or within the test's noise</text
-              >
-            {/if}
-            {#each lane.points as p (p.sample)}
-              {@const px = x(p)}
-              {@const v = shown(p, how)}
-              {#if inside(px) && v !== null}
-                <circle
-                  cx={px}
-                  cy={ys(v)}
-                  r={p.level ? 3.6 : 2.6}
-                  fill={p.censor === 1
-                    ? 'var(--paper)'
-                    : p.level
-                      ? `var(--${LEVELS[p.level].toLowerCase()})`
-                      : 'var(--ink)'}
-                  stroke="var(--ink)"
-                />
-              {/if}
-            {/each}
+            <LaneStrip {engine} {lane} place={{ y, h, plot }} {ways} {x} {chargeOf} {starts} {newest} />
           {/each}
         {/each}
         {#each events as e, n (n)}
@@ -317,7 +285,7 @@
       </g>
       {#each engine.samples as s, n (s.sample)}
         {@const px = x(s)}
-        {#if inside(px)}
+        {#if inside(px) && (by !== 'oil' || s.charge === newest)}
           <g
             transform="translate({Math.round(px) - 6} 4)"
             role="link"
@@ -351,7 +319,17 @@
     {#each placed.groups as g (g.title)}
       {#each g.lanes as { lane, y, h } (lane.column)}
         {@const how = lane.channel === 'wear' ? as : 'read'}
-        <text x="14" y={y + h / 2 + 6} class="symbol">{lane.symbol}</text>
+        <text
+          x="14"
+          y={y + h / 2 + 6}
+          class="symbol open"
+          role="button"
+          tabindex="-1"
+          aria-label="{lane.name} {lane.column === large ? 'as the others' : 'larger'}"
+          onclick={() => (large = lane.column === large ? '' : lane.column)}
+          onkeydown={(e) => e.key === 'Enter' && (large = lane.column === large ? '' : lane.column)}
+          >{lane.symbol}</text
+        >
         {#if lane.channel === 'thickness'}
           {#if engine.grade_low !== null}
             <text x={LEFT - 4} y={y + h - 14} class="small" text-anchor="end">{figure(engine.grade_low)}</text
@@ -361,7 +339,7 @@
               >{/if}
           {/if}
         {:else}
-          {@const [low, high] = laneScale(lane, how, limits)}
+          {@const [low, high] = laneScale(lane, how, limits, behind)}
           <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{computed(high)}</text>
           <text x={LEFT - 4} y={y + h} class="small" text-anchor="end">{computed(low) || 0}</text>
           <text x={LEFT + 4} y={y + 7} class="small edge">{beyond(lane, how, high)}</text>

@@ -10,6 +10,7 @@ import {
   laneRange,
   laneScale,
   limitSteps,
+  ribbons,
   rowsOfWords,
   steps,
   ticks,
@@ -38,6 +39,10 @@ const point = (
   act_low: null,
   watch_rate: 20,
   act_rate: 30,
+  expected: null,
+  expected_rate: null,
+  sisters: null,
+  sisters_rate: null,
   level: 0,
   ...more,
 });
@@ -92,6 +97,53 @@ describe('the axis', () => {
     expect(ticks('meter', [0, 4000], 600, 'h').map((t) => t.word)).toContain('2\u202f000 h');
     const dates = ticks('date', [Date.UTC(2025, 0, 1), Date.UTC(2026, 0, 1)], 600, 'h');
     expect(dates.some((t) => t.word.includes('25'))).toBe(true);
+  });
+});
+
+describe('what lies behind the readings', () => {
+  const banded = (sample: string, total: number, value: number, low: number, high: number) =>
+    point(sample, total, value, {
+      expected: [low, high],
+      expected_rate: [low / 2, high / 2],
+      sisters: [0, 2 * high],
+      sisters_rate: [0, high],
+    });
+  const points = [banded('a', 100, 10, 4, 20), banded('b', 200, 14, 10, 18), banded('c', 300, 8, 5, 11)];
+  const charges = new Map([
+    ['a', 1],
+    ['b', 1],
+    ['c', 2],
+  ]);
+  const starts = new Map([
+    [1, { number: 1, on: '2026-01-01', total: 0 }],
+    [2, { number: 2, on: '2026-02-01', total: 220 }],
+  ]);
+
+  it('is a ribbon a charge as read, from the oil as filled, and one of rates', () => {
+    const read = ribbons(lane(points), 'read', 'expected', charges, starts, scales);
+    expect(read).toBe('M0 98L100 80L200 82L200 90L100 96L0 98Z' + 'M220 98L300 89L300 95L220 98Z');
+    const rate = ribbons(lane(points), 'rate', 'expected', charges, starts, scales);
+    expect(rate.match(/M/g)).toHaveLength(1);
+  });
+
+  it('ends where nothing was expected', () => {
+    const gap = [points[0], point('x', 150, 12), points[1], points[2]].filter((p) => p !== undefined);
+    const rate = ribbons(lane(gap), 'rate', 'expected', charges, starts, scales);
+    expect(rate).toBe('M200 91L300 94.5L300 97.5L200 95Z');
+  });
+
+  it('widens a lane, but never so far that what happened lies flat', () => {
+    const top = (high: number) => high + (high - 2) * 0.12; // 2 is the lowest, the oil as filled
+    expect(laneScale(lane(points), 'read', false, [])[1]).toBeCloseTo(top(14), 9);
+    expect(laneScale(lane(points), 'read', false)[1]).toBeCloseTo(top(20), 9);
+    expect(laneScale(lane(points), 'read', false, ['sisters'])[1]).toBeCloseTo(top(21), 9);
+  });
+
+  it('lays the charges over one another by what is on the oil', () => {
+    expect(along('oil', { on: '2026-01-05', total: 900, hours: 120 })).toBe(120);
+    expect(along('oil', { on: '2026-01-05', total: 900 })).toBeNull();
+    const samples = [{ hours: 250 }, { hours: null }] as Schemas['EngineOut']['samples'];
+    expect(extent(engine({ samples }), 'oil')).toEqual([0, 260]);
   });
 });
 

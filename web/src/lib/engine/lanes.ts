@@ -7,23 +7,26 @@ type Engine = Schemas['EngineOut'];
 type Lane = Schemas['Lane'];
 type Point = Schemas['LanePoint'];
 
-export type AxisBy = 'meter' | 'date';
+export type AxisBy = 'meter' | 'date' | 'oil';
 export type MetalsAs = 'read' | 'rate';
 
 /** Anything with a place on the axis: the true meter and the day it happened. */
 export interface Dated {
   on: string;
   total: number | null;
+  /** Meter units on the oil. */
+  hours?: number | null;
 }
 
 const AHEAD_MS = 42 * 86_400_000;
 
-/** A place on the axis as a number: the true meter, or milliseconds. Null where the meter is not known. */
+/** A place on the axis as a number: the true meter, milliseconds, or what is on the oil. Null where that is not known. */
 export const along = (by: AxisBy, what: Dated): number | null =>
-  by === 'date' ? new Date(what.on).getTime() : what.total;
+  by === 'date' ? new Date(what.on).getTime() : by === 'oil' ? (what.hours ?? null) : what.total;
 
 /** The whole stretch of an engine: from its first moment to a little beyond today. */
 export function extent(engine: Engine, by: AxisBy): [number, number] {
+  if (by === 'oil') return [0, Math.max(...engine.samples.map((s) => s.hours ?? 0), 1) * 1.04];
   const known = [
     ...engine.samples.map((s) => along(by, s)),
     ...engine.charges.map((c) =>
@@ -79,12 +82,32 @@ export const shown = (p: Point, as: MetalsAs): number | null => (as === 'rate' ?
 const limitsOf = (p: Point, as: MetalsAs): [number | null, number | null] =>
   as === 'rate' ? [p.watch_rate, p.act_rate] : [p.watch, p.act];
 
-/** The stretch a lane shows: what happened, with a little room; with its limits where they are wanted in view. It
- * begins at nothing unless all of it lies far above. */
-export function laneScale(lane: Lane, as: MetalsAs, limits: boolean): [number, number] {
+export type Behind = 'expected' | 'sisters';
+
+/** The band behind a point: what was expected, or where sister engines lie. */
+export const bandOf = (p: Point, as: MetalsAs, what: Behind): [number, number] | null => {
+  const [low, high] = (as === 'rate' ? p[`${what}_rate`] : p[what]) ?? [];
+  return low === undefined || high === undefined ? null : [Math.max(low, 0), Math.max(high, 0)];
+};
+
+// A band may stretch a lane this far above what happened, so that the readings stay the picture.
+const ROOM_FOR_BANDS = 1.5;
+
+/** The stretch a lane shows: what happened and what was expected, with a little room; with its limits where they are
+ * wanted in view. It begins at nothing unless all of it lies far above. */
+export function laneScale(
+  lane: Lane,
+  as: MetalsAs,
+  limits: boolean,
+  behind: readonly Behind[] = ['expected'],
+): [number, number] {
   const values = lane.points.flatMap((p) => [shown(p, as), as === 'read' ? p.start : null]);
+  const happened = Math.max(...values.filter((x): x is number => x !== null), 0);
+  const bands = lane.points
+    .flatMap((p) => behind.map((b) => bandOf(p, as, b)?.[1] ?? null))
+    .map((x) => (x === null ? null : Math.min(x, happened * ROOM_FOR_BANDS)));
   const wanted = limits ? lane.points.flatMap((p) => limitsOf(p, as)) : [];
-  const known = [...values, ...wanted].filter((x): x is number => x !== null);
+  const known = [...values, ...bands, ...wanted].filter((x): x is number => x !== null);
   const high = Math.max(...known, 0);
   if (high <= 0) return [0, 1];
   const low = Math.min(...known);
@@ -119,6 +142,49 @@ export interface ChargeAt extends Dated {
   number: number;
 }
 
+/** Ribbons behind a lane, one path each stretch: as read from charge to charge, beginning at the oil as filled; rates
+ * in one. A stretch ends where nothing was expected. */
+export function ribbons(
+  lane: Lane,
+  as: MetalsAs,
+  what: Behind,
+  chargeOf: Map<string, number>,
+  starts: Map<number, ChargeAt>,
+  { x, y }: Scales,
+): string {
+  let path = '';
+  let open: number | null = null;
+  let edge: { x: number; low: number; high: number }[] = [];
+  const close = () => {
+    if (edge.length > 1)
+      path +=
+        `M${edge.map((e) => `${r(e.x)} ${r(y(e.high))}`).join('L')}` +
+        `L${edge
+          .toReversed()
+          .map((e) => `${r(e.x)} ${r(y(e.low))}`)
+          .join('L')}Z`;
+    edge = [];
+  };
+  for (const p of lane.points) {
+    const band = bandOf(p, as, what);
+    const px = x(p);
+    const charge = as === 'read' ? (chargeOf.get(p.sample) ?? 0) : 0;
+    if (band === null || px === null || charge !== open) close();
+    if (band === null || px === null) {
+      open = null;
+      continue;
+    }
+    const start = starts.get(charge);
+    const sx = start ? x(start) : null;
+    if (charge !== open && as === 'read' && sx !== null && p.start !== null)
+      edge.push({ x: sx, low: p.start, high: p.start });
+    open = charge;
+    edge.push({ x: px, low: band[0], high: band[1] });
+  }
+  close();
+  return path;
+}
+
 /** Curves of a lane: as read they break at each charge and start from the oil as filled; rates run on. */
 export function curves(
   lane: Lane,
@@ -126,6 +192,7 @@ export function curves(
   chargeOf: Map<string, number>,
   starts: Map<number, ChargeAt>,
   { x, y }: Scales,
+  apart = as === 'read',
 ): string {
   let path = '';
   let open: number | null = null;
@@ -133,7 +200,7 @@ export function curves(
     const value = shown(p, as);
     const px = x(p);
     if (value === null || px === null) continue;
-    const charge = as === 'read' ? (chargeOf.get(p.sample) ?? 0) : 0;
+    const charge = apart ? (chargeOf.get(p.sample) ?? 0) : 0;
     if (charge !== open) {
       const start = starts.get(charge);
       const sx = start ? x(start) : null;

@@ -21,6 +21,17 @@
   let by = $state<AxisBy>('meter');
   let as = $state<MetalsAs>('rate');
   let limits = $state(false);
+  let sisters = $state(false);
+  let tall = $state(1);
+  const AXES = [
+    { by: 'meter', words: 'meter' },
+    { by: 'date', words: 'date' },
+    { by: 'oil', words: 'on the oil' },
+  ] as const;
+  const nextAxis = () => {
+    const n = AXES.findIndex((a) => a.by === by);
+    by = AXES[(n + 1) % AXES.length]?.by ?? 'meter';
+  };
   let picked = $state<number | null>(null);
   let lanes = $state<Lanes>();
   const last = $derived((e?.samples.length ?? 0) - 1);
@@ -35,9 +46,11 @@
       ArrowLeft: () => step(-1),
       ArrowRight: () => step(1),
       Enter: () => open(e?.samples[at]?.sample),
-      m: () => (by = by === 'meter' ? 'date' : 'meter'),
+      m: nextAxis,
       r: () => (as = as === 'read' ? 'rate' : 'read'),
       l: () => (limits = !limits),
+      s: () => (sisters = !sisters),
+      v: () => (tall = tall === 4 ? 1 : tall * 2),
       '+': () => lanes?.zoom(0.6),
       '-': () => lanes?.zoom(1 / 0.6),
       0: () => lanes?.all(),
@@ -46,9 +59,11 @@
     [
       { keys: '← →', does: 'sample by sample' },
       { keys: 'Enter', does: 'open the sample' },
-      { keys: 'm', does: 'axis by meter or by date' },
+      { keys: 'm', does: 'axis by meter, by date, by what is on the oil' },
       { keys: 'r', does: 'metals as read or as rate' },
       { keys: 'l', does: 'limits in view, or scaled to what happened' },
+      { keys: 's', does: 'sister engines at the same hours, as a band' },
+      { keys: 'v', does: 'strips twice, four times as high; a press on a symbol: that strip alone' },
       { keys: '+ − 0', does: 'zoom in, out, all; or drag' },
       { keys: 'h', does: 'decide whether it may run' },
     ],
@@ -81,8 +96,8 @@
         <Comb teeth={e.comb} />
         <div class="switches no-print">
           <span class="muted">Axis</span>
-          {#each ['meter', 'date'] as const as way (way)}
-            <button aria-pressed={by === way} onclick={() => (by = way)}>{way}</button>
+          {#each AXES as a (a.by)}
+            <button aria-pressed={by === a.by} onclick={() => (by = a.by)}>{a.words}</button>
           {/each}
           <span class="muted">Metals</span>
           <button aria-pressed={as === 'read'} onclick={() => (as = 'read')}>as read</button>
@@ -90,6 +105,8 @@
             >{e.unit === 'outing' ? 'per outing' : `per 100 ${e.unit}`}</button
           >
           <button aria-pressed={limits} onclick={() => (limits = !limits)}>limits in view</button>
+          <button aria-pressed={sisters} onclick={() => (sisters = !sisters)}>sisters</button>
+          <button onclick={() => (tall = tall === 4 ? 1 : tall * 2)}>height ×{tall}</button>
         </div>
       </div>
       <TwoLines state={e.state} />
@@ -117,6 +134,8 @@
           {by}
           {as}
           {limits}
+          {sisters}
+          {tall}
           {at}
           onpick={(n) => (picked = n)}
           onopen={open}
