@@ -5,17 +5,25 @@ from hypothesis import strategies as st
 
 from keen_tracer.exchange.paper import HIGH, WIDE, Dot, chart, table
 
-DOTS = [Dot(100, 4.0, below=True), Dot(200, 6.0), Dot(300, 9.0, level=2)]
+LIMITS = (8.0, 50.0)
+DOTS = [
+    Dot(100, 4.0, below=True, limits=(6.0, 50.0)),
+    Dot(200, 6.0, limits=LIMITS, band=(3.0, 7.0)),
+    Dot(300, 9.0, level=2, limits=LIMITS, band=(4.0, 90.0)),
+]
 
 
 def test_a_non_detect_is_an_open_mark_and_a_raised_one_has_its_colour() -> None:
-    drawn = chart("Iron", DOTS, [("Watch", 8.0), ("Act", 50.0)], "ppm")
+    drawn = chart("Iron", DOTS, ("Watch", "Act"), "ppm")
     assert drawn.count('fill="#fff"') == 1
     assert drawn.count("<circle") == 3
     assert "Watch 8</text>" in drawn
     assert "Act 50 ↑" in drawn  # outside what happened: named, not drawn to scale
     assert "stroke-dasharray" in drawn
+    # One limit with a step: 6 at the first reading, 8 from then on.
     assert drawn.count("stroke-dasharray") == 1
+    assert drawn.split('<path d="')[1].split('"')[0].count("V") == 1
+    assert drawn.count("<polygon") == 1
 
 
 @given(
@@ -27,21 +35,30 @@ def test_a_non_detect_is_an_open_mark_and_a_raised_one_has_its_colour() -> None:
 def test_every_mark_lies_on_the_chart(
     rows: list[tuple[float, float, bool]], limits: list[float]
 ) -> None:
-    dots = [Dot(at, value, below) for at, value, below in sorted(rows)]
-    drawn = chart("x", dots, [("Act", x) for x in limits], "ppm")
+    bands = [None, *((x / 2, x) for x in limits)]
+    dots = [
+        Dot(at, value, below, limits=tuple(limits), band=bands[n % len(bands)])
+        for n, (at, value, below) in enumerate(sorted(rows))
+    ]
+    drawn = chart("x", dots, ["Act"] * len(limits), "ppm")
     marks = [m.split('"') for m in drawn.split("<circle ")[1:]]
     assert len(marks) == len(dots)
     for m in marks:
         assert 0 <= float(m[1]) <= WIDE
         assert 0 <= float(m[3]) <= HIGH
     assert "nan" not in drawn
+    for ribbon in drawn.split('<polygon points="')[1:]:
+        for corner in ribbon.split('"')[0].split():
+            x, y = map(float, corner.split(","))
+            assert 0 <= x <= WIDE
+            assert 0 <= y <= HIGH
 
 
 def test_a_name_is_no_markup() -> None:
     hostile = "<script>alert(1)</script>"
-    made = table(("a",), [[hostile]]) + chart(hostile, DOTS, [(hostile, 5.0)], hostile)
+    made = table(("a",), [[hostile]]) + chart(hostile, DOTS, (hostile, hostile), hostile)
     assert "<script" not in made
 
 
 def test_nothing_to_draw_is_nothing() -> None:
-    assert chart("Iron", [], [], "ppm") == ""
+    assert chart("Iron", [], (), "ppm") == ""

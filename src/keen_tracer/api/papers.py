@@ -1,4 +1,4 @@
-"""Paper: the letter about a sample, the history of an engine."""
+"""Paper: letters about samples, the history of an engine, a month of the fleet."""
 
 import re
 from datetime import date
@@ -6,9 +6,10 @@ from datetime import date
 from fastapi import APIRouter, Response
 
 from ..exchange.labels import font_file
-from ..exchange.paper import Size, drawn
-from ..usecases.pages import paper
+from ..exchange.paper import Size, drawn, together
+from ..usecases.pages import month, paper
 from .context import Here, as_pdf
+from .fields import Word
 
 router = APIRouter(prefix="/api")
 
@@ -24,6 +25,24 @@ def get_letter(here: Here, code: str, size: Size = "A4") -> Response:
     with here.database.transaction() as c:
         title, body = paper.letter(c, code)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages)))
+
+
+@router.get("/letters.pdf", response_class=Response)
+def get_letters(here: Here, since: date, depot: Word | None = None, size: Size = "A4") -> Response:
+    """The letters about what was signed since a day, as one document."""
+    with here.database.transaction() as c:
+        title, bodies = paper.letters(c, since, depot)
+    body = together(bodies)
+    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages)))
+
+
+@router.get("/month.pdf", response_class=Response)
+def get_month(here: Here, first: date, depot: Word | None = None, size: Size = "A4") -> Response:
+    """A month of the fleet, or of a depot; `first` is any day of it."""
+    with here.database.transaction() as c:
+        title, body = month.month(c, first, depot)
+    name = _file(f"{first:%Y-%m} {title}")
+    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages)))
 
 
 @router.get("/engines/{code}/history.pdf", response_class=Response)

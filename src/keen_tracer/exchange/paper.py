@@ -4,7 +4,7 @@ drawn by `printing`; text stays text, charts are drawn from the same figures as 
 What stands on it is decided elsewhere: here is only how it is laid out.
 """
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
 from html import escape
@@ -15,6 +15,9 @@ from .printing import printed
 
 Size = Literal["A4", "letter"]
 INK, QUIET, WATCH, ACT = "#22303a", "#5c6870", "#8a6a00", "#a63216"
+EXPECTED = "#dfe8e6"
+# What was expected may stretch a chart this far above what happened; our choice.
+ROOM_FOR_BANDS = 1.5
 _STYLE = """
 @page { size: %(size)s; margin: 13mm 15mm 15mm;
   @bottom-left { content: "%(foot)s"; font: 8pt 'Paper', sans-serif; color: #5c6870 }
@@ -36,18 +39,22 @@ figure { margin: 0; break-inside: avoid } figcaption { font-size: 8.5pt }
 svg { width: 100%%; height: 27mm } .sheet { display: grid; grid-template-columns: 1fr 1fr; gap: 6mm;
   font-size: 8pt }
 .sheet th, .sheet td { padding: .25mm 2mm .25mm 0 } .small { font-size: 8.5pt }
+img.photo { height: 30mm; margin-right: 2mm } .next { break-before: page }
 .caution { border-left: 1mm solid #5b1140; padding-left: 2mm }
 """
 
 
 @dataclass(frozen=True, slots=True)
 class Dot:
-    """A reading on a chart: where it lies, what it reads, whether it is only below that."""
+    """A reading on a chart: where it lies, what it reads, whether it is only below that; `limits`
+    as they held that day, `band` what was expected of it, from low to high."""
 
     at: float
     value: float
     below: bool = False
     level: int | None = None
+    limits: tuple[float | None, ...] = ()
+    band: tuple[float, float] | None = None
 
 
 def _row(cells: Iterable[str], head: bool = False, numbers: Sequence[int] = ()) -> str:
@@ -73,12 +80,15 @@ def listed(lines: Iterable[str]) -> str:
 WIDE, HIGH, LEFT, FOOT = 300.0, 96.0, 30.0, 14.0
 
 
-def chart(title: str, dots: Sequence[Dot], limits: Sequence[tuple[str, float]], unit: str) -> str:
-    """One figure over the meter, scaled to what happened. A limit outside stands named at the
-    edge; a non-detect is an open mark at its limit."""
+def chart(title: str, dots: Sequence[Dot], names: Sequence[str], unit: str) -> str:
+    """One figure over the meter, scaled to what happened, over what was expected. Limits, `names`
+    them in the order of each dot's, are steps as they held; one that lies outside now stands named
+    at the edge; a non-detect is an open mark at its limit."""
     if not dots:
         return ""
-    top = max(d.value for d in dots) * 1.12 or 1.0
+    happened = max(d.value for d in dots)
+    bands = [min(d.band[1], happened * ROOM_FOR_BANDS) for d in dots if d.band]
+    top = max(happened, *bands, 0.0) * 1.12 or 1.0
     low = min(0.0, *(d.value for d in dots)) if min(d.value for d in dots) < top / 3 else (
         min(d.value for d in dots) * 0.9
     )  # fmt: skip
@@ -92,9 +102,10 @@ def chart(title: str, dots: Sequence[Dot], limits: Sequence[tuple[str, float]], 
 
     marks = "".join(_mark(x(d.at), y(d.value), d) for d in dots)
     line = " ".join(f"{x(d.at):.1f},{y(d.value):.1f}" for d in dots if not d.below)
-    inside = [(name, v) for name, v in limits if low <= v <= top]
-    edges = "".join(_limit(name, y(v), v) for name, v in inside)
+    limits = [(n, v) for n, v in zip(names, dots[-1].limits, strict=False) if v is not None]
+    edges = "".join(_steps(dots, n, name, (low, top), x, y) for n, name in enumerate(names))
     edges += _outside([(name, v) for name, v in limits if not low <= v <= top], top)
+    expected = _ribbon(dots, (low, top), x, y)
     # The newest is written beside the ends of the scale where it does not run into them.
     newest = [dots[-1].value] if min(abs(y(dots[-1].value) - y(v)) for v in (low, top)) > 14 else []
     at = (
@@ -111,7 +122,7 @@ def chart(title: str, dots: Sequence[Dot], limits: Sequence[tuple[str, float]], 
         f"</span></figcaption>"
         f'<svg viewBox="0 0 {WIDE:g} {HIGH:g}" role="img" aria-label="{escape(said)}">'
         f'<line x1="{LEFT}" x2="{WIDE - 8}" y1="{HIGH - FOOT}" y2="{HIGH - FOOT}" stroke="{QUIET}" '
-        f'stroke-width=".6"/>{edges}<polyline points="{line}" fill="none" stroke="{INK}" '
+        f'stroke-width=".6"/>{expected}{edges}<polyline points="{line}" fill="none" stroke="{INK}" '
         f'stroke-width="1"/>{marks}{scale}{ends}</svg></figure>'
     )
 
@@ -137,14 +148,49 @@ def _colour(name: str) -> str:
     return ACT if name.startswith("Act") else WATCH
 
 
-def _limit(name: str, y: float, value: float) -> str:
-    """A limit that lies within what happened."""
-    colour = _colour(name)
-    return (
-        f'<line x1="{LEFT}" x2="{WIDE - 8}" y1="{y:.1f}" y2="{y:.1f}" stroke="{colour}" '
-        f'stroke-width=".7" stroke-dasharray="3 2"/>'
-        + _text(LEFT + 2, y - 2, f"{name} {value:.3g}", colour, "start")
-    )
+Along = Callable[[float], float]
+
+
+def _ribbon(dots: Sequence[Dot], ends: tuple[float, float], x: Along, y: Along) -> str:
+    """What was expected, from reading to reading; it ends where nothing was."""
+    low, top = ends
+    out, run = "", list[tuple[float, float, float]]()
+    for d in [*dots, None]:
+        if d is not None and d.band is not None:
+            least, most = (min(max(end, low), top) for end in d.band)
+            run.append((x(d.at), y(most), y(least)))
+            continue
+        if len(run) > 1:
+            there = " ".join(f"{px:.1f},{high:.1f}" for px, high, _ in run)
+            back = " ".join(f"{px:.1f},{least:.1f}" for px, _, least in reversed(run))
+            out += f'<polygon points="{there} {back}" fill="{EXPECTED}"/>'
+        run = []
+    return out
+
+
+def _steps(
+    dots: Sequence[Dot], n: int, name: str, ends: tuple[float, float], x: Along, y: Along
+) -> str:
+    """A limit as it held at each reading: flat up to it, then a step; named where it stands now."""
+    low, top = ends
+    colour, before, path, stood = _colour(name), LEFT, "", ""
+    for d in dots:
+        value = d.limits[n] if n < len(d.limits) else None
+        if value is None or not low <= value <= top:
+            stood = ""
+        else:
+            line = f"{y(value):.1f}"
+            begun = f"M{before:.1f} {line}" if not stood else "" if line == stood else f"V{line}"
+            path, stood = f"{path}{begun}H{x(d.at):.1f}", line
+        before = x(d.at)
+    if not path:
+        return ""
+    now = dots[-1].limits[n]
+    drawn = f'<path d="{path}" fill="none" stroke="{colour}" stroke-width=".7" '
+    drawn += 'stroke-dasharray="3 2"/>'
+    if now is not None and low <= now <= top:
+        drawn += _text(LEFT + 2, y(now) - 2, f"{name} {now:.3g}", colour, "start")
+    return drawn
 
 
 def _outside(limits: Sequence[tuple[str, float]], top: float) -> str:
@@ -153,6 +199,14 @@ def _outside(limits: Sequence[tuple[str, float]], top: float) -> str:
     below = [f"{name} {v:.3g}" for name, v in limits if v <= top]
     out = _text(WIDE - 8, 5, f"{', '.join(above)} ↑", QUIET) if above else ""
     return out + (_text(WIDE - 8, HIGH - FOOT - 2, f"{', '.join(below)} ↓", QUIET) if below else "")
+
+
+def together(bodies: Iterable[str]) -> str:
+    """Several documents as one, each on a page of its own."""
+    return "".join(
+        f'<section class="{"next" if n else "first"}">{body}</section>'
+        for n, body in enumerate(bodies)
+    )
 
 
 def drawn(title: str, body: str, size: Size, font: Path | None) -> bytes:

@@ -17,14 +17,21 @@ class NothingFetched(Exception):
     """A label asked for something outside the application."""
 
 
+# As photographs are kept: made anew by ourselves when they came in.
+OUR_PICTURES = "data:image/jpeg;base64,"
+
+
 class OnlyTheFont(URLFetcher):  # type: ignore[misc]  # the package carries no types
-    """Hands out the one font file, and refuses everything else."""
+    """Hands out the one font file and pictures that stand in the document itself, and refuses
+    everything else."""
 
     def __init__(self, font: Path | None):
         super().__init__(fail_on_errors=True)
         self._font = font
 
     def fetch(self, url: str, headers: dict[str, str] | None = None) -> URLFetcherResponse:
+        if url.startswith(OUR_PICTURES):
+            return super().fetch(url, headers)
         if self._font is None or url != self._font.as_uri():
             raise NothingFetched(url)
         return URLFetcherResponse(url, self._font.read_bytes(), {"Content-Type": "font/woff2"})

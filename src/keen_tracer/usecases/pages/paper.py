@@ -1,7 +1,9 @@
 """What stands on paper: the letter about a sample, the history of an engine. The same words and
 figures as on the pages, made from their answers."""
 
+from base64 import b64encode
 from collections.abc import Iterator
+from datetime import date
 from html import escape
 from itertools import pairwise
 
@@ -9,13 +11,17 @@ from ...core.terms import CHANNELS, LEVELS
 from ...core.words import computed, day, meter_words
 from ...exchange.paper import Dot, chart, listed, table
 from ...storage.db import Connection
-from ..answers.engine import EngineOut, EngineSample, Lane
+from ...storage.records import Row, rows
+from ..answers.engine import EngineOut, EngineSample, Lane, LanePoint
 from ..answers.judge import LadderOut, SampleOut, VerdictAction
+from ..errors import NotThere
 from . import case, engine, judge
 
 HISTORY = 300  # samples in the table of a history; our choice
 CASES = 100
 PARTS = 3
+PHOTOS = 4  # in a letter; our choice
+LETTERS = 60  # in one document; our choice
 
 
 def _day(on: object) -> str:
@@ -51,10 +57,29 @@ def letter(c: Connection, code: str) -> tuple[str, str]:
     """(title, body) of the letter about a sample. Raises NotThere."""
     s = judge.sample(c, code)
     title = f"{s['engine']}, sample {s['sample']}"
-    return title, "".join(_letter(s))
+    return title, "".join(_letter(s, rows(c, "photos_of_sample", code=code, most=PHOTOS)))
 
 
-def _letter(s: SampleOut) -> Iterator[str]:
+def letters(c: Connection, since: date, depot: str | None) -> tuple[str, list[str]]:
+    """(title, bodies) of the letters about what was signed since a day, an engine after the other.
+    Raises NotThere."""
+    signed = rows(c, "signed_since", since=since, depot=depot, most=LETTERS)
+    if not signed:
+        raise NotThere(f"nothing was signed since {since}")
+    bodies = [letter(c, r["sample"])[1] for r in signed]
+    return f"Letters since {since}{f', {depot}' if depot else ''}", bodies
+
+
+def _photos(photos: list[Row]) -> str:
+    """Photographs of the bottle in a row, as they are kept small."""
+    return "".join(
+        f'<img class="photo" alt="{escape(p["caption"] or "photograph of the bottle")}" '
+        f'src="data:{p["media"]};base64,{b64encode(bytes(p["content"])).decode()}">'
+        for p in photos
+    )
+
+
+def _letter(s: SampleOut, photos: list[Row]) -> Iterator[str]:
     verdict, signed = s["verdict"], s["decision"]
     on_oil = "" if s["hours_on_oil"] is None else f", {s['hours_on_oil']:g} {s['unit']} on the oil"
     yield f"<h1>{escape(s['engine'])} {escape(s['engine_name'])}</h1>"
@@ -95,6 +120,7 @@ def _letter(s: SampleOut) -> Iterator[str]:
     sides = (s["ladders"][:half], s["ladders"][half:])
     both = "".join(table(head, map(_figure, side), numbers=(1, 2, 3, 4)) for side in sides if side)
     yield f'<div class="sheet">{both}</div>'
+    yield _photos(photos)
     beside = [f"{x['name']}: {x['average']['words']}" for x in s["ladders"] if x["average"]]
     if beside:
         yield "<h2>Beside the laboratory's averages, for information</h2>" + listed(beside)
@@ -139,9 +165,7 @@ def _history(e: EngineOut, signed: dict[str, str], cases: list[str]) -> Iterator
     yield f'<p class="muted">{escape(", ".join(x for x in facts if x))}</p>'
     yield _two_lines(e["state"]["level"], e["state"]["what"], e["state"]["what_next"])
     yield "<h2>What this record can and cannot say</h2>" + listed(_gaps(e))
-    yield "<h2>Wear and oil over the meter</h2><div class='charts'>"
-    yield "".join(_lane(lane, e["unit"]) for lane in e["lanes"] if _drawn(lane))
-    yield "</div>"
+    yield from _charts(e)
     yield f"<h2>Samples, {len(e['samples'])}</h2>"
     head = ("Sample", "Drawn", f"Meter, {e['unit']}", "Level", "Signed by")
     newest = list(reversed(e["samples"]))[:HISTORY]
@@ -161,31 +185,46 @@ def _history(e: EngineOut, signed: dict[str, str], cases: list[str]) -> Iterator
         yield "<h2>Cases</h2>" + listed(cases)
 
 
+def _charts(e: EngineOut) -> Iterator[str]:
+    yield (
+        "<h2>Wear and oil over the meter</h2>"
+        '<p class="muted">Shaded: expected of this engine, 95 %. Limits as they held each day.</p>'
+        "<div class='charts'>"
+    )
+    yield "".join(_lane(lane, e["unit"]) for lane in e["lanes"] if _drawn(lane))
+    yield "</div>"
+
+
 def _drawn(lane: Lane) -> bool:
     return sum(p["value"] is not None for p in lane["points"]) > 1
+
+
+LIMITS = ("Watch", "Act", "Watch, low", "Act, low")
+
+
+def _dot(p: LanePoint, rates: bool) -> Dot | None:
+    """A reading on a chart, with its limits of that day and what was expected; None without a place
+    or a figure."""
+    value, band = (p["rate"], p["expected_rate"]) if rates else (p["value"], p["expected"])
+    if p["total"] is None or value is None:
+        return None
+    limits = (
+        (p["watch_rate"], p["act_rate"])
+        if rates
+        else (p["watch"], p["act"], p["watch_low"], p["act_low"])
+    )
+    ends = None if band is None else (max(band[0], 0.0), max(band[1], 0.0))
+    return Dot(p["total"], value, p["censor"] != 0, p["level"], limits, ends)
 
 
 def _lane(lane: Lane, unit: str) -> str:
     """A lane as a chart: rates per 100 of the meter for wear, else figures as read."""
     rates = lane["channel"] == "wear"
-    dots = [
-        Dot(p["total"] or 0.0, v, p["censor"] != 0, p["level"])
-        for p in lane["points"]
-        if p["total"] is not None and (v := p["rate"] if rates else p["value"]) is not None
-    ]
+    dots = [d for p in lane["points"] if (d := _dot(p, rates))]
     if len(dots) < 2:
         return ""
-    last = lane["points"][-1]
-    found = (
-        [("Watch", last["watch_rate"]), ("Act", last["act_rate"])]
-        if rates
-        else [("Watch", last["watch"]), ("Act", last["act"]),
-              ("Watch, low", last["watch_low"]), ("Act, low", last["act_low"])]
-    )  # fmt: skip
-    limits = [(name, x) for name, x in found if x is not None]
-    return chart(
-        lane["name"], dots, limits, f"{lane['unit']} per 100 {unit}" if rates else lane["unit"]
-    )
+    said = f"{lane['unit']} per 100 {unit}" if rates else lane["unit"]
+    return chart(lane["name"], dots, LIMITS[:2] if rates else LIMITS, said)
 
 
 def _sample(s: EngineSample, signed: dict[str, str]) -> list[str]:
