@@ -10,7 +10,7 @@ export default defineConfig(({ mode }) => ({
   // ./keen dev names the server; the address of the page stays the one the server is asked under.
   server: {
     // The table that both number formatters are held against.
-    fs: { allow: ['.', '../src/keen_tracer/core/tables'] },
+    fs: { allow: ['.', '../docs', '../src/keen_tracer/core/tables'] },
     proxy: {
       '/api': {
         target: loadEnv(mode, '.', 'KEEN_')['KEEN_SERVER'] ?? 'http://127.0.0.1:8000',

@@ -30,6 +30,7 @@ from . import (
     reports,
     routes,
     standards,
+    taking_out,
 )
 from .context import Context
 from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
@@ -107,6 +108,7 @@ def create_app(
         inspect.router,
         cases.router,
         plan.router,
+        taking_out.router,
     ):
         app.include_router(each, responses=ANSWERS)
     _serve_pages(app, pages)

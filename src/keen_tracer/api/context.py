@@ -39,7 +39,7 @@ class Context:
     held: Held = field(default_factory=Held)
     exporting: Lock = field(default_factory=Lock)
     printing: BoundedSemaphore = field(default_factory=lambda: BoundedSemaphore(PRINTS))
-    exported: dict[bool, tuple[int, date]] = field(default_factory=dict)
+    exported: dict[str, tuple[int, date]] = field(default_factory=dict)
 
 
 class Busy(Exception):

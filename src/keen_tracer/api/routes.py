@@ -1,13 +1,8 @@
 """Routes of the screens: each parses, calls a use case, answers."""
 
-import os
-from collections.abc import Iterator
-from datetime import date
-from typing import Annotated, Any, BinaryIO
+from typing import Annotated, Any
 
 from fastapi import APIRouter, Header, Query, Request, Response
-from fastapi.responses import Response as RawResponse
-from fastapi.responses import StreamingResponse
 
 from ..core.roles import Actor
 from ..core.terms import WallOrder
@@ -20,7 +15,6 @@ from ..usecases.answers.from_rows import answer, answers
 from ..usecases.answers.judge import How, SampleOut
 from ..usecases.answers.wall import QueueRow, Runs, Wall
 from ..usecases.errors import NotThere
-from ..usecases.exporting import write_zip
 from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
@@ -28,7 +22,7 @@ from ..usecases.pages.terms import Terms, vocabulary
 from ..usecases.people import add_person, choose
 from . import exchange_models as x
 from . import models as m
-from .context import Acting, Busy, Here, Key, MaybeWho, Press, Who, once
+from .context import Acting, Here, Key, MaybeWho, Press, Who, once
 from .fields import RowId, Word
 from .security import LASTS, new_token, token_hash
 
@@ -252,35 +246,3 @@ def post_amendment(
         )
     here.wake()
     return done
-
-
-@router.get("/export.zip", response_class=RawResponse)
-def get_export(here: Here, spreadsheet: bool = False) -> RawResponse:
-    """Everything as one archive, one at a time; made again only when something was written since,
-    and sent from the disk."""
-    if not here.exporting.acquire(blocking=False):
-        raise Busy("somebody's archive is being made just now")
-    try:
-        path = here.uploads.folder / f"export-{os.getpid()}-{spreadsheet}.zip"
-        with here.database.transaction() as c:
-            mark = (number(c, "mark"), date.today())
-            if here.exported.get(spreadsheet) != mark:
-                path.unlink(missing_ok=True)  # who still reads the one before goes on reading it
-                with path.open("wb") as out:
-                    write_zip(c, out, spreadsheet)
-                here.exported[spreadsheet] = mark
-        held = path.open("rb")
-    finally:
-        here.exporting.release()
-    name = "keen-tracer-for-spreadsheets.zip" if spreadsheet else "keen-tracer-export.zip"
-    return StreamingResponse(
-        _parts(held),
-        media_type="application/zip",
-        headers={"Content-Disposition": f'attachment; filename="{name}"'},
-    )
-
-
-def _parts(file: BinaryIO) -> Iterator[bytes]:
-    with file:
-        while part := file.read(1 << 18):
-            yield part

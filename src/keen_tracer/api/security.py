@@ -69,7 +69,7 @@ def _pattern(request: Request) -> str:
 # Longer than the database may take over a statement; our choice. Files, pictures and archives may
 # take their time.
 PATIENCE_S = 35.0
-PATIENT = ("/api/exchange/", "/api/export.zip", "/api/log/")
+PATIENT = ("/api/exchange/", "/api/export.", "/api/letters.", "/api/log/")
 HEADERS = {
     "X-Content-Type-Options": "nosniff",
     "X-Frame-Options": "DENY",

@@ -1,5 +1,7 @@
-"""The files inside what was given: a CSV is itself, a zip is the CSV files in it, within limits."""
+"""The files inside what was given: a CSV is itself, a zip is the CSV files in it, a workbook its
+sheets that are called as our tables; within limits."""
 
+import csv
 import tempfile
 import zipfile
 import zlib
@@ -8,7 +10,10 @@ from contextlib import ExitStack, contextmanager, suppress
 from pathlib import Path
 from typing import BinaryIO, cast
 
+from .cells import BadCell
 from .csvfile import Problems
+from .layouts import read, sheets_of
+from .tables import TABLES
 
 UNPACKED = 1_000_000_000  # bytes a zip may unpack to
 MEMBERS = 50
@@ -30,6 +35,8 @@ def members(
         for name, path in paths:
             if not path.is_file():
                 problems.add(name, None, None, "there is no such file", "check the path")
+            elif zipfile.is_zipfile(path) and _is_workbook(path):
+                out += _sheets(stack, name, path, problems)
             elif zipfile.is_zipfile(path):
                 try:
                     out += _unpacked(stack, name, path, problems)
@@ -44,6 +51,40 @@ def members(
             else:
                 out.append((name, stack.enter_context(path.open("rb"))))
         yield out
+
+
+def _is_workbook(path: Path) -> bool:
+    with suppress(*UNREADABLE), zipfile.ZipFile(path) as archive:
+        return "xl/workbook.xml" in archive.namelist()
+    return False
+
+
+def _sheets(
+    stack: ExitStack, name: str, path: Path, problems: Problems
+) -> list[tuple[str, BinaryIO]]:
+    """The sheets of a workbook that are called as our tables, as their files."""
+    folder = Path(stack.enter_context(tempfile.TemporaryDirectory(prefix="keen-book-")))
+    try:
+        found = sheets_of(name, path, folder / "sheets")
+    except BadCell as bad:
+        problems.add(name, None, None, bad.what, bad.fix)
+        return []
+    ours = [s for s in found if s.name.lower() in TABLES]
+    if not ours:
+        problems.add(
+            name,
+            None,
+            None,
+            "no sheet of this workbook is called as a table of ours",
+            "bring it in as a laboratory's report, or take a blank table to fill in",
+        )
+    out: list[tuple[str, BinaryIO]] = []
+    for sheet in ours:
+        whole = folder / f"{sheet.name.lower()}.csv"
+        with whole.open("w", newline="", encoding="utf-8") as text:
+            csv.writer(text).writerows(read(sheet))
+        out.append((f"{sheet.name.lower()}.csv of {name}", stack.enter_context(whole.open("rb"))))
+    return out
 
 
 def _unpacked(

@@ -3,6 +3,7 @@
 import json
 import re
 from collections.abc import Callable
+from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
@@ -16,6 +17,7 @@ from ..core.bounds import (
     FIRST_DAY,
     NAME,
     TEXT,
+    Bound,
     check_text,
 )
 from ..core.errors import CoreError
@@ -135,18 +137,25 @@ def _number(cell: str) -> float:
     return float(cell)
 
 
-def bounded(name: str) -> Parser:
-    """A figure of one kind, as `core/tables/bounds.csv` has it; a whole one as an int."""
-    bound = BOUNDS[name]
+@dataclass(frozen=True, slots=True)
+class Bounded:
+    """Reads a figure of one kind; a whole one as an int."""
 
-    def parse(cell: str) -> float | int:
+    bound: Bound
+
+    def __call__(self, cell: str) -> float | int:
         minus = cell.startswith("-")
         value = -_number(cell[1:]) if minus else _number(cell)
-        if not bound.holds(value) or (minus and bound.low >= 0):
-            raise BadCell(f"{cell} cannot be {bound.words}", f"it lies {range_words(bound)}")
-        return int(value) if bound.whole else value
+        if not self.bound.holds(value) or (minus and self.bound.low >= 0):
+            raise BadCell(
+                f"{cell} cannot be {self.bound.words}", f"it lies {range_words(self.bound)}"
+            )
+        return int(value) if self.bound.whole else value
 
-    return parse
+
+def bounded(name: str) -> Parser:
+    """A figure of one kind, as `core/tables/bounds.csv` has it."""
+    return Bounded(BOUNDS[name])
 
 
 def level(cell: str) -> int:
@@ -161,13 +170,20 @@ def yes_no(cell: str) -> bool:
     return words[cell.lower()]
 
 
-def one_of(*known: str) -> Parser:
-    def parse(cell: str) -> str:
-        if cell not in known:
-            raise BadCell(f"{cell!r} is not known here", f"write one of {', '.join(known)}")
+@dataclass(frozen=True, slots=True)
+class OneOf:
+    """Reads one of a few known words."""
+
+    known: tuple[str, ...]
+
+    def __call__(self, cell: str) -> str:
+        if cell not in self.known:
+            raise BadCell(f"{cell!r} is not known here", f"write one of {', '.join(self.known)}")
         return cell
 
-    return parse
+
+def one_of(*known: str) -> Parser:
+    return OneOf(known)
 
 
 def words(cell: str) -> list[str]:

@@ -142,7 +142,7 @@ def _plain(name: str, cell: str, parse: Callable[[str], Any], required: bool) ->
         raise BadCell("the cell is too long", f"{LETTERS} letters at most")
     if cell:
         return parse(cell)
-    if required and name != "meter":
+    if required:
         raise BadCell("the cell is empty", f"{name} must be given")
     return None
 

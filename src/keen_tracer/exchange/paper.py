@@ -32,7 +32,8 @@ p { margin: 0 0 1.2mm } .muted { color: #5c6870 } ul { margin: 0; padding-left: 
 .level2, .level3 { border-color: #a63216 } .level1 { border-color: #8a6a00 }
 table { border-collapse: collapse; width: 100%% } th { text-align: left; font-weight: 600;
   color: #5c6870; border-bottom: .4mm solid #22303a } td { border-bottom: .1mm solid #b8bec2;
-  vertical-align: top } th, td { padding: .7mm 3mm .7mm 0 } tr { break-inside: avoid }
+  vertical-align: top } td:first-child { white-space: nowrap }
+th, td { padding: .7mm 3mm .7mm 0 } tr { break-inside: avoid }
 .num { text-align: right; font-variant-numeric: tabular-nums; white-space: nowrap }
 .raised { font-weight: 700 } .charts { display: grid; grid-template-columns: 1fr 1fr; gap: 3mm }
 figure { margin: 0; break-inside: avoid } figcaption { font-size: 8.5pt }

@@ -12,8 +12,11 @@ from ..core.findings import stored
 from ..core.laboratory import ANALYTES, BY_CODE, reading_text
 from ..core.status import may_run_now
 from ..core.words import reason_words, sentence
+from ..exchange.cells import written as cell_text
 from ..exchange.csvfile import write_table
+from ..exchange.schema import schema
 from ..exchange.tables import TABLES
+from ..exchange.workbook import write_workbook
 from ..storage.db import Connection, single
 from ..storage.sql import query
 from .judging.stored_state import state_of
@@ -147,48 +150,47 @@ def picture_files(c: Connection) -> Iterator[tuple[str, bytes]]:
         yield f"pictures/{sha256}.jpg", bytes(content)
 
 
-def _schema(written: list[tuple[str, list[str]]]) -> bytes:
-    """A data package's description: the files and their columns."""
+def _package(written: list[str]) -> bytes:
+    """A data package's description: the files, their columns, what each may hold."""
     resources = [
         {
-            "name": n,
-            "path": f"{n}.csv",
+            "name": name,
+            "profile": "tabular-data-resource",
+            "type": "table",
+            "path": f"{name}.csv",
+            "scheme": "file",
+            "format": "csv",
+            "mediatype": "text/csv",
             "encoding": "utf-8",
-            "schema": {"fields": [{"name": c} for c in columns]},
+            "schema": schema(TABLES[name]),
         }
-        for n, columns in written
+        for name in written
     ]
-    return (
-        json.dumps(
-            {"name": "keen-tracer", "profile": "tabular-data-package", "resources": resources},
-            indent=1,
-            ensure_ascii=False,
-        )
-        + "\n"
-    ).encode()
+    said = {"name": "keen-tracer", "profile": "tabular-data-package", "resources": resources}
+    return (json.dumps(said, indent=1, ensure_ascii=False) + "\n").encode()
 
 
 def export_folder(url: str, folder: Path) -> dict[str, int]:
     """Write every table to `folder`; how many rows each has. All from one snapshot."""
     folder.mkdir(parents=True, exist_ok=True)
-    counts, written = {}, []
+    counts, written = dict[str, int](), list[str]()
     with single(url) as c:
         c.execute("set transaction isolation level repeatable read")
         for name, columns, found in tables(c):
             with (folder / f"{name}.csv").open("wb") as out:
                 counts[name] = write_table(out, columns, found)
-            written.append((name, columns))
+            written.append(name)
         for name, content in picture_files(c):
             (folder / "pictures").mkdir(exist_ok=True)
             (folder / name).write_bytes(content)
-    (folder / "datapackage.json").write_bytes(_schema(written))
+    (folder / "datapackage.json").write_bytes(_package(written))
     return counts
 
 
 def write_zip(c: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
     """The same tables as one zipped data package, table by table into `out`; equal data, equal
     bytes. For a spreadsheet no cell is taken for a formula; such a file is not read in again."""
-    written = []
+    written = list[str]()
     with zipfile.ZipFile(out, "w", zipfile.ZIP_DEFLATED) as archive:
 
         def named(name: str) -> zipfile.ZipInfo:
@@ -199,10 +201,10 @@ def write_zip(c: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
         for name, columns, found in tables(c):
             with archive.open(named(f"{name}.csv"), "w", force_zip64=True) as member:
                 write_table(cast(BinaryIO, member), columns, found, spreadsheet)
-            written.append((name, columns))
+            written.append(name)
         for name, content in picture_files(c):
             archive.writestr(named(name), content)
-        archive.writestr(named("datapackage.json"), _schema(written))
+        archive.writestr(named("datapackage.json"), _package(written))
 
 
 def export_zip(c: Connection) -> bytes:
@@ -210,3 +212,29 @@ def export_zip(c: Connection) -> bytes:
     out = BytesIO()
     write_zip(c, out)
     return out.getvalue()
+
+
+def write_book(c: Connection, out: IO[bytes]) -> None:
+    """The same tables as the sheets of one workbook, to look at and to reckon with."""
+    write_workbook(out, tables(c))
+
+
+def write_json(c: Connection, out: IO[bytes]) -> None:
+    """The same tables as one JSON object: table → rows, figures as numbers, what nobody said as
+    null; photographs are left to the archive."""
+    out.write(b"{")
+    for n, (name, columns, found) in enumerate(tables(c)):
+        out.write(f"{',' if n else ''}\n{json.dumps(name)}: [".encode())
+        for k, row in enumerate(found):
+            said = {col: _plain_value(v) for col, v in zip(columns, row, strict=True)}
+            out.write((",\n " if k else "\n ").encode())
+            out.write(json.dumps(said, ensure_ascii=False).encode())
+        out.write(b"]")
+    out.write(b"\n}\n")
+
+
+def _plain_value(value: object) -> object:
+    """A value as JSON has it; days and moments as ISO text."""
+    if value is None or isinstance(value, bool | int | float | str | list | dict):
+        return value
+    return cell_text(value)

@@ -63,8 +63,8 @@ def _day(on: date) -> str:
 
 
 def _why(r: Row) -> str:
-    said = (r["reason"], r["found"] and f"found: {r['found']}", r["done"] and f"done: {r['done']}")
-    return "; ".join(x for x in said if x)
+    said = (r["reason"], r["found"] and f"Found: {r['found']}", r["done"] and f"Done: {r['done']}")
+    return " ".join(x for x in said if x)
 
 
 def _raised(samples: list[Row]) -> Iterator[str]:
@@ -109,8 +109,7 @@ def _signed(samples: list[Row], by: list[Row]) -> Iterator[str]:
                     + (f", {r['other']} at another level than proposed" if r["other"] else "")
                     for r in by
                 ),
-                f"Half of this month's samples were signed within {lags[len(lags) // 2]} days of the "
-                "draw."
+                f"Half of what was signed was signed within {lags[len(lags) // 2]} days."
                 if lags
                 else "",
                 f"{waits} of this month's verdicts wait for somebody to sign." if waits else "",

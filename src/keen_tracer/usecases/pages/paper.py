@@ -21,7 +21,7 @@ HISTORY = 300  # samples in the table of a history; our choice
 CASES = 100
 PARTS = 3
 PHOTOS = 4  # in a letter; our choice
-LETTERS = 60  # in one document; our choice
+LETTERS = 40  # in one document; our choice
 
 
 def _day(on: object) -> str:

@@ -17,6 +17,7 @@ from ...core.record import (
     meanings,
     parts,
 )
+from ...exchange.tables import TABLES
 from ..recording.outcomes import found_words
 
 # Vocabularies served as (code, words) under these names.
@@ -207,6 +208,7 @@ class Terms:
     conditions: list[ConditionChoice]
     analytes: list[AnalyteChoice]
     units: list[ShownUnit]
+    tables: list[str]  # open files that can be filled in
 
 
 def choices(vocabulary: terms.Vocabulary) -> list[Choice]:
@@ -320,6 +322,7 @@ def vocabulary() -> Terms:
             for a in ANALYTES
         ],
         units=_units(),
+        tables=[t.name for t in TABLES.values() if not t.export_only],
     )
 
 

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
+  import { carries } from '../take/carried';
   import { polyline, rangeOf } from './control';
 
   interface Props {
@@ -17,7 +18,15 @@
 </script>
 
 {#if one}
-  <section aria-label="Control charts">
+  <section
+    aria-label="Control charts"
+    data-carries
+    {@attach carries(() => ({
+      name: `${one.name}, distance from expectation`,
+      columns: ['sample', 'sd above expectation', 'moving average', 'cumulative sum'],
+      rows: one.samples.map((s, n) => [s, one.z[n] ?? null, one.ewma[n] ?? null, one.cusum[n] ?? null]),
+    }))}
+  >
     <h2>Distance from expectation</h2>
     <label
       >Of

@@ -2,6 +2,7 @@
   import { mine } from '../mine.svelte';
   import { scaleLinear } from 'd3-scale';
   import type { Schemas } from '../api/client';
+  import { carries } from '../take/carried';
   import LaneStrip from './LaneStrip.svelte';
   import StickMark from '../draw/StickMark.svelte';
   import { LEVELS, computed, figure } from '../words';
@@ -12,6 +13,7 @@
     grouped,
     laneScale,
     rowsOfWords,
+    stripSheet,
     ticks,
     zoomed,
     type AxisBy,
@@ -167,6 +169,8 @@
     {height}
     role="group"
     aria-label="History of {engine.code} along the {by}"
+    data-carries
+    {@attach carries(() => ({ name: `${engine.code} strips`, ...stripSheet(engine, as) }))}
     onpointerdown={down}
     onpointermove={moved}
     onpointerup={up}

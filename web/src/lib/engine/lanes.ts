@@ -1,6 +1,7 @@
 import { scaleLinear, scaleUtc, type ScaleLinear } from 'd3-scale';
 import type { Schemas } from '../api/client';
 import { TERMS } from '../terms';
+import type { Sheet } from '../take/carried';
 import { computed } from '../words';
 
 type Engine = Schemas['EngineOut'];
@@ -280,4 +281,35 @@ export function rowsOfWords(items: { x: number; word: string }[], perLetter = 6)
     ends[at] = item.x + 6 + item.word.length * perLetter;
     return at;
   });
+}
+
+/** What the strips show, a sample a row: each figure, what was expected of it, its limits. */
+export function stripSheet(engine: Engine, as: MetalsAs): Sheet {
+  const lanes = grouped(engine.lanes).flatMap((g) => g.lanes);
+  const how = (l: Lane): MetalsAs => (l.channel === 'wear' ? as : 'read');
+  const unit = (l: Lane) => (how(l) === 'rate' ? `${l.unit} per 100 ${engine.unit}` : l.unit);
+  const heads = lanes.flatMap((l) => [
+    `${l.name}, ${unit(l)}`,
+    `${l.symbol} below it`,
+    `${l.symbol} expected from`,
+    `${l.symbol} expected to`,
+    `${l.symbol} Watch`,
+    `${l.symbol} Act`,
+  ]);
+  const rows = engine.samples.map((s) => [
+    s.sample,
+    s.on,
+    s.total,
+    s.hours,
+    ...lanes.flatMap((l) => {
+      const p = l.points.find((x) => x.sample === s.sample);
+      if (!p) return [null, null, null, null, null, null];
+      const [low, high] = bandOf(p, how(l), 'expected') ?? [null, null];
+      return [shown(p, how(l)), p.censor === 1 ? 'yes' : null, low, high, ...limitsOf(p, how(l))];
+    }),
+  ]);
+  return {
+    columns: ['sample', 'drawn on', `true meter, ${engine.unit}`, `on the oil, ${engine.unit}`, ...heads],
+    rows,
+  };
 }

@@ -100,14 +100,14 @@
     >
       <span class="pick">{step === 'reading' ? `Reading…${far}` : 'Choose files, or drop them here'}</span>
       <span class="muted">
-        CSV as described in docs/formats.md, or a zipped export. Several at once are one import: all or
-        nothing. Up to 50 MB and 200 000 rows a file; larger ones with ./keen import.
+        Our open files as CSV, a filled-in workbook, or a zipped export. Several at once are one import: all
+        or nothing. Up to 50 MB and 200 000 rows a file; larger ones with ./keen import.
       </span>
       <input
         class="sr-only"
         type="file"
         multiple
-        accept=".csv,.zip,text/csv"
+        accept=".csv,.zip,.xlsx,text/csv"
         disabled={step === 'reading'}
         onchange={(e) => void read(e.currentTarget.files)}
       />

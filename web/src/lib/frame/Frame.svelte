@@ -8,6 +8,7 @@
   import Stick from '../draw/Stick.svelte';
   import Finder from './Finder.svelte';
   import KeysDialog from './KeysDialog.svelte';
+  import TakeDialog from '../take/TakeDialog.svelte';
   import Who from './Who.svelte';
 
   interface Props {
@@ -32,6 +33,7 @@
     { path: '/exchange', word: 'Exchange', count: now.data?.amendments ?? 0 },
   ]);
   let keysShown = $state(false);
+  let takeShown = $state(false);
   useKeys({ '?': () => (keysShown = true) }, []);
   const here = (path: string) =>
     page.url.pathname.startsWith(path) ||
@@ -51,6 +53,9 @@
     </nav>
     <Finder />
     <a class="quiet" href="/library" aria-current={here('/library') ? 'page' : undefined}>Library</a>
+    <button class="quiet desk" onclick={() => (takeShown = true)} title="Tables and charts of this page"
+      >Take along</button
+    >
     <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
     <Who person={now.data?.person ?? null} known={now.isSuccess} />
   </header>
@@ -94,6 +99,7 @@
   <div class="place">{@render children()}</div>
 </div>
 <KeysDialog bind:shown={keysShown} />
+<TakeDialog bind:shown={takeShown} />
 
 <style>
   .frame {
@@ -152,7 +158,8 @@
   }
   /* Limits are desk work: on a phone the bar keeps to two lines. */
   @media (max-width: 480px) {
-    a.quiet {
+    a.quiet,
+    .quiet.desk {
       display: none;
     }
   }

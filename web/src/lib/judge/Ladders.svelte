@@ -3,7 +3,8 @@
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
   import { CHANNELS, levelWord, type Channel } from '../words';
-  import { byChannel } from './ladder';
+  import { carries } from '../take/carried';
+  import { byChannel, ladderSheet } from './ladder';
   import LadderRow from './LadderRow.svelte';
 
   interface Props {
@@ -28,38 +29,44 @@
   const per = $derived(sample.unit === 'outing' ? 'per outing' : `per 100 ${sample.unit}`);
 </script>
 
-{#each groups as g, n (g.channel)}
-  {#if open(g.channel, g.level)}
-    <section aria-label={word(g.channel)}>
-      <div class="head">
-        <h2>{word(g.channel)}</h2>
-        {#if n === 0}<span class="muted key"
-            >F fixed · P peers · O own, each by itself; the bar below is what both together expected</span
-          >{/if}
-        <span class="muted cols"><span class="figure">F P O</span> <span>{per}</span></span>
-        {#if g.channel}<Stick level={g.level} height={18} />{/if}
-      </div>
-      {#each g.ladders as one (one.column)}
-        <LadderRow {one} lit={lit === one.column} unit={sample.unit} onopen={() => onhow(one.column)} />
-      {/each}
-    </section>
-  {:else}
-    <button class="folded" onclick={() => toggle(g.channel)} aria-expanded="false">
-      <b>{word(g.channel)}</b>
-      <span class="muted"
-        >{!g.channel
-          ? 'information'
-          : g.level === null
-            ? 'not judged'
-            : levelWord(g.level).toLowerCase()}:</span
-      >
-      {#each g.ladders as one (one.column)}<span class="figure"
-          >{one.symbol} {one.text}{one.unit === 'ppm' ? '' : ` ${one.unit}`}</span
+<div
+  data-carries
+  data-undrawn
+  {@attach carries(() => ({ name: `${sample.engine}, sample ${sample.sample}`, ...ladderSheet(sample) }))}
+>
+  {#each groups as g, n (g.channel)}
+    {#if open(g.channel, g.level)}
+      <section aria-label={word(g.channel)}>
+        <div class="head">
+          <h2>{word(g.channel)}</h2>
+          {#if n === 0}<span class="muted key"
+              >F fixed · P peers · O own, each by itself; the bar below is what both together expected</span
+            >{/if}
+          <span class="muted cols"><span class="figure">F P O</span> <span>{per}</span></span>
+          {#if g.channel}<Stick level={g.level} height={18} />{/if}
+        </div>
+        {#each g.ladders as one (one.column)}
+          <LadderRow {one} lit={lit === one.column} unit={sample.unit} onopen={() => onhow(one.column)} />
+        {/each}
+      </section>
+    {:else}
+      <button class="folded" onclick={() => toggle(g.channel)} aria-expanded="false">
+        <b>{word(g.channel)}</b>
+        <span class="muted"
+          >{!g.channel
+            ? 'information'
+            : g.level === null
+              ? 'not judged'
+              : levelWord(g.level).toLowerCase()}:</span
         >
-      {/each}
-    </button>
-  {/if}
-{/each}
+        {#each g.ladders as one (one.column)}<span class="figure"
+            >{one.symbol} {one.text}{one.unit === 'ppm' ? '' : ` ${one.unit}`}</span
+          >
+        {/each}
+      </button>
+    {/if}
+  {/each}
+</div>
 
 <style>
   .head {

@@ -1,4 +1,6 @@
 import type { Schemas } from '../api/client';
+import type { Sheet } from '../take/carried';
+import { levelWord } from '../words';
 
 type Ladder = Schemas['LadderOut'];
 
@@ -105,4 +107,27 @@ export function spark(values: (number | null)[], width: number, height: number):
       return point;
     })
     .join('');
+}
+
+/** The figures of a sample as they leave, a row each, with what they were held against. */
+export function ladderSheet(sample: Schemas['SampleOut']): Sheet {
+  return {
+    columns: [
+      ...['figure', 'as read', 'unit', 'expected', 'from', 'to', 'watch', 'act', 'watch low', 'act low'],
+      ...['level', 'per 100', 'since the last', 'laboratory average', 'origin of the limit'],
+    ],
+    rows: sample.ladders.map((l) => [
+      ...[
+        l.name,
+        l.text,
+        l.unit,
+        l.expected?.value ?? null,
+        l.expected?.low ?? null,
+        l.expected?.high ?? null,
+      ],
+      ...[l.watch, l.act, l.watch_low, l.act_low, levelWord(l.level)],
+      ...[l.rate_withheld ? null : l.rate_per_100, l.change?.words ?? '', l.average?.average ?? null],
+      `${l.limit?.['origin'] ?? ''}`,
+    ]),
+  };
 }

@@ -1,5 +1,6 @@
 <script lang="ts">
   import type { Schemas } from '../api/client';
+  import { carries } from '../take/carried';
   import StickMark from '../draw/StickMark.svelte';
   import { day, figure, levelWord } from '../words';
   import { addDays, marks, type Line, type Task } from './plan';
@@ -54,7 +55,20 @@
 </script>
 
 <div class="chart" bind:clientWidth={width}>
-  <svg {width} height={total + 8} role="group" aria-label="Tasks by engine and day">
+  <svg
+    {width}
+    height={total + 8}
+    role="group"
+    aria-label="Tasks by engine and day"
+    data-carries
+    {@attach carries(() => ({
+      name: 'Plan',
+      columns: ['engine', 'name', 'depot', 'task', 'earliest', 'day', 'latest', 'hours'],
+      rows: plan.lines.flatMap((l) =>
+        l.tasks.map((k) => [l.code, l.name, l.depot, k.what, k.earliest, k.day, k.latest, k.hours]),
+      ),
+    }))}
+  >
     {#each plan.days as d, n (d.on)}
       {#if weekend(d.on)}<rect
           x={LEFT + n * step}

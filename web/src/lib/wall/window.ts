@@ -1,3 +1,5 @@
+import type { Sheet } from '../take/carried';
+import { levelWord } from '../words';
 import type { Schemas } from '$lib/api/client';
 
 export const ROW = 28;
@@ -63,4 +65,27 @@ export function pageOf(lines: Line[]): { offset: number; limit: number } {
   const first = Math.floor(Math.min(...wanted) / 100) * 100;
   const last = Math.ceil((Math.max(...wanted) + 1) / 100) * 100;
   return { offset: first, limit: Math.min(Math.max(last - first, 200), 500) };
+}
+
+/** The Wall's rows that were read, as they leave. */
+export function wallSheet(rows: Schemas['WallRow'][]): Sheet {
+  return {
+    columns: [
+      'engine',
+      'name',
+      'depot',
+      'level',
+      'may it run',
+      'what',
+      'next',
+      'meter',
+      'unit',
+      'a failure costs',
+      'at stake',
+    ],
+    rows: rows.map((r) => [
+      ...[r.code, r.name, r.depot, levelWord(r.level), r.state.may_run_words],
+      ...[`${r.state.what} ${r.state.what_next}`, r.next, r.dial, r.unit, r.failure_cost, r.risk],
+    ]),
+  };
 }

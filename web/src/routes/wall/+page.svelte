@@ -9,8 +9,9 @@
   import Trace from '$lib/draw/Trace.svelte';
   import { months, traceScale } from '$lib/draw/trace';
   import { useKeys } from '$lib/frame/keys';
+  import { carries } from '$lib/take/carried';
   import { day, figure, stake } from '$lib/words';
-  import { layout, orderOf, pageOf, visible, type Line } from '$lib/wall/window';
+  import { layout, orderOf, pageOf, visible, wallSheet, type Line } from '$lib/wall/window';
 
   const LEFT = 372;
   const RIGHT = 168;
@@ -179,6 +180,9 @@
       role="region"
       aria-label="Engines"
       tabindex="0"
+      data-carries
+      data-undrawn
+      {@attach carries(() => ({ name: 'Wall', ...wallSheet(data.rows) }))}
     >
       <div class="sheet" style:height="{total + 8}px">
         <svg class="grid" {width} height={total} aria-hidden="true">
