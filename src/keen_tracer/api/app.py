@@ -17,6 +17,7 @@ from ..usecases.bottles.orders import answer_due
 from ..usecases.judging.judging import Worker
 from ..usecases.judging.publishing import publish_weekly
 from . import (
+    arrivals,
     bottles,
     cases,
     collect,
@@ -109,6 +110,7 @@ def create_app(
         cases.router,
         plan.router,
         taking_out.router,
+        arrivals.router,
     ):
         app.include_router(each, responses=ANSWERS)
     _serve_pages(app, pages)

@@ -13,15 +13,18 @@ from fastapi import Depends, Header, Request, Response
 from fastapi.security import APIKeyCookie
 from pydantic import BaseModel
 
-from ..core.roles import Actor
+from ..core.roles import Actor, NotAllowed
 from ..storage.db import Connection, Database
 from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
 from .held import Held
 from .logs import asked
-from .security import COOKIE, LASTS, token_hash
+from .security import COOKIE, LASTS, WRITES, token_hash
 from .uploads import Uploads
 
+KEY = "kt_"  # what a key begins with, so that one is known where it should not be
+# What a program may write; not how a file is read, which a person answers for.
+BY_KEY = ("/api/report", "/api/exchange/arrived")
 PRINT_WAIT_S = 5.0  # for the sheets of others to be drawn; our choice
 PRINTS = 2  # sheets drawn at once, each in a process of its own; our choice
 
@@ -66,13 +69,31 @@ def person_or_none(
     request: Request, here: Here, _: Annotated[str | None, Depends(SCHEME)] = None
 ) -> Row | None:
     """Who the session belongs to."""
-    token = request.cookies.get(here.cookie)
-    if not token:
-        return None
-    with here.database.transaction() as c:
-        found = row(c, "session_person", token=token_hash(token), lasts=LASTS)
+    sent = request.headers.get("authorization", "")
+    if sent:
+        found = _by_key(request, here, sent)
+    else:
+        token = request.cookies.get(here.cookie)
+        if not token:
+            return None
+        with here.database.transaction() as c:
+            found = row(c, "session_person", token=token_hash(token), lasts=LASTS)
     if found is not None and (now := asked.get()):
         now.person = str(found["id"])
+    return found
+
+
+def _by_key(request: Request, here: Context, sent: str) -> Row | None:
+    """Whose key a program sent. A program reads, and brings reports in; deciding is a person's."""
+    kind, _, key = sent.partition(" ")
+    if kind.lower() != "bearer" or not key.startswith(KEY):
+        raise NeedsPerson
+    if request.method in WRITES and not request.url.path.startswith(BY_KEY):
+        raise NotAllowed("a program may read and bring reports in; this takes a person")
+    with here.database.transaction() as c:
+        found = row(c, "key_person", key=token_hash(key))
+    if found is None:
+        raise NeedsPerson
     return found
 
 

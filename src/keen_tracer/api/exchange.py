@@ -1,6 +1,5 @@
 """Files in: uploaded with a limit while they stream, previewed, then imported."""
 
-import re
 from typing import Annotated
 
 from fastapi import APIRouter, Query, Request
@@ -18,7 +17,7 @@ from . import exchange_models as m
 from .context import Acting, Context, Here, Who
 from .errors import TooLarge
 from .models import Done
-from .uploads import SharedProgress
+from .uploads import SharedProgress, safe_name
 
 router = APIRouter(prefix="/api/exchange")
 LIMIT = 50_000_000  # bytes a page may send; the command line has no limit
@@ -31,7 +30,7 @@ async def post_file(
 ) -> m.Uploaded:
     """Take one file as the raw body. Counted while it streams, so that nothing oversized is ever
     kept."""
-    safe = re.sub(r"[^\w. ()-]", "_", name.rsplit("/", 1)[-1].rsplit("\\", 1)[-1]) or "file"
+    safe = safe_name(name)
     token, path = here.uploads.new(safe)
     size = 0
     promised = int(request.headers.get("content-length") or 0)

@@ -9,6 +9,15 @@ from uuid import uuid4
 KEPT_S, MOST_FILES = 86_400, 100  # of uploads nobody imported; our choice
 
 
+def safe_name(name: str) -> str:
+    """A name of a file as it may be kept and shown.
+
+    >>> safe_name("C:\\\\lab\\\\N 881*.csv"), safe_name("../../etc")
+    ('N 881_.csv', 'etc')
+    """
+    return re.sub(r"[^\w. ()-]", "_", name.rsplit("/", 1)[-1].rsplit("\\", 1)[-1]) or "file"
+
+
 class Uploads:
     """The uploads of one server. A token is all a page gets of a file."""
 

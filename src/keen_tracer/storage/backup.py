@@ -73,6 +73,7 @@ TABLES = (
     "report_layout",
     "average",
     "person_choice",
+    "arrived",
     "weights_version",
     "weight_row",
 )

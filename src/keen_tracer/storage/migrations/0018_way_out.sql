@@ -27,6 +27,19 @@ create table api_key (
     ended_at timestamptz
 );
 
+-- Files a program sent that only a person can bring in; settled ones keep why they waited, not what they held.
+create table arrived (
+    id integer generated always as identity primary key,
+    name text not null check (name <> ''),
+    content bytea not null,
+    why text not null check (why <> ''),
+    sent_by text not null check (sent_by <> ''),
+    sent_at timestamptz not null default now(),
+    settled_by text,
+    settled_at timestamptz
+);
+create index arrived_waiting on arrived (id) where settled_at is null;
+
 -- What a person chose for himself: units, a tour that was dismissed.
 create table person_choice (
     person_id integer not null references person (id),

@@ -7,6 +7,6 @@ grant insert on log, event, sample, draw, report, reading, limits_version, limit
     oil_batch, bottle_step, reference_bottle, parked, label_run, attachment, photo, answer, record_change, peers_version,
     look, look_count, picture_line, damage_link, outcome, engine_case, case_entry, work_item, task_move, depot_hours, weights_version, weight_row,
     peer_row, policy, raised_stop, report_layout, average to keen_app;
-grant insert, update on depot, person, model, engine, coolant, setting, milestone, lab_order, calendar_feed, api_key to keen_app;
+grant insert, update on depot, person, model, engine, coolant, setting, milestone, lab_order, calendar_feed, api_key, arrived to keen_app;
 grant insert, update, delete on judging_queue, unjudged, undrawn, wall, waiting_sample, session, idempotency, plan, query, person_choice to keen_app;
 grant select on sequence change_mark to keen_app;

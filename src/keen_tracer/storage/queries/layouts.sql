@@ -21,3 +21,23 @@ select coalesce(max(id), 0) from report;
 -- name: reports_since
 -- Reports that came after another.
 select id, revision from report where id > %(id)s order by id;
+
+-- name: arrived_put
+-- A file that waits for a person.
+insert into arrived (name, content, why, sent_by) values (%(name)s, %(content)s, %(why)s, %(by)s) returning id;
+
+-- name: arrived_waiting
+-- Files that wait for a person, the oldest first.
+select id, name, why, sent_by, sent_at from arrived where settled_at is null order by id limit 200;
+
+-- name: arrived_content
+-- What a waiting file holds.
+select name, content from arrived where id = %(id)s and settled_at is null;
+
+-- name: arrived_settle
+-- A person is done with a file: why it waited stays, what it held goes.
+update arrived set settled_at = now(), settled_by = %(by)s, content = '' where id = %(id)s and settled_at is null;
+
+-- name: arrived_count
+-- How many files wait for a person.
+select count(*) from arrived where settled_at is null;

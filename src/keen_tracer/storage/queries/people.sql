@@ -99,3 +99,22 @@ select what, chosen from person_choice where person_id = %(person)s order by wha
 -- A choice of a person.
 insert into person_choice (person_id, what, chosen) values (%(person)s, %(what)s, %(chosen)s)
 on conflict (person_id, what) do update set chosen = excluded.chosen;
+
+-- name: key_put
+-- A key for a program of a person's own.
+insert into api_key (key_hash, person_id, name) values (%(key)s, %(person)s, %(name)s) returning id;
+
+-- name: keys_of
+-- A person's keys, the newest first; ended ones stay on the list.
+select id, name, made_at, used_at, ended_at from api_key where person_id = %(person)s order by id desc limit 50;
+
+-- name: key_end
+-- End one of a person's own keys.
+update api_key set ended_at = now() where id = %(id)s and person_id = %(person)s and ended_at is null;
+
+-- name: key_person
+-- Whose key it is; that it was used is noted once an hour.
+with used as (update api_key set used_at = now() where key_hash = %(key)s and ended_at is null
+    and (used_at is null or used_at < now() - interval '1 hour'))
+select p.id, p.name, p.role from api_key k join person p on p.id = k.person_id
+where k.key_hash = %(key)s and k.ended_at is null and p.active;

@@ -12,9 +12,12 @@ from time import monotonic
 from typing import Any, Protocol
 
 from ...core.roles import Actor
+from ...exchange.cells import BadCell
 from ...exchange.layouts import Sheet, pdf_text, sheets_of
+from ..errors import CannotRecord
 from .files import import_files
 from .task import ImportReport
+from .watched import bring_file, problems_said
 
 MEMORY = 1_500_000_000  # bytes of its own, several times what 200 000 rows take; our choice
 LONGEST_S = 600  # seconds; our choice
@@ -93,6 +96,14 @@ def _pdf(_: Pipe, path: Path) -> str:
     return pdf_text(path)
 
 
+def _bring(_: Pipe, url: str, path: Path, name: str, who: Actor) -> str:
+    try:
+        report = bring_file(url, path, name, who)
+    except (BadCell, CannotRecord) as error:
+        return str(error)
+    return "" if report.written else problems_said(report)
+
+
 class _Unwatched:
     """Nobody looks, nobody stops it."""
 
@@ -117,6 +128,13 @@ def pdf_in_child(path: Path) -> str:
     """The text of a PDF, read in a process of its own. Raises BadCell, TooMuch."""
     found: str = _in_child(_pdf, (path,), MEMORY, _Unwatched())
     return found
+
+
+def bring_in_child(url: str, path: Path, name: str, who: Actor) -> str:
+    """A file brought in without a person, in a process of its own: why it cannot be, "" where it
+    was. Raises TooMuch."""
+    why: str = _in_child(_bring, (url, path, name, who), MEMORY, _Unwatched())
+    return why
 
 
 def _in_child(

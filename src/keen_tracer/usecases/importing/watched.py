@@ -46,8 +46,8 @@ class Watch:
 
     def _take(self, url: str, file: Path, who: Actor) -> Came:
         try:
-            report = bring_file(url, file, who)
-            why = "" if report.written else _problems(report)
+            report = bring_file(url, file, file.name, who)
+            why = "" if report.written else problems_said(report)
         except (BadCell, CannotRecord) as error:
             report, why = ImportReport(), str(error)
         self._put_away(file, TRAY if why else DONE, why)
@@ -66,21 +66,23 @@ class Watch:
             target.with_name(f"{target.name}.why.txt").write_text(f"{why}\n", encoding="utf-8")
 
 
-def _problems(report: ImportReport) -> str:
+def problems_said(report: ImportReport) -> str:
+    """What keeps a file from coming in by itself."""
     said = [f"row {p.row}, {p.column}: {p.what}; {p.fix}" for p in report.problems]
     return "\n".join(said) or "there is nothing new in it that could be taken without a person"
 
 
-def bring_file(url: str, file: Path, who: Actor) -> ImportReport:
+def bring_file(url: str, file: Path, name: str, who: Actor) -> ImportReport:
     """One of our own files as it is; a laboratory's by the layout somebody kept for its headings.
+    `name` is what who sent it calls it.
 
     Raises BadCell for no table, CannotRecord for one that only a person can bring in.
     """
-    own = import_files(url, [(file.name, file)], who)
+    own = import_files(url, [(name, file)], who)
     if own.written or any(f.table for f in own.files):
         return own
     with tempfile.TemporaryDirectory(prefix="keen-watched-") as folder:
-        sheets = sheets_of(file.name, file, Path(folder) / "sheet")
+        sheets = sheets_of(name, file, Path(folder) / "sheet")
         with single(url) as c:
-            paths = bring_by_itself(c, file.name, sheets, Path(folder))
+            paths = bring_by_itself(c, name, sheets, Path(folder))
         return import_files(url, paths, who)

@@ -19,6 +19,7 @@ def _counts(c: Connection) -> Row:
     return {
         **found,
         "amendments": number(c, "pending_amendments_count"),
+        "arrived": number(c, "arrived_count"),
         "stray": number(c, "stray_count"),
         "open_stops": rows(c, "open_stops"),
         "unjudged": [{k: r[k] for k in ("code", "name", "why")} for r in rows(c, "unjudged")],

@@ -313,3 +313,17 @@ export const useAverages = () =>
     queryKey: ['averages'],
     queryFn: () => body(api.GET('/api/library/averages')),
   }));
+
+export const useArrived = () =>
+  createQuery<Schemas['Waiting'][], ApiError>(() => ({
+    ...common,
+    queryKey: ['arrived'],
+    queryFn: () => body(api.GET('/api/exchange/arrived')),
+  }));
+
+export const useProgramKeys = () =>
+  createQuery<Schemas['KeyOut'][], ApiError>(() => ({
+    ...common,
+    queryKey: ['program keys'],
+    queryFn: () => body(api.GET('/api/keys')),
+  }));

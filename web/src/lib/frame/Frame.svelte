@@ -30,7 +30,7 @@
     { path: '/inspect', word: 'Inspect', count: 0 },
     { path: '/plan', word: 'Plan', count: 0 },
     { path: '/run', word: 'Run', count: now.data?.open_stops.length ?? 0 },
-    { path: '/exchange', word: 'Exchange', count: now.data?.amendments ?? 0 },
+    { path: '/exchange', word: 'Exchange', count: (now.data?.amendments ?? 0) + (now.data?.arrived ?? 0) },
   ]);
   let keysShown = $state(false);
   let takeShown = $state(false);

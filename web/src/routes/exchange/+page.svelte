@@ -5,7 +5,9 @@
   import AnyReport from '$lib/exchange/AnyReport.svelte';
   import Blank from '$lib/exchange/Blank.svelte';
   import ImportBox from '$lib/exchange/ImportBox.svelte';
+  import Programs from '$lib/exchange/Programs.svelte';
   import TakeOut from '$lib/exchange/TakeOut.svelte';
+  import Waiting from '$lib/exchange/Waiting.svelte';
 
   const sources = useSources();
 </script>
@@ -15,8 +17,10 @@
 <main class="exchange">
   <h1>Exchange</h1>
   <Amendments />
+  <Waiting />
   <AnyReport />
   <ImportBox />
+  <Programs />
   <Blank />
   <TakeOut />
   {#if sources.data?.length}

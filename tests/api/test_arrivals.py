@@ -1,0 +1,93 @@
+"""Programs that bring reports in: a key of a person's own, what it may do, what waits."""
+
+from collections.abc import Callable, Iterator
+from contextlib import ExitStack, contextmanager
+
+import httpx
+
+from tests.conftest import Server
+
+ENGINES = "engine,class\nU-1,heavy_diesel\nU-2,heavy_diesel\n"
+HEADS = "Unit ID,Sample Date,Unit hours,Iron (Fe),Lead (Pb),Visc @100C cSt\n"
+REPORT = HEADS + "U-1,2026-03-02,1200,14,2,14.1\nU-2,2026-03-03,800,11,1,14.0\n"
+
+
+@contextmanager
+def program(server: Server, key: str) -> Iterator[httpx.Client]:
+    with httpx.Client(
+        base_url=server.address, headers={"Authorization": f"Bearer {key}"}, timeout=120
+    ) as c:
+        yield c
+
+
+def send(c: httpx.Client, name: str, text: str) -> httpx.Response:
+    return c.post("/api/exchange/arrived", params={"name": name}, content=text.encode())
+
+
+def test_a_program_brings_in_what_is_known_and_the_rest_waits(
+    changing: Server,
+) -> None:
+    with changing.client("Mira Ostrand") as c, ExitStack() as stack:
+        made = c.post("/api/keys", json={"name": "mail"}).json()
+        [listed] = c.get("/api/keys").json()
+        assert (listed["name"], listed["key"], listed["used_at"]) == ("mail", "", None)
+        by = stack.enter_context(program(changing, made["key"]))
+        assert send(by, "engines.csv", ENGINES).json() == {"why": ""}
+        # Nobody read such headings yet: it waits, and nothing of it is written.
+        before = c.get("/api/state").json()
+        why = send(by, "../../lab.csv", REPORT).json()["why"]
+        assert "nobody brought in a file with these headings" in why
+        now = c.get("/api/state").json()
+        assert (now["arrived"], now["engines"]) == (before["arrived"] + 1, before["engines"])
+        [waits] = c.get("/api/exchange/arrived").json()
+        assert (waits["name"], waits["sent_by"]) == ("lab.csv", "Mira Ostrand")
+        token = c.post(f"/api/exchange/waiting/{waits['id']}/open").json()["token"]
+        read = c.post("/api/exchange/layout", json={"token": token}).json()
+        layout = {**read["layout"], "laboratory": "Northfall"}
+        columns = [{k: x[k] for k in ("heading", "target", "unit")} for x in layout["columns"]]
+        sent = {"token": token, "layout": {**layout, "columns": columns}, "preview": False}
+        assert c.post("/api/exchange/layout/import", json=sent).json()["written"]
+        assert c.post(f"/api/exchange/waiting/{waits['id']}/done").json()
+        assert c.get("/api/exchange/arrived").json() == []
+        assert c.post(f"/api/exchange/waiting/{waits['id']}/done").status_code == 404
+        # The same headings come in by themselves from now on.
+        assert send(
+            by,
+            "lab.csv",
+            REPORT.replace("03-02", "04-02")
+            .replace("1200", "1350")
+            .replace("03-03", "04-03")
+            .replace("800", "950"),
+        ).json() == {"why": ""}
+        assert c.get("/api/keys").json()[0]["used_at"] is not None
+
+
+def test_a_key_reads_and_reports_and_decides_nothing(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c, ExitStack() as stack:
+        made = c.post("/api/keys", json={"name": "mail"}).json()
+        by = stack.enter_context(program(changing, made["key"]))
+        assert by.get("/api/state").json()["person"]["name"] == "Mira Ostrand"
+        waiting = c.get("/api/queue").json()[0]["sample"]
+        tries: list[Callable[[], httpx.Response]] = [
+            lambda: by.post(f"/api/samples/{waiting}/sign", json={"level": 0, "basis": "x"}),
+            lambda: by.post("/api/keys", json={"name": "another"}),
+            lambda: by.post("/api/exchange/import", json={"tokens": ["x"]}),
+            lambda: by.put("/api/me/volume", json={"chosen": "L"}),
+        ]
+        for one in tries:
+            answer = one()
+            assert answer.status_code == 403, answer.text
+            assert "takes a person" in answer.text
+        told = {
+            "engine": "K-1", "on": "2026-03-02", "laboratory": "Northfall", "report": "N 1",
+            "figures": {"Fe_ppm": "14"}, "new": {"engine_class": "heavy_diesel"},
+        }  # fmt: skip
+        assert by.post("/api/report", json=told).json()["sample"] == "N 1"
+        assert c.post("/api/keys", json={"name": " "}).status_code == 422
+        assert c.delete(f"/api/keys/{made['id']}").json()
+        assert c.delete(f"/api/keys/{made['id']}").status_code == 404
+    for bad in (made["key"], "kt_nothing", "Bearer"):
+        with program(changing, bad) as by:
+            assert by.post("/api/report", json=told).status_code == 401
+    too_large = httpx.post(f"{changing.address}/api/exchange/arrived?name=x", content=b"0" * 10)
+    assert too_large.status_code == 401
