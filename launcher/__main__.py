@@ -9,8 +9,10 @@ import subprocess
 import sys
 from collections.abc import Iterator
 from pathlib import Path
+from urllib.parse import urlsplit, urlunsplit
 
 from . import machine, workshop
+from .box import Box
 from .checks import run_all_checks
 from .cluster import WEB, Cluster
 from .paths import HOME, PYTHON, data_folder
@@ -54,7 +56,7 @@ HELP = """Keen Tracer: engines watched through their oil.
 Commands beside demo and serve work on the data of the program that runs, or else on the data used
 last; --demo or --own chooses. DATABASE_URL=postgresql://... uses another PostgreSQL server.
 """
-DATABASES = {"demo": "keen_demo", "own": "keen"}
+DATABASES = {"demo": "keen_demo", "own": "keen", "box": "keen_box"}
 
 
 def _program(url: str, *arguments: str) -> int:
@@ -132,8 +134,15 @@ def _serve(which: str, options: argparse.Namespace) -> int:
             arguments = ["--demo"] * (which == "demo") + ["--fresh"] * options.fresh
             arguments += ["--date", options.date] if options.date else []
             prepared = _program(owner, "prepare", *arguments)
-            os.environ.pop("KEEN_WEB_SECRET", None)
-            return prepared or Serving(web, owner, options.port).run()
+            secret = os.environ.pop("KEEN_WEB_SECRET", None)
+            box = _box(owner, web, secret) if secret and which == "own" else None
+            return prepared or Serving(web, owner, options.port, box).run()
+
+
+def _box(owner: str, web: str, secret: str) -> Box:
+    """The box for the demo's data beside a person's own, on the same server."""
+    urls = (urlunsplit(urlsplit(u)._replace(path=f"/{DATABASES['box']}")) for u in (owner, web))
+    return Box(HOME / "box", *urls, secret)
 
 
 def _where(command: str, said: str) -> str:

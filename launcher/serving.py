@@ -5,6 +5,7 @@ import subprocess
 import threading
 import time
 
+from .box import Box
 from .keeper import LONG_UP_S, ends_with_parent, pauses
 from .paths import HOME, PYTHON
 from .say import line, problem
@@ -17,8 +18,8 @@ FIRST_S, EVERY_S = 60.0, 3600.0  # when it is looked whether a backup is due; ou
 class Serving:
     """One `./keen serve` or `./keen demo`: the web process under care."""
 
-    def __init__(self, web_url: str, owner_url: str, port: int | None):
-        self.web_url, self.owner_url, self.port = web_url, owner_url, port
+    def __init__(self, web_url: str, owner_url: str, port: int | None, box: Box | None = None):
+        self.web_url, self.owner_url, self.port, self.box = web_url, owner_url, port, box
         self.child: subprocess.Popen[bytes] | None = None
         self.ending = threading.Event()
 
@@ -26,8 +27,11 @@ class Serving:
         address = HOME / "address"
         command = [str(PYTHON), "-m", "keen_tracer.cli", "serve", "--prepared"]
         command += ["--address-file", str(address), *(["--port", str(self.port)] * bool(self.port))]
+        more = {"KEEN_BOX": str(self.box.folder)} if self.box else {}
         return subprocess.Popen(
-            command, env=environment(self.web_url), preexec_fn=ends_with_parent(signal.SIGTERM)
+            command,
+            env={**environment(self.web_url), **more},
+            preexec_fn=ends_with_parent(signal.SIGTERM),
         )
 
     def _pass_on(self, number: int, _frame: object) -> None:
@@ -39,10 +43,15 @@ class Serving:
         """Until somebody ends it; a program that ends by itself is started again."""
         before = {s: signal.signal(s, self._pass_on) for s in (signal.SIGTERM, signal.SIGHUP)}
         threading.Thread(target=self._backups, daemon=True).start()
+        box = threading.Thread(target=self.box.run, args=(self.ending,)) if self.box else None
+        if box:
+            box.start()
         try:
             return self._keep_up()
         finally:
             self.ending.set()
+            if box:
+                box.join()
             for number, handler in before.items():
                 signal.signal(number, handler)
 

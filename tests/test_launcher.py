@@ -18,7 +18,7 @@ import pytest
 
 from launcher import machine
 from launcher.cluster import Cluster
-from launcher.paths import ROOT, others_may_enter
+from launcher.paths import ROOT, VENV, others_may_enter
 from launcher.say import Stop
 
 KEEN = str(ROOT / "keen")
@@ -198,6 +198,61 @@ def test_own_data_starts_empty_takes_files_and_restores_elsewhere(
     assert httpx.get(f"{served.address()}/api/wall").json()["total"] == 1
     served.stop()
     assert servers_on(home) == []
+
+
+def box_once(address: str, state: str) -> dict[str, str]:
+    """The box, once it has come to a state."""
+    until = time.monotonic() + 600
+    while time.monotonic() < until:
+        found: dict[str, str] = httpx.get(f"{address}/api/box").json()
+        assert found["state"] != "failed", found
+        if found["state"] == state:
+            return found
+        time.sleep(0.2)
+    raise AssertionError(f"the box never came to {state}: {found}")
+
+
+def test_the_demos_data_comes_in_a_box_beside_and_goes_again(home: Path) -> None:
+    served = Running(home, "serve")
+    mine = served.address()
+    assert httpx.get(f"{mine}/api/box").json()["state"] == "none"
+    assert httpx.post(f"{mine}/api/box", json={"want": "fill"}).json()["state"] == "filling"
+    box = box_once(mine, "ready")["address"]
+    assert httpx.get(f"{box}/api/state").json()["engines"] == 26
+    assert httpx.get(f"{box}/api/box").json()["mine"] == mine
+    # What is done in the box stays in it.
+    person = {"name": "Only In The Box", "role": "analyst"}
+    with httpx.Client(base_url=box) as c:
+        mira = next(p for p in c.get("/api/people").json() if p["name"] == "Mira Ostrand")
+        c.post("/api/session", json={"person": mira["id"]}).raise_for_status()
+        c.post("/api/people", json=person).raise_for_status()
+    assert httpx.get(f"{mine}/api/state").json()["engines"] == 0
+    assert httpx.get(f"{mine}/api/people").json() == []
+    served.stop()
+    # It is shut with the program, opened again as it was, and emptied for good.
+    again = Running(home, "serve")
+    mine = again.address()
+    assert httpx.get(f"{mine}/api/box").json()["state"] == "closed"
+    httpx.post(f"{mine}/api/box", json={"want": "fill"}).raise_for_status()
+    box = box_once(mine, "ready")["address"]
+    names = [p["name"] for p in httpx.get(f"{box}/api/people").json()]
+    assert person["name"] in names
+    httpx.post(f"{mine}/api/box", json={"want": "empty"}).raise_for_status()
+    box_once(mine, "none")
+    with pytest.raises(httpx.ConnectError):
+        httpx.get(f"{box}/api/state")
+    assert httpx.get(f"{mine}/api/state").json()["engines"] == 0
+    again.stop()
+    assert servers_on(home) == []
+
+
+def test_only_a_box_is_emptied_without_asking(url: str) -> None:
+    env = {**os.environ, "DATABASE_URL": url, "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}"}
+    command = [str(VENV / "bin" / "python"), "-m", "keen_tracer.cli", "empty-box"]
+    done = subprocess.run(command, env=env, capture_output=True, text=True)
+    assert done.returncode == 1
+    assert "this is no box" in done.stderr
+    psycopg.connect(url).close()
 
 
 def test_the_next_free_port_is_taken_when_the_first_is_busy(home: Path) -> None:

@@ -7,6 +7,7 @@ from collections.abc import Callable
 from datetime import UTC, date, datetime
 from pathlib import Path
 from time import sleep
+from urllib.parse import urlsplit
 
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS
@@ -96,6 +97,14 @@ def prepare_(url: str, o: argparse.Namespace) -> int:
             with single(url) as c:
                 set_setting(c, "demo_begun", date.today().isoformat())
             load(url, date.fromisoformat(o.date) if o.date else date.today(), say)
+    return 0
+
+
+def empty_box(url: str, o: argparse.Namespace) -> int:
+    """Drop the database of a box; no other."""
+    if not urlsplit(url).path.endswith("_box"):
+        raise CannotRecord("no_box", "this is no box: only the demo's data in a box is emptied so")
+    drop_database(url)
     return 0
 
 
@@ -365,6 +374,7 @@ def _commands() -> argparse.ArgumentParser:
 
     before = command("prepare", prepare_, demo="the resort's data", fresh="start the demo over")
     before.add_argument("--date")
+    command("empty-box", empty_box)
     s = command("serve", serve, prepared="the database is at this program's schema")
     s.add_argument("--port", type=int)
     s.add_argument("--address-file")

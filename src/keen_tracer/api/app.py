@@ -19,6 +19,7 @@ from ..usecases.judging.publishing import publish_weekly
 from . import (
     arrivals,
     bottles,
+    box,
     cases,
     collect,
     exchange,
@@ -111,6 +112,7 @@ def create_app(
         plan.router,
         taking_out.router,
         arrivals.router,
+        box.router,
     ):
         app.include_router(each, responses=ANSWERS)
     _serve_pages(app, pages)

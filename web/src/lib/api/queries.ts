@@ -327,3 +327,13 @@ export const useProgramKeys = () =>
     queryKey: ['program keys'],
     queryFn: () => body(api.GET('/api/keys')),
   }));
+
+const BOX_MS = 1000;
+export const useBox = () =>
+  createQuery<Schemas['BoxOut'], ApiError>(() => ({
+    ...common,
+    queryKey: ['box'],
+    queryFn: () => body(api.GET('/api/box')),
+    refetchInterval: (query) =>
+      query.state.data?.state === 'filling' || query.state.data?.state === 'emptying' ? BOX_MS : false,
+  }));

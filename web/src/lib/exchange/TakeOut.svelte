@@ -1,4 +1,5 @@
 <script lang="ts">
+  import BoxDoor from '../frame/BoxDoor.svelte';
   import { useBackups, useEntries } from '../api/queries';
 
   const backups = useBackups();
@@ -70,6 +71,7 @@
         : ', not tried yet.'}
     {:else}<b class="late">No backup was made yet.</b>{/if}
   </p>
+  <p class="take"><BoxDoor offered={false} /></p>
 </section>
 
 <style>

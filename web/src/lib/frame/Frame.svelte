@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import type { Snippet } from 'svelte';
-  import { useState } from '../api/queries';
+  import { useBox, useState } from '../api/queries';
   import { useKeys } from './keys';
   import { toggleMode } from './mode';
   import { mine } from '../mine.svelte';
@@ -17,6 +17,7 @@
   let { children }: Props = $props();
 
   const now = useState();
+  const box = useBox();
   $effect.pre(() => {
     if (now.data) mine.choices = now.data.choices;
   });
@@ -59,6 +60,14 @@
     <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
     <Who person={now.data?.person ?? null} known={now.isSuccess} />
   </header>
+  {#if box.data?.mine}
+    <p class="notice">
+      <span
+        >This is the demo: an invented fleet in a box beside your own data. Nothing you do here touches it.</span
+      >
+      <a href={box.data.mine}>Back to mine</a>
+    </p>
+  {/if}
   {#if now.isError}
     <p class="notice" role="alert">
       <b>Waiting.</b>

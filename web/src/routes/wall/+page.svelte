@@ -8,6 +8,7 @@
   import Legend from '$lib/draw/Legend.svelte';
   import Trace from '$lib/draw/Trace.svelte';
   import { months, traceScale } from '$lib/draw/trace';
+  import BoxDoor from '$lib/frame/BoxDoor.svelte';
   import { useKeys } from '$lib/frame/keys';
   import { carries } from '$lib/take/carried';
   import { day, figure, stake } from '$lib/words';
@@ -149,11 +150,11 @@
           <a class="press" href="/exchange">I have a file</a>
           <a class="press" href="/fleet">I have engines, no reports</a>
         </p>
+        <p class="doors"><BoxDoor /></p>
         <p class="muted">
           A report on paper or in a document is typed or pasted; a laboratory's CSV or XLSX, or our own open
-          files, come in under Exchange; engines alone go into the fleet record. To look around first, <code
-            >./keen demo</code
-          > shows an invented fleet beside this one.
+          files, come in under Exchange; engines alone go into the fleet record. To look around first, the
+          demo's box holds an invented fleet beside this one, as <code>./keen demo</code> does.
         </p>
       {/if}
     </div>
