@@ -142,9 +142,9 @@ def test_where_every_figure_came_from_is_kept(bring, url) -> None:
         ),
         (
             "samples",
-            "sample,engine,drawn_on,meter\nS-1,E-1,2026-02-10,\n",
+            "sample,engine,drawn_on,meter\nS-1,E-1,,120\n",
             2,
-            "meter",
+            "drawn_on",
             "empty",
             "must be given",
         ),
@@ -230,10 +230,10 @@ def test_where_every_figure_came_from_is_kept(bring, url) -> None:
         ),
         (
             "samples",
-            "sample,engine,drawn_on\nS-1,E-1,2026-02-10\n",
+            "sample,engine,meter\nS-1,E-1,120\n",
             1,
-            "meter",
-            "column meter is missing",
+            "drawn_on",
+            "column drawn_on is missing",
             "samples.csv needs",
         ),
         (

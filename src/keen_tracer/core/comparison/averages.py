@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from ..record import SampleContext
+from ..words import average_words
 from .ladder import Ladder
 
 HOURS_APART = 0.25  # hours on the oil further apart than this share are said; our choice
@@ -33,6 +34,15 @@ class AgainstAverage:
     own: bool
     hours: float | None
     why: str
+
+    def words(self, unit: str) -> str:
+        """How the reading stands, in words; `unit` of the engine's meter."""
+        of = self.average
+        apart = None
+        if self.hours is not None and of.at_meter is not None:
+            apart = (of.at_meter, self.hours)
+        whose = "" if self.own else of.laboratory
+        return average_words(self.side, whose, of.average, unit, apart, self.why)
 
 
 def best(found: list[Average], laboratory: str) -> dict[str, Average]:

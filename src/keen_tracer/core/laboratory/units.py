@@ -6,7 +6,7 @@ from importlib.resources import files
 from typing import Any
 
 from ..errors import CoreError
-from ..terms import PRESSURE_UNITS
+from ..terms import PRESSURE_UNITS, VOLUME_UNITS
 
 
 class UnitMismatch(CoreError):
@@ -19,6 +19,10 @@ class UnitMismatch(CoreError):
         super().__init__(f"{source!r} cannot be converted to {target!r}")
 
 
+_VOLUMES = (
+    *("liter", "milliliter", "US_liquid_quart", "US_liquid_gallon"),
+    *("imperial_gallon", "US_fluid_ounce"),
+)
 # How laboratories write units, against the names in units.txt.
 SPELLING = {
     "%": "percent_mass",
@@ -41,17 +45,12 @@ SPELLING = {
     "°F": "degF",
     "F": "degF",
     "K": "kelvin",
-    "L": "liter",
-    "mL": "milliliter",
-    "US qt": "US_liquid_quart",
-    "US gal": "US_liquid_gallon",
-    "imp gal": "imperial_gallon",
-    "fl oz": "US_fluid_ounce",
     "mi": "mile",
     "km": "km",
     "per mL": "1/mL",
     "inH2O": "inH2O",
     "index": "dimensionless",
+    **dict(zip(VOLUME_UNITS, _VOLUMES, strict=True)),
     **{name: name for name in PRESSURE_UNITS if name != "inH2O"},
     **{name: name for name in ("h", "min")},
     **{name: name for name in ("mm", "cm", "m", "inch", "mg", "g", "kg")},

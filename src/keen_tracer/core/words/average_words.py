@@ -1,31 +1,27 @@
 """A reading beside a laboratory's average, in words."""
 
-from typing import TYPE_CHECKING
-
 from .figures import computed, figure
-
-if TYPE_CHECKING:
-    from ..comparison.averages import AgainstAverage
 
 _WHY = {"run_in": ": run-in", "": ""}
 
 
-def average_words(a: "AgainstAverage", unit: str) -> str:
-    """How a reading stands beside an average, with whose it is and at which hours on the oil.
+def average_words(
+    side: str, whose: str, average: float, unit: str, apart: tuple[float, float] | None, why: str
+) -> str:
+    """How a reading stands beside an average.
 
-    >>> from keen_tracer.core.comparison import AgainstAverage, Average
-    >>> of = Average(laboratory="Northfall", analyte="Fe_ppm", average=14, at_meter=250)
-    >>> average_words(AgainstAverage(average=of, side="above", own=True, hours=480, why=""), "h")
+    side : above, below or about · whose : the laboratory, "" for the one that analysed the sample
+    apart : meter units on the oil of the average and of the sample, where they lie apart
+    why : what on record explains it, a key of `_WHY`
+
+    >>> average_words("above", "", 14, "h", (250, 480), "")
     "above the laboratory's average of 14 for this model, which is at 250 h on the oil (here 480 h)"
-    >>> average_words(AgainstAverage(average=of, side="about", own=False, hours=None, why=""), "h")
-    "about Northfall's average of 14 for this model"
+    >>> average_words("above", "Northfall", 14, "h", None, "run_in")
+    "above Northfall's average of 14 for this model: run-in"
     """
-    of = a.average
-    whose = "the laboratory's" if a.own else f"{of.laboratory}'s"
-    said = f"{a.side} {whose} average of {figure(of.average)} for this model"
-    if a.hours is not None and of.at_meter is not None:
-        said += (
-            f", which is at {computed(of.at_meter)} {unit} on the oil "
-            f"(here {computed(a.hours)} {unit})"
-        )
-    return said + _WHY[a.why]
+    of = f"{whose}'s" if whose else "the laboratory's"
+    said = f"{side} {of} average of {figure(average)} for this model"
+    if apart is not None:
+        held, here = map(computed, apart)
+        said += f", which is at {held} {unit} on the oil (here {here} {unit})"
+    return said + _WHY[why]

@@ -16,7 +16,7 @@ from ...core.laboratory import BY_COLUMN
 from ...core.limits import POLICY_WORDS, Evaluation
 from ...core.record import SampleContext, oil_words
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import average_words, chip, sentence, short_day, summary, would_change
+from ...core.words import chip, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.from_rows import answer
@@ -76,7 +76,7 @@ def _average(one: Ladder, of: Average | None, context: SampleContext) -> Average
     found = against(one, of, context) if of else None
     if of is None or found is None:
         return None
-    said = average_words(found, context.engine.meter_unit)
+    said = found.words(context.engine.meter_unit)
     return {
         "average": of.average,
         "laboratory": of.laboratory,

@@ -87,7 +87,11 @@ export type Behind = 'expected' | 'sisters';
 
 /** The band behind a point: what was expected, or where sister engines lie. */
 export const bandOf = (p: Point, as: MetalsAs, what: Behind): [number, number] | null => {
-  const [low, high] = (as === 'rate' ? p[`${what}_rate`] : p[what]) ?? [];
+  const behind =
+    as === 'rate'
+      ? { expected: p.expected_rate, sisters: p.sisters_rate }
+      : { expected: p.expected, sisters: p.sisters };
+  const [low, high] = behind[what] ?? [];
   return low === undefined || high === undefined ? null : [Math.max(low, 0), Math.max(high, 0)];
 };
 
