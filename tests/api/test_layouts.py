@@ -5,6 +5,7 @@ from pathlib import Path
 
 import httpx
 
+from keen_tracer.core.terms import REPORT_FIELDS
 from tests.conftest import Server
 from tests.exchange.layouts.laboratories import Laboratory, samples
 
@@ -125,8 +126,8 @@ def test_what_cannot_be_is_refused_in_words(changing: Server) -> None:
         assert look(c, "0" * 32).status_code == 404
         token = sent(c, b"%PDF-1.7 ...", "report.pdf")
         assert "paste" in look(c, token).json()["message"]
-        token = sent(c, b"Unit,Date,Iron\nU-1,2026-01-01,14\n")
-        assert look(c, token).json()["lacking"] == ["meter", "laboratory"]
+        token = sent(c, b"Unit,Hours,Iron\nU-1,120,14\n")
+        assert look(c, token).json()["lacking"] == [REPORT_FIELDS["drawn_on"], "laboratory"]
         token = sent(c, b"Unit,Date,Hours,Iron\nU-1,2026-01-01,7,14\n")
         found = look(c, token).json()
         twice = with_laboratory(found)
@@ -151,6 +152,39 @@ def test_milligrams_a_litre_are_no_ppm(changing: Server) -> None:
         assert (
             "does not fit Iron" in {p["column"]: p["what"] for p in report["problems"]}["reading"]
         )
+
+
+def test_per_cent_by_volume_are_none_by_mass(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        token = sent(c, b"Unit,Date,Fuel % vol,Iron\nG-03,2026-01-01,2.1,14\n")
+        found = look(c, token).json()
+        assert found["layout"]["columns"][2]["unit"] == "% vol"
+        report = bring(c, token, with_laboratory(found)).json()
+        assert not report["written"]
+        assert "does not fit Fuel" in report["problems"][0]["what"]
+        # A person who knows the laboratory means mass says so.
+        layout = with_laboratory(found)
+        layout["columns"][2]["unit"] = "%"
+        layout["columns"] = [
+            {k: x[k] for k in ("heading", "target", "unit")} for x in layout["columns"]
+        ]
+        tried = bring(c, token, layout, preview=True).json()
+        assert tried["problem_count"] == 0
+
+
+def test_a_sheet_is_read_anew_only_where_how_it_is_read_changed(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        token = sent(c, b"Unit,Date,Hours,Iron\nG-03,2026-01-01,9000,14\nG-03,2026-02-01,9100,15\n")
+        found = look(c, token).json()
+        named = with_laboratory(found)
+        named["columns"] = [
+            {k: x[k] for k in ("heading", "target", "unit")} for x in named["columns"]
+        ]
+        again = look(c, token, named).json()
+        assert (again["told"], again["samples"]) == (found["told"], 2)
+        named["columns"][3]["target"] = "Cu_ppm"
+        other = look(c, token, named).json()
+        assert "Cu 14" in other["told"][0]["figures"]
 
 
 def test_a_word_where_litres_belong_is_said_and_left_out(changing: Server) -> None:

@@ -8,9 +8,10 @@ from ..core.planning import Plan
 from ..usecases.answers.record import Entries, Logbook, OilOut, PlansOut, RecordChange, Tightened
 from ..usecases.answers.standing import QueryOut
 from ..usecases.pages import log
+from ..usecases.people import unit_of
 from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
-from .context import Acting, Here, Who
+from .context import Acting, Here, MaybeWho, Who
 
 router = APIRouter(prefix="/api")
 
@@ -20,9 +21,9 @@ def _correction(log: UUID, body: m.NewCorrection) -> correcting.Correction:
 
 
 @router.get("/engines/{code}/logbook")
-def get_logbook(here: Here, code: str) -> Logbook:
+def get_logbook(here: Here, who: MaybeWho, code: str) -> Logbook:
     with here.database.transaction() as c:
-        return log.logbook(c, code)
+        return log.logbook(c, code, unit_of(c, who, "volume"))
 
 
 @router.post("/log/{key}/correct")

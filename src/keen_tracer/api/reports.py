@@ -14,7 +14,7 @@ from ..storage.db import Connection
 from ..usecases.answers.layouts import PdfText, ReportAgain, ReportIn, ReportRead
 from ..usecases.errors import CannotRecord
 from ..usecases.importing.child import pdf_in_child
-from ..usecases.importing.one_report import Report, Unknown, bring_report, read_pasted
+from ..usecases.importing.one_report import Fresh, Report, Unknown, bring_report, read_pasted
 from ..usecases.importing.report_again import open_again, put_right
 from .bodies import raw_body
 from .collect_models import Typed
@@ -44,6 +44,14 @@ class UnknownEngine(BaseModel):
     allowed_grades: Word = ""
 
 
+class FreshOil(BaseModel):
+    """What is known of the oil before it was filled; `typical` where nothing is."""
+
+    grade: Word = ""
+    figures: Annotated[dict[Word, Word], Field(max_length=80)] = {}
+    typical: bool = False
+
+
 class NewReport(BaseModel):
     """A report as it stands on its sheet; `figures`: column → cell, with its unit where that is not
     the column's own."""
@@ -64,6 +72,7 @@ class NewReport(BaseModel):
     figures: Annotated[dict[Word, Word], Field(max_length=80)]
     typed: Typed | None = None
     new: UnknownEngine | None = None
+    fresh: FreshOil | None = None
 
 
 @router.post("/read")
@@ -104,10 +113,11 @@ async def post_pdf(here: Here, who: Acting, request: Request) -> PdfText:
 @router.post("")
 def post_report(here: Here, who: Acting, body: NewReport) -> ReportIn:
     """Write a report down and judge its engine."""
-    given = body.model_dump(exclude={"new"})
+    given = body.model_dump(exclude={"new", "fresh"})
     new = Unknown(**body.new.model_dump()) if body.new else None
+    fresh = Fresh(**body.fresh.model_dump()) if body.fresh else None
     with here.database.transaction() as c:
-        told = _in(c, bring_report(c, Report(**given, new=new), who))
+        told = _in(c, bring_report(c, Report(**given, new=new, fresh=fresh), who))
     here.wake()
     return told
 
@@ -122,7 +132,7 @@ def get_report(here: Here, sample: str) -> ReportAgain:
 @router.put("/{sample}")
 def put_report(here: Here, who: Acting, sample: str, body: NewReport) -> ReportIn:
     """Put a report right: another revision, which counts at once."""
-    given = body.model_dump(exclude={"new"})
+    given = body.model_dump(exclude={"new", "fresh"})
     with here.database.transaction() as c:
         told = _in(c, put_right(c, sample, Report(**given), who))
     here.wake()

@@ -5,7 +5,7 @@ from ..core.names import check_new_name
 from ..core.roles import Actor, check_may
 from ..core.terms import SHOWN_UNITS
 from ..storage.db import Connection
-from ..storage.records import row, rows, run
+from ..storage.records import Row, row, rows, run
 from .answers.frame import Person
 from .answers.from_rows import answer
 from .errors import CannotRecord
@@ -57,3 +57,10 @@ def choose(c: Connection, person: int, what: str, chosen: str) -> None:
         said = f"one of {', '.join(known)}" if known else f"one of {', '.join(CHOICES)}"
         raise CannotRecord("unknown_choice", f"choose {said}", {what: f"choose {said}"})
     run(c, "choice_put", person=person, what=what, chosen=chosen)
+
+
+def unit_of(c: Connection, person: Row | None, dimension: str) -> str:
+    """The unit somebody reads a dimension in; the program's own where he chose none."""
+    own = next(iter(SHOWN_UNITS[dimension]))
+    found = rows(c, "choices_of", person=person["id"]) if person else []
+    return next((r["chosen"] for r in found if r["what"] == dimension), own)

@@ -14,7 +14,13 @@ from keen_tracer.storage.records import number, row
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.exporting import export_zip
 from keen_tracer.usecases.importing.files import run_import
-from keen_tracer.usecases.importing.one_report import Report, Unknown, bring_report, read_pasted
+from keen_tracer.usecases.importing.one_report import (
+    Fresh,
+    Report,
+    Unknown,
+    bring_report,
+    read_pasted,
+)
 from keen_tracer.usecases.importing.report_again import open_again, put_right
 from keen_tracer.usecases.pages import engine, judge, log, plan, wall
 
@@ -170,3 +176,32 @@ def test_what_was_typed_in_another_unit_is_kept_as_it_was_typed(url: str, tmp_pa
         (tmp_path / "samples.csv").write_text(out)
         found = run_import(c, [("samples.csv", tmp_path / "samples.csv")], WHO)
         assert (found.written, found.files[0].known, found.files[0].added) == (True, 1, 0)
+
+
+def test_a_stand_in_for_the_fresh_oil_is_taken_only_where_somebody_says_so(url: str) -> None:
+    with single(url) as c:
+        bring_report(c, replace(ONE, oil="Ulfrin HD"), WHO)
+        thickness = {x["column"]: x for x in judge.sample(c, "N 881")["ladders"]}["KV100_mm2_s"]
+        assert thickness["fresh"] is None
+        typical = Fresh(grade="15W-40", typical=True)
+        later = {"on": ONE.on + timedelta(days=3), "meter": 8360, "new": None, "oil": "Ulfrin HD"}
+        bring_report(c, replace(ONE, **later, report="N 2", fresh=typical), WHO)
+        thickness = {x["column"]: x for x in judge.sample(c, "N 2")["ladders"]}["KV100_mm2_s"]
+        # SAE J300: 40 is from 12.5 to below 16.3 mm2/s; its middle is 14.4.
+        assert thickness["fresh"] == 14.4
+        held = c.execute("select oil, grade, batch from oil_batch").fetchall()
+        assert held == [("Ulfrin HD", "15W-40", "middle of its grade")]
+        # What a person has of it counts from then on; the stand-in stays readable beside it.
+        own = Fresh(grade="15W-40", figures={"KV100_mm2_s": "14.9", "Si_ppm": "4"})
+        more = {**later, "on": ONE.on + timedelta(days=4), "meter": 8370}
+        bring_report(c, replace(ONE, **more, report="N 3", fresh=own), WHO)
+        assert number(c, "newest_report") >= 5
+        for fresh, code in (
+            (Fresh(typical=True, grade="thick"), "unknown_name"),
+            (replace(own, figures={"Si_ppm": "much"}), "bad_report"),
+        ):
+            with pytest.raises(CannotRecord) as refused, c.transaction():
+                bring_report(c, replace(ONE, new=None, report="N 9", oil="Other", fresh=fresh), WHO)
+            assert refused.value.code in (code, "grade")
+        with pytest.raises(CannotRecord, match="name the oil"), c.transaction():
+            bring_report(c, replace(ONE, new=None, report="N 9", fresh=typical), WHO)

@@ -1,6 +1,7 @@
 """All prose, written from codes and numbers when it is read."""
 
 from .action_words import action_kinds
+from .amounts import litres
 from .average_words import average_words
 from .event_words import event_words
 from .fact_words import LIMIT_FROM
@@ -26,6 +27,7 @@ __all__ = [
     "event_words",
     "figure",
     "listed",
+    "litres",
     "may_run_words",
     "meter_words",
     "query_words",

@@ -107,9 +107,10 @@ def _delimiter(head: list[str]) -> str:
     """What splits most lines into the same number of cells, more than one."""
 
     def fit(mark: str) -> tuple[int, int]:
-        counts = [len(row) for row in csv.reader(head, delimiter=mark) if row]
+        # Lines it does not split are a letterhead, however many they are.
+        counts = [n for row in csv.reader(head, delimiter=mark) if (n := len(row)) > 1]
         usual = max(set(counts), key=counts.count, default=1)
-        return (counts.count(usual) if usual > 1 else 0, usual)
+        return (counts.count(usual), usual)
 
     return max(("\t", ";", "|", ","), key=fit)
 

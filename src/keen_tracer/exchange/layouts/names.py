@@ -8,6 +8,8 @@ from ...core.laboratory import ANALYTES, BY_COLUMN, SPELLING, UnitMismatch, conv
 from ...core.terms import REPORT_FIELDS
 
 LONG = ("analyte", "reading")
+# Units of another mass, and how the unit begins that they look like.
+BY_VOLUME = {"mg/L": "ppm", "% vol": "%"}
 _COUNTED = {"hours_on_oil", "meter"}  # in the meter's unit
 METERS = {"h": "h", "hrs": "h", "hr": "h", "hours": "h", "km": "km", "mi": "mi", "miles": "mi"}
 VOLUMES = {
@@ -30,9 +32,13 @@ _UNITS = {
     "% wt": "%",
     "%wt": "%",
     "wt %": "%",
-    "% vol": "%",
-    "vol %": "%",
-    "mg/l": "mg/L",  # of another mass: kept, so that it is refused and a person decides
+    # Of another mass: kept, so that they are refused and a person decides.
+    "% vol": "% vol",
+    "%vol": "% vol",
+    "vol %": "% vol",
+    "vol%": "% vol",
+    "% v/v": "% vol",
+    "mg/l": "mg/L",
     "ug/g": "ppm",
     "µg/g": "ppm",
     "mm^2/s": "cSt",
@@ -112,13 +118,14 @@ def meaning(heading: str) -> tuple[str, str]:
 def fits(target: str, unit: str) -> bool:
     """Whether a column can be written in a unit: 100 °C beside a viscosity is no unit of it.
 
-    Milligrams a litre are kept beside a metal, though nothing converts them without the density.
+    Milligrams a litre are kept beside a metal, and per cent by volume beside fuel and water, though
+    nothing converts them without a density.
 
     >>> fits("KV100_mm2_s", "cSt"), fits("KV100_mm2_s", "°C"), fits("meter", "km")
     (True, False, True)
     """
-    if unit == "mg/L":
-        return target in BY_COLUMN and BY_COLUMN[target].unit == "ppm"
+    if unit in BY_VOLUME:
+        return target in BY_COLUMN and BY_COLUMN[target].unit.startswith(BY_VOLUME[unit])
     if target not in BY_COLUMN:
         return unit in METERS if target in _COUNTED else unit in VOLUMES.values() or not unit
     try:

@@ -36,6 +36,7 @@ class State(TypedDict):
     stale_for: str  # how long the oldest of them has waited, in words, once that is too long
     unjudged: list[Unjudged]
     amendments: int
+    demo: bool  # whether this is the invented fleet
     arrived: int  # files a program sent that wait for a person
     queries: int
     stray: int

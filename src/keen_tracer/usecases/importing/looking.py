@@ -3,7 +3,8 @@ out."""
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 from ...core.laboratory import BY_COLUMN
 from ...core.names import skeleton
@@ -16,6 +17,7 @@ from ...exchange.layouts import (
     Reader,
     Sheet,
     Told,
+    Unread,
     name,
     propose,
     read,
@@ -75,21 +77,57 @@ def proposal(c: Connection, sheet: Sheet, given: Layout | None) -> tuple[Proposa
     return settle(layout, turned(grid) if layout.way == "columns" else grid), known_from
 
 
+@dataclass(frozen=True, slots=True)
+class _Scan:
+    """A whole sheet read once by a layout: its first samples, its engines each by the first sample
+    that names it and how many do, what could not be read."""
+
+    first: tuple[Told, ...]
+    engines: tuple[tuple[Told, int], ...]
+    samples: int
+    left: int
+    wrong: tuple[Unread, ...]
+    wrongs: int
+
+
+@lru_cache(maxsize=16)
+def _scan(sheet: Sheet, made: int, layout: Layout) -> _Scan:
+    """`made`: when the sheet was written down; a large one takes seconds, and a page asks again at
+    every change on it."""
+    reader = Reader(layout)
+    first: list[Told] = []
+    by: dict[str, Told] = {}
+    counts: dict[str, int] = {}
+    count = 0
+    for told in reader.samples(read(sheet)):
+        count += 1
+        if len(first) < SHOWN:
+            first.append(told)
+        if said := told.facts.get("engine", ""):
+            by.setdefault(said, told)
+            counts[said] = counts.get(said, 0) + 1
+    return _Scan(
+        tuple(first),
+        tuple((told, counts[said]) for said, told in by.items()),
+        count,
+        reader.left,
+        tuple(reader.unread[:WRONGS]),
+        len(reader.unread),
+    )
+
+
+NOTHING_READ = _Scan((), (), 0, 0, (), 0)
+
+
 def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | None) -> ReadAs:
     """A sheet as it would be read, with what is asked, what is lacking and what is left out."""
     sheet = sheets[at]
     found, known_from = proposal(c, sheet, given)
-    layout, reader, names = found.layout, Reader(found.layout), Names.on_record(c)
-    first: list[ToldOut] = []
-    seen: dict[str, EngineSeen] = {}
-    count = 0
-    for told in () if found.questions else reader.samples(read(sheet)):
-        count += 1
-        if len(first) < SHOWN:
-            first.append(_told(told))
-        if said := told.facts.get("engine", ""):
-            one = seen.setdefault(said, _engine(said, names, told))
-            one["samples"] += 1
+    layout, names = found.layout, Names.on_record(c)
+    # Whose laboratory it is changes nothing of what stands there.
+    made = sheet.path.stat().st_mtime_ns
+    scan = NOTHING_READ if found.questions else _scan(sheet, made, replace(layout, laboratory=""))
+    engines = [_engine(told.facts["engine"], names, told, n) for told, n in scan.engines]
     grid = head_of(sheet)
     return {
         "sheets": [{"name": s.name, "rows": s.rows} for s in sheets],
@@ -98,16 +136,15 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
         "layout": _layout_out(layout, turned(grid) if layout.way == "columns" else grid),
         "questions": [_question(q.about, q.seen) for q in found.questions],
         "lacking": lacking(layout),
-        "told": first,
-        "samples": count,
-        "engines": sorted(seen.values(), key=lambda e: (e["known"] != "", e["said"])),
+        "told": [_told(one) for one in scan.first],
+        "samples": scan.samples,
+        "engines": sorted(engines, key=lambda e: (e["known"] != "", e["said"])),
         "unread": [x.heading for x in layout.columns if x.heading and not x.target],
-        "left": reader.left,
+        "left": scan.left,
         "wrong": [
-            {"row": u.row, "heading": u.heading, "what": u.what, "fix": u.fix}
-            for u in reader.unread[:WRONGS]
+            {"row": u.row, "heading": u.heading, "what": u.what, "fix": u.fix} for u in scan.wrong
         ],
-        "wrongs": len(reader.unread),
+        "wrongs": scan.wrongs,
     }
 
 
@@ -115,12 +152,12 @@ def _question(about: str, seen: tuple[str, ...]) -> QuestionOut:
     return {"about": about, "words": ASKS[about], "seen": list(seen)}
 
 
-def _engine(said: str, names: Names, told: Told) -> EngineSeen:
+def _engine(said: str, names: Names, told: Told, samples: int) -> EngineSeen:
     known = names.of(said)
     return {
         "said": said,
         "known": known["code"] if known else "",
-        "samples": 0,
+        "samples": samples,
         "model": told.facts.get("model", ""),
         "depot": told.facts.get("depot", ""),
     }

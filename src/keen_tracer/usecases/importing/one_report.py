@@ -10,6 +10,7 @@ from pathlib import Path
 
 from ...core.bounds import check
 from ...core.errors import CoreError
+from ...core.oil import grade_range
 from ...core.roles import Actor
 from ...core.terms import APPEARANCES, CLASSES, FUELS, METER_UNITS, SMELLS, DecimalMark
 from ...exchange.cells import written
@@ -36,6 +37,16 @@ class Unknown:
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class Fresh:
+    """What is known of the oil before it was filled: column → cell; `typical`: nothing is, and the
+    middle of its grade stands in for its thickness, said as such."""
+
+    grade: str = ""
+    figures: Mapping[str, str] = field(default_factory=dict)
+    typical: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Report:
     """A report as it stands on its sheet. Either `hours_on_oil` or `oil_change_meter`; without a
     `meter` there are rates only where the hours on the oil are told. `figures`: column → cell, with
@@ -58,6 +69,7 @@ class Report:
     figures: Mapping[str, str] = field(default_factory=dict)
     typed: Mapping[str, str] | None = None
     new: Unknown | None = None
+    fresh: Fresh | None = None
 
 
 def read_pasted(text: str, decimal: DecimalMark) -> ReportRead:
@@ -115,6 +127,30 @@ def meter_at_change(r: Report) -> float | None:
         raise CannotRecord("more_than_it_has", said, {"hours_on_oil": said}) from error
 
 
+TYPICAL = "middle of its grade"  # the batch a stand-in is kept under, and so is said to be
+
+
+def _fresh(c: Connection, r: Report) -> list[tuple[str, list[Sequence[object]]]]:
+    """The file that puts the fresh oil on record, nothing where it is there already. Raises
+    CannotRecord."""
+    if r.fresh is None or not (r.fresh.typical or any(r.fresh.figures.values())):
+        return []
+    if not r.oil.strip():
+        raise CannotRecord("oil", "name the oil these figures are of", {"oil": "name the oil"})
+    figures = {k: v.strip() for k, v in r.fresh.figures.items() if v.strip()}
+    batch, grade = "", r.fresh.grade.strip()
+    if r.fresh.typical:
+        try:
+            low, high = grade_range(grade)
+        except CoreError as error:
+            raise CannotRecord("grade", str(error), {"grade": str(error)}) from error
+        figures, batch = {"KV100_mm2_s": f"{(low + high) / 2:.1f}"}, TYPICAL
+    if row(c, "batch_get", oil=r.oil.strip(), grade=grade, batch=batch) is not None:
+        return []
+    oil = {"oil": r.oil.strip(), "grade": grade, "batch": batch, **figures}
+    return [("oils", [tuple(oil), tuple(oil.values())])]
+
+
 def filled(r: Report) -> dict[str, str]:
     """The figures that were given."""
     return {k: v.strip() for k, v in r.figures.items() if v.strip()}
@@ -143,6 +179,7 @@ def bring_report(c: Connection, r: Report, who: Actor) -> str:
     """
     check_report(r)
     code, tables = _engine(c, r)
+    tables += _fresh(c, r)
     sample = name(r.sample.strip() or r.report.strip() or f"{code} {r.on.isoformat()}")
     # Hours on the oil stand by themselves only where there is no meter to work the change out from.
     alone = r.hours_on_oil if r.meter is None else None

@@ -6,7 +6,7 @@ from math import isnan
 
 from ...core.planning import above_full_l, oil_balance
 from ...core.record import TimeLine, build_time_line
-from ...core.words import day, event_words
+from ...core.words import day, event_words, litres
 from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -19,21 +19,21 @@ from ..recording.answering import answers, open_queries
 SHOWN = 400  # rows of the log; older ones are in the export
 
 
-def words_of_row(r: Row) -> str:
-    """A row of the log in one line."""
+def words_of_row(r: Row, unit: str = "L") -> str:
+    """A row of the log in one line, litres in `unit`."""
     if r["kind"] == "sample":
         return f"bottle {r['sample']}" + (
             f", {r['step']}" if r["step"] in ("lost", "broken") else ""
         )
-    litres = [
-        f"{r['typed'].get(k) or f'{r[k]:g} L'} {word}"
+    amounts = [
+        f"{r['typed'].get(k) or litres(r[k], unit)} {word}"
         for k, word in (("litres_in", "in"), ("litres_drained", "drained"))
         if r[k]
     ]
     named = " ".join(x for x in (r["oil"], r["grade"], r["batch"]) if x)
     return " · ".join(
         x
-        for x in (event_words(r["kind"], r["part"], "", r["details"]), named, *litres, r["note"])
+        for x in (event_words(r["kind"], r["part"], "", r["details"]), named, *amounts, r["note"])
         if x
     )
 
@@ -95,7 +95,7 @@ def _known(x: object) -> object:
     return None if isinstance(x, float) and isnan(x) else x
 
 
-def logbook(c: Connection, code: str) -> Logbook:
+def logbook(c: Connection, code: str, volume: str = "L") -> Logbook:
     """Everything of an engine's log that a person may have to put right."""
     known = row(c, "engine_by_code", code=code)
     if known is None:
@@ -110,7 +110,7 @@ def logbook(c: Connection, code: str) -> Logbook:
         "sump_l": history.engine.sump_l,
         "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [
-            answer(LogRowOut, r, words=words_of_row(r))
+            answer(LogRowOut, r, words=words_of_row(r, volume))
             for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
         ],
         "corrections": [

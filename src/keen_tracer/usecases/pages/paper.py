@@ -8,7 +8,7 @@ from html import escape
 from itertools import pairwise
 
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import computed, day, meter_words
+from ...core.words import computed, day, litres, meter_words
 from ...exchange.paper import Dot, chart, listed, table
 from ...storage.db import Connection
 from ...storage.records import Row, rows
@@ -138,8 +138,8 @@ def _peers(name: str | None) -> str:
     return f"; {escape(name)}" if name else ""
 
 
-def history(c: Connection, code: str) -> tuple[str, str]:
-    """(title, body) of an engine's history. Raises NotThere."""
+def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
+    """(title, body) of an engine's history, oil in the unit `volume`. Raises NotThere."""
     e = engine.engine(c, code)
     signed = {
         d["sample"]: d["decided_by"]
@@ -150,15 +150,15 @@ def history(c: Connection, code: str) -> tuple[str, str]:
         f"{_day(k['since'])}: {k['name']}, {k['ended'] or 'open'}"
         for k in case.listed(c, code, CASES)
     ]
-    return f"{e['code']}, history", "".join(_history(e, signed, cases))
+    return f"{e['code']}, history", "".join(_history(e, signed, cases, volume))
 
 
-def _history(e: EngineOut, signed: dict[str, str], cases: list[str]) -> Iterator[str]:
+def _history(e: EngineOut, signed: dict[str, str], cases: list[str], volume: str) -> Iterator[str]:
     yield f"<h1>{escape(e['code'])} {escape(e['name'])}</h1>"
     facts = (
         e["engine_class"].replace("_", " "), e["model"], e["layout"], e["depot"] or "",
         f"oil {e['oil']}" if e["oil"] else "",
-        "" if e["sump_l"] is None else f"sump {e['sump_l']:g} L",
+        "" if e["sump_l"] is None else f"sump {litres(e['sump_l'], volume)}",
         f"grades {', '.join(e['allowed_grades'])}" if e["allowed_grades"] else "",
         f"now {_meter(e['dial'], e['unit'])}",
     )  # fmt: skip
@@ -174,8 +174,12 @@ def _history(e: EngineOut, signed: dict[str, str], cases: list[str]) -> Iterator
         yield "<h2>Oil</h2>"
         yield listed(
             f"{_day(q['start_on']) if q['start_on'] else 'day not known'}: {q['oil']}"
-            + (f", {q['litres']:g} L" if q["litres"] else "")
-            + (f", topped up {sum(t['litres'] for t in q['top_ups']):g} L" if q["top_ups"] else "")
+            + (f", {litres(q['litres'], volume)}" if q["litres"] else "")
+            + (
+                f", topped up {litres(sum(t['litres'] for t in q['top_ups']), volume)}"
+                if q["top_ups"]
+                else ""
+            )
             for q in reversed(e["charges"])
         )
     work = [f"{_day(x['on'])}: {x['words']}" for x in reversed(e["events"])]

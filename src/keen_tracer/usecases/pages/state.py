@@ -3,7 +3,7 @@
 from datetime import UTC, date, datetime, timedelta
 
 from ...storage.db import Connection, address
-from ...storage.records import Row, number, row, rows
+from ...storage.records import Row, number, row, rows, setting
 from ..answers.frame import State
 from ..answers.from_rows import answer
 from ..kept import Kept
@@ -19,6 +19,7 @@ def _counts(c: Connection) -> Row:
     return {
         **found,
         "amendments": number(c, "pending_amendments_count"),
+        "demo": setting(c, "demo_loaded") is not None,
         "arrived": number(c, "arrived_count"),
         "stray": number(c, "stray_count"),
         "open_stops": rows(c, "open_stops"),

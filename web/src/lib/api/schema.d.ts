@@ -559,7 +559,7 @@ export interface paths {
         };
         /**
          * Get History
-         * @description The history of an engine.
+         * @description The history of an engine, in the units of who asks.
          */
         get: operations["get_history_api_engines__code__history_pdf_get"];
         put?: never;
@@ -3662,6 +3662,29 @@ export interface components {
             /** Key */
             key: string;
         };
+        /**
+         * FreshOil
+         * @description What is known of the oil before it was filled; `typical` where nothing is.
+         */
+        FreshOil: {
+            /**
+             * Grade
+             * @default
+             */
+            grade: string;
+            /**
+             * Figures
+             * @default {}
+             */
+            figures: {
+                [key: string]: string;
+            };
+            /**
+             * Typical
+             * @default false
+             */
+            typical: boolean;
+        };
         /** Health */
         Health: {
             /** Database */
@@ -5401,6 +5424,7 @@ export interface components {
                 [key: string]: string;
             } | null;
             new?: components["schemas"]["UnknownEngine"] | null;
+            fresh?: components["schemas"]["FreshOil"] | null;
         };
         /**
          * NewSteps
@@ -6908,6 +6932,8 @@ export interface components {
             unjudged: components["schemas"]["Unjudged"][];
             /** Amendments */
             amendments: number;
+            /** Demo */
+            demo: boolean;
             /** Arrived */
             arrived: number;
             /** Queries */

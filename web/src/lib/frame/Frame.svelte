@@ -8,6 +8,7 @@
   import Stick from '../draw/Stick.svelte';
   import Finder from './Finder.svelte';
   import KeysDialog from './KeysDialog.svelte';
+  import Tour from './Tour.svelte';
   import TakeDialog from '../take/TakeDialog.svelte';
   import Who from './Who.svelte';
 
@@ -57,6 +58,7 @@
     <button class="quiet desk" onclick={() => (takeShown = true)} title="Tables and charts of this page"
       >Take along</button
     >
+    {#if now.data?.demo && now.data.person && !now.data.choices['tour']}<Tour />{/if}
     <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
     <Who person={now.data?.person ?? null} known={now.isSuccess} />
   </header>

@@ -51,6 +51,7 @@
     <a href="/api/samples/{encodeURIComponent(sample.sample)}/letter.pdf" target="_blank" rel="noopener"
       >Letter to hand over (PDF)</a
     >
+    · <a href="/report?sample={encodeURIComponent(sample.sample)}">Put the report right</a>
   </p>
   {#if sample.basis_changed}<p class="changed" role="status">{sample.basis_changed}</p>{/if}
   {#if v}

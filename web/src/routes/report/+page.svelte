@@ -8,6 +8,7 @@
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import Amount from '$lib/controls/Amount.svelte';
   import { Shots } from '$lib/inspect/photos.svelte';
+  import FreshOil from '$lib/report/FreshOil.svelte';
   import NewEngine from '$lib/report/NewEngine.svelte';
   import Paste from '$lib/report/Paste.svelte';
   import { choices, TERMS } from '$lib/terms';
@@ -40,6 +41,7 @@
   let cells = $state<Record<string, string>>({});
   let all = $state(false);
   const shown = $derived(TERMS.analytes.filter((a) => all || a.usual || cells[a.column]));
+  let freshOil = $state({ grade: '', figures: {} as Record<string, string>, typical: false });
   const shots = new Shots();
 
   if (again)
@@ -96,6 +98,7 @@
         sample: again,
         figures: $state.snapshot(cells),
         typed: Object.fromEntries(Object.entries($state.snapshot(typed)).filter(([, said]) => said)),
+        fresh: again ? null : $state.snapshot(freshOil),
         new: isNew ? { ...$state.snapshot(fresh), sump_l: sump } : null,
       };
       const made = await (again
@@ -176,6 +179,7 @@
       >
       <Amount label="Topped up" unit="L" bind:value={figures.top_up_l} bind:typed={typed.top_up_l} />
     </div>
+    {#if !again}<FreshOil oil={facts.oil} bind:fresh={freshOil} wrong={act.fields} />{/if}
     {#if figures.meter === null}<p class="muted">
         Without the meter the sample has its place by its day; rates need the meter, or at least what is on
         the oil.
