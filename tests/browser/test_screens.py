@@ -36,6 +36,10 @@ PLACES = [
     "/library",
     "/library/expectation",
     "/library/causes",
+    "/library/averages",
+    "/report",
+    "/report?sample=1650",
+    "/exchange/formats",
 ]
 
 

@@ -7,6 +7,8 @@ from datetime import date, timedelta
 import pytest
 from playwright.sync_api import Page, expect
 
+from keen_tracer.exchange.printing import printed
+
 pytestmark = pytest.mark.browser
 MOST_CLICKS = 15
 DRAWN = (date.today() - timedelta(days=7)).isoformat()
@@ -121,3 +123,114 @@ def test_a_laboratorys_table_is_pasted_looked_at_and_brought_in(changing, visit)
     expect(page.get_by_text("Brought in.")).to_be_visible()
     page.goto(f"{changing.address}/engine/U-77")
     expect(page.get_by_role("heading", name=re.compile("U-77")).first).to_be_visible()
+
+
+def test_a_report_is_opened_again_next_week_and_put_right(changing, visit) -> None:
+    page = visit(changing, "/engine/G-03")
+    with changing.client("Mira Ostrand") as c:
+        samples = c.get("/api/engines/G-03").json()["samples"]
+    newest = [s["sample"] for s in samples if s["arrived"]][-1]
+    page.goto(f"{changing.address}/judge/{newest}")
+    page.get_by_role("link", name="Put the report right").click()
+    iron = page.get_by_label("Iron, ppm")
+    expect(iron).not_to_have_value("")
+    expect(page.get_by_label("Engine", exact=True)).to_have_value("G-03")
+    expect(page.get_by_label("Report number")).not_to_be_editable()
+    iron.fill("480")
+    page.get_by_label("Topped up, L").fill("2 qt")
+    expect(page.get_by_text("= 1.893 L")).to_be_visible()
+    page.get_by_role("button", name="Put it right").click()
+    page.wait_for_url(re.compile(f"/judge/{newest}"))
+    expect(page.locator("#ladder-Fe_ppm .value")).to_have_text("480")
+    page.goto(f"{changing.address}/engine/G-03/log")
+    expect(page.get_by_role("main")).to_contain_text("put right on the report's page")
+
+
+def test_figures_come_out_of_a_pdf_and_a_scan_is_said_to_be_one(changing, visit, tmp_path) -> None:
+    sheet = "".join(f"<p>{line}</p>" for line in PAPER.splitlines())
+    pdf, scan = tmp_path / "report.pdf", tmp_path / "scan.pdf"
+    pdf.write_bytes(printed(f"<html><body>{sheet}</body></html>", None))
+    scan.write_bytes(printed("<html><body><hr></body></html>", None))
+    page = visit(changing, "/report")
+    page.get_by_label("A report as PDF, with text in it").set_input_files(scan)
+    expect(page.get_by_role("alert")).to_contain_text("picture of a report")
+    page.get_by_label("A report as PDF, with text in it").set_input_files(pdf)
+    expect(page.get_by_role("status")).to_contain_text("hold each figure against the sheet")
+    expect(page.get_by_label("Iron, ppm")).to_have_value("148")
+    expect(page.get_by_label("On the oil, h")).to_have_value("212")
+
+
+def test_amounts_are_in_the_units_somebody_has(changing, visit) -> None:
+    page = visit(changing, "/collect/G-03?log=top_up")
+    page.get_by_role("button", name="Mira Ostrand ·").click()
+    page.get_by_text("My units").click()
+    page.get_by_role("combobox", name="Volume").select_option(label="US quarts")
+    page.get_by_role("button", name="Stay Mira Ostrand").click()
+    form = page.get_by_label("Put in, US qt")
+    form.fill("1,250")
+    expect(page.get_by_text("could be two figures")).to_be_visible()
+    form.fill("2 gal")
+    expect(page.get_by_text("is none of L, mL, US qt")).to_be_visible()
+    form.fill("2")
+    expect(page.get_by_text("= 1.893 L")).to_be_visible()
+    page.get_by_role("button", name="Log top-up").click()
+    expect(page.get_by_text("Top-up of G-03 logged")).to_be_visible()
+    page.goto(f"{changing.address}/engine/G-03/log")
+    expect(page.get_by_role("main")).to_contain_text("2 US qt in")
+    expect(page.get_by_role("columnheader", name="Topped up, US qt")).to_be_visible()
+
+
+def test_what_a_page_shows_is_taken_along(still, visit) -> None:
+    page = visit(still, "/engine/G-03")
+    expect(page.locator(".lanes svg").first).to_be_visible()
+    page.get_by_role("button", name="Take along").click()
+    box = page.get_by_role("dialog")
+    part = box.locator(".part").filter(has_text="G-03 strips")
+    names = {}
+    for form in ("CSV", "XLSX", "SVG", "PNG"):
+        with page.expect_download() as got:
+            part.get_by_role("button", name=form).click()
+        names[form] = got.value
+    heads, *lines = names["CSV"].path().read_text().splitlines()
+    assert heads.startswith("sample,drawn on,")
+    with still.client(None) as c:
+        assert len(lines) == len(c.get("/api/engines/G-03").json()["samples"])
+    assert names["PNG"].path().read_bytes()[:4] == b"\x89PNG"
+    assert "<metadata>sample,drawn on" in names["SVG"].path().read_text()
+    assert names["XLSX"].path().read_bytes()[:2] == b"PK"
+    # A table of any page leaves the same way.
+    page.goto(f"{still.address}/exchange")
+    expect(page.get_by_role("heading", name="Brought in so far")).to_be_visible()
+    page.get_by_role("button", name="Take along").click()
+    expect(page.get_by_role("dialog").locator(".part")).to_contain_text("Brought in so far")
+
+
+def test_the_strips_show_what_was_expected_and_lay_charges_over_one_another(still, visit) -> None:
+    page = visit(still, "/engine/G-03")
+    strips = page.get_by_role("group", name="History of G-03 along the meter")
+    expect(strips).to_contain_text("shaded: expected, 95 %")
+    page.keyboard.press("s")
+    expect(strips).to_contain_text("its sisters at the same hours")
+    page.keyboard.press("m")
+    page.keyboard.press("m")
+    over = page.get_by_role("group", name="History of G-03 along the oil")
+    expect(over).to_contain_text("charges laid over one another")
+    low = over.bounding_box()
+    over.get_by_role("button", name="Iron larger").click()
+    expect(over.get_by_role("button", name="Iron as the others")).to_be_visible()
+    assert over.bounding_box()["height"] > low["height"]
+
+
+def test_the_tour_is_offered_in_the_demo_until_it_is_declined(changing, visit) -> None:
+    page = visit(changing, "/wall")
+    page.get_by_role("button", name="Tour").click()
+    tour = page.get_by_role("complementary", name="Tour")
+    for n in range(1, 5):
+        expect(tour).to_contain_text(f"{n} of 5")
+        tour.get_by_role("button", name="Next").click()
+    page.wait_for_url(re.compile("/report"))
+    tour.get_by_role("button", name="Do not offer it again").click()
+    expect(page.get_by_role("button", name="Tour")).to_have_count(0)
+    page.goto(f"{changing.address}/wall")
+    expect(page.get_by_role("button", name="Mira Ostrand ·")).to_be_visible()
+    expect(page.get_by_role("button", name="Tour")).to_have_count(0)

@@ -3,8 +3,10 @@
     analytes: readonly { column: string; symbol: string; name: string; unit: string }[];
     cells: Record<string, string>;
     wrong: Record<string, string>;
+    /** What the figures are of, where a page has two such grids. */
+    of?: string;
   }
-  let { analytes, cells = $bindable(), wrong }: Props = $props();
+  let { analytes, cells = $bindable(), wrong, of = '' }: Props = $props();
 </script>
 
 <div class="grid">
@@ -13,7 +15,7 @@
       <span>{a.name} <span class="muted">{a.symbol === a.name ? '' : a.symbol}</span></span>
       <input
         class="field figure"
-        aria-label="{a.name}, {a.unit}"
+        aria-label="{a.name}{of}, {a.unit}"
         aria-invalid={Boolean(wrong[a.column])}
         bind:value={cells[a.column]}
         maxlength="40"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { untrack } from 'svelte';
   import { mine } from '../mine.svelte';
   import { into, readAmount, unitOf } from '../units';
 
@@ -29,15 +30,24 @@
   };
   let text = $state(typed || (value === null ? '' : whole(value)));
   let given = $state.raw(readAmount('', 'L'));
-  // What somebody else puts in (a pasted report, a record that was opened) shows; what is typed stays as it is.
+  // What this field came to itself, and in which unit it shows: what somebody else puts in (a pasted report, a record
+  // that was opened) is shown, what is typed stays as it is.
+  let own = untrack(() => value);
+  let as = untrack(() => shown);
   $effect.pre(() => {
-    if (value !== readAmount(text, unit, shown).value)
-      text = value === null ? (given.wrong ? text : '') : typed || whole(value);
+    const [now, unitNow] = [value, shown];
+    untrack(() => {
+      if (now === own && unitNow === as) return;
+      [own, as] = [now, unitNow];
+      given = readAmount('', unit);
+      text = now === null ? '' : typed || whole(now);
+    });
   });
 
   function read() {
     given = readAmount(text, unit, shown);
-    value = given.value;
+    own = given.value;
+    value = own;
     typed = given.typed;
   }
 </script>

@@ -74,7 +74,8 @@
 <style>
   .finder {
     position: relative;
-    width: 240px;
+    flex: 0 1 240px;
+    min-width: 110px;
   }
   @media (max-width: 700px) {
     .finder {
@@ -89,7 +90,8 @@
     position: absolute;
     z-index: 20;
     left: 0;
-    right: 0;
+    min-width: 240px;
+    width: 100%;
     top: 34px;
     background: var(--paper-raised);
     border: 1px solid var(--edge);

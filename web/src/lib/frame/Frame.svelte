@@ -121,7 +121,7 @@
   .bar {
     display: flex;
     align-items: center;
-    gap: 18px;
+    gap: 14px;
     padding: 0 18px;
     height: 46px;
     border-bottom: 1px solid var(--line);
@@ -153,6 +153,11 @@
   }
   nav b {
     color: var(--act);
+  }
+  .name,
+  .quiet,
+  nav a {
+    white-space: nowrap;
   }
   .quiet {
     color: var(--muted);

@@ -61,6 +61,7 @@
 
 <style>
   .quiet {
+    white-space: nowrap;
     color: var(--muted);
     cursor: pointer;
     font-size: 13px;

@@ -118,6 +118,7 @@
     position: relative;
   }
   .now {
+    white-space: nowrap;
     color: var(--muted);
     font-size: 13px;
     cursor: pointer;

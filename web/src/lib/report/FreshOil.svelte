@@ -8,10 +8,11 @@
     wrong: Record<string, string>;
   }
   let { oil, fresh = $bindable(), wrong }: Props = $props();
+  let open = $state(false);
   const analytes = TERMS.analytes.filter((a) => a.fresh);
 </script>
 
-<details>
+<details bind:open>
   <summary>The oil before it was filled: its figures, if you have them</summary>
   <div class="row">
     <label
@@ -24,7 +25,12 @@
       (SAE J300), and say so</label
     >
   </div>
-  {#if !fresh.typical}<FigureGrid {analytes} bind:cells={fresh.figures} {wrong} />{/if}
+  {#if open && !fresh.typical}<FigureGrid
+      of=" of the fresh oil"
+      {analytes}
+      bind:cells={fresh.figures}
+      {wrong}
+    />{/if}
   <p class="muted">
     Without either, thickness is held against the grades the engine allows, and the rise of silicon, sodium
     and potassium cannot be told from what the oil brought.
