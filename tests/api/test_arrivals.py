@@ -30,7 +30,8 @@ def test_a_program_brings_in_what_is_known_and_the_rest_waits(
     with changing.client("Mira Ostrand") as c, ExitStack() as stack:
         made = c.post("/api/keys", json={"name": "mail"}).json()
         [listed] = c.get("/api/keys").json()
-        assert (listed["name"], listed["key"], listed["used_at"]) == ("mail", "", None)
+        assert (listed["name"], listed["used_at"]) == ("mail", None)
+        assert made["key"] not in str(listed)
         by = stack.enter_context(program(changing, made["key"]))
         assert send(by, "engines.csv", ENGINES).json() == {"why": ""}
         # Nobody read such headings yet: it waits, and nothing of it is written.
@@ -84,8 +85,9 @@ def test_a_key_reads_and_reports_and_decides_nothing(changing: Server) -> None:
         }  # fmt: skip
         assert by.post("/api/report", json=told).json()["sample"] == "N 1"
         assert c.post("/api/keys", json={"name": " "}).status_code == 422
-        assert c.delete(f"/api/keys/{made['id']}").json()
-        assert c.delete(f"/api/keys/{made['id']}").status_code == 404
+        [mine] = c.get("/api/keys").json()
+        assert c.delete(f"/api/keys/{mine['id']}").json()
+        assert c.delete(f"/api/keys/{mine['id']}").status_code == 404
     for bad in (made["key"], "kt_nothing", "Bearer"):
         with program(changing, bad) as by:
             assert by.post("/api/report", json=told).status_code == 401

@@ -1,8 +1,13 @@
 """Paper worth handing over: its text can be selected and is tagged, it says what the pages say, and
 what the record cannot say."""
 
+import io
+from uuid import uuid4
+
 import pypdfium2
 import pypdfium2.raw as pdfium
+import pytest
+from PIL import Image
 
 from tests.conftest import Server
 
@@ -35,6 +40,26 @@ def test_the_letter_is_one_page_and_says_what_the_page_says(server: Server) -> N
         assert page["verdict"]["limits"] in said
         assert c.get("/api/samples/NOPE/letter.pdf").status_code == 404
         assert c.get(f"/api/samples/{newest}/letter.pdf?size=A0").status_code == 422
+
+
+def test_a_photograph_of_the_bottle_stands_in_the_letter(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        newest = [m["sample"] for m in c.get("/api/engines/G-03").json()["samples"]][-2]
+        log = c.get(f"/api/report/{newest}").json()["log"]
+
+        def pictures() -> list[tuple[float, float]]:
+            document = pypdfium2.PdfDocument(c.get(f"/api/samples/{newest}/letter.pdf").content)
+            assert len(document) == 1
+            found = document[0].get_objects(filter=[pdfium.FPDF_PAGEOBJ_IMAGE])
+            return [x.get_px_size() for x in found]
+
+        assert pictures() == []
+        jpeg = io.BytesIO()
+        Image.effect_noise((900, 600), 60).convert("RGB").save(jpeg, "JPEG")
+        sent = c.post(f"/api/log/{log}/photos/{uuid4()}", content=jpeg.getvalue())
+        assert sent.status_code == 200
+        [(wide, high)] = pictures()
+        assert wide / high == pytest.approx(900 / 600, rel=0.02)
 
 
 def test_the_history_says_what_it_is_and_what_it_cannot_say(server: Server) -> None:

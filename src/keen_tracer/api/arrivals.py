@@ -1,6 +1,5 @@
 """Reports that programs bring in, and the keys they do it with."""
 
-from datetime import datetime
 from pathlib import Path
 from tempfile import NamedTemporaryFile
 from typing import Annotated
@@ -10,8 +9,8 @@ from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
 from ..core.roles import Actor
-from ..storage.records import row, rows, run
-from ..usecases.errors import CannotRecord, NotThere
+from ..usecases import programs
+from ..usecases.answers.exchange import Arrived, KeyMade, KeyOut, Waiting
 from ..usecases.importing.child import bring_in_child
 from .bodies import raw_body
 from .context import KEY, Acting, Context, Here, Who
@@ -23,66 +22,31 @@ from .uploads import safe_name
 
 router = APIRouter(prefix="/api")
 LIMIT = 20_000_000  # bytes of one file a program sends; our choice
-KEYS = 20  # a person has at once; our choice
 
 
 class NewKey(BaseModel):
     name: Word
 
 
-class KeyOut(BaseModel):
-    """A key of a person's own. `key` is shown once, when it is made."""
-
-    id: int
-    name: str
-    made_at: datetime | None = None
-    used_at: datetime | None = None
-    ended_at: datetime | None = None
-    key: str = ""
-
-
-class Arrived(BaseModel):
-    """What became of a file: `why` it waits for a person, "" where it was brought in."""
-
-    why: str
-
-
-class Waiting(BaseModel):
-    """A file that waits for a person."""
-
-    id: int
-    name: str
-    why: str
-    sent_by: str
-    sent_at: datetime
-
-
 @router.get("/keys")
 def get_keys(here: Here, who: Who) -> list[KeyOut]:
     with here.database.transaction() as c:
-        return [KeyOut(**r) for r in rows(c, "keys_of", person=who["id"])]
+        return list(programs.keys(c, who["id"]))
 
 
 @router.post("/keys")
-def post_key(here: Here, who: Who, body: NewKey) -> KeyOut:
+def post_key(here: Here, who: Who, body: NewKey) -> KeyMade:
     """A key for a program of the person's own. It is shown once: only its hash is kept."""
-    name, key = body.name.strip(), f"{KEY}{new_token()}"
-    if not name:
-        raise CannotRecord("name", "say which program it is for", {"name": "say which program"})
+    key = f"{KEY}{new_token()}"
     with here.database.transaction() as c:
-        open_keys = [k for k in rows(c, "keys_of", person=who["id"]) if k["ended_at"] is None]
-        if len(open_keys) >= KEYS:
-            raise CannotRecord("too_many", f"{KEYS} keys are in use; end one first")
-        made = row(c, "key_put", key=token_hash(key), person=who["id"], name=name)
-    assert made is not None
-    return KeyOut(id=made["id"], name=name, key=key)
+        programs.make_key(c, who["id"], body.name, token_hash(key))
+    return {"key": key}
 
 
 @router.delete("/keys/{key}")
 def delete_key(here: Here, who: Who, key: RowId) -> Done:
     with here.database.transaction() as c:
-        if not run(c, "key_end", id=key, person=who["id"]):
-            raise NotThere("there is no such key of yours in use")
+        programs.end_key(c, who["id"], key)
     return Done()
 
 
@@ -93,10 +57,10 @@ def _bring(here: Context, who: Actor, name: str, data: bytes) -> Arrived:
         why = bring_in_child(here.url, Path(file.name), name, who)
     if why:
         with here.database.transaction() as c:
-            row(c, "arrived_put", name=name, content=data, why=why, by=who.name)
+            programs.put_aside(c, name, data, why, who.name)
     else:
         here.wake()
-    return Arrived(why=why)
+    return {"why": why}
 
 
 @router.post(
@@ -116,16 +80,14 @@ async def post_arrived(
 @router.get("/exchange/arrived")
 def get_arrived(here: Here, who: Who) -> list[Waiting]:
     with here.database.transaction() as c:
-        return [Waiting(**r) for r in rows(c, "arrived_waiting")]
+        return list(programs.waiting(c))
 
 
 @router.post("/exchange/waiting/{file}/open")
 def post_open(here: Here, who: Who, file: RowId) -> Uploaded:
     """A waiting file as one that was chosen on the page."""
     with here.database.transaction() as c:
-        found = row(c, "arrived_content", id=file)
-    if found is None:
-        raise NotThere("nothing waits under this number")
+        found = programs.held(c, file)
     token, path = here.uploads.new(found["name"])
     path.write_bytes(bytes(found["content"]))
     return Uploaded(token=token, name=found["name"], bytes=path.stat().st_size)
@@ -135,6 +97,5 @@ def post_open(here: Here, who: Who, file: RowId) -> Uploaded:
 def post_done(here: Here, who: Who, file: RowId) -> Done:
     """A person is done with a waiting file."""
     with here.database.transaction() as c:
-        if not run(c, "arrived_settle", id=file, by=who["name"]):
-            raise NotThere("nothing waits under this number")
+        programs.settle(c, file, who["name"])
     return Done()

@@ -23,6 +23,7 @@ from ..usecases.judging.publishing import publish
 from .desk import fill_desk
 from .findings import debris, outcomes
 from .resort import (
+    AVERAGES,
     COOLANTS,
     DEPOTS,
     FAILURE_COST,
@@ -46,6 +47,7 @@ FILES = (
     "models",
     "coolants",
     "oils",
+    "averages",
     "engines",
     "plans",
     "events",
@@ -178,6 +180,22 @@ def _write_machines(folder: Path, end: date) -> None:
                 "glycol_pct": 50,
             }
             for name, na, k, b, si in COOLANTS
+        ],
+    )
+    laboratory, model, at, figures = AVERAGES
+    _write(
+        folder,
+        "averages",
+        [
+            {
+                "laboratory": laboratory,
+                "model": model,
+                "analyte": column,
+                "average": average,
+                "at_meter": at,
+                "origin": "printed on its sheets",
+            }
+            for column, average in figures.items()
         ],
     )
     _write(folder, "engines", [_engine(m, end) for m in MACHINES])

@@ -15,6 +15,13 @@ ZONE = "Europe/Oslo"
 FAILURE_COST = {"G": 38000, "P": 9400, "S": 12000, "L": 16000, "X": 24000, "U": 4200, "W": 21000}
 # Known faults of a model's serial ranges.
 KNOWN_FAULTS = {"Kelvane 6T": "liner seals, serial numbers 4100 to 4390, maker's bulletin 12"}
+# What a laboratory prints as usual for a model, and the hours on the oil it holds for.
+AVERAGES = (
+    "Fellside Oil Laboratory",
+    "Ostrick D9",
+    250,
+    {"Fe_ppm": 16, "Cu_ppm": 8, "Pb_ppm": 5, "Si_ppm": 8},
+)
 PEOPLE = [("Mira Ostrand", "analyst"), ("Jon Tveld", "technician"), ("Runa Skarsel", "releaser")]
 
 

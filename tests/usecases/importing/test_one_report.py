@@ -158,6 +158,21 @@ def test_a_report_is_put_right_where_it_was_typed(url: str) -> None:
         assert open_again(c, "N 881") == now
 
 
+def test_putting_right_accepts_nobody_elses_amendment(url: str, tmp_path: Path) -> None:
+    with single(url) as c:
+        bring_report(c, ONE, WHO)
+        bring_report(c, replace(ONE, report="N 7", meter=8350, new=None), WHO)
+        file = tmp_path / "readings.csv"
+        head = "laboratory,report,revision,sample,analyte,reading\n"
+        file.write_text(f"{head}Northfall,N 7,2,N 7,Fe_ppm,9\n")
+        assert run_import(c, [(file.name, file)], WHO).amendments
+        same = replace(ONE, hours_on_oil=None, oil_change_meter=8132, new=None)
+        put_right(c, "N 881", replace(same, figures={"Fe_ppm": "14"}), WHO)
+        # What the laboratory sent anew of the other waits for a person as before.
+        assert open_again(c, "N 7")["figures"]["Fe_ppm"] == "148"
+        assert number(c, "pending_amendments_count") == 1
+
+
 def log_rows(c: Connection) -> int:
     return c.execute("select count(*) from log").fetchone()[0]
 

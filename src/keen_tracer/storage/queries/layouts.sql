@@ -19,8 +19,8 @@ select id, laboratory, number from report_in_effect where sample_id = %(sample)s
 select coalesce(max(id), 0) from report;
 
 -- name: reports_since
--- Reports that came after another.
-select id, revision from report where id > %(id)s order by id;
+-- Revisions of a report that came after another report.
+select id, revision from report where id > %(id)s and laboratory = %(laboratory)s and number = %(number)s order by id;
 
 -- name: arrived_put
 -- A file that waits for a person.

@@ -36,3 +36,35 @@ class Amendment(TypedDict):
     revision: int
     sample: str | None
     readings: list[AmendedReading]
+
+
+class KeyOut(TypedDict):
+    """A key of a program of a person's own."""
+
+    id: int
+    name: str
+    made_at: datetime
+    used_at: datetime | None
+    ended_at: datetime | None
+
+
+class KeyMade(TypedDict):
+    """A new key, shown this once."""
+
+    key: str
+
+
+class Arrived(TypedDict):
+    """What became of a file: `why` it waits for a person, "" where it was brought in."""
+
+    why: str
+
+
+class Waiting(TypedDict):
+    """A file that waits for a person."""
+
+    id: int
+    name: str
+    why: str
+    sent_by: str
+    sent_at: datetime

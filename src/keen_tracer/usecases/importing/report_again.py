@@ -7,7 +7,7 @@ from uuid import uuid4
 from ...core.laboratory import BY_CODE, reading_text
 from ...core.roles import Actor
 from ...storage.db import Connection
-from ...storage.records import Row, number, row, rows
+from ...storage.records import Row, number, row, rows, run
 from ..answers.layouts import ReportAgain
 from ..errors import CannotRecord, NotThere
 from ..judging.deciding import answer_amendment
@@ -64,6 +64,7 @@ def put_right(c: Connection, code: str, r: Report, who: Actor) -> str:
     Raises CannotRecord where the engine is another (that is a correction of its own, with its
     reason) or a field is wrong; NotThere.
     """
+    run(c, "one_import")  # nobody brings another revision in meanwhile
     before = open_again(c, code)
     check_day(r.on)
     if r.engine != before["engine"]:
@@ -84,17 +85,21 @@ def put_right(c: Connection, code: str, r: Report, who: Actor) -> str:
 
 def _facts(c: Connection, before: ReportAgain, r: Report, who: Actor) -> None:
     check_report(r)
-    told = {
+    told: dict[str, tuple[object, object]] = {
         "on_date": (before["on"], r.on),
         "dial": (before["meter"], r.meter),
-        "oil_change_dial": (before["oil_change_meter"], meter_at_change(r)),
-        "hours_on_oil": (before["hours_on_oil"], r.hours_on_oil if r.meter is None else None),
         "oil": (before["oil"], r.oil.strip()),
         "top_up_l": (before["top_up_l"], r.top_up_l),
         "appearance": (before["appearance"], r.appearance),
         "smell": (before["smell"], r.smell),
         "note": (before["note"], r.note),
     }
+    # What was told of the oil's age stays as it was told, unless one of the three is another now.
+    old = (before["meter"], before["hours_on_oil"], before["oil_change_meter"])
+    if old != (r.meter, r.hours_on_oil, r.oil_change_meter):
+        told["oil_change_dial"] = (before["oil_change_meter"], meter_at_change(r))
+        alone = r.hours_on_oil if r.meter is None else None
+        told["hours_on_oil"] = (before["hours_on_oil"], alone)
     changes = {name: now for name, (old, now) in told.items() if now != old}
     if changes:
         correct(c, Correction(uuid4(), before["log"], REASON, None, changes), who.name)
@@ -103,6 +108,6 @@ def _facts(c: Connection, before: ReportAgain, r: Report, who: Actor) -> None:
 def _figures(c: Connection, r: Report, report: str, figures: dict[str, str], who: Actor) -> None:
     newest = number(c, "newest_report")
     write_figures(c, r.laboratory.strip(), report, r.sample, figures, who)
-    for made in rows(c, "reports_since", id=newest):
+    for made in rows(c, "reports_since", id=newest, laboratory=r.laboratory.strip(), number=report):
         if made["revision"] > 1:
             answer_amendment(c, made["id"], True, REASON, who)

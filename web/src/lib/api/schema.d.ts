@@ -3833,25 +3833,31 @@ export interface components {
             says: string;
         };
         /**
+         * KeyMade
+         * @description A new key, shown this once.
+         */
+        KeyMade: {
+            /** Key */
+            key: string;
+        };
+        /**
          * KeyOut
-         * @description A key of a person's own. `key` is shown once, when it is made.
+         * @description A key of a program of a person's own.
          */
         KeyOut: {
             /** Id */
             id: number;
             /** Name */
             name: string;
-            /** Made At */
-            made_at?: string | null;
-            /** Used At */
-            used_at?: string | null;
-            /** Ended At */
-            ended_at?: string | null;
             /**
-             * Key
-             * @default
+             * Made At
+             * Format: date-time
              */
-            key: string;
+            made_at: string;
+            /** Used At */
+            used_at: string | null;
+            /** Ended At */
+            ended_at: string | null;
         };
         /** LabelRun */
         LabelRun: {
@@ -20575,7 +20581,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["KeyOut"];
+                    "application/json": components["schemas"]["KeyMade"];
                 };
             };
             /** @description The request cannot be read */

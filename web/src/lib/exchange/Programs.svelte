@@ -55,9 +55,7 @@
         <li>
           {k.name}
           <span class="muted"
-            >since {dayYear(k.made_at ?? '')}, {k.used_at
-              ? `used ${dayYear(k.used_at)}`
-              : 'not used yet'}</span
+            >since {dayYear(k.made_at)}, {k.used_at ? `used ${dayYear(k.used_at)}` : 'not used yet'}</span
           >
           <button class="press" disabled={act.busy} onclick={() => void end(k.id)}>End it</button>
         </li>

@@ -1,0 +1,56 @@
+"""Programs of a person's own: their keys, and the files they sent that only a person can bring
+in."""
+
+from collections.abc import Sequence
+
+from ..storage.db import Connection
+from ..storage.records import Row, row, rows, run
+from .answers.exchange import KeyOut, Waiting
+from .answers.from_rows import answers
+from .errors import CannotRecord, NotThere
+
+KEYS = 20  # a person has at once; our choice
+
+
+def keys(c: Connection, person: int) -> Sequence[KeyOut]:
+    """A person's keys, the newest first, also ended ones."""
+    return answers(KeyOut, rows(c, "keys_of", person=person))
+
+
+def make_key(c: Connection, person: int, name: str, key_hash: bytes) -> None:
+    """A key for a program; only its hash is kept. Raises CannotRecord."""
+    if not name.strip():
+        raise CannotRecord("name", "say which program it is for", {"name": "say which program"})
+    if sum(k["ended_at"] is None for k in keys(c, person)) >= KEYS:
+        raise CannotRecord("too_many", f"{KEYS} keys are in use; end one first")
+    row(c, "key_put", key=key_hash, person=person, name=name.strip())
+
+
+def end_key(c: Connection, person: int, key: int) -> None:
+    """End one of a person's own keys. Raises NotThere."""
+    if not run(c, "key_end", id=key, person=person):
+        raise NotThere("there is no such key of yours in use")
+
+
+def put_aside(c: Connection, name: str, content: bytes, why: str, who: str) -> None:
+    """Keep a file that only a person can bring in, with why."""
+    row(c, "arrived_put", name=name, content=content, why=why, by=who)
+
+
+def waiting(c: Connection) -> Sequence[Waiting]:
+    """Files that wait for a person, the oldest first."""
+    return answers(Waiting, rows(c, "arrived_waiting"))
+
+
+def held(c: Connection, file: int) -> Row:
+    """A waiting file with what it holds. Raises NotThere."""
+    found = row(c, "arrived_content", id=file)
+    if found is None:
+        raise NotThere("nothing waits under this number")
+    return found
+
+
+def settle(c: Connection, file: int, who: str) -> None:
+    """A person is done with a waiting file. Raises NotThere."""
+    if not run(c, "arrived_settle", id=file, by=who):
+        raise NotThere("nothing waits under this number")
