@@ -62,6 +62,34 @@ def test_an_empty_installation_has_a_verdict_within_fifteen_clicks(url, serve, v
     assert clicks.count <= MOST_CLICKS
 
 
+def test_an_empty_installation_has_a_verdict_from_a_file_within_fifteen_clicks(
+    url, serve, visit, tmp_path
+) -> None:
+    file = tmp_path / "laboratory.csv"
+    heads = "Unit ID;Sample Date;Hour Meter;Hours on Oil;Iron (Fe);Lead;Water %"
+    file.write_text(f"Northfall Oil Laboratory\n\n{heads}\nU-1;{DRAWN};8344;212;148;31;<0,05\n")
+    page = visit(serve(url), "/wall", who="Test Analyst")
+    clicks = Clicks(page)
+    clicks.count = 2  # to say who one is
+    clicks.on("link", "I have a file")
+    page.get_by_label("Choose a file", exact=True).set_input_files(file)
+    clicks.count += 2  # the press, and the file in the system's own list
+    page.wait_for_url(re.compile("/exchange/read"))
+    clicks.into("Laboratory", "Northfall")
+    page.get_by_label("Laboratory", exact=True).press("Tab")
+    page.get_by_role("combobox", name=re.compile("^They are|Class")).first.select_option(
+        label="heavy diesel"
+    )
+    clicks.count += 1
+    clicks.on("button", re.compile("^Bring"))
+    expect(page.get_by_role("main")).to_contain_text(re.compile("Written|brought in", re.I))
+    page.goto(page.url.split("/exchange")[0] + "/wall")
+    page.get_by_role("link", name="Open U-1").click()
+    clicks.count += 2  # the Wall, the engine
+    expect(page.get_by_role("main")).to_contain_text("Fe 148")
+    assert clicks.count <= MOST_CLICKS
+
+
 def test_by_keyboard_alone(url, serve, visit) -> None:
     page = visit(serve(url), "/report", who="Test Analyst")
     page.get_by_label("Engine", exact=True).focus()

@@ -6,6 +6,8 @@ import io
 import json
 import warnings
 import zipfile
+from collections.abc import Callable
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -13,15 +15,20 @@ from hypothesis import given
 from hypothesis import strategies as st
 from openpyxl import load_workbook
 
-from keen_tracer.core.roles import at_the_machine
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.exchange.cells import written
-from keen_tracer.exchange.layouts import read, sheets_of
+from keen_tracer.exchange.layouts import Column, Layout, read, sheets_of
 from keen_tracer.exchange.tables import TABLES
 from keen_tracer.exchange.workbook import LISTS, blank, columns_of, write_workbook
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import number, row
 from keen_tracer.usecases.exporting import export_folder, write_book, write_json
 from keen_tracer.usecases.importing.files import import_files
+from keen_tracer.usecases.importing.kept_layouts import keep
+from keen_tracer.usecases.importing.one_report import Fresh, bring_report
+from keen_tracer.usecases.judging.judging import judge_stale
+from keen_tracer.usecases.recording.averages import Sheet, put_sheet
+from tests.usecases.importing.test_one_report import ONE
 
 
 @pytest.fixture(scope="module")
@@ -160,3 +167,33 @@ def test_a_workbook_without_our_tables_says_where_it_belongs(url: str, tmp_path:
     # Every sheet of the workbook can be looked at as a plain grid too.
     [sheet] = sheets_of("lab.xlsx", tmp_path / "lab.xlsx", tmp_path / "made")
     assert list(read(sheet)) == [["engine", "class"], ["U-1", "rocket"]]
+
+
+def test_what_came_in_by_hand_goes_out_and_in_again_to_the_same_bytes(
+    url: str, new_database: Callable[[], str], tmp_path: Path
+) -> None:
+    """A report without a meter, one typed in quarts, averages, how a file is read."""
+    who = Actor("Mira Ostrand", "analyst")
+    with single(url) as c:
+        bring_report(c, replace(ONE, meter=None), who)
+        quarts = {"top_up_l": 1.892706, "typed": {"top_up_l": "2 US qt"}}
+        fresh = Fresh(grade="15W-40", typical=True)
+        more = replace(ONE, meter=8350, report="N 2", new=None, oil="Ulfrin HD", fresh=fresh)
+        bring_report(c, replace(more, **quarts), who)
+        c.execute("insert into model (code, class) values ('M-1', 'heavy_diesel')")
+        put_sheet(c, Sheet(laboratory="Northfall", model="M-1", averages={"Fe_ppm": 14.5}), who)
+        columns = (Column("Unit", "engine"), Column("Iron", "Fe_ppm", "ppm"))
+        keep(c, Layout(columns=columns, laboratory="Northfall", decimal="comma"), who.name)
+    one, two, target = tmp_path / "one", tmp_path / "two", new_database()
+    export_folder(url, one)
+    files = [(f.name, f) for f in sorted(one.glob("*.csv"))]
+    found = import_files(target, files, at_the_machine("t"), as_record=True)
+    assert found.written, found.problems
+    judge_stale(url, every=True)
+    judge_stale(target)
+    export_folder(url, one)
+    export_folder(target, two)
+    for file in sorted(one.iterdir()):
+        assert (two / file.name).read_bytes() == file.read_bytes(), file.name
+    assert "2 US qt" in (two / "samples.csv").read_text()
+    assert ",212," in (two / "samples.csv").read_text()

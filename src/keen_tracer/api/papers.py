@@ -7,7 +7,7 @@ from fastapi import APIRouter, Response
 
 from ..exchange.labels import font_file
 from ..exchange.paper import Size, drawn, together
-from ..usecases.pages import month, paper
+from ..usecases.pages import history, month, paper
 from ..usecases.people import unit_of
 from .context import Here, MaybeWho, as_pdf
 from .fields import Word
@@ -50,6 +50,6 @@ def get_month(here: Here, first: date, depot: Word | None = None, size: Size = "
 def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Response:
     """The history of an engine, in the units of who asks."""
     with here.database.transaction() as c:
-        title, body = paper.history(c, code, unit_of(c, who, "volume"))
+        title, body = history.history(c, code, unit_of(c, who, "volume"))
     name = _file(f"{title} {date.today()}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages)))

@@ -146,7 +146,7 @@ def _whole(x: float) -> str:
 
 
 def _colour(name: str) -> str:
-    return ACT if name.startswith("Act") else WATCH
+    return ACT if name.startswith("Act") else WATCH if name.startswith("Watch") else QUIET
 
 
 Along = Callable[[float], float]

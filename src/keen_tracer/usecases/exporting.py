@@ -99,6 +99,11 @@ def _verdicts(c: Connection) -> Rows:
         )
 
 
+def _maps(c: Connection) -> Rows:
+    for heads, laboratory, layout, by, at in _plain(c, "export_maps"):
+        yield heads, laboratory, json.dumps(layout, ensure_ascii=False, sort_keys=True), by, at
+
+
 def _stops(c: Connection) -> Rows:
     for *head, finding in _plain(c, "export_stops"):
         yield (*head, json.dumps(finding, ensure_ascii=False, sort_keys=True))
@@ -136,6 +141,7 @@ def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
             "oils": _oils,
             "verdicts": _verdicts,
             "stops": _stops,
+            "maps": _maps,
             "states": _states,
             "peers": _peers,
         }.get(table.name)

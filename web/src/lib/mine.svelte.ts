@@ -1,3 +1,4 @@
+import { TERMS } from './terms';
 import type { Dimension } from './units';
 import { into, unitOf } from './units';
 import { figure } from './words';
@@ -25,6 +26,17 @@ class Mine {
     const [a, b] = [unitOf(own), unitOf(this.unit(own))];
     return figure(a && b ? into(x, a, b) : x);
   }
+}
+
+/** Figures as they were typed, with the person's own unit behind those that name none. */
+export function withMyUnits(cells: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(cells).map(([column, said]) => {
+      const own = TERMS.analytes.find((a) => a.column === column)?.unit ?? '';
+      const my = mine.unit(own);
+      return [column, my !== own && /^[<>]?\s*-?[\d.,]+$/.test(said.trim()) ? `${said.trim()} ${my}` : said];
+    }),
+  );
 }
 
 export const mine = new Mine();

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
+
   interface Props {
     analytes: readonly { column: string; symbol: string; name: string; unit: string }[];
     cells: Record<string, string>;
@@ -15,13 +17,13 @@
       <span>{a.name} <span class="muted">{a.symbol === a.name ? '' : a.symbol}</span></span>
       <input
         class="field figure"
-        aria-label="{a.name}{of}, {a.unit}"
+        aria-label="{a.name}{of}, {mine.unit(a.unit)}"
         aria-invalid={Boolean(wrong[a.column])}
         bind:value={cells[a.column]}
         maxlength="40"
         autocomplete="off"
       />
-      <span class="muted unit">{a.unit}</span>
+      <span class="muted unit">{mine.unit(a.unit)}</span>
       {#if wrong[a.column]}<span class="why" role="alert">{wrong[a.column]}</span>{/if}
     </label>
   {/each}

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { api, ApiError, body, type Schemas } from '../api/client';
+  import { mine } from '../mine.svelte';
   import { TERMS } from '../terms';
   import { LEVELS } from '../words';
   import Details from './Details.svelte';
@@ -17,7 +18,10 @@
   const given = $derived(filled(details, figures));
   function choose(code: string) {
     check = code;
-    details = {};
+    // Pressures in the unit of who types them, unless another is chosen.
+    const pressed = detailsOf('field_check', code).some((d) => d.name === 'pressure_unit');
+    const mineIs = mine.unit('bar');
+    details = pressed && mineIs !== 'bar' ? { pressure_unit: mineIs } : {};
   }
   let says = $state<Schemas['CheckSays'] | null>(null);
   let wrong = $state('');

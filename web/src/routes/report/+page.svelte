@@ -8,6 +8,7 @@
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import Amount from '$lib/controls/Amount.svelte';
   import { Shots } from '$lib/inspect/photos.svelte';
+  import { withMyUnits } from '$lib/mine.svelte';
   import FreshOil from '$lib/report/FreshOil.svelte';
   import NewEngine from '$lib/report/NewEngine.svelte';
   import Paste from '$lib/report/Paste.svelte';
@@ -96,7 +97,7 @@
         engine: engine.trim(),
         on: facts.on || today,
         sample: again,
-        figures: $state.snapshot(cells),
+        figures: withMyUnits($state.snapshot(cells)),
         typed: Object.fromEntries(Object.entries($state.snapshot(typed)).filter(([, said]) => said)),
         fresh: again ? null : $state.snapshot(freshOil),
         new: isNew ? { ...$state.snapshot(fresh), sump_l: sump } : null,

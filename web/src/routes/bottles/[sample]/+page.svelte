@@ -5,6 +5,7 @@
   import { Act } from '$lib/api/act.svelte';
   import { api, body } from '$lib/api/client';
   import { useSheet } from '$lib/api/queries';
+  import { withMyUnits } from '$lib/mine.svelte';
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import { dayYear } from '$lib/words';
 
@@ -30,7 +31,7 @@
             laboratory: laboratory ?? s?.laboratory ?? '',
             report,
             analysed_on: analysed || null,
-            cells,
+            cells: withMyUnits($state.snapshot(cells)),
           },
         }),
       );

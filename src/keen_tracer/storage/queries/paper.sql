@@ -55,3 +55,9 @@ with rows_of as (
 select distinct on (p.taken_at, p.id) p.caption, coalesce(a.small, a.content) as content, a.media
 from photo p join rows_of r on r.log_id = p.log_id join attachment a on a.sha256 = p.sha256
 order by p.taken_at, p.id limit %(most)s;
+
+-- name: laboratories_of_engine
+-- Who analysed an engine's samples, in the order they began.
+select r.laboratory, count(distinct l.id) as n, min(l.on_date) as first, max(l.on_date) as last
+from report_in_effect r join draw d on d.sample_id = r.sample_id join log_now l on l.id = d.log_id
+where l.engine_id = %(engine)s and r.laboratory <> '' group by r.laboratory order by min(l.on_date), r.laboratory;

@@ -1,0 +1,199 @@
+"""The history of an engine on paper: what it is and has done, what the record cannot say, charts,
+samples with who signed, oil, work, cases."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from html import escape
+from itertools import pairwise
+
+from ...core.terms import CHANNELS, LEVELS, WORK_STATES
+from ...core.words import litres, meter_words
+from ...exchange.paper import Dot, chart, listed, table
+from ...storage.db import Connection
+from ...storage.records import Row, rows
+from ..answers.engine import EngineOut, EngineSample, Lane, LanePoint
+from ..recording.log_rows import engine_id
+from . import case, engine
+from .paper import PARTS, meter_said, on_day, two_lines
+
+HISTORY = 300  # samples in the table of a history; our choice
+CASES = 100
+
+
+def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
+    """(title, body) of an engine's history, oil in the unit `volume`. Raises NotThere."""
+    e = engine.engine(c, code)
+    signed = {
+        d["sample"]: d["decided_by"]
+        for d in reversed(e["trail"])
+        if d["kind"] == "sign_off" and d["sample"]
+    }
+    known = engine_id(c, code)
+    beside = _Beside(
+        signed=signed,
+        cases=[
+            f"{on_day(k['since'])}: {k['name']}, {k['ended'] or 'open'}"
+            for k in case.listed(c, code, CASES)
+        ],
+        work=[_work(w) for w in rows(c, "work_of_engine", engine=known)],
+        laboratories=rows(c, "laboratories_of_engine", engine=known),
+        volume=volume,
+    )
+    return f"{e['code']}, history", "".join(_history(e, beside))
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class _Beside:
+    """What a history tells beside the engine's page: who signed what, cases, work decided, which
+    laboratory analysed from when; `volume`: the unit oil is told in."""
+
+    signed: dict[str, str]
+    cases: list[str]
+    work: list[str]
+    laboratories: list[Row]
+    volume: str
+
+
+def _work(w: Row) -> str:
+    told = (
+        f"{on_day(w['decided_on'])}: {w['words']}",
+        WORK_STATES[w["state"]],
+        w["who"] or "",
+        f"by {on_day(w['due'])}" if w["due"] and w["state"] not in ENDED else "",
+    )
+    return ", ".join(x for x in told if x)
+
+
+def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
+    volume = b.volume
+    yield f"<h1>{escape(e['code'])} {escape(e['name'])}</h1>"
+    facts = (
+        e["engine_class"].replace("_", " "), e["model"], e["layout"], e["depot"] or "",
+        f"oil {e['oil']}" if e["oil"] else "",
+        "" if e["sump_l"] is None else f"sump {litres(e['sump_l'], volume)}",
+        f"grades {', '.join(e['allowed_grades'])}" if e["allowed_grades"] else "",
+        f"now {meter_said(e['dial'], e['unit'])}",
+    )  # fmt: skip
+    yield f'<p class="muted">{escape(", ".join(x for x in facts if x))}</p>'
+    yield two_lines(e["state"]["level"], e["state"]["what"], e["state"]["what_next"])
+    yield "<h2>What this record can and cannot say</h2>" + listed(_gaps(e, b.laboratories))
+    yield from _charts(e)
+    yield f"<h2>Samples, {len(e['samples'])}</h2>"
+    head = ("Sample", "Drawn", f"Meter, {e['unit']}", "Level", "Signed by")
+    newest = list(reversed(e["samples"]))[:HISTORY]
+    yield table(head, (_sample(s, b.signed) for s in newest), numbers=(2,))
+    if e["charges"]:
+        yield "<h2>Oil</h2>"
+        yield listed(
+            f"{on_day(q['start_on']) if q['start_on'] else 'day not known'}: {q['oil']}"
+            + (f", {litres(q['litres'], volume)}" if q["litres"] else "")
+            + (
+                f", topped up {litres(sum(t['litres'] for t in q['top_ups']), volume)}"
+                if q["top_ups"]
+                else ""
+            )
+            for q in reversed(e["charges"])
+        )
+    work = [f"{on_day(x['on'])}: {x['words']}" for x in reversed(e["events"])]
+    if work:
+        yield "<h2>Work, looks and what was noticed</h2>" + listed(work)
+    if b.work:
+        yield "<h2>Work decided</h2>" + listed(b.work)
+    if b.cases:
+        yield "<h2>Cases</h2>" + listed(b.cases)
+
+
+def _charts(e: EngineOut) -> Iterator[str]:
+    yield (
+        "<h2>Wear and oil over the meter</h2>"
+        '<p class="muted">Shaded: expected of this engine, 95 %. Limits as they held each day.</p>'
+        "<div class='charts'>"
+    )
+    yield "".join(_lane(lane, e) for lane in e["lanes"] if _drawn(lane))
+    yield "</div>"
+
+
+def _drawn(lane: Lane) -> bool:
+    return sum(p["value"] is not None for p in lane["points"]) > 1
+
+
+LIMITS = ("Watch", "Act", "Watch, low", "Act, low")
+GRADE = ("Grade from", "Grade to")
+ENDED = ("done", "dropped")  # states of work that is due no more
+
+
+def _dot(p: LanePoint, rates: bool, grade: tuple[float | None, ...]) -> Dot | None:
+    """A reading on a chart, with its limits of that day, the grades allowed and what was expected;
+    None without a place or a figure."""
+    value, band = (p["rate"], p["expected_rate"]) if rates else (p["value"], p["expected"])
+    if p["total"] is None or value is None:
+        return None
+    limits = (
+        (p["watch_rate"], p["act_rate"])
+        if rates
+        else (p["watch"], p["act"], p["watch_low"], p["act_low"])
+    )
+    ends = None if band is None else (max(band[0], 0.0), max(band[1], 0.0))
+    return Dot(p["total"], value, p["censor"] != 0, p["level"], (*limits, *grade), ends)
+
+
+def _lane(lane: Lane, e: EngineOut) -> str:
+    """A lane as a chart: rates per 100 of the meter for wear, else figures as read; viscosity in
+    the grades allowed."""
+    rates, unit = lane["channel"] == "wear", e["unit"]
+    hot = lane["column"] == "KV100_mm2_s"
+    grade = (e["grade_low"], e["grade_high"]) if hot else ()
+    dots = [d for p in lane["points"] if (d := _dot(p, rates, grade))]
+    if len(dots) < 2:
+        return ""
+    said = f"{lane['unit']} per 100 {unit}" if rates else lane["unit"]
+    names = LIMITS[:2] if rates else (*LIMITS, *GRADE) if hot else LIMITS
+    return chart(lane["name"], dots, names, said)
+
+
+def _sample(s: EngineSample, signed: dict[str, str]) -> list[str]:
+    level = s["level"]
+    said = ("figures out" if not s["arrived"] else "not judged") if level is None else LEVELS[level]
+    who = signed.get(s["sample"], "") if s["signed"] else ""
+    meter = "" if s["dial"] is None else meter_words(s["dial"], "").strip()
+    return [s["sample"], on_day(s["on"]), meter, said, who]
+
+
+def _gaps(e: EngineOut, laboratories: list[Row]) -> Iterator[str]:
+    """What a buyer, a fitter or an insurer must know of the record before trusting it."""
+    samples = e["samples"]
+    arrived = [s for s in samples if s["arrived"]]
+    if not samples:
+        yield "No sample was ever drawn."
+        return
+    first, newest = on_day(samples[0]["on"]), on_day(samples[-1]["on"])
+    yield f"{len(samples)} samples, the first {first}, the newest {newest}."
+    if len(laboratories) > 1:
+        yield (
+            "Analysed by "
+            + "; ".join(
+                f"{r['laboratory']} ({r['n']}, {on_day(r['first'])} to {on_day(r['last'])})"
+                for r in laboratories
+            )
+            + ". Laboratories read a few per cent apart; a step where they change may be theirs."
+        )
+    unsigned = sum(not s["signed"] for s in arrived)
+    yield f"{unsigned} of {len(arrived)} verdicts are signed by nobody." if unsigned else ""
+    out = len(samples) - len(arrived)
+    yield f"{out} without figures: under way, or never analysed." if out else ""
+    days = [(b["on"] - a["on"]).days for a, b in pairwise(samples)]
+    usual = sorted(days)[len(days) // 2] if days else 0
+    longest = max(days, default=0)
+    if usual and longest > 3 * usual:
+        at = samples[days.index(longest) + 1]
+        yield f"Longest gap {longest} days, before {on_day(at['on'])}; usually {usual}."
+    if e["queries"]:
+        yield f"{len(e['queries'])} queries about the record are not answered: " + "; ".join(
+            q["words"] for q in e["queries"][:PARTS]
+        )
+    never = [
+        w
+        for code, w in CHANNELS.items()
+        if not any(t["channel"] == code and t["level"] is not None for t in e["comb"])
+    ]
+    yield f"Never measured: {', '.join(never).lower()}." if never else ""
