@@ -46,7 +46,9 @@
   const lacking = $derived(
     (kind === 'symptom' && !form.part) ||
       (kind === 'field_check' &&
-        !Object.keys(filled(form.details, [...wanted, { name: 'result' }])).some((k) => k !== 'pressure_unit')),
+        !Object.keys(filled(form.details, [...wanted, { name: 'result' }])).some(
+          (k) => k !== 'pressure_unit',
+        )),
   );
   const word = $derived(kind ? wordsOf(TERMS.events, kind) : '');
 
