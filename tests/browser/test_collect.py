@@ -99,7 +99,7 @@ def test_the_last_thing_is_taken_back(changing, visit) -> None:
     log.get_by_role("button", name="Oil change").click()
     expect(log).to_contain_text("Draw the sample before the oil goes")
     log.get_by_label("Oil", exact=True).fill("Ulfrin HD")
-    log.get_by_label("Litres put in").fill("25")
+    log.get_by_label("Put in, L").fill("25")
     log.get_by_role("button", name="Log oil change").click()
     done = page.get_by_role("status").filter(has_text="Oil change of W-01 logged.")
     expect(done).to_be_visible()

@@ -124,7 +124,9 @@ def test_what_is_wrong_stands_beside_its_field_and_nothing_typed_is_lost(changin
     page.get_by_label("Laboratory", exact=True).fill("Northfall")
     page.get_by_label("Iron, ppm").fill("a lot")
     page.get_by_role("button", name="Judge it").click()
-    expect(page.locator(".why")).to_contain_text("cannot be read")
+    # Everything that is wrong at once, each beside its field.
+    expect(page.locator(".why").filter(has_text="cannot be read")).to_be_visible()
+    expect(page.locator(".why").filter(has_text="is below")).to_be_visible()
     expect(page.get_by_label("Iron, ppm")).to_have_value("a lot")
     expect(page.get_by_label("Laboratory", exact=True)).to_have_value("Northfall")
 

@@ -198,10 +198,11 @@ def bring_report(c: Connection, r: Report, who: Actor) -> str:
         "note": r.note,
         "typed": written(dict(r.typed or {})),
     }
-    tables.append(("samples", [tuple(draw), tuple(draw.values())]))
-    _import(c, tables, [], who)
     number = name(r.report.strip() or sample)
-    write_figures(c, r.laboratory.strip(), number, sample, filled(r), who)
+    figures = filled(r)
+    tables.append(("samples", [tuple(draw), tuple(draw.values())]))
+    tables.append(_readings(r.laboratory.strip(), number, sample, figures))
+    _import(c, tables, list(figures), who)
     found = row(c, "engine_by_code", code=code)
     assert found is not None
     judge_one(c, found["id"])
@@ -217,9 +218,16 @@ def write_figures(
     who: Actor,
 ) -> None:
     """Figures as they were typed, as a file of one report. Raises CannotRecord by figure."""
+    _import(c, [_readings(laboratory, report, sample, figures)], list(figures), who)
+
+
+def _readings(
+    laboratory: str, report: str, sample: str, figures: Mapping[str, str]
+) -> tuple[str, list[Sequence[object]]]:
+    """Figures as the file of one report, a row each in the order they were given."""
     head = ("laboratory", "report", "sample", "analyte", "reading", "unit")
     told = [(laboratory, report, sample, k, *apart(v)) for k, v in figures.items()]
-    _import(c, [("readings", [head, *told])], list(figures), who)
+    return "readings", [head, *told]
 
 
 def _import(

@@ -15176,7 +15176,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/pdf": string;
+                "application/octet-stream": string;
             };
         };
         responses: {
