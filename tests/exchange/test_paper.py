@@ -26,6 +26,15 @@ def test_a_non_detect_is_an_open_mark_and_a_raised_one_has_its_colour() -> None:
     assert drawn.count("<polygon") == 1
 
 
+def test_of_many_readings_every_one_is_drawn_the_quiet_ones_in_one_stroke() -> None:
+    dots = [Dot(n, 5.0 + n % 3, below=n % 50 == 0, level=2 * (n % 70 == 1)) for n in range(300)]
+    drawn = chart("Iron", dots, (), "ppm")
+    loud = sum(d.below or bool(d.level) for d in dots)
+    assert drawn.count("<circle") == loud
+    stroke = next(p for p in drawn.split("<path ") if "linecap" in p)
+    assert stroke.split('"')[1].count("M") == len(dots) - loud
+
+
 @given(
     st.lists(
         st.tuples(st.floats(0, 1e6), st.floats(0, 1e6), st.booleans()), min_size=1, max_size=40

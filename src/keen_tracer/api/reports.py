@@ -101,7 +101,9 @@ def _text_of(here: Context, data: bytes) -> PdfText:
     openapi_extra={
         "requestBody": {
             "required": True,
-            "content": {"application/octet-stream": {"schema": {"type": "string", "format": "binary"}}},
+            "content": {
+                "application/octet-stream": {"schema": {"type": "string", "format": "binary"}}
+            },
         }
     },
 )

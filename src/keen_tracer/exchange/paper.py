@@ -45,6 +45,9 @@ img.photo { height: 30mm; margin-right: 2mm } .next { break-before: page }
 """
 
 
+Along = Callable[[float], float]  # where a figure lies on the chart
+
+
 @dataclass(frozen=True, slots=True)
 class Dot:
     """A reading on a chart: where it lies, what it reads, whether it is only below that; `limits`
@@ -101,7 +104,7 @@ def chart(title: str, dots: Sequence[Dot], names: Sequence[str], unit: str) -> s
     def y(value: float) -> float:
         return 6 + (HIGH - FOOT - 6) * (1 - (value - low) / (top - low))
 
-    marks = "".join(_mark(x(d.at), y(d.value), d) for d in dots)
+    marks = _marks(dots, x, y)
     line = " ".join(f"{x(d.at):.1f},{y(d.value):.1f}" for d in dots if not d.below)
     limits = [(n, v) for n, v in zip(names, dots[-1].limits, strict=False) if v is not None]
     edges = "".join(_steps(dots, n, name, (low, top), x, y) for n, name in enumerate(names))
@@ -128,6 +131,21 @@ def chart(title: str, dots: Sequence[Dot], names: Sequence[str], unit: str) -> s
     )
 
 
+MANY = 60  # readings on a chart beyond which quiet ones are drawn in one stroke; our choice
+
+
+def _marks(dots: Sequence[Dot], x: Along, y: Along) -> str:
+    """A mark a reading. Of many, those that say nothing by themselves are one path of dots: drawing
+    thousands of circles takes seconds."""
+    plain = [d for d in dots if not d.below and not d.level] if len(dots) > MANY else []
+    path = "".join(f"M{x(d.at):.1f} {y(d.value):.1f}h.01" for d in plain)
+    one = (
+        f'<path d="{path}" stroke="{INK}" stroke-width="3" stroke-linecap="round"/>' if path else ""
+    )
+    quiet = set(map(id, plain))
+    return one + "".join(_mark(x(d.at), y(d.value), d) for d in dots if id(d) not in quiet)
+
+
 def _mark(x: float, y: float, d: Dot) -> str:
     colour = {1: WATCH, 2: ACT, 3: ACT}.get(d.level or 0, INK)
     fill = "#fff" if d.below else colour
@@ -147,9 +165,6 @@ def _whole(x: float) -> str:
 
 def _colour(name: str) -> str:
     return ACT if name.startswith("Act") else WATCH if name.startswith("Watch") else QUIET
-
-
-Along = Callable[[float], float]
 
 
 def _ribbon(dots: Sequence[Dot], ends: tuple[float, float], x: Along, y: Along) -> str:

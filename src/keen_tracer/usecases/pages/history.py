@@ -188,7 +188,7 @@ def _gaps(e: EngineOut, laboratories: list[Row]) -> Iterator[str]:
         at = samples[days.index(longest) + 1]
         yield f"Longest gap {longest} days, before {on_day(at['on'])}; usually {usual}."
     if e["queries"]:
-        yield f"{len(e['queries'])} queries about the record are not answered: " + "; ".join(
+        yield f"{len(e['queries'])} queries about the record are not answered: " + " ".join(
             q["words"] for q in e["queries"][:PARTS]
         )
     never = [
