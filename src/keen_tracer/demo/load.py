@@ -135,6 +135,26 @@ def _engine(m: Machine, end: date) -> dict[str, Any]:
     }
 
 
+def _write_averages(folder: Path) -> None:
+    """What a laboratory prints as usual for a model."""
+    laboratory, model, at, figures = AVERAGES
+    _write(
+        folder,
+        "averages",
+        [
+            {
+                "laboratory": laboratory,
+                "model": model,
+                "analyte": column,
+                "average": average,
+                "at_meter": at,
+                "origin": "printed on its sheets",
+            }
+            for column, average in figures.items()
+        ],
+    )
+
+
 def _write_machines(folder: Path, end: date) -> None:
     """Depots, models, coolants, engines and plans."""
     _write(
@@ -182,22 +202,7 @@ def _write_machines(folder: Path, end: date) -> None:
             for name, na, k, b, si in COOLANTS
         ],
     )
-    laboratory, model, at, figures = AVERAGES
-    _write(
-        folder,
-        "averages",
-        [
-            {
-                "laboratory": laboratory,
-                "model": model,
-                "analyte": column,
-                "average": average,
-                "at_meter": at,
-                "origin": "printed on its sheets",
-            }
-            for column, average in figures.items()
-        ],
-    )
+    _write_averages(folder)
     _write(folder, "engines", [_engine(m, end) for m in MACHINES])
     _write(
         folder,
