@@ -15,7 +15,8 @@
 <style>
   .legend {
     display: flex;
-    gap: 14px;
+    flex-wrap: wrap;
+    gap: 4px 14px;
     margin-left: auto;
     font-size: 13px;
     color: var(--muted);

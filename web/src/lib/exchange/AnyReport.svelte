@@ -43,7 +43,6 @@
         ><span class="sr-only">A table, pasted with its headings</span><textarea
           class="field"
           rows="2"
-          cols="50"
           placeholder="or paste a table with its headings"
           bind:value={pasted}
         ></textarea></label
@@ -62,6 +61,9 @@
   a.press {
     text-decoration: none;
     display: inline-block;
+  }
+  textarea {
+    width: min(440px, calc(100vw - 60px));
   }
   .ways,
   form {

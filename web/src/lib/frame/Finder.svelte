@@ -79,7 +79,7 @@
   }
   @media (max-width: 700px) {
     .finder {
-      width: 150px;
+      flex-basis: 130px;
     }
   }
   .finder input {

@@ -67,6 +67,12 @@
     font-size: 13px;
     min-height: 30px;
   }
+  /* A tour is for the desk. */
+  @media (max-width: 480px) {
+    .quiet {
+      display: none;
+    }
+  }
   .tour {
     position: fixed;
     z-index: 25;

@@ -26,26 +26,30 @@
   {#if sources.data?.length}
     <section aria-label="Brought in so far">
       <h2>Brought in so far</h2>
-      <table class="plain-table">
-        <thead
-          ><tr
-            ><th>File</th><th>Read as</th><th class="num">Size</th><th>When</th><th>By</th><th>SHA-256</th
-            ></tr
-          ></thead
-        >
-        <tbody>
-          {#each sources.data as s, n (n)}
-            <tr>
-              <td>{s.name}</td>
-              <td>{s.kind}</td>
-              <td class="num figure">{Math.max(1, Math.round(s.bytes / 1000)).toLocaleString('en-GB')} kB</td>
-              <td>{dayYear(s.imported_at)}</td>
-              <td>{s.imported_by}</td>
-              <td class="figure">{s.mark}…</td>
-            </tr>
-          {/each}
-        </tbody>
-      </table>
+      <div class="scroll">
+        <table class="plain-table">
+          <thead
+            ><tr
+              ><th>File</th><th>Read as</th><th class="num">Size</th><th>When</th><th>By</th><th>SHA-256</th
+              ></tr
+            ></thead
+          >
+          <tbody>
+            {#each sources.data as s, n (n)}
+              <tr>
+                <td>{s.name}</td>
+                <td>{s.kind}</td>
+                <td class="num figure"
+                  >{Math.max(1, Math.round(s.bytes / 1000)).toLocaleString('en-GB')} kB</td
+                >
+                <td>{dayYear(s.imported_at)}</td>
+                <td>{s.imported_by}</td>
+                <td class="figure">{s.mark}…</td>
+              </tr>
+            {/each}
+          </tbody>
+        </table>
+      </div>
     </section>
   {/if}
 </main>
@@ -60,5 +64,8 @@
   section {
     display: grid;
     gap: 8px;
+  }
+  .scroll {
+    overflow-x: auto;
   }
 </style>

@@ -87,25 +87,27 @@
     {#if act.said}<p role="status">{act.said}</p>{/if}
   </form>
   {#if held.data?.length}
-    <table class="plain-table">
-      <thead
-        ><tr
-          ><th>Model</th><th>Laboratory</th><th>Figure</th><th>Average</th><th>On the oil</th><th
-            >Where it stands</th
-          ><th>By</th></tr
-        ></thead
-      >
-      <tbody>
-        {#each held.data as a (a.model + '/' + a.laboratory + '/' + a.analyte)}
-          <tr>
-            <td>{a.model}</td><td>{a.laboratory}</td><td>{nameOf(a.analyte)}</td>
-            <td class="figure">{figure(a.average)}</td>
-            <td class="figure">{a.at_meter === null ? '' : figure(a.at_meter)}</td>
-            <td>{a.origin}</td><td>{a.said_by}, {dayYear(a.said_at)}</td>
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+    <div class="scroll">
+      <table class="plain-table">
+        <thead
+          ><tr
+            ><th>Model</th><th>Laboratory</th><th>Figure</th><th>Average</th><th>On the oil</th><th
+              >Where it stands</th
+            ><th>By</th></tr
+          ></thead
+        >
+        <tbody>
+          {#each held.data as a (a.model + '/' + a.laboratory + '/' + a.analyte)}
+            <tr>
+              <td>{a.model}</td><td>{a.laboratory}</td><td>{nameOf(a.analyte)}</td>
+              <td class="figure">{figure(a.average)}</td>
+              <td class="figure">{a.at_meter === null ? '' : figure(a.at_meter)}</td>
+              <td>{a.origin}</td><td>{a.said_by}, {dayYear(a.said_at)}</td>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
   {:else if held.data}<p class="muted">
       None yet. Type a sheet above, or bring in averages.csv under Exchange.
     </p>{/if}
@@ -128,6 +130,9 @@
     flex-wrap: wrap;
     gap: 10px;
     align-items: end;
+  }
+  .scroll {
+    overflow-x: auto;
   }
   .short {
     width: 118px;
