@@ -4,9 +4,10 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
   import { api, body, type Schemas } from '$lib/api/client';
-  import { useInbox, useStop } from '$lib/api/queries';
+  import { useStop } from '$lib/api/queries';
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import Amount from '$lib/controls/Amount.svelte';
+  import LaboratoryField from '$lib/controls/LaboratoryField.svelte';
   import { Shots } from '$lib/inspect/photos.svelte';
   import { withMyUnits } from '$lib/mine.svelte';
   import FreshOil from '$lib/report/FreshOil.svelte';
@@ -15,7 +16,6 @@
   import { choices, TERMS } from '$lib/terms';
 
   const act = new Act(useQueryClient());
-  const inbox = useInbox();
   const today = new Date().toISOString().slice(0, 10);
   // A report that was brought in before, opened to be put right.
   const again = page.url.searchParams.get('sample') ?? '';
@@ -186,20 +186,7 @@
         the oil.
       </p>{/if}
     <div class="row">
-      <label
-        >Laboratory
-        <input
-          class="field"
-          list="labs"
-          required
-          maxlength="60"
-          readonly={again !== '' && facts.report !== ''}
-          bind:value={facts.laboratory}
-        /></label
-      >
-      <datalist id="labs"
-        >{#each inbox.data?.laboratories ?? [] as l (l)}<option value={l}></option>{/each}</datalist
-      >
+      <LaboratoryField readonly={again !== '' && facts.report !== ''} bind:value={facts.laboratory} />
       <label
         >Report number <input
           class="field"

@@ -2,8 +2,9 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
   import { api, body } from '$lib/api/client';
-  import { useAverages, useInbox, useLimits } from '$lib/api/queries';
+  import { useAverages, useLimits } from '$lib/api/queries';
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
+  import LaboratoryField from '$lib/controls/LaboratoryField.svelte';
   import Places from '$lib/library/Places.svelte';
   import { TERMS } from '$lib/terms';
   import { dayYear, figure } from '$lib/words';
@@ -11,7 +12,6 @@
   const act = new Act(useQueryClient());
   const held = useAverages();
   const limits = useLimits();
-  const inbox = useInbox();
   const models = $derived(limits.data?.scopes.model ?? []);
   const nameOf = (column: string) => TERMS.analytes.find((a) => a.column === column)?.name ?? column;
 
@@ -56,12 +56,7 @@
     }}
   >
     <div class="row">
-      <label
-        >Laboratory <input class="field" list="labs" required maxlength="60" bind:value={laboratory} /></label
-      >
-      <datalist id="labs"
-        >{#each inbox.data?.laboratories ?? [] as l (l)}<option value={l}></option>{/each}</datalist
-      >
+      <LaboratoryField bind:value={laboratory} />
       <label
         >Model
         <select class="field" required bind:value={model}
