@@ -43,6 +43,13 @@ def test_a_reading_stands_beside_the_average_and_its_level_is_its_own(
         assert iron["average"]
         assert iron["average"]["words"] == "above the laboratory's average of 14 for this model"
         assert lead["average"] is None
+        # Of half the hours no side is taken: 12 at 106 h is no less than 24 at 212 h.
+        half = {"report": "N 9", "meter": 8500, "hours_on_oil": 106, "figures": {"Fe_ppm": "12"}}
+        bring_report(c, replace(one, **half), WHO)
+        [early] = judge.sample(c, "N 9")["ladders"]
+        assert early["average"]
+        assert early["average"]["side"] == "apart"
+        assert early["average"]["words"].endswith("is 14 at 250 h on the oil, here 106 h")
         assert after["verdict"] == before["verdict"]
 
 

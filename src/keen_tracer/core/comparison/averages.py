@@ -26,8 +26,9 @@ class Average:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AgainstAverage:
     """A reading beside a laboratory's average: `side` is above, below or about, by the reading's
-    own 95 % interval; `own`: whether that laboratory analysed the sample; `hours`: on the oil,
-    where they differ from those of the average; `why`: what explains it, on record."""
+    own 95 % interval, or apart where the two are not of the same hours; `own`: whether that
+    laboratory analysed the sample; `hours`: on the oil, where they differ from those of the
+    average; `why`: what explains it, on record."""
 
     average: Average
     side: str
@@ -72,6 +73,8 @@ def against(one: Ladder, average: Average, context: SampleContext) -> AgainstAve
         and hours == hours
         and abs(hours - average.at_meter) > HOURS_APART * average.at_meter
     )
+    # Half the hours bring about half the metal: between the two no side can be told.
+    side = "apart" if apart else side
     why = "run_in" if side == "above" and context.run_in else ""
     return AgainstAverage(
         average=average,

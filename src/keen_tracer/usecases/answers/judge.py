@@ -58,7 +58,7 @@ class ExpectedOut(TypedDict):
 
 
 class AverageOut(TypedDict):
-    """A laboratory's average for the model; `side`: above, below or about."""
+    """A laboratory's average for the model; `side`: above, below, about or apart."""
 
     average: float
     laboratory: str

@@ -13,7 +13,10 @@
   const held = useAverages();
   const limits = useLimits();
   const models = $derived(limits.data?.scopes.model ?? []);
-  const nameOf = (column: string) => TERMS.analytes.find((a) => a.column === column)?.name ?? column;
+  const nameOf = (column: string) => {
+    const of = TERMS.analytes.find((a) => a.column === column);
+    return of ? `${of.name}, ${of.unit}` : column;
+  };
 
   let laboratory = $state('');
   let model = $state('');
