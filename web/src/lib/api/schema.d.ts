@@ -2252,7 +2252,7 @@ export interface components {
         };
         /**
          * AverageOut
-         * @description A laboratory's average for the model; `side`: above, below or about.
+         * @description A laboratory's average for the model; `side`: above, below, about or apart.
          */
         AverageOut: {
             /** Average */
