@@ -10,9 +10,9 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.roles import Actor
-from ..core.terms import DaysWritten, DecimalMark, LayoutWay, WaterUnit
+from ..core.terms import BlankEngine, DaysWritten, DecimalMark, LayoutWay, WaterUnit
 from ..exchange.cells import BadCell
-from ..exchange.layouts import Layout, Sheet
+from ..exchange.layouts import MOST_PARTS, MOST_TURNS, Layout, Sheet
 from ..usecases.answers.layouts import ReadAs
 from ..usecases.errors import CannotRecord, NotThere
 from ..usecases.importing import kept_layouts, looking, own_files
@@ -30,6 +30,14 @@ class ColumnIn(BaseModel):
     heading: Said
     target: Word = ""
     unit: Word = ""
+    turn: Annotated[int, Field(ge=0, le=MOST_TURNS)] = 0
+
+
+class LineIn(BaseModel):
+    """A name outside the table and what it stands for."""
+
+    label: Said
+    target: Word = ""
 
 
 class LayoutIn(BaseModel):
@@ -39,10 +47,14 @@ class LayoutIn(BaseModel):
     header: Annotated[int, Field(ge=1, le=1000)]
     body: Annotated[int, Field(ge=1, le=1000)]
     laboratory: Word = ""
+    engine: Word = ""
     decimal: DecimalMark = ""
     days: DaysWritten = ""
     water: WaterUnit = ""
+    blank: BlankEngine = ""
+    parts: Annotated[list[Said], Field(max_length=MOST_PARTS)] | None = None
     columns: Annotated[list[ColumnIn], Field(max_length=2000)]
+    lines: Annotated[list[LineIn], Field(max_length=200)] = []
 
 
 class LookedAt(BaseModel):

@@ -472,6 +472,8 @@ REPORT_FIELDS: Vocabulary = {
     "received_on": "day received",
     "analysed_on": "day analysed",
     "meter": "meter",
+    "meter_unit": "unit of the meter",
+    "compartment": "part of the machine",
     "hours_on_oil": "hours on the oil",
     "oil_change_meter": "meter at the oil change",
     "oil": "oil",
@@ -487,8 +489,15 @@ REPORT_FIELDS: Vocabulary = {
     "unit": "its unit",
 }
 # How a laboratory's file is laid out: which way its samples run, how figures and days are written.
-LayoutWay = Literal["rows", "columns"]
-LAYOUT_WAYS: Vocabulary = {"rows": "a sample a row", "columns": "a sample a column"}
+LayoutWay = Literal["rows", "columns", "form"]
+LAYOUT_WAYS: Vocabulary = {
+    "rows": "a sample a row",
+    "columns": "a sample a column",
+    "form": "a sample a sheet, in pairs",
+}
+# A row with figures and no engine, as under a merged cell: the engine above, or nobody's.
+BlankEngine = Literal["", "above", "out"]
+BLANK_ENGINES: Vocabulary = {"above": "the engine above", "out": "nobody's, left out"}
 DecimalMark = Literal["", "point", "comma"]
 DECIMAL_MARKS: Vocabulary = {"point": "1.5 (1,250 is 1250)", "comma": "1,5 (1.250 is 1250)"}
 DaysWritten = Literal["", "iso", "day_first", "month_first"]

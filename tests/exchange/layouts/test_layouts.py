@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 
 from keen_tracer.core.laboratory import BY_COLUMN, convert
-from keen_tracer.exchange.layouts import Layout, Reader, propose, read, settle, sheets_of, turned
+from keen_tracer.exchange.layouts import Layout, Reader, propose, read, settle, sheets_of
 from tests.exchange.layouts.laboratories import Laboratory, Sample, laboratory, samples
 
 TUNED, HELD_OUT = range(40), range(1000, 1020)
@@ -34,9 +34,8 @@ def told(path: Path, of: Laboratory) -> tuple[list[tuple[dict, dict]], int]:
     layout = found.layout
     for q in found.questions:
         layout = answered(layout, q.about, of)
-    turned_grid = turned(grid) if layout.way == "columns" else grid
-    assert not settle(layout, turned_grid).questions
-    reader = Reader(settle(layout, turned_grid).layout)
+    assert not settle(layout, grid).questions
+    reader = Reader(settle(layout, grid).layout)
     out = []
     for t in reader.samples(grid):
         figures = {}

@@ -1,34 +1,43 @@
 """Anybody's report: a grid of texts, how it is read, and the samples it tells."""
 
+from .arranged import body_of, labelled
 from .grid import MOST_ROWS, Sheet, read, sheets_of
+from .joined import head_of, sheets_in
 from .layout import (
     DAYS,
     FIGURES,
     HEAD,
     LOOKED,
+    SHEET_NAME,
     Column,
     Layout,
+    Line,
     Proposal,
     Question,
     fingerprint,
-    propose,
-    settle,
     targets,
-    turned,
 )
-from .names import meaning
+from .names import METERS, meaning, plain
 from .pasted import Pasted, from_text
 from .pdf_text import pdf_text
-from .reader import Reader, Told, Unread, apart, meter_unit, name, volume_unit
+from .proposing import MOST_TURNS, propose
+from .reader import Reader, Told, Unread, meter_unit, volume_unit
+from .settling import MOST_PARTS, parts_seen, settle
+from .values import apart, name
 
 __all__ = [
     "DAYS",
     "FIGURES",
     "HEAD",
     "LOOKED",
+    "METERS",
+    "MOST_PARTS",
     "MOST_ROWS",
+    "MOST_TURNS",
+    "SHEET_NAME",
     "Column",
     "Layout",
+    "Line",
     "Pasted",
     "Proposal",
     "Question",
@@ -37,17 +46,22 @@ __all__ = [
     "Told",
     "Unread",
     "apart",
+    "body_of",
     "fingerprint",
     "from_text",
+    "head_of",
+    "labelled",
     "meaning",
     "meter_unit",
     "name",
+    "parts_seen",
     "pdf_text",
+    "plain",
     "propose",
     "read",
     "settle",
+    "sheets_in",
     "sheets_of",
     "targets",
-    "turned",
     "volume_unit",
 ]

@@ -189,8 +189,8 @@ def _workbook(path: Path, into: Path) -> Iterator[Sheet]:
                 raise BadCell(f"more than {MOST_SHEETS} sheets", "keep those with reports")
             for n, sheet in enumerate(book.worksheets):
                 sheet.reset_dimensions()
-                rows = sheet.iter_rows(values_only=True, max_col=MOST_COLUMNS + 1)
-                texts = ([_said(x) for x in row] for row in rows)
+                rows = sheet.iter_rows(max_col=MOST_COLUMNS + 1)
+                texts = ([_said(x.value, x.number_format) for x in row] for row in rows)
                 yield _write(sheet.title, texts, into.with_suffix(f".{n}.csv"))
     except BadCell:
         raise
@@ -200,8 +200,17 @@ def _workbook(path: Path, into: Path) -> Iterator[Sheet]:
         ) from error
 
 
-def _said(value: object) -> str:
-    """A value of a workbook as text: days as ISO, figures as they were typed."""
+# A format that sets "<" ahead of what the cell holds.
+_BELOW = re.compile(r'^(\\?<|"<\s*")')
+
+
+def _said(value: object, shown: str = "General") -> str:
+    """A value of a workbook as text: days as ISO, figures as they were typed, parts of a hundred
+    and "less than" as the sheet shows them.
+
+    >>> _said(0.0012, "0.00%"), _said(1, '"<"0'), _said(14.0)
+    ('0.12 %', '<1', '14')
+    """
     if value is None:
         return ""
     if isinstance(value, bool):
@@ -212,6 +221,9 @@ def _said(value: object) -> str:
         )
     if isinstance(value, date | time):
         return value.isoformat()
-    if isinstance(value, float):
-        return f"{value:.15g}"
+    if isinstance(value, int | float):
+        if shown != "General" and "%" in shown:
+            return f"{value * 100:.12g} %"
+        sign = "<" if shown != "General" and _BELOW.match(shown) else ""
+        return f"{sign}{value:.15g}"
     return _clean(str(value))

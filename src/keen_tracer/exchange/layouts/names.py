@@ -1,7 +1,7 @@
 """What a heading means: the column of ours it stands for, and the unit it names."""
 
 import re
-from functools import cache
+from functools import cache, lru_cache
 
 from ...core import tables
 from ...core.laboratory import ANALYTES, BY_COLUMN, SPELLING, UnitMismatch, convert
@@ -11,7 +11,11 @@ LONG = ("analyte", "reading")
 # Units of another mass, and how the unit begins that they look like.
 BY_VOLUME = {"mg/L": "ppm", "% vol": "%"}
 _COUNTED = {"hours_on_oil", "meter"}  # in the meter's unit
-METERS = {"h": "h", "hrs": "h", "hr": "h", "hours": "h", "km": "km", "mi": "mi", "miles": "mi"}
+METERS = {
+    **dict.fromkeys(("h", "hr", "hrs", "hour", "hours", "std", "stunden", "heures", "horas"), "h"),
+    **dict.fromkeys(("km", "kms", "kilometers", "kilometres", "kilometer"), "km"),
+    **dict.fromkeys(("mi", "mile", "miles"), "mi"),
+}
 VOLUMES = {
     "l": "L",
     "litre": "L",
@@ -57,6 +61,11 @@ _UNITS = {
     **METERS,
     **VOLUMES,
 }
+# What a heading says besides of how it was measured or in whose time: no part of its name.
+_METHOD = re.compile(
+    r"\b(?:(?:astm|din|iso|en|ip|asi)\s*)+[a-z]?\s*\d{2,5}\w*(?:\s\d{1,4})?\b|\bd\s?\d{3,4}[a-z]?\b"
+    r"|\b(?:by\s)?(?:icp(?:\s(?:oes|aes))?|rde|xrf|ftir|ft ir|gc|kf)\b|\b(?:utc|local)\b"
+)
 _IN_BRACKETS = re.compile(r"[(\[{]([^)\]}]*)[)\]}]")
 _TEMPERATURE = re.compile(r"(?:@|at|bei)?\s*\b(40|100)\s*(?:°|deg)?\s*c?\b", re.IGNORECASE)
 
@@ -88,6 +97,7 @@ def known() -> dict[str, str]:
     return out
 
 
+@lru_cache(maxsize=4096)
 def meaning(heading: str) -> tuple[str, str]:
     """(column of ours, unit) a heading stands for, "" where it says neither.
 
@@ -100,7 +110,7 @@ def meaning(heading: str) -> tuple[str, str]:
         return heading.strip(), ""
     unit, rest = "", heading
     for bracket in _IN_BRACKETS.finditer(heading):
-        if found := unit_of(bracket[1]):
+        if found := unit_of(_METHOD.sub("", bracket[1].lower())):
             unit, rest = found, rest.replace(bracket[0], " ")
     target, words = _target(plain(rest)), rest.replace(",", " ").split()
     if unit and target and not fits(target, unit):
@@ -141,7 +151,7 @@ def _target(name: str) -> str:
         return ""
     if name in known():
         return known()[name]
-    hot = _TEMPERATURE.sub(lambda m: f" {m[1]} ", name)
+    hot = _TEMPERATURE.sub(lambda m: f" {m[1]} ", _METHOD.sub(" ", name))
     again = " ".join(hot.split())
     if again in known():
         return known()[again]

@@ -7,9 +7,13 @@ from dataclasses import dataclass, field, replace
 
 from ...core.terms import REPORT_FIELDS, DecimalMark
 from ..cells import BadCell
-from .layout import DAYS, Column, Layout, Question, propose, settle
+from .arranged import pairs
+from .layout import DAYS, Column, Layout, Question
 from .names import meaning, unit_of
-from .reader import Reader, day
+from .proposing import propose
+from .reader import Reader
+from .settling import settle
+from .values import day
 
 _SPLIT = re.compile(r"\t+|\s{2,}|\s*[;|]\s*|:\s+|\s*=\s*")
 _LAST = re.compile(
@@ -109,18 +113,6 @@ _FIGURE = re.compile(r"^[<>≤≥]?\s*\d[\d.,]*$")
 _MANY = 3  # rows with several figures that make a table of several samples; our choice
 
 
-def _pairs(row: Sequence[str]) -> list[list[str]]:
-    """A line of several names, each with its figure, as one line each; else the line as it is.
-
-    >>> _pairs(["Iron", "14", "ppm", "Chromium", "2"]), _pairs(["Iron", "14", "22"])
-    ([['Iron', '14', 'ppm'], ['Chromium', '2']], [['Iron', '14', '22']])
-    """
-    starts = [n for n, cell in enumerate(row) if n + 1 < len(row) and meaning(cell)[0]]
-    if len(starts) < 2 or starts[0] != 0:
-        return [list(row)]
-    return [list(row[a:b]) for a, b in zip(starts, [*starts[1:], len(row)], strict=True)]
-
-
 def _one_day(cell: str) -> str:
     """A cell that is a day and can be no other, as ISO; "" for any other cell.
 
@@ -159,7 +151,7 @@ def _newest(grid: Sequence[Sequence[str]]) -> list[list[str]]:
 
 def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark) -> Pasted:
     """A name and a figure a line, with its unit behind or beside."""
-    apart = [one for row in _newest(grid) for one in _pairs(row)]
+    apart = [one for row in _newest(grid) for one in pairs(row)]
     several = [r for r in apart if sum(bool(_FIGURE.match(c)) for c in r[1:]) > 1]
     # Which of several figures is this sample's only the sheet can say.
     doubtful = [" ".join(r) for r in several if meaning(r[0])[0]]

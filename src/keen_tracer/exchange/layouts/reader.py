@@ -1,30 +1,30 @@
-"""The samples of a grid, read by a layout: texts in the program's own notation, not converted."""
+"""The samples of a grid, read by a layout: texts in the program's own notation, not converted.
+
+What is not a sample is never dropped in silence: a line outside the table holds for what follows, a
+heading come again is passed over, another heading or a figure that is nobody's is named.
+"""
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
-from datetime import date
 
-from ...core.bounds import NAME
 from ...core.laboratory import BY_COLUMN
 from ..cells import BadCell
-from .layout import DAYS, FIGURES, Layout, turned
-from .names import METERS, VOLUMES, meaning, unit_of
+from .arranged import blocks, held, is_sheet, same_heading, strange
+from .layout import DAYS, FIGURES, HEADS, KEYS, Layout
+from .names import METERS, VOLUMES, meaning, plain, unit_of
+from .values import NOTHING, apart, day, figure, unmarked
 
-NOTHING = {"", "-", "--", "–", "—", "n/a", "na", "n.a.", "nil", "none", "not tested", "nt", "n.m."}
-_MONTHS = {
-    m: n
-    for n, names in enumerate(
-        (
-            "jan januar january", "feb februar february", "mar mär märz mrz march", "apr april",
-            "may mai", "jun juni june", "jul juli july", "aug august", "sep sept september",
-            "oct okt october oktober", "nov november", "dec dez december dezember",
-        ),
-        1,
-    )
-    for m in names.split()
-}  # fmt: skip
-_NUMBER = re.compile(r"^(?P<sign>[<>≤≥]?)\s*(?P<number>-?\d[\d.,' \u2009]*)(?P<rest>.*)$")
+# Rows that sum up others: no sample. Common practice, from memory.
+_SUMS = re.compile(
+    r"^(average|avg|mean|median|max(imum)?|min(imum)?|std|standard deviation|total|sum|limits?"
+    r"|caution|critical|alarm|warning|normal|typical|reference|new oil|baseline|mittelwert"
+    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)\b",
+    re.IGNORECASE,
+)
+_IN_FIGURES = re.compile(r"^[<>]?\s*-?\d[\d.]*$")
+_A_FIGURES = ("analyte", "reading", "unit")  # of a figure a row: not its sample's
 
 
 @dataclass(slots=True)
@@ -35,6 +35,12 @@ class Told:
     row: int
     facts: dict[str, str] = field(default_factory=dict)
     figures: list[tuple[str, str, str]] = field(default_factory=list)
+
+    @property
+    def measured(self) -> bool:
+        """Whether it has a figure in figures."""
+        said = (*(f for _, f, _ in self.figures), apart(self.facts.get("reading", ""))[0])
+        return any(_IN_FIGURES.match(s) for s in said)
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,111 +53,194 @@ class Unread:
     fix: str
 
 
-def figure(cell: str, decimal: str) -> str:
-    """A figure as the program writes it: a decimal point, no thousands; words as they stand.
+@dataclass(slots=True)
+class _Place:
+    """Where reading stands: the sheet, the row before its first, what its name holds for all of it,
+    what lines hold for the table, what was said since the last sample, whether a table is open, how
+    many rows of its head still come, and the sample before."""
 
-    >>> figure("1.250,5", "comma"), figure("< 1,250", "point"), figure("trace", "point")
-    ('1250.5', '<1250', 'trace')
-    """
-    said = cell.strip()
-    if said.lower() in NOTHING:
-        return ""
-    found = _NUMBER.match(said)
-    if found is None:
-        return said
-    number = re.sub(r"['  \u2009]", "", found["number"].strip())
-    drop, mark = (".", ",") if decimal == "comma" else (",", ".")
-    if drop in number and not re.fullmatch(rf"-?\d{{1,3}}(\{drop}\d{{3}})+(\{mark}\d+)?", number):
-        raise BadCell(
-            f"{cell!r} is no number with {mark!r} as its decimal mark",
-            "check how decimals are written",
-        )
-    number = number.replace(drop, "").replace(mark, ".")
-    rest = found["rest"].strip()
-    sign = {"≤": "<", "≥": ">"}.get(found["sign"], found["sign"])
-    return f"{sign}{number}{' ' if rest and rest != '%' else ''}{rest}"
-
-
-def apart(said: str) -> tuple[str, str]:
-    """A figure and the unit written behind it, "" where none is.
-
-    >>> apart("400 ppm"), apart("< 0.05%"), apart("trace"), apart("14")
-    (('400', 'ppm'), ('<0.05', '%'), ('trace', ''), ('14', ''))
-    """
-    found = _NUMBER.match(said.strip())
-    unit = unit_of(found["rest"]) if found and found["rest"].strip() else None
-    if found is None or unit is None:
-        return said, ""
-    return f"{found['sign']}{found['number'].strip()}", unit
-
-
-def day(cell: str, order: str) -> str:
-    """A day as ISO. Raises BadCell.
-
-    >>> day("3/4/2026", "day_first"), day("3/4/26", "month_first"), day("4. März 2026", "iso")
-    ('2026-04-03', '2026-03-04', '2026-03-04')
-    """
-    said = cell.strip()
-    if said.lower() in NOTHING:
-        return ""
-    parts = [p for p in re.split(r"[\s/.\-,T]+", said) if p][:3]
-    try:
-        if re.match(r"^\d{4}-", said):
-            y, m, d = (int(p) for p in parts)
-        elif re.fullmatch(r"\d{8}", said):
-            y, m, d = int(said[:4]), int(said[4:6]), int(said[6:])
-        elif any(p.lower() in _MONTHS for p in parts):
-            m = next(_MONTHS[p.lower()] for p in parts if p.lower() in _MONTHS)
-            numbers = [int(p) for p in parts if p.lower() not in _MONTHS]
-            d, y = (numbers[1], numbers[0]) if numbers[0] > 31 else (numbers[0], numbers[1])
-        else:
-            a, b, y = (int(p) for p in parts)
-            d, m = (a, b) if order == "day_first" else (b, a)
-        return date(y + 2000 if y < 100 else y, m, d).isoformat()
-    except (ValueError, IndexError) as error:
-        raise BadCell(
-            f"{cell!r} is not a day", "write such as 2026-02-28, or choose how days are written"
-        ) from error
-
-
-def name(text: str) -> str:
-    """A text that can be a name.
-
-    >>> name("B/17 #2")
-    'B-17 -2'
-    """
-    return re.sub(r"[/\\?#]", "-", text)[:NAME].strip()
+    sheet: str = ""
+    begun: int = 0
+    named: dict[str, str] = field(default_factory=dict)
+    holds: dict[str, str] = field(default_factory=dict)
+    fresh: dict[str, str] = field(default_factory=dict)
+    open: bool = False
+    skip: int = 0
+    last: dict[str, str] = field(default_factory=dict)
 
 
 class Reader:
-    """Reads a grid once; what it could not read stands in `unread` afterwards."""
+    """Reads a grid once; what it could not read stands in `unread` afterwards, parts of machines
+    that are no engines in `others`, what a laboratory set beside figures in `marks`."""
 
     def __init__(self, layout: Layout):
         self.layout = layout
         self.unread: list[Unread] = []
-        self.left = 0  # rows without an engine, a bottle or a figure: heads of pages, sums, notes
-        self._figures = [
-            (n, c.target, c.unit) for n, c in enumerate(layout.columns) if c.target in BY_COLUMN
-        ]
-        self._facts = [
-            (n, c.target)
-            for n, c in enumerate(layout.columns)
-            if c.target and c.target not in BY_COLUMN
-        ]
+        self.nobodys: list[str] = []  # rows with figures and nobody's name
+        self.left = 0  # rows that are no samples: heads of pages, sums, notes
+        self.others: Counter[str] = Counter()
+        self.marks: Counter[str] = Counter()
+        self._place = _Place()
+        self._turns = range(1, max((c.turn for c in layout.columns), default=0) + 1) or range(1)
+        self._heading = [c.heading for c in layout.columns]
+        self._engines = {plain(p) for p in layout.parts or ()}
+        self._tells_parts = layout.tells("compartment")
+        self._labels = {x.label for x in layout.lines}
 
     def samples(self, rows: Iterable[list[str]]) -> Iterator[Told]:
         """The samples, in the order they stand."""
-        way = self.layout.way
-        grid = turned(list(rows)) if way == "columns" else rows
-        told = (self.row(n, r) for n, r in enumerate(grid, 1) if n > self.layout.body and any(r))
-        found = (t for t in told if self._says(t))
+        found = self._down(rows) if self.layout.way == "rows" else self._blocks(list(rows))
         yield from self._gathered(found) if self.layout.long else found
 
+    def _blocks(self, grid: list[list[str]]) -> Iterator[Told]:
+        for block in blocks(grid, self.layout):
+            last = self._place.last if block.sheet == self._place.sheet else {}
+            self._place = _Place(block.sheet, open=True, last=last)
+            if block.doubt:
+                what = "of these tables some do not say whose they are, or of which day"
+                self._wrong(1, block.sheet or "tables", what, "read each by itself")
+                continue
+            for heading in block.more:
+                self._wrong(1, heading, "it stands in no heading above", "read this part by itself")
+            # A figure more is left out; another fact may change whose all of them are.
+            if any(meaning(h)[0] not in BY_COLUMN for h in block.more):
+                continue
+            self._hold(1, block.holds)
+            for n, cells in block.rows:
+                if any(cells):
+                    yield from self._found(n, cells)
+
+    def _down(self, rows: Iterable[list[str]]) -> Iterator[Told]:
+        place = self._place = _Place()
+        first = self.layout.header + 1
+        for n, cells in enumerate(rows, 1):
+            if not any(cells):
+                continue
+            if is_sheet(cells):
+                place = self._place = _Place(cells[1], n, held(cells, self.layout.lines))
+            elif n == first or (n > first and self._heads(cells)):
+                # What a table above was told is not told of this one.
+                place.holds = place.named | place.fresh
+                place.open, place.skip = True, self.layout.body - self.layout.header - 1
+            elif place.skip:
+                place.skip -= 1
+            elif place.open and not self._labelled(cells):
+                yield from self._found(n, cells)
+            else:
+                self._outside(n, cells)
+
+    def _heads(self, cells: list[str]) -> bool:
+        at = next((n for n, h in enumerate(self._heading) if h), 0)
+        here = cells[at] if at < len(cells) else ""
+        return here == self._heading[at] and same_heading(cells, self._heading)
+
+    def _labelled(self, cells: list[str]) -> bool:
+        """Whether a row begins with a name of a line: it is one, whatever else stands in it."""
+        if not self._labels:
+            return False
+        head = next((c for c in cells if c), "")
+        return plain(head.partition(":")[0]) in self._labels
+
+    def _found(self, n: int, cells: list[str]) -> Iterator[Told]:
+        """The samples of a row of the table, or what else it is."""
+        before, said = len(self.unread), False
+        rows = [self.row(n, cells, turn) for turn in self._turns]
+        if not any(t.measured for t in rows):
+            # Before it is a row of any part of a machine: it may be a heading, or a name.
+            wrong = self.unread[before:]
+            del self.unread[before:]
+            if self._outside(n, cells):
+                return
+            self.unread += wrong
+        for told in rows:
+            for target, value in self._place.holds.items():
+                if value:
+                    told.facts.setdefault(target, value)
+            if self._is_sum(cells, told):
+                continue
+            if self._other_part(told):
+                del self.unread[before:]
+                return
+            if self._says(told):
+                said, self._place.fresh = True, {}
+                yield told
+        if not said:
+            del self.unread[before:]
+            self._no_sample(n, cells, rows[0])
+
+    def _is_sum(self, cells: list[str], told: Told) -> bool:
+        """A row of averages or limits, which has no day."""
+        head = next((c for c in cells if c), "")
+        return bool(_SUMS.match(head)) and "drawn_on" not in told.facts
+
+    def _other_part(self, told: Told) -> bool:
+        """Whether a row is of a part of the machine that is no engine, which is counted."""
+        if not self._tells_parts:
+            return False
+        part = told.facts.get("compartment", "")
+        if plain(part) in self._engines or not (told.measured or told.figures):
+            return False
+        self.others[part or "no part named"] += 1
+        return True
+
     def _says(self, t: Told) -> bool:
-        named = any(t.facts.get(k) for k in ("engine", "sample", "report"))
-        says = named and (bool(t.figures) or bool(t.facts.get("reading")) or "drawn_on" in t.facts)
-        self.left += not says
-        return says
+        """Whether a row tells a sample: somebody's, with figures or a day of its own."""
+        if self.layout.engine and not self.layout.tells("engine"):
+            t.facts["engine"] = self.layout.engine
+        if t.measured and self.layout.blank == "above" and not any(map(t.facts.get, KEYS)):
+            above = self._place.last
+            # Of a figure a row, everything above is of the same sample.
+            t.facts |= above | t.facts if self.layout.long else {"engine": above.get("engine", "")}
+        self._place.last = {k: v for k, v in t.facts.items() if k not in _A_FIGURES}
+        named = any(t.facts.get(k) for k in KEYS)
+        dated = not self.layout.tells("drawn_on") or "drawn_on" in t.facts or "sample" in t.facts
+        return named and dated and (t.measured or "drawn_on" in t.facts)
+
+    def _no_sample(self, n: int, cells: list[str], told: Told) -> None:
+        """A row of the table that tells no sample."""
+        if self._is_sum(cells, told) or not told.measured or self._outside(n, cells):
+            self.left += 1
+            return
+        lacks = "day" if any(map(told.facts.get, KEYS)) else "engine"
+        if lacks == "engine":
+            self.nobodys.append(" ".join(c for c in cells[:6] if c))
+            if self.layout.blank == "out":
+                self.left += 1
+                return
+        self._wrong(n, lacks, "there are figures without it", "it is left out")
+
+    def _outside(self, n: int, cells: list[str]) -> bool:
+        """A row outside a table: what it says holds from here. Another heading closes the table.
+        Whether it was any of that."""
+        if strange(cells, self.layout):
+            self._hold(n, {"engine": ""})
+            self._place.last = {}
+            self._wrong(n, cells[0], "it names an engine otherwise than above", "read it by itself")
+            return True
+        if said := held(cells, self.layout.lines):
+            self._hold(n, said)
+            return True
+        if self._place.open and sum(bool(meaning(c)[0]) for c in cells if c) >= HEADS:
+            self._place.open = False
+            self._wrong(n, cells[0], "another row of headings", "read the part below by itself")
+            return True
+        return False
+
+    def _hold(self, n: int, said: dict[str, str]) -> None:
+        """What a line says holds from here."""
+        for target, value in said.items():
+            if target in DAYS and value:
+                try:
+                    value = day(value, self.layout.days)
+                except BadCell as bad:
+                    self._wrong(n, value, bad.what, bad.fix)
+                    value = ""
+            self._place.holds[target] = self._place.fresh[target] = value
+
+    def _wrong(self, n: int, heading: str, what: str, fix: str) -> None:
+        """Note what could not be read; rows count in their own sheet."""
+        sheet = f"{self._place.sheet}, " if self._place.sheet else ""
+        self.unread.append(Unread(n - self._place.begun, f"{sheet}{heading}", what, fix))
 
     def _try(self, row: int, at: int, read: str, cell: str) -> str:
         try:
@@ -159,23 +248,35 @@ class Reader:
                 return day(cell, self.layout.days)
             return figure(cell, self.layout.decimal)
         except BadCell as bad:
-            self.unread.append(Unread(row, self.layout.columns[at].heading, bad.what, bad.fix))
+            self._wrong(row, self.layout.columns[at].heading, bad.what, bad.fix)
             return ""
 
-    def row(self, n: int, cells: list[str]) -> Told:
-        """One row, whoever it is of."""
-        told = Told(n)
-        for at, target in self._facts:
+    def row(self, n: int, cells: list[str], turn: int = 0) -> Told:
+        """One row, whoever it is of; `turn`: which of several samples in it."""
+        told = Told(n - self._place.begun)
+        named = self.layout.at("analyte") if self.layout.long else None
+        figure_of = meaning(cells[named])[0] if named is not None and named < len(cells) else ""
+        for at, c in enumerate(self.layout.columns):
             cell = cells[at].strip() if at < len(cells) else ""
-            if target in (*DAYS, *FIGURES):
-                cell = self._try(n, at, target, cell) if cell else ""
+            if not cell or not c.target or c.turn not in (0, turn):
+                continue
+            if c.target in BY_COLUMN or c.target == "reading":
+                cell = self._unmarked(cell, c.target if c.target in BY_COLUMN else figure_of)
+            if c.target in BY_COLUMN:
+                if said := self._try(n, at, c.target, cell):
+                    told.figures.append(self._figure(c.target, said, c.unit))
+                continue
+            if c.target in (*DAYS, *FIGURES):
+                cell = self._try(n, at, c.target, cell)
             if cell and cell.lower() not in NOTHING:
-                told.facts[target] = cell
-        for at, column, unit in self._figures:
-            cell = cells[at] if at < len(cells) else ""
-            if cell and (said := self._try(n, at, column, cell)):
-                told.figures.append(self._figure(column, said, unit))
+                told.facts[c.target] = cell
         return told
+
+    def _unmarked(self, cell: str, column: str) -> str:
+        said, mark = unmarked(cell, column) if column else (cell, "")
+        if mark:
+            self.marks[mark] += 1
+        return said
 
     def _figure(self, column: str, said: str, unit: str) -> tuple[str, str, str]:
         if column == "water_pct" and not unit:
@@ -187,19 +288,19 @@ class Reader:
         """A figure a row, gathered into samples by what they share."""
         out: dict[tuple[str, ...], Told] = {}
         for t in told:
-            keys = ("sample", "report", "engine", "drawn_on")
+            keys = (*KEYS, "drawn_on")
             one = out.setdefault(tuple(t.facts.get(k, "") for k in keys), Told(t.row))
             column, unit = meaning(t.facts.get("analyte", ""))
             unit = unit_of(t.facts.get("unit", "")) or unit
             said = t.facts.get("reading", "")
             for k, v in t.facts.items():
-                if k not in ("analyte", "reading", "unit"):
+                if k not in _A_FIGURES:
                     one.facts.setdefault(k, v)
             if column in BY_COLUMN and said:
                 one.figures.append(self._figure(column, said, unit))
             elif said:
                 what = f"{t.facts.get('analyte', '')!r} is no figure the program knows"
-                self.unread.append(Unread(t.row, "analyte", what, "it is left out"))
+                self._wrong(t.row + self._place.begun, "analyte", what, "it is left out")
         yield from out.values()
 
 

@@ -5,7 +5,7 @@ from uuid import UUID
 
 from typing_extensions import TypedDict
 
-from ...core.terms import DaysWritten, DecimalMark, LayoutWay, WaterUnit
+from ...core.terms import BlankEngine, DaysWritten, DecimalMark, LayoutWay, WaterUnit
 
 
 class SheetOut(TypedDict):
@@ -14,12 +14,27 @@ class SheetOut(TypedDict):
 
 
 class ColumnOut(TypedDict):
-    """A column: its heading, what it stands for, its unit, and the first cells under it."""
+    """A column: its heading, what it stands for, its unit, which of several samples in a row it is
+    of (0: all), and the first cells under it."""
 
     heading: str
     target: str
     unit: str
+    turn: int
     seen: list[str]
+
+
+class BesideOut(TypedDict):
+    """A name outside the table, what it stands for, and what stands beside it."""
+
+    label: str
+    target: str
+    seen: list[str]
+
+
+class CountOut(TypedDict):
+    what: str
+    times: int
 
 
 class FileLayout(TypedDict):
@@ -29,10 +44,14 @@ class FileLayout(TypedDict):
     header: int
     body: int
     laboratory: str
+    engine: str
     decimal: DecimalMark
     days: DaysWritten
     water: WaterUnit
+    blank: BlankEngine
+    parts: list[str] | None
     columns: list[ColumnOut]
+    lines: list[BesideOut]
 
 
 class QuestionOut(TypedDict):
@@ -73,12 +92,15 @@ class UnreadOut(TypedDict):
 
 class ReadAs(TypedDict):
     """A file as it would be read. `lacking`: what must still be chosen before it can be; `unread`:
-    headings nothing was made of; `left`: rows that tell no sample."""
+    headings nothing was made of; `left`: rows that tell no sample; `parts`: every part of a machine
+    the file names; `others`: parts that are no engines, left out; `marks`: what the laboratory set
+    beside figures."""
 
     sheets: list[SheetOut]
     sheet: int
     known_from: str
     layout: FileLayout
+    parts: list[str]
     questions: list[QuestionOut]
     lacking: list[str]
     told: list[ToldOut]
@@ -86,6 +108,8 @@ class ReadAs(TypedDict):
     engines: list[EngineSeen]
     unread: list[str]
     left: int
+    others: list[CountOut]
+    marks: list[CountOut]
     wrong: list[UnreadOut]
     wrongs: int
 

@@ -13,7 +13,7 @@ from typing import Any, Protocol
 
 from ...core.roles import Actor
 from ...exchange.cells import BadCell
-from ...exchange.layouts import Sheet, pdf_text, sheets_of
+from ...exchange.layouts import Sheet, pdf_text, sheets_in
 from ..errors import CannotRecord
 from .files import import_files
 from .task import ImportReport
@@ -89,7 +89,7 @@ def _import(pipe: Pipe, wanted: Wanted) -> ImportReport:
 
 
 def _sheets(_: Pipe, name: str, path: Path, into: Path) -> list[Sheet]:
-    return sheets_of(name, path, into)
+    return sheets_in(name, path, into)
 
 
 def _pdf(_: Pipe, path: Path) -> str:

@@ -5,7 +5,7 @@ from dataclasses import asdict, replace
 from ...core.laboratory import BY_COLUMN
 from ...core.terms import REPORT_FIELDS
 from ...exchange.csvfile import Row
-from ...exchange.layouts import Column, Layout, fingerprint, targets
+from ...exchange.layouts import Column, Layout, Line, fingerprint, targets
 from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.records import Row as Record
@@ -16,17 +16,28 @@ from .task import Task
 
 def layout_of(kept: Record) -> Layout:
     """A layout as it was kept or sent. Raises CannotRecord for one that cannot be."""
-    columns = tuple(Column(x["heading"], x["target"], x["unit"]) for x in kept["columns"])
+    columns = tuple(Column(**x) for x in kept["columns"])
+    lines = tuple(Line(**x) for x in kept.get("lines", ()))
     known = {"", *targets()}
-    wrong = next((x.target for x in columns if x.target not in known), None)
+    stood_for = [*(x.target for x in columns), *(x.target for x in lines)]
+    wrong = next((t for t in stood_for if t not in known), None)
     if wrong is not None:
         raise CannotRecord("unknown_target", f"a column cannot stand for {wrong!r}")
-    given = [x.target for x in columns if x.target]
-    twice = next((t for t in given if given.count(t) > 1), None)
+    given = [(x.target, x.turn) for x in columns if x.target]
+    given += [(x.target, 0) for x in lines if x.target]
+    twice = next((t for t, turn in given if given.count((t, turn)) > 1), None)
     if twice:
         said = REPORT_FIELDS.get(twice) or BY_COLUMN[twice].name
         raise CannotRecord("target_twice", f"two columns stand for {said}; choose one of them")
-    return Layout(**{**kept, "columns": columns})
+    parts = kept.get("parts")
+    return Layout(
+        **{
+            **kept,
+            "columns": columns,
+            "lines": lines,
+            "parts": None if parts is None else tuple(parts),
+        }
+    )
 
 
 def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
@@ -46,7 +57,8 @@ def keep(c: Connection, layout: Layout, who: str) -> None:
     """Keep how a file was read, for the next one with the same headings."""
     heads = fingerprint([x.heading for x in layout.columns])
     held = row(c, "layout_of_heads", heads=heads)
-    said = asdict(layout)
+    # Whose this file was is not whose the next one is.
+    layout = replace(layout, engine="")
     if held is None or layout_of(held["layout"]) != layout:
         insert(
             c,
@@ -54,7 +66,7 @@ def keep(c: Connection, layout: Layout, who: str) -> None:
             {
                 "heads": heads,
                 "laboratory": layout.laboratory,
-                "layout": json(said),
+                "layout": json(asdict(layout)),
                 "said_by": who,
             },
         )

@@ -2,7 +2,7 @@
 out."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
@@ -10,24 +10,34 @@ from ...core.laboratory import BY_COLUMN
 from ...core.names import skeleton
 from ...core.terms import REPORT_FIELDS
 from ...exchange.layouts import (
-    HEAD,
-    LOOKED,
     Layout,
     Proposal,
     Reader,
     Sheet,
     Told,
     Unread,
+    body_of,
+    head_of,
+    labelled,
     name,
+    parts_seen,
+    plain,
     propose,
     read,
     settle,
-    turned,
 )
 from ...storage.db import Connection
 from ...storage.records import Row as Record
 from ...storage.records import rows
-from ..answers.layouts import ColumnOut, EngineSeen, FileLayout, QuestionOut, ReadAs, ToldOut
+from ..answers.layouts import (
+    BesideOut,
+    ColumnOut,
+    EngineSeen,
+    FileLayout,
+    QuestionOut,
+    ReadAs,
+    ToldOut,
+)
 from .kept_layouts import kept
 
 SHOWN, WRONGS = 6, 40  # samples and unreadable cells shown; our choice
@@ -36,6 +46,8 @@ ASKS = {
     "decimal": "How are decimals written?",
     "days": "In which order are days written?",
     "water": "Water has no unit: % or ppm?",
+    "blank": "Rows without an engine: whose are they?",
+    "parts": "Which of these parts are engines?",
 }
 
 
@@ -62,11 +74,6 @@ def _bare(said: str) -> str:
     return re.sub(r"[\W_]+", "", skeleton(said))
 
 
-def head_of(sheet: Sheet) -> list[list[str]]:
-    """The rows a layout is proposed from."""
-    return [r for _, r in zip(range(HEAD + LOOKED), read(sheet), strict=False)]
-
-
 def proposal(c: Connection, sheet: Sheet, given: Layout | None) -> tuple[Proposal, str]:
     """How a sheet is read: as a person says, as it was kept for its headings, or as it looks."""
     grid = head_of(sheet)
@@ -74,7 +81,7 @@ def proposal(c: Connection, sheet: Sheet, given: Layout | None) -> tuple[Proposa
     layout = given
     if layout is None:
         layout, known_from = kept(c, propose(grid).layout)
-    return settle(layout, turned(grid) if layout.way == "columns" else grid), known_from
+    return settle(layout, grid), known_from
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,6 +93,9 @@ class _Scan:
     engines: tuple[tuple[Told, int], ...]
     samples: int
     left: int
+    others: tuple[tuple[str, int], ...]
+    marks: tuple[tuple[str, int], ...]
+    shared: frozenset[tuple[str, str]]
     wrong: tuple[Unread, ...]
     wrongs: int
 
@@ -98,9 +108,11 @@ def _scan(sheet: Sheet, made: int, layout: Layout) -> _Scan:
     first: list[Told] = []
     by: dict[str, Told] = {}
     counts: dict[str, int] = {}
+    labels = Labels()
     count = 0
     for told in reader.samples(read(sheet)):
         count += 1
+        labels.add(told)
         if len(first) < SHOWN:
             first.append(told)
         if said := told.facts.get("engine", ""):
@@ -111,12 +123,15 @@ def _scan(sheet: Sheet, made: int, layout: Layout) -> _Scan:
         tuple((told, counts[said]) for said, told in by.items()),
         count,
         reader.left,
+        tuple(reader.others.most_common()),
+        tuple(reader.marks.most_common()),
+        labels.shared(),
         tuple(reader.unread[:WRONGS]),
         len(reader.unread),
     )
 
 
-NOTHING_READ = _Scan((), (), 0, 0, (), 0)
+NOTHING_READ = _Scan((), (), 0, 0, (), (), frozenset(), (), 0)
 
 
 def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | None) -> ReadAs:
@@ -126,21 +141,33 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
     layout, names = found.layout, Names.on_record(c)
     # Whose laboratory it is changes nothing of what stands there.
     made = sheet.path.stat().st_mtime_ns
-    scan = NOTHING_READ if found.questions else _scan(sheet, made, replace(layout, laboratory=""))
-    engines = [_engine(told.facts["engine"], names, told, n) for told, n in scan.engines]
+    whose = layout.tells("engine") or layout.engine or layout.tells("sample")
+    scan = (
+        NOTHING_READ
+        if found.questions or not whose
+        else _scan(sheet, made, replace(layout, laboratory=""))
+    )
+    held = registered(c, (code_of(told, scan.shared) for told, _ in scan.engines))
+    engines = [
+        _engine(names, told, held.get(code_of(told, scan.shared), ""), n)
+        for told, n in scan.engines
+    ]
     grid = head_of(sheet)
     return {
         "sheets": [{"name": s.name, "rows": s.rows} for s in sheets],
         "sheet": at,
         "known_from": known_from,
-        "layout": _layout_out(layout, turned(grid) if layout.way == "columns" else grid),
+        "layout": _layout_out(layout, grid),
+        "parts": list(parts_seen(layout, grid)),
         "questions": [_question(q.about, q.seen) for q in found.questions],
         "lacking": lacking(layout),
-        "told": [_told(one) for one in scan.first],
+        "told": [_told(one, scan.shared) for one in scan.first],
         "samples": scan.samples,
         "engines": sorted(engines, key=lambda e: (e["known"] != "", e["said"])),
-        "unread": [x.heading for x in layout.columns if x.heading and not x.target],
+        "unread": _unread(layout),
         "left": scan.left,
+        "others": [{"what": what, "times": n} for what, n in scan.others],
+        "marks": [{"what": what, "times": n} for what, n in scan.marks],
         "wrong": [
             {"row": u.row, "heading": u.heading, "what": u.what, "fix": u.fix} for u in scan.wrong
         ],
@@ -152,25 +179,43 @@ def _question(about: str, seen: tuple[str, ...]) -> QuestionOut:
     return {"about": about, "words": ASKS[about], "seen": list(seen)}
 
 
-def _engine(said: str, names: Names, told: Told, samples: int) -> EngineSeen:
+def registered(c: Connection, codes: Iterable[str]) -> dict[str, str]:
+    """Of these bottles those that are registered, with their engine."""
+    found = rows(c, "samples_known", codes=sorted(set(codes)))
+    return {r["code"]: r["engine"] for r in found if r["log_id"] is not None}
+
+
+def _engine(names: Names, told: Told, held: str, samples: int) -> EngineSeen:
+    """`held`: whose its bottle is on record, which tells who is meant by a name nobody knows."""
+    said = told.facts["engine"]
     known = names.of(said)
     return {
         "said": said,
-        "known": known["code"] if known else "",
+        "known": known["code"] if known else held,
         "samples": samples,
         "model": told.facts.get("model", ""),
         "depot": told.facts.get("depot", ""),
     }
 
 
-def _told(t: Told) -> ToldOut:
+def _unread(layout: Layout) -> list[str]:
+    """Headings nothing is made of; what is read as a line is none of them."""
+    lines = {x.label for x in layout.lines}
+    return [
+        x.heading
+        for x in layout.columns
+        if x.heading and not x.target and plain(x.heading.partition(":")[0]) not in lines
+    ]
+
+
+def _told(t: Told, shared: frozenset[tuple[str, str]]) -> ToldOut:
     figures = [
         f"{BY_COLUMN[column].symbol} {said}{f' {unit}' if unit else ''}"
         for column, said, unit in t.figures
     ]
     return {
         "row": t.row,
-        "sample": code_of(t),
+        "sample": code_of(t, shared),
         "engine": t.facts.get("engine", ""),
         "drawn_on": t.facts.get("drawn_on", ""),
         "meter": t.facts.get("meter", ""),
@@ -180,20 +225,43 @@ def _told(t: Told) -> ToldOut:
 
 def _layout_out(layout: Layout, grid: list[list[str]]) -> FileLayout:
     columns: list[ColumnOut] = []
+    body = body_of(grid, layout)
     for n, x in enumerate(layout.columns):
-        under = [r[n] for r in grid[layout.body :] if n < len(r) and r[n]]
+        under = [r[n] for r in body if n < len(r) and r[n]]
         columns.append(
-            {"heading": x.heading, "target": x.target, "unit": x.unit, "seen": under[:3]}
+            {
+                "heading": x.heading,
+                "target": x.target,
+                "unit": x.unit,
+                "turn": x.turn,
+                "seen": under[:3],
+            }
         )
+    said: dict[str, list[str]] = {}
+    for row in grid:
+        for label, _, value in labelled(row):
+            said.setdefault(label, []).append(value)
+    lines: list[BesideOut] = [
+        {
+            "label": x.label,
+            "target": x.target,
+            "seen": list(dict.fromkeys(said.get(x.label, [])))[:3],
+        }
+        for x in layout.lines
+    ]
     return {
         "way": layout.way,
         "header": layout.header + 1,
         "body": layout.body + 1,
         "laboratory": layout.laboratory,
+        "engine": layout.engine,
         "decimal": layout.decimal,
         "days": layout.days,
         "water": layout.water,
+        "blank": layout.blank,
+        "parts": None if layout.parts is None else list(layout.parts),
         "columns": columns,
+        "lines": lines,
     }
 
 
@@ -201,16 +269,52 @@ def lacking(layout: Layout) -> list[str]:
     """What no column stands for and no report can do without."""
     # A bottle that is registered has both on record.
     needed = () if layout.at("sample") is not None else NEEDED
-    out = [REPORT_FIELDS[t] for t in needed if layout.at(t) is None]
-    if not layout.laboratory and layout.at("laboratory") is None:
+    out = [
+        REPORT_FIELDS[t]
+        for t in needed
+        if not layout.tells(t) and not (t == "engine" and layout.engine)
+    ]
+    if not layout.laboratory and not layout.tells("laboratory"):
         out.append("laboratory")
     if not layout.long and not any(x.target in BY_COLUMN for x in layout.columns):
         out.append("a figure")
     return out
 
 
-def code_of(t: Told) -> str:
-    """The bottle's name: its own, the report's, else engine and day."""
+# What of a report names its bottle, best first.
+_NAMING = ("sample", "report")
+
+
+@dataclass(slots=True)
+class Labels:
+    """Numbers of bottles and of reports, and the samples each is of: one that several share, as
+    where a sheet counts 1, 2, 3 for every engine, names none."""
+
+    by: dict[tuple[str, str], set[tuple[str, str]]] = field(default_factory=dict)
+
+    def add(self, t: Told) -> None:
+        whose = (t.facts.get("engine", ""), t.facts.get("drawn_on", ""))
+        for kind in _NAMING:
+            if said := t.facts.get(kind, ""):
+                self.by.setdefault((kind, said), set()).add(whose)
+
+    def shared(self) -> frozenset[tuple[str, str]]:
+        return frozenset(k for k, v in self.by.items() if len(v) > 1)
+
+
+def _codes(t: Told) -> list[tuple[str, str]]:
+    """What its bottle can be named by, best first: its label, its report, its engine and day."""
     facts = t.facts
     made = f"{facts.get('engine', '')} {facts.get('drawn_on', '')}".strip()
-    return name(facts.get("sample") or facts.get("report") or made)
+    own = [(k, facts[k]) for k in _NAMING if facts.get(k)]
+    return [*own, ("", made)]
+
+
+def code_of(t: Told, shared: frozenset[tuple[str, str]] = frozenset()) -> str:
+    """The bottle's name: its own label, that of a report of its own, else engine and day."""
+    return name(next(said for kind, said in _codes(t) if (kind, said) not in shared))
+
+
+def codes_of(t: Told) -> set[str]:
+    """Every name its bottle may have, before it is known what others of the file are called."""
+    return {name(said) for _, said in _codes(t)}

@@ -2,13 +2,14 @@
 other, all or nothing."""
 
 import csv
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
 from ...core.laboratory import UnitMismatch, convert
 from ...core.terms import CLASSES, METER_UNITS, REPORT_FIELDS
 from ...exchange.layouts import (
+    METERS,
     Layout,
     Reader,
     Sheet,
@@ -16,13 +17,14 @@ from ...exchange.layouts import (
     Unread,
     meter_unit,
     name,
+    plain,
     read,
     volume_unit,
 )
 from ...storage.db import Connection
 from ...storage.records import rows
 from ..errors import CannotRecord
-from .looking import Names, code_of, lacking, proposal
+from .looking import Labels, Names, code_of, codes_of, lacking, proposal, registered
 
 ENGINES = ("engine", "class", "meter_unit", "model", "depot")
 MODELS, DEPOTS = ("model", "class"), ("depot",)
@@ -68,7 +70,7 @@ def canonical(
         if e.meter_unit not in METER_UNITS:
             units = ", ".join(METER_UNITS)
             raise CannotRecord("unknown_unit", f"{e.said}: a meter counts {units}")
-    registered = _registered(c, reader, sheet)
+    held = _on_record(c, names, reader.samples(read(sheet)))
     told = Reader(found.layout)
     with (
         (into / "samples.csv").open("w", newline="", encoding="utf-8") as s,
@@ -81,7 +83,7 @@ def canonical(
             layout=found.layout,
             names=names,
             ticked=ticked,
-            registered=registered,
+            held=held,
             sample=samples.writerow,
             reading=readings.writerow,
             wrong=told.unread,
@@ -95,11 +97,29 @@ def canonical(
     return Written([*_fleet(c, file, new, into), *paths], told.unread)
 
 
-def _registered(c: Connection, reader: Reader, sheet: Sheet) -> dict[str, str]:
-    """Bottles of the file that are registered already, with their engine."""
-    codes = {code_of(t) for t in reader.samples(read(sheet))}
-    found = rows(c, "samples_known", codes=sorted(codes))
-    return {r["code"]: r["engine"] for r in found if r["log_id"] is not None}
+@dataclass(frozen=True, slots=True)
+class _OnRecord:
+    """What is on record of a file's bottles: whose each is, whose they are together by the name the
+    file gives (one engine, or several where it contradicts itself), labels several share."""
+
+    bottles: dict[str, str]
+    named: dict[str, set[str]]
+    shared: frozenset[tuple[str, str]]
+
+
+def _on_record(c: Connection, names: Names, told: Iterable[Told]) -> _OnRecord:
+    labels, said_of = Labels(), dict[str, str]()
+    for t in told:
+        labels.add(t)
+        said = t.facts.get("engine", "")
+        for code in codes_of(t):
+            said_of[code] = "" if names.of(said) else said
+    bottles = registered(c, said_of)
+    named: dict[str, set[str]] = {}
+    for code, engine in bottles.items():
+        if said_of[code]:
+            named.setdefault(said_of[code], set()).add(engine)
+    return _OnRecord(bottles, named, labels.shared())
 
 
 @dataclass(slots=True, kw_only=True)
@@ -109,16 +129,29 @@ class _Out:
     layout: Layout
     names: Names
     ticked: dict[str, NewEngine]
-    registered: dict[str, str]
+    held: _OnRecord
     sample: Callable[[list[str]], object]
     reading: Callable[[list[str]], object]
     wrong: list[Unread]
 
     def _engine(self, t: Told, code: str) -> str | None:
         """The engine of a sample, "" for a registered bottle's own; None where it cannot be."""
-        said, held = t.facts.get("engine", ""), self.registered.get(code)
-        known = self.names.of(said)
-        engine = known["code"] if known else name(said) if said in self.ticked else ""
+        said, held = t.facts.get("engine", ""), self.held.bottles.get(code)
+        label = t.facts.get("sample", "")
+        if ("sample", label) in self.held.shared and name(label) in self.held.bottles:
+            what = f"bottle {label} stands here with several engines or days"
+            self.wrong.append(Unread(t.row, "bottle", what, "look which sample is its own"))
+            return None
+        known, meant = self.names.of(said), self.held.named.get(said, set())
+        if len(meant) > 1:
+            both = " and ".join(sorted(meant))
+            what = f"by its bottles {said!r} is {both}"
+            self.wrong.append(Unread(t.row, "engine", what, "look whose the bottles are"))
+            return None
+        # A name nobody knows is told by a bottle that is somebody's.
+        engine = known["code"] if known else next(iter(meant), "")
+        if not engine and said in self.ticked:
+            engine = name(said)
         if held is None and not engine:
             self.wrong.append(
                 Unread(t.row, "engine", f"{said!r} is not on record", "tick it to put it there")
@@ -131,7 +164,7 @@ class _Out:
         return "" if held is not None else engine
 
     def write(self, t: Told) -> None:
-        code = code_of(t)
+        code = code_of(t, self.held.shared)
         engine = self._engine(t, code)
         if engine is None:
             return
@@ -187,7 +220,12 @@ def _top_up(t: Told, layout: Layout, wrong: list[Unread]) -> str:
 def _meters(t: Told, layout: Layout, unit: str, wrong: list[Unread]) -> tuple[str, str, str]:
     """(meter, meter at the oil change, hours on the oil) in the engine's own unit; the last only
     where there is no change to work it out from."""
-    written = meter_unit(layout) or unit
+    said_unit = plain(t.facts.get("meter_unit", ""))
+    written = METERS.get(said_unit) or meter_unit(layout) or unit
+    if said_unit and said_unit not in METERS:
+        what = f"{t.facts['meter_unit']!r} is no unit of a meter the program knows"
+        wrong.append(Unread(t.row, REPORT_FIELDS["meter_unit"], what, "the meter is left out"))
+        return "", "", ""
 
     def own(target: str) -> float | None:
         said = t.facts.get(target, "")

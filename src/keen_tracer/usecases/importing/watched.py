@@ -9,7 +9,7 @@ from pathlib import Path
 
 from ...core.roles import Actor
 from ...exchange.cells import BadCell
-from ...exchange.layouts import sheets_of
+from ...exchange.layouts import sheets_in
 from ...storage.db import single
 from ..errors import CannotRecord
 from .files import import_files
@@ -82,7 +82,7 @@ def bring_file(url: str, file: Path, name: str, who: Actor) -> ImportReport:
     if own.written or any(f.table for f in own.files):
         return own
     with tempfile.TemporaryDirectory(prefix="keen-watched-") as folder:
-        sheets = sheets_of(name, file, Path(folder) / "sheet")
+        sheets = sheets_in(name, file, Path(folder) / "sheet")
         with single(url) as c:
             paths = bring_by_itself(c, name, sheets, Path(folder))
         return import_files(url, paths, who)

@@ -38,6 +38,7 @@ SERVED: dict[str, terms.Vocabulary] = {
     "decimal_marks": terms.DECIMAL_MARKS,
     "days_written": terms.DAYS_WRITTEN,
     "water_units": terms.WATER_UNITS,
+    "blank_engines": terms.BLANK_ENGINES,
     "report_fields": terms.REPORT_FIELDS,
     "column_units": {u: u for u in SPELLING if u not in terms.PRESSURE_UNITS},
     "length_units": terms.LENGTH_UNITS,

@@ -2351,6 +2351,18 @@ export interface components {
             says: string;
         };
         /**
+         * BesideOut
+         * @description A name outside the table, what it stands for, and what stands beside it.
+         */
+        BesideOut: {
+            /** Label */
+            label: string;
+            /** Target */
+            target: string;
+            /** Seen */
+            seen: string[];
+        };
+        /**
          * BottleOut
          * @description A bottle under way. `late_days` is over what its laboratory usually takes.
          */
@@ -2811,10 +2823,16 @@ export interface components {
              * @default
              */
             unit: string;
+            /**
+             * Turn
+             * @default 0
+             */
+            turn: number;
         };
         /**
          * ColumnOut
-         * @description A column: its heading, what it stands for, its unit, and the first cells under it.
+         * @description A column: its heading, what it stands for, its unit, which of several samples in a row it is
+         *     of (0: all), and the first cells under it.
          */
         ColumnOut: {
             /** Heading */
@@ -2823,6 +2841,8 @@ export interface components {
             target: string;
             /** Unit */
             unit: string;
+            /** Turn */
+            turn: number;
             /** Seen */
             seen: string[];
         };
@@ -2885,19 +2905,6 @@ export interface components {
              * Format: date-time
              */
             at: string;
-        };
-        /** CountOut */
-        CountOut: {
-            /** Type */
-            type: string;
-            /** Size Class */
-            size_class: string;
-            /** Count */
-            count: number;
-            /** Amount */
-            amount: string;
-            /** Mass Mg */
-            mass_mg: number | null;
         };
         /**
          * DayHours
@@ -3483,13 +3490,15 @@ export interface components {
              * Way
              * @enum {string}
              */
-            way: "rows" | "columns";
+            way: "rows" | "columns" | "form";
             /** Header */
             header: number;
             /** Body */
             body: number;
             /** Laboratory */
             laboratory: string;
+            /** Engine */
+            engine: string;
             /**
              * Decimal
              * @enum {string}
@@ -3505,8 +3514,17 @@ export interface components {
              * @enum {string}
              */
             water: "" | "%" | "ppm";
+            /**
+             * Blank
+             * @enum {string}
+             */
+            blank: "" | "above" | "out";
+            /** Parts */
+            parts: string[] | null;
             /** Columns */
             columns: components["schemas"]["ColumnOut"][];
+            /** Lines */
+            lines: components["schemas"]["BesideOut"][];
         };
         /**
          * FileReport
@@ -3999,7 +4017,7 @@ export interface components {
              * Way
              * @enum {string}
              */
-            way: "rows" | "columns";
+            way: "rows" | "columns" | "form";
             /** Header */
             header: number;
             /** Body */
@@ -4009,6 +4027,11 @@ export interface components {
              * @default
              */
             laboratory: string;
+            /**
+             * Engine
+             * @default
+             */
+            engine: string;
             /**
              * Decimal
              * @default
@@ -4027,8 +4050,21 @@ export interface components {
              * @enum {string}
              */
             water: "" | "%" | "ppm";
+            /**
+             * Blank
+             * @default
+             * @enum {string}
+             */
+            blank: "" | "above" | "out";
+            /** Parts */
+            parts?: string[] | null;
             /** Columns */
             columns: components["schemas"]["ColumnIn"][];
+            /**
+             * Lines
+             * @default []
+             */
+            lines: components["schemas"]["LineIn"][];
         };
         /** LayoutOut */
         LayoutOut: {
@@ -4165,6 +4201,19 @@ export interface components {
             published_at: string;
             /** Published By */
             published_by: string;
+        };
+        /**
+         * LineIn
+         * @description A name outside the table and what it stands for.
+         */
+        LineIn: {
+            /** Label */
+            label: string;
+            /**
+             * Target
+             * @default
+             */
+            target: string;
         };
         /**
          * LineOut
@@ -4473,7 +4522,7 @@ export interface components {
             /** Note */
             note: string;
             /** Counts */
-            counts: components["schemas"]["CountOut"][];
+            counts: components["schemas"]["keen_tracer__usecases__answers__inspect__CountOut"][];
             /** Measured */
             measured: components["schemas"]["MeasuredOut"][];
             /** Pictures */
@@ -6319,7 +6368,9 @@ export interface components {
         /**
          * ReadAs
          * @description A file as it would be read. `lacking`: what must still be chosen before it can be; `unread`:
-         *     headings nothing was made of; `left`: rows that tell no sample.
+         *     headings nothing was made of; `left`: rows that tell no sample; `parts`: every part of a machine
+         *     the file names; `others`: parts that are no engines, left out; `marks`: what the laboratory set
+         *     beside figures.
          */
         ReadAs: {
             /** Sheets */
@@ -6329,6 +6380,8 @@ export interface components {
             /** Known From */
             known_from: string;
             layout: components["schemas"]["FileLayout"];
+            /** Parts */
+            parts: string[];
             /** Questions */
             questions: components["schemas"]["QuestionOut"][];
             /** Lacking */
@@ -6343,6 +6396,10 @@ export interface components {
             unread: string[];
             /** Left */
             left: number;
+            /** Others */
+            others: components["schemas"]["keen_tracer__usecases__answers__layouts__CountOut"][];
+            /** Marks */
+            marks: components["schemas"]["keen_tracer__usecases__answers__layouts__CountOut"][];
             /** Wrong */
             wrong: components["schemas"]["UnreadOut"][];
             /** Wrongs */
@@ -7753,6 +7810,26 @@ export interface components {
              * @default true
              */
             done: boolean;
+        };
+        /** CountOut */
+        keen_tracer__usecases__answers__inspect__CountOut: {
+            /** Type */
+            type: string;
+            /** Size Class */
+            size_class: string;
+            /** Count */
+            count: number;
+            /** Amount */
+            amount: string;
+            /** Mass Mg */
+            mass_mg: number | null;
+        };
+        /** CountOut */
+        keen_tracer__usecases__answers__layouts__CountOut: {
+            /** What */
+            what: string;
+            /** Times */
+            times: number;
         };
     };
     responses: never;

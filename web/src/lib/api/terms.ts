@@ -94,6 +94,7 @@ export const TERMS = {
     layout_ways: [
       { code: 'rows', words: 'a sample a row' },
       { code: 'columns', words: 'a sample a column' },
+      { code: 'form', words: 'a sample a sheet, in pairs' },
     ],
     decimal_marks: [
       { code: 'point', words: '1.5 (1,250 is 1250)' },
@@ -108,6 +109,10 @@ export const TERMS = {
       { code: '%', words: '%' },
       { code: 'ppm', words: 'ppm' },
     ],
+    blank_engines: [
+      { code: 'above', words: 'the engine above' },
+      { code: 'out', words: "nobody's, left out" },
+    ],
     report_fields: [
       { code: 'sample', words: 'bottle' },
       { code: 'report', words: 'report' },
@@ -116,6 +121,8 @@ export const TERMS = {
       { code: 'received_on', words: 'day received' },
       { code: 'analysed_on', words: 'day analysed' },
       { code: 'meter', words: 'meter' },
+      { code: 'meter_unit', words: 'unit of the meter' },
+      { code: 'compartment', words: 'part of the machine' },
       { code: 'hours_on_oil', words: 'hours on the oil' },
       { code: 'oil_change_meter', words: 'meter at the oil change' },
       { code: 'oil', words: 'oil' },

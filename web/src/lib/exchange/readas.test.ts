@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { given, newOnes, open, standsFor, type ReadAs } from './readas';
+import { counted, given, newOnes, open, standsFor, tellsEngine, type ReadAs } from './readas';
 
 const found = (over: Partial<ReadAs> = {}): ReadAs => ({
   sheets: [{ name: 'a.csv', rows: 3 }],
@@ -10,14 +10,21 @@ const found = (over: Partial<ReadAs> = {}): ReadAs => ({
     header: 1,
     body: 2,
     laboratory: '',
+    engine: '',
     decimal: 'point',
     days: 'iso',
     water: '%',
+    blank: '',
+    parts: null,
     columns: [
-      { heading: 'Unit', target: 'engine', unit: '', seen: ['U-1'] },
-      { heading: 'Iron', target: 'Fe_ppm', unit: 'ppm', seen: ['14'] },
+      { heading: 'Unit', target: 'engine', unit: '', turn: 0, seen: ['U-1'] },
+      { heading: 'Iron', target: 'Fe_ppm', unit: 'ppm', turn: 0, seen: ['14'] },
     ],
+    lines: [{ label: 'depot', target: 'depot', seen: ['East'] }],
   },
+  parts: [],
+  others: [],
+  marks: [],
   questions: [],
   lacking: [],
   told: [],
@@ -35,12 +42,26 @@ const found = (over: Partial<ReadAs> = {}): ReadAs => ({
 
 describe('a file as it would be read', () => {
   it('is sent back without the cells that were shown', () => {
-    expect(given(found().layout).columns[0]).toEqual({ heading: 'Unit', target: 'engine', unit: '' });
+    expect(given(found().layout).columns[0]).toEqual({
+      heading: 'Unit',
+      target: 'engine',
+      unit: '',
+      turn: 0,
+    });
+    expect(given(found().layout).lines).toEqual([{ label: 'depot', target: 'depot' }]);
   });
   it('has one column for each thing', () => {
-    const after = standsFor(given(found().layout), 1, 'engine');
+    const after = standsFor(given(found().layout), { column: 1 }, 'engine');
     expect(after.columns.map((c) => c.target)).toEqual(['', 'engine']);
-    expect(standsFor(after, 1, '').columns.map((c) => c.target)).toEqual(['', '']);
+    expect(standsFor(after, { column: 1 }, '').columns.map((c) => c.target)).toEqual(['', '']);
+    const above = standsFor(after, { line: 0 }, 'engine');
+    expect([...above.columns, ...(above.lines ?? [])].map((x) => x.target)).toEqual(['', '', 'engine']);
+  });
+  it('leaves the other samples of a row their own', () => {
+    const layout = given(found().layout);
+    const columns = [1, 2].map((turn) => ({ heading: `Fe ${turn}`, target: 'Fe_ppm', unit: '', turn }));
+    const after = standsFor({ ...layout, columns }, { column: 0 }, 'Fe_ppm');
+    expect(after.columns.map((c) => c.target)).toEqual(['Fe_ppm', 'Fe_ppm']);
   });
   it('says what is open', () => {
     expect(open(found())).toBe('');
@@ -50,6 +71,13 @@ describe('a file as it would be read', () => {
     );
   });
   it('knows which engines are new', () => {
+    expect(tellsEngine(found())).toBe(true);
+    expect(
+      counted([
+        { what: 'H', times: 3 },
+        { what: '*', times: 1 },
+      ]),
+    ).toBe('H 3, * 1');
     expect(newOnes(found()).map((e) => e.said)).toEqual(['U-1']);
   });
 });

@@ -5,17 +5,28 @@ type Layout = Schemas['LayoutIn'];
 
 /** The layout as it is sent back: what a person may change, without the cells that were shown. */
 export function given(layout: Schemas['FileLayout']): Layout {
-  const { way, header, body, laboratory, decimal, days, water } = layout;
-  const columns = layout.columns.map(({ heading, target, unit }) => ({ heading, target, unit }));
-  return { way, header, body, laboratory, decimal, days, water, columns };
+  const columns = layout.columns.map(({ heading, target, unit, turn }) => ({ heading, target, unit, turn }));
+  const lines = layout.lines.map(({ label, target }) => ({ label, target }));
+  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts } = layout;
+  return { way, header, body, laboratory, engine, decimal, days, water, blank, parts, columns, lines };
 }
 
-/** A layout with one column standing for something else; what stood for it before stands for nothing. */
-export function standsFor(layout: Layout, at: number, target: string): Layout {
-  const columns = layout.columns.map((c, n) =>
-    n === at ? { ...c, target } : c.target === target && target ? { ...c, target: '' } : c,
+type Place = { column: number } | { line: number };
+
+/** A layout with one column, or one line outside the table, standing for something else; what stood for it
+ * before stands for nothing. */
+export function standsFor(layout: Layout, at: Place, target: string): Layout {
+  const turn = 'column' in at ? layout.columns[at.column]?.turn : 0;
+  const free = (t: string | undefined) => (t === target && target ? '' : (t ?? ''));
+  const columns = layout.columns.map((c, n) => {
+    if ('column' in at && n === at.column) return { ...c, target };
+    return c.turn === turn ? { ...c, target: free(c.target) } : c;
+  });
+  const lines = (layout.lines ?? []).map((x, n) =>
+    'line' in at && n === at.line ? { ...x, target } : { ...x, target: free(x.target) },
   );
-  return { ...layout, columns };
+  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts } = layout;
+  return { way, header, body, laboratory, engine, decimal, days, water, blank, parts, columns, lines };
 }
 
 /** What still has to be said before a file can be brought in, in one line; "" where nothing is open. */
@@ -27,3 +38,11 @@ export function open(found: ReadAs): string {
 
 /** Engines of the file that are not on record. */
 export const newOnes = (found: ReadAs): ReadAs['engines'] => found.engines.filter((e) => !e.known);
+
+/** Whether something in the file says whose its samples are. */
+export const tellsEngine = ({ layout }: ReadAs): boolean =>
+  [...layout.columns, ...layout.lines].some((x) => x.target === 'engine');
+
+/** Things with how often, as "H 3, * 1". */
+export const counted = (things: ReadAs['marks']): string =>
+  things.map((x) => `${x.what} ${x.times}`).join(', ');

@@ -4,9 +4,13 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
   import { api, body, type Schemas } from '$lib/api/client';
+  import Asked from '$lib/exchange/read/Asked.svelte';
+  import Columns from '$lib/exchange/read/Columns.svelte';
+  import NewEngines from '$lib/exchange/read/NewEngines.svelte';
+  import Told from '$lib/exchange/read/Told.svelte';
   import Result from '$lib/exchange/Result.svelte';
-  import { given, newOnes, open, standsFor, type ReadAs } from '$lib/exchange/readas';
-  import { choices, TERMS } from '$lib/terms';
+  import { given, newOnes, open, tellsEngine, type ReadAs } from '$lib/exchange/readas';
+  import { choices } from '$lib/terms';
 
   const token = $derived(page.url.searchParams.get('file') ?? '');
   const act = new Act(useQueryClient());
@@ -31,9 +35,11 @@
   });
   // What a person types stands, also where an answer comes in meanwhile.
   let laboratory = $state<string | null>(null);
+  let engine = $state<string | null>(null);
   const mine = (layout: Schemas['FileLayout']): Schemas['LayoutIn'] => ({
     ...given(layout),
     laboratory: (laboratory ?? layout.laboratory).trim(),
+    engine: (engine ?? layout.engine).trim(),
   });
   // One change after the other, each on what the one before came to.
   let before: Promise<void> = Promise.resolve();
@@ -67,14 +73,6 @@
       done = result.written && !preview;
     });
   }
-  const figures = TERMS.analytes;
-  const fields = choices('report_fields');
-  const options = (about: string) =>
-    about === 'decimal'
-      ? choices('decimal_marks')
-      : about === 'days'
-        ? choices('days_written').filter((d) => d.code !== 'iso')
-        : choices('water_units');
 </script>
 
 <svelte:head><title>Read a report · Keen Tracer</title></svelte:head>
@@ -123,7 +121,7 @@
         <select
           class="field"
           value={found.layout.way}
-          onchange={(e) => change({ way: e.currentTarget.value as 'rows' | 'columns' })}
+          onchange={(e) => change({ way: e.currentTarget.value as Schemas['LayoutIn']['way'] })}
           >{#each choices('layout_ways') as w (w.code)}<option value={w.code}>{w.words}</option
             >{/each}</select
         ></label
@@ -133,164 +131,24 @@
         Known again by its headings: read as before, for {found.known_from}.
       </p>{/if}
 
-    {#each found.questions as q (q.about)}
-      <fieldset class="ask">
-        <legend>{q.words}</legend>
-        <p class="figure">{q.seen.join('   ')}</p>
-        <div class="row">
-          {#each options(q.about) as o (o.code)}<button
-              class="press"
-              disabled={act.busy}
-              onclick={() => change({ [q.about]: o.code })}>{o.words}</button
-            >{/each}
-        </div>
-      </fieldset>
-    {/each}
-
-    <section aria-label="Columns">
-      <h2>Columns</h2>
-      <div class="scroll">
-        <table class="plain-table">
-          <thead><tr><th>Heading</th><th>Stands for</th><th>Unit</th><th>First cells</th></tr></thead>
-          <tbody>
-            {#each found.layout.columns as c, n (n)}
-              {#if c.heading || c.seen.length}
-                <tr class:unread={!c.target}>
-                  <td>{c.heading || `column ${n + 1}`}</td>
-                  <td>
-                    <select
-                      class="field"
-                      aria-label="{c.heading || `column ${n + 1}`} stands for"
-                      value={c.target}
-                      onchange={(e) => {
-                        const target = e.currentTarget.value;
-                        later((layout) => standsFor(layout, n, target));
-                      }}
-                    >
-                      <option value="">nothing, not read</option>
-                      <optgroup label="The report"
-                        >{#each fields as f (f.code)}<option value={f.code}>{f.words}</option
-                          >{/each}</optgroup
-                      >
-                      <optgroup label="A figure"
-                        >{#each figures as a (a.column)}<option value={a.column}>{a.name}</option
-                          >{/each}</optgroup
-                      >
-                    </select>
-                  </td>
-                  <td>
-                    <input
-                      class="field short"
-                      list="units"
-                      aria-label="Unit of {c.heading}"
-                      value={c.unit}
-                      placeholder={figures.find((a) => a.column === c.target)?.unit ?? ''}
-                      onchange={(e) => {
-                        const unit = e.currentTarget.value.trim();
-                        later((layout) => ({
-                          ...layout,
-                          columns: layout.columns.map((x, m) => (m === n ? { ...x, unit } : x)),
-                        }));
-                      }}
-                    />
-                  </td>
-                  <td class="figure">{c.seen.join('   ')}</td>
-                </tr>
-              {/if}
-            {/each}
-          </tbody>
-        </table>
-      </div>
-      <datalist id="units"
-        >{#each choices('column_units') as u (u.code)}<option value={u.code}></option>{/each}</datalist
-      >
-    </section>
-
+    {#if !tellsEngine(found)}<label class="whose"
+        >Nothing in this file says whose it is. Every sample is of engine
+        <input
+          class="field"
+          maxlength="60"
+          value={engine ?? found.layout.engine}
+          oninput={(e) => (engine = e.currentTarget.value)}
+          onchange={() => change()}
+        /></label
+      >{/if}
+    <Asked {found} busy={act.busy} {change} />
+    <Columns layout={found.layout} {later} />
     {#if asked}<p role="status"><b>{asked}</b></p>{/if}
-    {#if found.told.length}
-      <section aria-label="As it will be read">
-        <h2>As it will be read: {found.samples} {found.samples === 1 ? 'sample' : 'samples'}</h2>
-        <div class="scroll">
-          <table class="plain-table">
-            <thead
-              ><tr
-                ><th class="num">Row</th><th>Bottle</th><th>Engine</th><th>Drawn</th><th class="num">Meter</th
-                ><th>Figures</th></tr
-              ></thead
-            >
-            <tbody>
-              {#each found.told as t (t.row)}<tr
-                  ><td class="num figure">{t.row}</td><td>{t.sample}</td><td>{t.engine}</td><td
-                    class="figure when">{t.drawn_on}</td
-                  ><td class="num figure">{t.meter}</td><td class="figure">{t.figures}</td></tr
-                >{/each}
-            </tbody>
-          </table>
-        </div>
-        {#if found.left}<p class="muted">
-            {found.left} rows tell no sample (heads of pages, sums, notes) and are passed over.
-          </p>{/if}
-        {#if found.unread.length}<p class="muted">Not read: {found.unread.join(', ')}.</p>{/if}
-      </section>
-    {/if}
-
-    {#if fresh.length}
-      <section aria-label="Engines that are not on record">
-        <h2>{fresh.length} {fresh.length === 1 ? 'engine is' : 'engines are'} not on record</h2>
-        <div class="row">
-          <label
-            >They are
-            <select class="field" bind:value={kind}
-              ><option value="">choose a class</option>{#each choices('classes') as c (c.code)}<option
-                  value={c.code}>{c.words}</option
-                >{/each}</select
-            ></label
-          >
-          <label
-            >Their meters count
-            <select class="field" bind:value={meter}
-              >{#each choices('meter_units') as m (m.code)}<option value={m.code}>{m.words}</option
-                >{/each}</select
-            ></label
-          >
-        </div>
-        <ul class="engines">
-          {#each fresh as e (e.said)}
-            <li>
-              <label class="tick"
-                ><input
-                  type="checkbox"
-                  checked={!left[e.said]}
-                  onchange={(x) => (left[e.said] = !x.currentTarget.checked)}
-                />
-                {e.said}{e.model ? `, ${e.model}` : ''}
-                <span class="muted">{e.samples} {e.samples === 1 ? 'sample' : 'samples'}</span></label
-              >
-              <select
-                class="field"
-                aria-label="Class of {e.said}"
-                value={own[e.said] ?? ''}
-                onchange={(x) => (own[e.said] = x.currentTarget.value)}
-                ><option value="">as above</option>{#each choices('classes') as c (c.code)}<option
-                    value={c.code}>{c.words}</option
-                  >{/each}</select
-              >
-            </li>
-          {/each}
-        </ul>
-      </section>
-    {/if}
+    <Told {found} />
+    {#if fresh.length}<NewEngines {fresh} bind:kind bind:meter bind:left bind:own />{/if}
     {#each found.engines.filter((e) => e.known && e.known !== e.said) as e (e.said)}
       <p class="muted">{e.said} is read as {e.known}.</p>
     {/each}
-    {#if found.wrongs}
-      <section aria-label="Cells that cannot be read">
-        <h2>{found.wrongs} {found.wrongs === 1 ? 'cell' : 'cells'} cannot be read</h2>
-        <ul>
-          {#each found.wrong as w, n (n)}<li>Row {w.row}, {w.heading}: {w.what}; {w.fix}.</li>{/each}
-        </ul>
-      </section>
-    {/if}
     <label class="tick"
       ><input type="checkbox" bind:checked={leaveOut} /> Leave out what cannot be read and who is not ticked</label
     >
@@ -327,52 +185,20 @@
     gap: 14px;
     max-width: 1240px;
   }
-  section {
-    display: grid;
-    gap: 8px;
-    min-width: 0;
-  }
   .row {
     display: flex;
     flex-wrap: wrap;
     gap: 10px;
     align-items: end;
   }
-  .ask {
-    border: 2px solid var(--due);
-    padding: 6px 12px 10px;
-    display: grid;
-    gap: 6px;
-    justify-self: start;
-  }
-  .ask legend {
-    font-weight: 650;
-  }
-  .scroll {
-    overflow-x: auto;
-  }
-  td .field {
-    min-height: 0;
-    padding: 2px 6px;
-  }
-  td {
-    vertical-align: middle;
-  }
-  .when {
-    white-space: nowrap;
-  }
-  .unread td {
-    color: var(--muted);
-  }
-  .engines li {
-    display: flex;
-    gap: 12px;
-    align-items: center;
-    flex-wrap: wrap;
-  }
   .tick {
     display: flex;
     gap: 8px;
     align-items: center;
+  }
+  .whose {
+    border: 2px solid var(--due);
+    padding: 8px 12px;
+    justify-self: start;
   }
 </style>

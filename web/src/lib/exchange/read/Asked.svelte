@@ -1,0 +1,91 @@
+<script lang="ts">
+  import { choices } from '$lib/terms';
+  import type { Schemas } from '../../api/client';
+  import type { ReadAs } from '../readas';
+
+  interface Props {
+    found: ReadAs;
+    busy: boolean;
+    change: (over: Partial<Schemas['LayoutIn']>) => void;
+  }
+  let { found, busy, change }: Props = $props();
+
+  // What a person ticked; before that what the file settles.
+  let ticked = $state<Record<string, boolean>>({});
+  const isEngine = (part: string) => ticked[part] ?? (found.layout.parts ?? []).includes(part);
+  const engines = $derived(found.parts.filter(isEngine));
+  const asked = $derived(found.questions.some((q) => q.about === 'parts'));
+
+  const options = (about: string) => {
+    if (about === 'decimal') return choices('decimal_marks');
+    if (about === 'days') return choices('days_written').filter((d) => d.code !== 'iso');
+    return choices(about === 'blank' ? 'blank_engines' : 'water_units');
+  };
+</script>
+
+{#each found.questions.filter((q) => q.about !== 'parts') as q (q.about)}
+  <fieldset class="ask">
+    <legend>{q.words}</legend>
+    <p class="figure">{q.seen.join(q.about === 'blank' ? ' · ' : '   ')}</p>
+    <div class="row">
+      {#each options(q.about) as o (o.code)}<button
+          class="press"
+          disabled={busy}
+          onclick={() => change({ [q.about]: o.code })}>{o.words}</button
+        >{/each}
+    </div>
+  </fieldset>
+{/each}
+{#if found.parts.length}
+  <fieldset class:ask={asked} class="parts">
+    <legend>Which of these parts are engines?</legend>
+    <div class="row">
+      {#each found.parts as part (part)}<label class="tick"
+          ><input
+            type="checkbox"
+            checked={isEngine(part)}
+            onchange={(e) => {
+              ticked[part] = e.currentTarget.checked;
+              if (!asked) change({ parts: engines });
+            }}
+          />
+          {part || 'no part named'}</label
+        >{/each}
+      {#if asked}<button
+          class="press"
+          disabled={busy || !engines.length}
+          onclick={() => change({ parts: engines })}>These are engines</button
+        >{/if}
+    </div>
+    <p class="muted">Rows of the others are left out.</p>
+  </fieldset>
+{/if}
+
+<style>
+  .row {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 10px;
+    align-items: end;
+  }
+  .ask {
+    border: 2px solid var(--due);
+  }
+  fieldset {
+    padding: 6px 12px 10px;
+    display: grid;
+    gap: 6px;
+    justify-self: start;
+  }
+  .parts:not(.ask) {
+    border: 1px solid var(--line);
+  }
+  legend {
+    font-weight: 650;
+  }
+  .tick {
+    display: flex;
+    gap: 8px;
+    align-items: center;
+  }
+</style>
