@@ -59,19 +59,20 @@ def test_any_table_in_any_layout_comes_back_equal(of: Laboratory, seed: int, cou
 @given(
     st.integers(0, 10_000),
     st.integers(0, 1),
-    st.sampled_from(["\t", "  ", ": ", " = ", " | "]),
+    st.sampled_from(["\t", "  ", " ", ": ", " = ", " | "]),
+    st.sampled_from(["<", "< "]),
     st.booleans(),
     st.permutations(list(HEADS)),
 )
 def test_a_column_of_names_and_figures_comes_back_equal(
-    seed: int, style: int, apart: str, units: bool, order: list[str]
+    seed: int, style: int, apart: str, below: str, units: bool, order: list[str]
 ) -> None:
     """As it is copied from a sheet: a line a figure, in any order, whatever stands between."""
     [one] = samples(random.Random(seed), 1)
     lines = [f"{FACTS[k][style]}{apart}{one.facts[k]}" for k in FACTS]
     for k in order:
         unit = f" {UNITS.get(k, 'ppm')}" if units and style == 0 else ""
-        lines.append(f"{HEADS[k][style]}{apart}{one.figures[k]}{unit}")
+        lines.append(f"{HEADS[k][style]}{apart}{one.figures[k].replace('<', below)}{unit}")
     found = from_text("\n".join(lines))
     assert found.unread == []
     assert found.facts == one.facts

@@ -135,14 +135,22 @@ def parts_seen(
     return tuple(dict.fromkeys(" ".join(c.split()) for c in named))[:MOST_PARTS]
 
 
+def is_engine(part: str) -> bool:
+    """Whether a part of a machine is an engine by its words.
+
+    >>> is_engine("Engine LH"), is_engine("Swing motor"), is_engine("Unit 2")
+    (True, False, False)
+    """
+    words = plain(part)
+    return bool(_ENGINE.search(words)) and not _OTHER.search(words)
+
+
 def _parts(seen: Sequence[str]) -> tuple[tuple[str, ...], tuple[str, ...]]:
     """(parts that are engines, all parts where some are of neither kind): ours is the engine.
 
     >>> _parts(["ENGINE", "Gearbox"]), _parts(["Engine", "Unit 2"])
     ((('ENGINE',), ()), (('Engine',), ('Engine', 'Unit 2')))
     """
-    said = {p: plain(p) for p in seen}
-    other = {p for p, words in said.items() if _OTHER.search(words)}
-    ours = tuple(p for p, words in said.items() if p not in other and _ENGINE.search(words))
-    open_ = [p for p, w in said.items() if p not in other and p not in ours and w not in NOTHING]
-    return ours, tuple(p for p in seen if p) if open_ else ()
+    ours = tuple(filter(is_engine, seen))
+    known = [p for p in seen if p in ours or _OTHER.search(plain(p)) or plain(p) in NOTHING]
+    return ours, () if len(known) == len(seen) else tuple(p for p in seen if p)
