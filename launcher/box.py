@@ -60,8 +60,17 @@ class Box:
         if not wanted.exists():
             return
         want, _, self.of = wanted.read_text().partition(" ")
+        up = self.child is not None and self.child.poll() is None
+        # Told before the wish is taken away: whoever looks in between sees one of the two.
+        if want == "fill" and not up:
+            self._tell("filling")
+        elif want == "empty":
+            self._tell("emptying")
         wanted.unlink()
-        (self._fill if want == "fill" else self._empty)()
+        if want == "empty":
+            self._empty()
+        elif not up:
+            self._fill()
 
     def _program(self, command: str, *arguments: str) -> subprocess.CompletedProcess[str]:
         return subprocess.run(
@@ -72,9 +81,6 @@ class Box:
         )
 
     def _fill(self) -> None:
-        if self.child is not None and self.child.poll() is None:
-            return
-        self._tell("filling")
         done = self._program("prepare", "--demo")
         if done.returncode:
             self._tell("failed", done.stderr.strip()[-300:])
@@ -104,7 +110,6 @@ class Box:
         self._tell("failed", "its pages did not come up")
 
     def _empty(self) -> None:
-        self._tell("emptying")
         self._stop()
         done = self._program("empty-box")
         self._tell("failed" if done.returncode else "none", done.stderr.strip()[-300:])

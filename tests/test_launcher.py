@@ -11,10 +11,12 @@ import threading
 import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
+from typing import ClassVar
 
 import httpx
 import psycopg
 import pytest
+from playwright.sync_api import Browser, expect
 
 from launcher import machine
 from launcher.cluster import Cluster
@@ -26,6 +28,8 @@ KEEN = str(ROOT / "keen")
 
 class Running:
     """A `./keen` command that goes on running; its lines are read as they come."""
+
+    begun: ClassVar[list["Running"]] = []
 
     def __init__(self, home: Path, *words: str, answer: str = ""):
         env = {**os.environ, "KEEN_HOME": str(home)}
@@ -45,6 +49,7 @@ class Running:
         self.lines: list[str] = []
         self.reader = threading.Thread(target=self._read)
         self.reader.start()
+        Running.begun.append(self)
 
     def _read(self) -> None:
         assert self.process.stdout
@@ -86,7 +91,11 @@ def home() -> Iterator[Path]:
     """A folder the server's user may enter."""
     folder = Path(tempfile.mkdtemp(prefix="keen-home-"))
     folder.chmod(0o755)
+    Running.begun.clear()
     yield folder
+    # What a failed test left running would keep its reader, and with it the whole run, waiting.
+    for left in Running.begun:
+        left.stop()
     shutil.rmtree(folder, ignore_errors=True)
 
 
@@ -204,7 +213,7 @@ def box_once(address: str, state: str) -> dict[str, str]:
     """The box, once it has come to a state."""
     until = time.monotonic() + 600
     while time.monotonic() < until:
-        found: dict[str, str] = httpx.get(f"{address}/api/box").json()
+        found: dict[str, str] = httpx.get(f"{address}/api/box", timeout=60).json()
         assert found["state"] != "failed", found
         if found["state"] == state:
             return found
@@ -212,12 +221,20 @@ def box_once(address: str, state: str) -> dict[str, str]:
     raise AssertionError(f"the box never came to {state}: {found}")
 
 
-def test_the_demos_data_comes_in_a_box_beside_and_goes_again(home: Path) -> None:
+SHOW = "Show me the demo's data, in a box of its own"
+
+
+def test_the_demos_data_comes_in_a_box_beside_and_goes_again(home: Path, browser: Browser) -> None:
     served = Running(home, "serve")
     mine = served.address()
-    assert httpx.get(f"{mine}/api/box").json()["state"] == "none"
-    assert httpx.post(f"{mine}/api/box", json={"want": "fill"}).json()["state"] == "filling"
+    page = browser.new_page()
+    page.goto(f"{mine}/wall")
+    page.get_by_role("button", name=SHOW).click()
+    expect(page.get_by_text("Filling the box")).to_be_visible()
+    page.get_by_role("link", name="Open the demo's box").click(timeout=600_000)
     box = box_once(mine, "ready")["address"]
+    page.wait_for_url(f"{box}/**")
+    expect(page.get_by_text("G-03").first).to_be_visible()
     assert httpx.get(f"{box}/api/state").json()["engines"] == 26
     assert httpx.get(f"{box}/api/box").json()["mine"] == mine
     # What is done in the box stays in it.
@@ -232,12 +249,15 @@ def test_the_demos_data_comes_in_a_box_beside_and_goes_again(home: Path) -> None
     # It is shut with the program, opened again as it was, and emptied for good.
     again = Running(home, "serve")
     mine = again.address()
-    assert httpx.get(f"{mine}/api/box").json()["state"] == "closed"
+    assert httpx.get(f"{mine}/api/box", timeout=60).json()["state"] == "closed"
     httpx.post(f"{mine}/api/box", json={"want": "fill"}).raise_for_status()
     box = box_once(mine, "ready")["address"]
     names = [p["name"] for p in httpx.get(f"{box}/api/people").json()]
     assert person["name"] in names
-    httpx.post(f"{mine}/api/box", json={"want": "empty"}).raise_for_status()
+    page.goto(f"{mine}/wall")
+    page.get_by_role("button", name="Empty the box").click()
+    expect(page.get_by_role("button", name=SHOW)).to_be_visible(timeout=600_000)
+    page.close()
     box_once(mine, "none")
     with pytest.raises(httpx.ConnectError):
         httpx.get(f"{box}/api/state")

@@ -29,6 +29,9 @@ class BoxWanted(BaseModel):
     want: Literal["fill", "empty"]
 
 
+WANTED: dict[str, BoxState] = {"fill": "filling", "empty": "emptying"}
+
+
 def _folder() -> Path | None:
     told = os.environ.get("KEEN_BOX")
     return Path(told) if told else None
@@ -39,8 +42,14 @@ def get_box() -> BoxOut:
     folder, mine = _folder(), os.environ.get("KEEN_BOX_OF", "")
     if folder is None or not (folder / "state.json").exists():
         return BoxOut(state="absent")
-    told = json.loads((folder / "state.json").read_text(encoding="utf-8"))
-    return BoxOut(**told, mine=mine)
+    wanted = folder / "wanted"
+    # What is wanted and not yet seen by the launcher is under way: a page that asks goes on asking.
+    try:
+        want = wanted.read_text(encoding="utf-8").partition(" ")[0]
+        return BoxOut(state=WANTED[want], mine=mine)
+    except FileNotFoundError:
+        told = json.loads((folder / "state.json").read_text(encoding="utf-8"))
+        return BoxOut(**told, mine=mine)
 
 
 @router.post("")
@@ -52,4 +61,4 @@ def post_box(request: Request, body: BoxWanted) -> BoxOut:
     made = folder / "wanted.new"
     made.write_text(f"{body.want} {request.base_url}".rstrip("/"), encoding="utf-8")
     made.replace(folder / "wanted")
-    return BoxOut(state="filling" if body.want == "fill" else "emptying", mine=now.mine)
+    return BoxOut(state=WANTED[body.want], mine=now.mine)

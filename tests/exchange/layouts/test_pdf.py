@@ -72,3 +72,21 @@ def test_a_picture_of_a_report_is_said_to_be_one(tmp_path: Path) -> None:
     with pytest.raises(BadCell, match="21 pages"):
         page = "<p style='break-after:page'>Iron 14</p>"
         pdf_text(drawn(tmp_path, page * 20 + "<p>Lead 2</p>"))
+
+
+# What PDF 1.4 says of a document locked for reading (revision 2 of its standard handler); that no
+# password opens these keys is all that matters here.
+LOCKED = b"""%PDF-1.4
+1 0 obj <</Type /Catalog /Pages 2 0 R>> endobj
+2 0 obj <</Type /Pages /Kids [] /Count 0>> endobj
+3 0 obj <</Filter /Standard /V 1 /R 2 /P -4 /O <OWNER> /U <USER>>> endobj
+trailer <</Root 1 0 R /Size 4 /Encrypt 3 0 R /ID [<00> <00>]>>
+%%EOF
+""".replace(b"OWNER", b"41" * 32).replace(b"USER", b"42" * 32)
+
+
+def test_a_locked_report_is_said_to_be_locked(tmp_path: Path) -> None:
+    path = tmp_path / "locked.pdf"
+    path.write_bytes(LOCKED)
+    with pytest.raises(BadCell, match="locked with a password: save it without one"):
+        pdf_text(path)

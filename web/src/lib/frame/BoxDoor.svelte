@@ -14,7 +14,6 @@
   const act = new Act(client);
   const box = useBox();
   const b = $derived(box.data);
-  // The answer says "filling" before the launcher has seen what is wanted.
   const want = (what: 'fill' | 'empty') =>
     act.run(async () => {
       const now = await body(api.POST('/api/box', { body: { want: what } }));
