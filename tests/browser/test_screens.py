@@ -6,11 +6,10 @@ import pytest
 from playwright.sync_api import expect
 
 from keen_tracer.demo.cases import OPEN_CASE
-from launcher.paths import WEB
+from tests.browser.axe import violations
 
 pytestmark = pytest.mark.browser
 
-AXE = (WEB / "node_modules" / "axe-core" / "axe.min.js").read_text(encoding="utf-8")
 PLACES = [
     "/wall",
     "/collect",
@@ -49,11 +48,7 @@ def test_axe_finds_nothing(still, visit, path: str, dark: bool) -> None:
     page = visit(still, path, dark=dark)
     expect(page.get_by_role("main")).not_to_contain_text("Reading")
     assert page.evaluate("document.documentElement.dataset.mode") == ("dark" if dark else "light")
-    page.evaluate(AXE)
-    found = page.evaluate(
-        "axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa']})"
-    )
-    assert [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in found["violations"]] == []
+    assert violations(page) == []
 
 
 @pytest.mark.parametrize("path", PLACES)

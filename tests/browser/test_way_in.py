@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from keen_tracer.exchange.printing import printed
+from tests.browser.axe import violations
 
 pytestmark = pytest.mark.browser
 MOST_CLICKS = 15
@@ -150,6 +151,35 @@ def test_a_laboratorys_table_is_pasted_looked_at_and_brought_in(changing, visit)
     expect(page.get_by_text("Brought in.")).to_be_visible()
     page.goto(f"{changing.address}/engine/U-77")
     expect(page.get_by_role("heading", name=re.compile("U-77")).first).to_be_visible()
+
+
+def test_whose_the_samples_of_a_file_are_is_asked_and_said(changing, visit) -> None:
+    """A table that names no engine, with parts of a machine, marks and a sum."""
+    page = visit(changing, "/exchange")
+    section = page.get_by_role("region", name="A laboratory's report")
+    table = (
+        f"Component\tSample Date\tHours\tIron\n"
+        f"Engine\t{DRAWN}\t1200\t14 H\nMain unit\t{DRAWN}\t1200\t140\nAverage\t\t\t77\n"
+    )
+    section.get_by_label("A table, pasted with its headings").fill(table)
+    section.get_by_role("button", name="Read it").click()
+    page.wait_for_url(re.compile("/exchange/read"))
+    page.get_by_label("Laboratory", exact=True).fill("Northfall")
+    whose = page.get_by_label(re.compile("Nothing in this file says whose it is"))
+    whose.fill("U-78")
+    whose.press("Tab")
+    parts = page.get_by_role("group", name="Which of these parts are engines?")
+    expect(parts.get_by_label("Engine")).not_to_be_checked()
+    parts.get_by_label("Engine").check()
+    parts.get_by_role("button", name="These are engines").click()
+    read = page.get_by_role("region", name="As it will be read")
+    expect(read.get_by_role("row", name=re.compile("U-78.*Fe 14$"))).to_be_visible()
+    expect(page.get_by_text("Left out, of parts that are no engines: Main unit 1")).to_be_visible()
+    expect(page.get_by_text("Marks the laboratory set beside figures")).to_be_visible()
+    assert violations(page) == []
+    page.get_by_label("They are").select_option(label="heavy diesel")
+    page.get_by_role("button", name="Bring in 1 sample").click()
+    expect(page.get_by_text("Brought in.")).to_be_visible()
 
 
 def test_a_report_is_opened_again_next_week_and_put_right(changing, visit) -> None:
