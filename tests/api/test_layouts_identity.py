@@ -116,3 +116,18 @@ def test_parts_that_are_no_engines_stay_out_and_what_a_laboratory_marked_is_said
         assert found["others"] == [{"what": "Gearbox", "times": 1}]
         assert {m["what"] for m in found["marks"]} == {"H", "C"}
         assert [t["figures"] for t in found["told"]] == ["Fe 14"]
+
+
+def test_a_part_the_next_file_names_first_is_asked_about(changing: Server) -> None:
+    """What was said is kept with the headings; what nobody said is not left out in silence."""
+    with changing.client("Mira Ostrand") as c:
+        text = "Unit,Component,Sample Date,Iron\n{}T-1,{},2026-01-0{},15\n"
+        token = sent(c, text.format("T-1,Engine,2026-01-01,14\n", "Main unit", 2).encode())
+        found = look(c, token).json()
+        assert [q["about"] for q in found["questions"]] == ["parts"]
+        said = {**with_laboratory(found), "parts": ["Engine"], "others": ["Main unit"]}
+        new = [{"said": "T-1", "engine_class": "heavy_diesel"}]
+        assert bring(c, token, said, engines=new).json()["written"]
+        for n, (part, asked) in enumerate([("Main unit", []), ("Skid 4", ["parts"])], 3):
+            token = sent(c, text.format("T-1,Engine,2026-02-01,14\n", part, n).encode())
+            assert [q["about"] for q in look(c, token).json()["questions"]] == asked

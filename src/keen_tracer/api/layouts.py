@@ -24,6 +24,7 @@ from .fields import Said, Word
 from .uploads import SharedProgress
 
 router = APIRouter(prefix="/api/exchange/layout")
+MOST_SAID = 4 * MOST_PARTS  # parts of machines that are kept from file to file; our choice
 
 
 class ColumnIn(BaseModel):
@@ -52,7 +53,8 @@ class LayoutIn(BaseModel):
     days: DaysWritten = ""
     water: WaterUnit = ""
     blank: BlankEngine = ""
-    parts: Annotated[list[Said], Field(max_length=MOST_PARTS)] | None = None
+    parts: Annotated[list[Said], Field(max_length=MOST_SAID)] | None = None
+    others: Annotated[list[Said], Field(max_length=MOST_SAID)] = []
     columns: Annotated[list[ColumnIn], Field(max_length=2000)]
     lines: Annotated[list[LineIn], Field(max_length=200)] = []
 

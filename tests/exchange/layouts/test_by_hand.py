@@ -219,6 +219,20 @@ def test_a_part_nobody_knows_is_asked_about(tmp_path: Path) -> None:
     assert [f for t in told for _, f, _ in t.figures] == ["14", "114"]
 
 
+def test_a_part_that_first_comes_far_down_is_named_and_left_out(tmp_path: Path) -> None:
+    rows = "".join(f"U-1,Engine,2026-01-04,{n},14\n" for n in range(500))
+    text = PARTS.format(other="Gearbox").splitlines()[0] + f"\n{rows}U-1,Main unit,2026-01-04,1,9\n"
+    told, reader, asked = read_all(text, tmp_path)
+    assert (len(told), asked) == (500, ())
+    assert [u.what for u in reader.unread] == ["nobody said whether 'Main unit' is an engine"]
+
+
+def test_what_was_said_of_parts_is_not_asked_again(tmp_path: Path) -> None:
+    text = PARTS.format(other="Main unit")
+    told, reader, _ = read_all(text, tmp_path, parts=("Engine",), others=("Main unit",))
+    assert (len(told), reader.unread, dict(reader.others)) == (1, [], {"Main unit": 1})
+
+
 def test_several_samples_in_a_row_each_with_its_day(tmp_path: Path) -> None:
     text = (
         "Unit,Date 1,Hours 1,Fe 1,Cu 1,Date 2,Hours 2,Fe 2,Cu 2\n"

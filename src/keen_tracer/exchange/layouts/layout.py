@@ -52,7 +52,8 @@ class Layout:
     """A way to read a grid. `header`: row of the headings, from 0; `body`: first row of samples;
     `way`: a sample a row, a column or a sheet; `blank`: whose a row without an engine is; `parts`:
     what stands for an engine where the file tells parts of machines apart, None before that is
-    settled; `engine`: whose every sample of a file is that names none, said for this file alone."""
+    settled, `others` what was said to be none; `engine`: whose every sample of a file is that names
+    none, said for this file alone."""
 
     way: LayoutWay = "rows"
     header: int = 0
@@ -66,6 +67,7 @@ class Layout:
     water: WaterUnit = ""
     blank: BlankEngine = ""
     parts: tuple[str, ...] | None = None
+    others: tuple[str, ...] = ()
 
     def at(self, target: str) -> int | None:
         """The column that stands for something, the first of several."""

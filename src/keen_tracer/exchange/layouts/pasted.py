@@ -8,9 +8,10 @@ from ...core.terms import DecimalMark
 from .layout import DAYS, Column, Layout, Question
 from .lines import FIGURE, apart_by_name, rows_of, unit_beside
 from .names import meaning
+from .parts import is_engine
 from .proposing import propose
 from .reader import Reader, Told
-from .settling import is_engine, settle
+from .settling import settle
 
 _THIS = "this engine"  # whose a report is that names nobody, while it is read
 

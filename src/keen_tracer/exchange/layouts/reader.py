@@ -10,10 +10,12 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from ...core.laboratory import BY_COLUMN
+from ...core.terms import REPORT_FIELDS
 from ..cells import BadCell
 from .arranged import blocks, held, is_sheet, same_heading, strange
 from .layout import DAYS, FIGURES, HEADS, KEYS, Layout
 from .names import METERS, VOLUMES, meaning, plain, unit_of
+from .parts import is_other
 from .values import NOTHING, apart, day, figure, unmarked
 
 # Rows that sum up others: no sample. Common practice, from memory.
@@ -23,6 +25,7 @@ _SUMS = re.compile(
     r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)\b",
     re.IGNORECASE,
 )
+_BARE = {"point": re.compile(r"\d{1,15}(\.\d{1,15})?"), "comma": re.compile(r"\d{1,15}")}
 _IN_FIGURES = re.compile(r"^[<>]?\s*-?\d[\d.]*$")
 _A_FIGURES = ("analyte", "reading", "unit")  # of a figure a row: not its sample's
 
@@ -39,8 +42,9 @@ class Told:
     @property
     def measured(self) -> bool:
         """Whether it has a figure in figures."""
-        said = (*(f for _, f, _ in self.figures), apart(self.facts.get("reading", ""))[0])
-        return any(_IN_FIGURES.match(s) for s in said)
+        if any(_IN_FIGURES.match(f) for _, f, _ in self.figures):
+            return True
+        return bool(_IN_FIGURES.match(apart(self.facts.get("reading", ""))[0]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,8 +86,16 @@ class Reader:
         self.marks: Counter[str] = Counter()
         self._place = _Place()
         self._turns = range(1, max((c.turn for c in layout.columns), default=0) + 1) or range(1)
+        self._columns = [
+            (at, c.target, self._unit(c.target, c.unit), c.turn)
+            for at, c in enumerate(layout.columns)
+            if c.target
+        ]
+        self._analyte = layout.at("analyte") if layout.long else None
+        self._bare = _BARE["comma" if layout.decimal == "comma" else "point"]
         self._heading = [c.heading for c in layout.columns]
         self._engines = {plain(p) for p in layout.parts or ()}
+        self._no_engines = {plain(p) for p in layout.others}
         self._tells_parts = layout.tells("compartment")
         self._labels = {x.label for x in layout.lines}
 
@@ -160,6 +172,7 @@ class Reader:
                 continue
             if self._other_part(told):
                 del self.unread[before:]
+                self._new_part(n, told)
                 return
             if self._says(told):
                 said, self._place.fresh = True, {}
@@ -182,6 +195,15 @@ class Reader:
             return False
         self.others[part or "no part named"] += 1
         return True
+
+    def _new_part(self, n: int, told: Told) -> None:
+        """A part that is none of those sorted out: left out, and said once."""
+        part = told.facts.get("compartment", "")
+        if self.others[part] != 1 or self.layout.parts is None:
+            return
+        if plain(part) not in self._no_engines and not is_other(part):
+            what = f"nobody said whether {part!r} is an engine"
+            self._wrong(n, REPORT_FIELDS["compartment"], what, "say it; until then it is left out")
 
     def _says(self, t: Told) -> bool:
         """Whether a row tells a sample: somebody's, with figures or a day of its own."""
@@ -254,22 +276,26 @@ class Reader:
     def row(self, n: int, cells: list[str], turn: int = 0) -> Told:
         """One row, whoever it is of; `turn`: which of several samples in it."""
         told = Told(n - self._place.begun)
-        named = self.layout.at("analyte") if self.layout.long else None
+        named = self._analyte
         figure_of = meaning(cells[named])[0] if named is not None and named < len(cells) else ""
-        for at, c in enumerate(self.layout.columns):
+        for at, target, unit, whose in self._columns:
             cell = cells[at].strip() if at < len(cells) else ""
-            if not cell or not c.target or c.turn not in (0, turn):
+            if not cell or whose not in (0, turn):
                 continue
-            if c.target in BY_COLUMN or c.target == "reading":
-                cell = self._unmarked(cell, c.target if c.target in BY_COLUMN else figure_of)
-            if c.target in BY_COLUMN:
-                if said := self._try(n, at, c.target, cell):
-                    told.figures.append(self._figure(c.target, said, c.unit))
+            if target in BY_COLUMN:
+                # Most cells are bare figures, of which there is nothing to find out.
+                if self._bare.fullmatch(cell):
+                    told.figures.append((target, cell, unit))
+                elif said := self._try(n, at, target, self._unmarked(cell, target)):
+                    figure, written = apart(said)
+                    told.figures.append((target, figure, written or unit))
                 continue
-            if c.target in (*DAYS, *FIGURES):
-                cell = self._try(n, at, c.target, cell)
+            if target == "reading":
+                cell = self._unmarked(cell, figure_of)
+            if target in (*DAYS, *FIGURES):
+                cell = self._try(n, at, target, cell)
             if cell and cell.lower() not in NOTHING:
-                told.facts[c.target] = cell
+                told.facts[target] = cell
         return told
 
     def _unmarked(self, cell: str, column: str) -> str:
@@ -278,11 +304,8 @@ class Reader:
             self.marks[mark] += 1
         return said
 
-    def _figure(self, column: str, said: str, unit: str) -> tuple[str, str, str]:
-        if column == "water_pct" and not unit:
-            unit = self.layout.water
-        figure, written = apart(said)
-        return column, figure, written or unit
+    def _unit(self, column: str, unit: str) -> str:
+        return self.layout.water if column == "water_pct" and not unit else unit
 
     def _gathered(self, told: Iterable[Told]) -> Iterator[Told]:
         """A figure a row, gathered into samples by what they share."""
@@ -297,7 +320,8 @@ class Reader:
                 if k not in _A_FIGURES:
                     one.facts.setdefault(k, v)
             if column in BY_COLUMN and said:
-                one.figures.append(self._figure(column, said, unit))
+                figure, written = apart(said)
+                one.figures.append((column, figure, written or self._unit(column, unit)))
             elif said:
                 what = f"{t.facts.get('analyte', '')!r} is no figure the program knows"
                 self._wrong(t.row + self._place.begun, "analyte", what, "it is left out")

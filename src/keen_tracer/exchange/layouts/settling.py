@@ -8,9 +8,9 @@ from ...core.laboratory import BY_COLUMN
 from ...core.terms import DaysWritten, DecimalMark, WaterUnit
 from .arranged import body_of, held
 from .layout import DAYS, FIGURES, HEAD, LOOKED, Layout, Proposal, Question
-from .names import meaning, plain
+from .names import meaning
+from .parts import sorted_out
 from .reader import Reader
-from .values import NOTHING
 
 _POINT_ONLY = re.compile(r"^[<>]?\s*\d+\.\d+(\s*[^\d\s,.]\S*)?$|^[<>]?\s*\d{1,3}(,\d{3})+\.\d+$")
 _COMMA_ONLY = re.compile(
@@ -21,13 +21,6 @@ _COMMA_ONLY = re.compile(
 _EITHER = re.compile(r"^[<>]?\s*[1-9]\d{0,2}([.,]\d{3})+(\s*[^\d\s,.]\S*)?$")
 _POINTED = re.compile(r"^[<>]?\s*[1-9]\d{0,2}\.\d{3}$")
 _SLASHED = re.compile(r"^(\d{1,2})[/.\-](\d{1,2})[/.\-](\d{4}|\d{2})(?:[ T].*)?$")
-# Words for parts of a machine: common practice, from memory. A word of neither list is asked.
-_ENGINE = re.compile(r"\b(engine|eng|motor|diesel|dieselmotor|moteur|motore|genset)\b")
-_OTHER = re.compile(
-    r"\b(gear|gearbox|transmission|trans|hydraulics?|hyd|differential|diff|axle|final|drive|coolant"
-    r"|antifreeze|compressor|turbine|pump|steering|brakes?|swing|travel|transfer|hub|wheel|tandem"
-    r"|pto|thruster|stern|winch|bearing|getriebe|hydraulik|achse|grease|fuel|adblue|def)\b"
-)
 MOST_PARTS = 40  # parts of machines shown; our choice
 
 
@@ -59,10 +52,10 @@ def settle(layout: Layout, grid: Sequence[Sequence[str]]) -> Proposal:
         water, doubt = _water(layout, body)
         questions += [Question("water", doubt)] if doubt else []
         made = replace(made, water=water)
-    if layout.parts is None and layout.tells("compartment"):
-        engines, doubt = _parts(parts_seen(layout, grid, body))
-        questions += [Question("parts", doubt)] if doubt else []
-        made = made if doubt else replace(made, parts=engines)
+    if layout.tells("compartment"):
+        found = sorted_out(parts_seen(layout, grid, body), layout.parts or (), layout.others)
+        questions += [Question("parts", found.open)] if found.open else []
+        made = made if found.open and layout.parts is None else replace(made, parts=found.engines)
     if doubt := _blank(made, grid):
         questions.append(Question("blank", doubt))
     return Proposal(made, tuple(questions))
@@ -133,24 +126,3 @@ def parts_seen(
     heads = {"compartment", *BY_COLUMN}
     named = [c for c in (*cells, *(a for a in above if a)) if meaning(c)[0] not in heads]
     return tuple(dict.fromkeys(" ".join(c.split()) for c in named))[:MOST_PARTS]
-
-
-def is_engine(part: str) -> bool:
-    """Whether a part of a machine is an engine by its words.
-
-    >>> is_engine("Engine LH"), is_engine("Swing motor"), is_engine("Unit 2")
-    (True, False, False)
-    """
-    words = plain(part)
-    return bool(_ENGINE.search(words)) and not _OTHER.search(words)
-
-
-def _parts(seen: Sequence[str]) -> tuple[tuple[str, ...], tuple[str, ...]]:
-    """(parts that are engines, all parts where some are of neither kind): ours is the engine.
-
-    >>> _parts(["ENGINE", "Gearbox"]), _parts(["Engine", "Unit 2"])
-    ((('ENGINE',), ()), (('Engine',), ('Engine', 'Unit 2')))
-    """
-    ours = tuple(filter(is_engine, seen))
-    known = [p for p in seen if p in ours or _OTHER.search(plain(p)) or plain(p) in NOTHING]
-    return ours, () if len(known) == len(seen) else tuple(p for p in seen if p)

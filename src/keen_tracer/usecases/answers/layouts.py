@@ -50,6 +50,7 @@ class FileLayout(TypedDict):
     water: WaterUnit
     blank: BlankEngine
     parts: list[str] | None
+    others: list[str]
     columns: list[ColumnOut]
     lines: list[BesideOut]
 

@@ -36,6 +36,7 @@ def layout_of(kept: Record) -> Layout:
             "columns": columns,
             "lines": lines,
             "parts": None if parts is None else tuple(parts),
+            "others": tuple(kept.get("others", ())),
         }
     )
 

@@ -260,6 +260,7 @@ def _layout_out(layout: Layout, grid: list[list[str]]) -> FileLayout:
         "water": layout.water,
         "blank": layout.blank,
         "parts": None if layout.parts is None else list(layout.parts),
+        "others": list(layout.others),
         "columns": columns,
         "lines": lines,
     }

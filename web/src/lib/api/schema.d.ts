@@ -3521,6 +3521,8 @@ export interface components {
             blank: "" | "above" | "out";
             /** Parts */
             parts: string[] | null;
+            /** Others */
+            others: string[];
             /** Columns */
             columns: components["schemas"]["ColumnOut"][];
             /** Lines */
@@ -4058,6 +4060,11 @@ export interface components {
             blank: "" | "above" | "out";
             /** Parts */
             parts?: string[] | null;
+            /**
+             * Others
+             * @default []
+             */
+            others: string[];
             /** Columns */
             columns: components["schemas"]["ColumnIn"][];
             /**

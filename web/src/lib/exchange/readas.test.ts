@@ -16,6 +16,7 @@ const found = (over: Partial<ReadAs> = {}): ReadAs => ({
     water: '%',
     blank: '',
     parts: null,
+    others: [],
     columns: [
       { heading: 'Unit', target: 'engine', unit: '', turn: 0, seen: ['U-1'] },
       { heading: 'Iron', target: 'Fe_ppm', unit: 'ppm', turn: 0, seen: ['14'] },

@@ -7,8 +7,22 @@ type Layout = Schemas['LayoutIn'];
 export function given(layout: Schemas['FileLayout']): Layout {
   const columns = layout.columns.map(({ heading, target, unit, turn }) => ({ heading, target, unit, turn }));
   const lines = layout.lines.map(({ label, target }) => ({ label, target }));
-  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts } = layout;
-  return { way, header, body, laboratory, engine, decimal, days, water, blank, parts, columns, lines };
+  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts, others } = layout;
+  return {
+    way,
+    header,
+    body,
+    laboratory,
+    engine,
+    decimal,
+    days,
+    water,
+    blank,
+    parts,
+    others,
+    columns,
+    lines,
+  };
 }
 
 type Place = { column: number } | { line: number };
@@ -25,8 +39,22 @@ export function standsFor(layout: Layout, at: Place, target: string): Layout {
   const lines = (layout.lines ?? []).map((x, n) =>
     'line' in at && n === at.line ? { ...x, target } : { ...x, target: free(x.target) },
   );
-  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts } = layout;
-  return { way, header, body, laboratory, engine, decimal, days, water, blank, parts, columns, lines };
+  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts, others } = layout;
+  return {
+    way,
+    header,
+    body,
+    laboratory,
+    engine,
+    decimal,
+    days,
+    water,
+    blank,
+    parts,
+    others,
+    columns,
+    lines,
+  };
 }
 
 /** What still has to be said before a file can be brought in, in one line; "" where nothing is open. */

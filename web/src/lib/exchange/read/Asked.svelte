@@ -13,7 +13,14 @@
   // What a person ticked; before that what the file settles.
   let ticked = $state<Record<string, boolean>>({});
   const isEngine = (part: string) => ticked[part] ?? (found.layout.parts ?? []).includes(part);
-  const engines = $derived(found.parts.filter(isEngine));
+  const said = () => {
+    // What other files name stays as it was said.
+    const before = (parts: readonly string[]) => parts.filter((p) => !found.parts.includes(p));
+    return {
+      parts: [...before(found.layout.parts ?? []), ...found.parts.filter(isEngine)],
+      others: [...before(found.layout.others), ...found.parts.filter((p) => p && !isEngine(p))],
+    };
+  };
   const asked = $derived(found.questions.some((q) => q.about === 'parts'));
 
   const options = (about: string) => {
@@ -46,15 +53,15 @@
             checked={isEngine(part)}
             onchange={(e) => {
               ticked[part] = e.currentTarget.checked;
-              if (!asked) change({ parts: engines });
+              if (!asked) change(said());
             }}
           />
           {part || 'no part named'}</label
         >{/each}
       {#if asked}<button
           class="press"
-          disabled={busy || !engines.length}
-          onclick={() => change({ parts: engines })}>These are engines</button
+          disabled={busy || !found.parts.some(isEngine)}
+          onclick={() => change(said())}>These are engines</button
         >{/if}
     </div>
     <p class="muted">Rows of the others are left out.</p>
