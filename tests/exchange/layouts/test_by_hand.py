@@ -245,6 +245,16 @@ def test_several_samples_in_a_row_each_with_its_day(tmp_path: Path) -> None:
     ]
 
 
+def test_a_word_is_a_figure_too_and_an_engine_may_be_called_max(tmp_path: Path) -> None:
+    long = "Sample,Test,Result\nB-1,Glycol,Negative\nB-1,Iron,14\n"
+    [told] = read_all(long, tmp_path)[0]
+    assert told.figures == [("glycol_pct", "Negative", ""), ("Fe_ppm", "14", "")]
+    named = "Unit,Sample Date,Glycol\nMax-12,2026-01-04,neg\nMax-13,,3\nMax,,4\n"
+    told_of, reader, _ = read_all(named, tmp_path)
+    assert plainly(told_of) == [("Max-12", "2026-01-04", {"glycol_pct": "neg"})]
+    assert ([u.row for u in reader.unread], reader.left) == ([3], 1)
+
+
 def test_limits_and_averages_beside_figures_are_not_read(tmp_path: Path) -> None:
     text = "Unit,Date,Fe,Fe limit,Si average,Si\nU-1,2026-01-04,14,100,10,8\n"
     assert plainly(read_all(text, tmp_path)[0]) == [

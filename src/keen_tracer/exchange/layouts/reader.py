@@ -22,7 +22,7 @@ from .values import NOTHING, apart, day, figure, unmarked
 _SUMS = re.compile(
     r"^(average|avg|mean|median|max(imum)?|min(imum)?|std|standard deviation|total|sum|limits?"
     r"|caution|critical|alarm|warning|normal|typical|reference|new oil|baseline|mittelwert"
-    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)\b",
+    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)\b[^\d/-]*$",
     re.IGNORECASE,
 )
 _BARE = {"point": re.compile(r"\d{1,15}(\.\d{1,15})?"), "comma": re.compile(r"\d{1,15}")}
@@ -216,7 +216,9 @@ class Reader:
         self._place.last = {k: v for k, v in t.facts.items() if k not in _A_FIGURES}
         named = any(t.facts.get(k) for k in KEYS)
         dated = not self.layout.tells("drawn_on") or "drawn_on" in t.facts or "sample" in t.facts
-        return named and dated and (t.measured or "drawn_on" in t.facts)
+        # Words are figures too ("trace"); what is a heading was seen before.
+        told = t.figures or "reading" in t.facts or "drawn_on" in t.facts
+        return named and dated and bool(told)
 
     def _no_sample(self, n: int, cells: list[str], told: Told) -> None:
         """A row of the table that tells no sample."""
