@@ -206,9 +206,15 @@ def _places(heads: Sequence[str], wanted: Sequence[str]) -> list[int | None]:
 
 
 def body_of(grid: Sequence[Sequence[str]], layout: Layout) -> list[list[str]]:
-    """The first rows of samples, under the layout's columns."""
+    """The first rows of samples, under the layout's columns: no heading come again, no name."""
     if layout.way == "rows":
-        return [list(r) for r in grid[layout.body : layout.body + LOOKED]]
+        heads = [c.heading for c in layout.columns]
+
+        def other(r: Sequence[str]) -> bool:
+            return is_sheet(r) or same_heading(r, heads) or bool(held(r, layout.lines))
+
+        below = grid[layout.body : layout.body + LOOKED]
+        return [list(r) for r in below if not other(r)]
     return [row for b in blocks(grid, layout) for _, row in b.rows][:LOOKED]
 
 
