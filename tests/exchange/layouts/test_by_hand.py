@@ -211,6 +211,19 @@ def test_parts_of_a_machine_that_are_no_engines_are_left_out_and_counted(tmp_pat
     assert (dict(reader.others), asked) == ({"Hydraulic motor": 1}, ())
 
 
+def test_a_bottle_of_another_part_is_none_of_the_engine_whatever_it_says(tmp_path: Path) -> None:
+    """A word for a figure, a row a figure; a bottle that has no figures yet."""
+    long = (
+        "Unit,Component,Date,Test,Result\nU-1,Engine,2026-01-04,Iron,14\n"
+        "U-1,Gearbox,2026-01-04,Glycol,Positive\n"
+    )
+    told, reader, _ = read_all(long, tmp_path)
+    assert plainly(told) == [("U-1", "2026-01-04", {"Fe_ppm": "14"})]
+    assert dict(reader.others) == {"Gearbox": 1}
+    empty = PARTS.format(other="Gearbox").replace(",114", ",")
+    assert plainly(read_all(empty, tmp_path)[0]) == [("U-1", "2026-01-04", {"Fe_ppm": "14"})]
+
+
 def test_a_part_nobody_knows_is_asked_about(tmp_path: Path) -> None:
     text = PARTS.format(other="Main unit")
     told, _, asked = read_all(text, tmp_path)

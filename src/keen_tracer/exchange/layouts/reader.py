@@ -191,7 +191,8 @@ class Reader:
         if not self._tells_parts:
             return False
         part = told.facts.get("compartment", "")
-        if plain(part) in self._engines or not (told.measured or told.figures):
+        tells = bool(part or told.figures) or any(k in told.facts for k in ("reading", "drawn_on"))
+        if plain(part) in self._engines or not tells:
             return False
         self.others[part or "no part named"] += 1
         return True
