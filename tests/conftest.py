@@ -17,7 +17,6 @@ import httpx
 import psycopg
 import pytest
 from hypothesis import settings
-from playwright.sync_api import Browser, sync_playwright
 
 from keen_tracer.core.limits import default_limits
 from keen_tracer.demo.load import load
@@ -50,30 +49,6 @@ def pytest_configure_node(node) -> None:  # type: ignore[no-untyped-def]
 def pytest_unconfigure(config: pytest.Config) -> None:
     if hasattr(config, "keen_cluster"):
         config.keen_cluster.stop()
-
-
-CHROMIUM_FLAGS = [
-    f"--{flag}"
-    for flag in (
-        "headless",
-        "no-sandbox",
-        "disable-gpu",
-        "disable-quic",
-        "no-first-run",
-        "disable-background-networking",
-        "disable-component-update",
-        "disable-sync",
-    )
-]
-
-
-@pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
-    """Headless Chromium from Debian's package."""
-    with sync_playwright() as p:
-        found = p.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
-        yield found
-        found.close()
 
 
 @pytest.fixture(scope="session")
