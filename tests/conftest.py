@@ -17,6 +17,7 @@ import httpx
 import psycopg
 import pytest
 from hypothesis import settings
+from playwright.sync_api import Browser, sync_playwright
 
 from keen_tracer.core.limits import default_limits
 from keen_tracer.demo.load import load
@@ -49,6 +50,30 @@ def pytest_configure_node(node) -> None:  # type: ignore[no-untyped-def]
 def pytest_unconfigure(config: pytest.Config) -> None:
     if hasattr(config, "keen_cluster"):
         config.keen_cluster.stop()
+
+
+CHROMIUM_FLAGS = [
+    f"--{flag}"
+    for flag in (
+        "headless",
+        "no-sandbox",
+        "disable-gpu",
+        "disable-quic",
+        "no-first-run",
+        "disable-background-networking",
+        "disable-component-update",
+        "disable-sync",
+    )
+]
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    """Headless Chromium from Debian's package."""
+    with sync_playwright() as p:
+        found = p.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+        yield found
+        found.close()
 
 
 @pytest.fixture(scope="session")
@@ -122,6 +147,9 @@ def url(new_database: Callable[[], str]) -> str:
     return new_database()
 
 
+PORTS_TRIED = 3
+
+
 class Server:
     """The program serving one database on a real port, as a process of its own."""
 
@@ -135,35 +163,35 @@ class Server:
             "KEEN_PAGES": str(BUILD),
             "PYTHONPATH": str(ROOT / "src"),
         }
-        self.log = log.open("w")
-        self.process = subprocess.Popen(
-            [
-                sys.executable,
-                "-m",
-                "keen_tracer.cli",
-                "serve",
-                "--port",
-                str(free_port()),
-                "--address-file",
-                str(address),
-            ],
-            env=env,
-            stdout=self.log,
-            stderr=subprocess.STDOUT,
-        )
+        # Between finding a port free and taking it another process may take it.
+        for _ in range(PORTS_TRIED):
+            self.log = log.open("w")
+            command = ["-m", "keen_tracer.cli", "serve", "--port", str(free_port())]
+            self.process = subprocess.Popen(
+                [sys.executable, *command, "--address-file", str(address)],
+                env=env,
+                stdout=self.log,
+                stderr=subprocess.STDOUT,
+            )
+            if self._came_up(address):
+                return
+            self.stop()
+            if "is taken" not in log.read_text():
+                break
+        raise RuntimeError(f"the server did not come up: {log.read_text()}")
+
+    def _came_up(self, address: Path) -> bool:
         until = time.monotonic() + 300
-        while time.monotonic() < until:
-            if self.process.poll() is not None:
-                raise RuntimeError(log.read_text())
+        while time.monotonic() < until and self.process.poll() is None:
             if address.exists() and address.read_text():
                 self.address = address.read_text()
                 try:
                     if httpx.get(f"{self.address}/healthz").status_code == 200:
-                        return
+                        return True
                 except httpx.TransportError:
                     pass
             time.sleep(0.05)
-        raise RuntimeError(f"the server did not come up: {log.read_text()}")
+        return False
 
     def stop(self) -> None:
         self.process.terminate()

@@ -19,8 +19,7 @@ from keen_tracer.demo.load import load
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import set_setting
 from launcher.paths import ROOT
-from tests.browser.conftest import FLAGS
-from tests.conftest import Server, at
+from tests.conftest import CHROMIUM_FLAGS, Server, at
 
 KEPT = ROOT / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -99,7 +98,7 @@ PICTURES = {
 def take(server: Server, wanted: list[str]) -> None:
     """Each picture from a browser of its own, as the analyst sees it."""
     with sync_playwright() as p:
-        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
+        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
         for name in wanted:
             one = PICTURES[name]
             context = browser.new_context(

@@ -10,11 +10,13 @@ import tempfile
 import threading
 import time
 from collections.abc import Callable, Iterator
+from functools import partial
 from pathlib import Path
 
 import httpx
 import psycopg
 import pytest
+from playwright.sync_api import Browser, expect
 
 from launcher import machine
 from launcher.cluster import Cluster
@@ -22,6 +24,9 @@ from launcher.paths import ROOT, VENV, others_may_enter
 from launcher.say import Stop
 
 KEEN = str(ROOT / "keen")
+# A machine that does other work only makes these tests slower.
+PATIENT_S = 120.0
+get, post = partial(httpx.get, timeout=PATIENT_S), partial(httpx.post, timeout=PATIENT_S)
 
 
 class Running:
@@ -100,8 +105,8 @@ def servers_on(folder: Path) -> list[str]:
 def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> None:
     first = Running(home, "demo", "--date", "2026-11-24")
     address = first.address()
-    assert httpx.get(f"{address}/healthz").json()["database"] == "up"
-    assert "<title>Keen Tracer</title>" in httpx.get(f"{address}/wall").text
+    assert get(f"{address}/healthz").json()["database"] == "up"
+    assert "<title>Keen Tracer</title>" in get(f"{address}/wall").text
     printed = "".join(first.lines)
     for step in (
         "database cluster",
@@ -123,9 +128,9 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     assert (tmp_path / "out" / "samples.csv").stat().st_size > 10_000
     assert once(home, "backup", str(tmp_path / "b.keen")).returncode == 0
 
-    assert httpx.get(f"{address}/healthz").json()["last_backup"] is not None
+    assert get(f"{address}/healthz").json()["last_backup"] is not None
 
-    with httpx.Client(base_url=address) as c:
+    with httpx.Client(base_url=address, timeout=PATIENT_S) as c:
         person = next(p for p in c.get("/api/people").json() if p["role"] == "releaser")
         c.post("/api/session", json={"person": person["id"]})
         assert (
@@ -140,7 +145,7 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     again = Running(home, "demo")
     address = again.address()
     assert "simulating" not in "".join(again.lines)
-    line = next(r for r in httpx.get(f"{address}/api/runs").json()["rows"] if r["code"] == "G-01")
+    line = next(r for r in get(f"{address}/api/runs").json()["rows"] if r["code"] == "G-01")
     state = line["state"]
     assert (state["may_run"], state["run"]["reason"]) == ("do_not_run", "mine")
     again.stop(signal.SIGTERM)
@@ -151,7 +156,7 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     assert "kept as it was" in "".join(kept.lines)
     assert any(
         r["state"]["run"] and r["state"]["run"]["reason"] == "mine"
-        for r in httpx.get(f"{address}/api/runs").json()["rows"]
+        for r in get(f"{address}/api/runs").json()["rows"]
     )
     kept.stop()
 
@@ -159,7 +164,7 @@ def test_demo_from_nothing_to_ctrl_c_and_again(home: Path, tmp_path: Path) -> No
     address = fresh.address()
     assert not any(
         r["state"]["run"] and r["state"]["run"]["reason"] == "mine"
-        for r in httpx.get(f"{address}/api/runs").json()["rows"]
+        for r in get(f"{address}/api/runs").json()["rows"]
     )
     fresh.stop()
 
@@ -195,7 +200,7 @@ def test_own_data_starts_empty_takes_files_and_restores_elsewhere(
     assert back.returncode == 0, back.stderr
     assert "compared equal" in back.stdout
     served = Running(home, "serve")
-    assert httpx.get(f"{served.address()}/api/wall").json()["total"] == 1
+    assert get(f"{served.address()}/api/wall").json()["total"] == 1
     served.stop()
     assert servers_on(home) == []
 
@@ -204,7 +209,7 @@ def box_once(address: str, state: str) -> dict[str, str]:
     """The box, once it has come to a state."""
     until = time.monotonic() + 600
     while time.monotonic() < until:
-        found: dict[str, str] = httpx.get(f"{address}/api/box").json()
+        found: dict[str, str] = get(f"{address}/api/box").json()
         assert found["state"] != "failed", found
         if found["state"] == state:
             return found
@@ -212,36 +217,48 @@ def box_once(address: str, state: str) -> dict[str, str]:
     raise AssertionError(f"the box never came to {state}: {found}")
 
 
-def test_the_demos_data_comes_in_a_box_beside_and_goes_again(home: Path) -> None:
+SHOW = "Show me the demo's data, in a box of its own"
+
+
+def test_the_demos_data_comes_in_a_box_beside_and_goes_again(home: Path, browser: Browser) -> None:
     served = Running(home, "serve")
     mine = served.address()
-    assert httpx.get(f"{mine}/api/box").json()["state"] == "none"
-    assert httpx.post(f"{mine}/api/box", json={"want": "fill"}).json()["state"] == "filling"
+    page = browser.new_page()
+    page.set_default_timeout(PATIENT_S * 1000)
+    page.goto(f"{mine}/wall")
+    page.get_by_role("button", name=SHOW).click()
+    expect(page.get_by_text("Filling the box")).to_be_visible(timeout=PATIENT_S * 1000)
+    page.get_by_role("link", name="Open the demo's box").click(timeout=600_000)
     box = box_once(mine, "ready")["address"]
-    assert httpx.get(f"{box}/api/state").json()["engines"] == 26
-    assert httpx.get(f"{box}/api/box").json()["mine"] == mine
+    page.wait_for_url(f"{box}/**")
+    expect(page.get_by_text("G-03").first).to_be_visible(timeout=PATIENT_S * 1000)
+    assert get(f"{box}/api/state").json()["engines"] == 26
+    assert get(f"{box}/api/box").json()["mine"] == mine
     # What is done in the box stays in it.
     person = {"name": "Only In The Box", "role": "analyst"}
-    with httpx.Client(base_url=box) as c:
+    with httpx.Client(base_url=box, timeout=PATIENT_S) as c:
         mira = next(p for p in c.get("/api/people").json() if p["name"] == "Mira Ostrand")
         c.post("/api/session", json={"person": mira["id"]}).raise_for_status()
         c.post("/api/people", json=person).raise_for_status()
-    assert httpx.get(f"{mine}/api/state").json()["engines"] == 0
-    assert httpx.get(f"{mine}/api/people").json() == []
+    assert get(f"{mine}/api/state").json()["engines"] == 0
+    assert get(f"{mine}/api/people").json() == []
     served.stop()
     # It is shut with the program, opened again as it was, and emptied for good.
     again = Running(home, "serve")
     mine = again.address()
-    assert httpx.get(f"{mine}/api/box").json()["state"] == "closed"
-    httpx.post(f"{mine}/api/box", json={"want": "fill"}).raise_for_status()
+    assert get(f"{mine}/api/box").json()["state"] == "closed"
+    post(f"{mine}/api/box", json={"want": "fill"}).raise_for_status()
     box = box_once(mine, "ready")["address"]
-    names = [p["name"] for p in httpx.get(f"{box}/api/people").json()]
+    names = [p["name"] for p in get(f"{box}/api/people").json()]
     assert person["name"] in names
-    httpx.post(f"{mine}/api/box", json={"want": "empty"}).raise_for_status()
+    page.goto(f"{mine}/wall")
+    page.get_by_role("button", name="Empty the box").click()
+    expect(page.get_by_role("button", name=SHOW)).to_be_visible(timeout=600_000)
+    page.close()
     box_once(mine, "none")
     with pytest.raises(httpx.ConnectError):
-        httpx.get(f"{box}/api/state")
-    assert httpx.get(f"{mine}/api/state").json()["engines"] == 0
+        get(f"{box}/api/state")
+    assert get(f"{mine}/api/state").json()["engines"] == 0
     again.stop()
     assert servers_on(home) == []
 
@@ -306,7 +323,7 @@ def wait_for(what: Callable[[], bool], why: str) -> None:
 
 def healthy(address: str) -> bool:
     try:
-        return httpx.get(f"{address}/healthz", timeout=20).status_code == 200
+        return get(f"{address}/healthz").status_code == 200
     except httpx.TransportError:
         return False
 
@@ -427,7 +444,7 @@ def test_a_first_load_that_was_interrupted_is_started_over(home: Path) -> None:
     first.stop(signal.SIGKILL)
     wait_for(lambda: servers_on(home) == [], "PostgreSQL was left behind")
     again = Running(home, "demo", "--date", "2026-11-24")
-    total = httpx.get(f"{again.address()}/api/wall").json()["total"]
+    total = get(f"{again.address()}/api/wall").json()["total"]
     again.stop()
     assert total == 26
     assert "the first load of the demo was interrupted" in "".join(again.lines)

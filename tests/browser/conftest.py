@@ -1,38 +1,15 @@
-"""Headless Chromium from Debian's package, and a page that fails its test on any error in the
-console."""
+"""Pages of a server in headless Chromium, that fail their test on any error in the console."""
 
 from collections.abc import Callable, Iterator
 
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Page, expect
 
 from keen_tracer.storage.migrate import drop_database
 from tests.conftest import Server, copy_of
 
-FLAGS = [
-    f"--{flag}"
-    for flag in (
-        "headless",
-        "no-sandbox",
-        "disable-gpu",
-        "disable-quic",
-        "no-first-run",
-        "disable-background-networking",
-        "disable-component-update",
-        "disable-sync",
-    )
-]
-
 # Generous, so that a busy machine only makes the tests slower.
 expect.set_options(timeout=60_000)
-
-
-@pytest.fixture(scope="session")
-def browser() -> Iterator[Browser]:
-    with sync_playwright() as p:
-        found = p.chromium.launch(executable_path="/usr/bin/chromium", args=FLAGS)
-        yield found
-        found.close()
 
 
 @pytest.fixture(scope="module")

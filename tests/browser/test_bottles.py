@@ -13,8 +13,8 @@ from playwright.sync_api import Browser, Page, expect
 
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import rows
-from tests.browser.conftest import FLAGS
 from tests.browser.test_collect import PHONE, Thumb, reading
+from tests.conftest import CHROMIUM_FLAGS
 
 pytestmark = pytest.mark.browser
 # Engines that have no bottle out in the demo, of two depots and two oils.
@@ -246,7 +246,7 @@ def test_a_label_is_scanned_by_the_camera(still, browser: Browser, tmp_path: Pat
     with browser.browser_type.launch(
         executable_path="/usr/bin/chromium",
         args=[
-            *FLAGS,
+            *CHROMIUM_FLAGS,
             "--use-fake-ui-for-media-stream",
             "--use-fake-device-for-media-stream",
             f"--use-file-for-fake-video-capture={film}",

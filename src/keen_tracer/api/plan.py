@@ -1,7 +1,7 @@
 """Routes of the plan: the weeks ahead, moves, a proposal, calendars."""
 
 import io
-from datetime import date
+from datetime import UTC, date, datetime
 from typing import Annotated
 from uuid import UUID
 
@@ -54,7 +54,7 @@ def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
 def post_done(here: Here, who: Who, body: m.NewDone) -> Done:
     """Say that a task was done; it becomes the row it was."""
     with here.database.transaction() as c:
-        finishing.finish(c, finishing.Done(**body.model_dump()), date.today(), who["name"])
+        finishing.finish(c, finishing.Done(**body.model_dump()), datetime.now(UTC), who["name"])
         return Done()
 
 

@@ -22,7 +22,8 @@ from .values import NOTHING, apart, day, figure, unmarked
 _SUMS = re.compile(
     r"^(average|avg|mean|median|max(imum)?|min(imum)?|std|standard deviation|total|sum|limits?"
     r"|caution|critical|alarm|warning|normal|typical|reference|new oil|baseline|mittelwert"
-    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)\b[^\d/-]*$",
+    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)"
+    r"\b[^\d/-]*$",
     re.IGNORECASE,
 )
 _BARE = {"point": re.compile(r"\d{1,15}(\.\d{1,15})?"), "comma": re.compile(r"\d{1,15}")}

@@ -12,7 +12,7 @@ from ...core.terms import METHODS, DrawPurpose
 from ...core.words import due_words
 from ...storage import fleet
 from ...storage.db import Connection, address
-from ...storage.records import Row, number, rows
+from ...storage.records import Row, number, row, rows
 from ..answers.collect import Expected, NewOilBatch, Round, StopAlone, StopFull
 from ..answers.from_rows import answer, answers
 from ..answers.wall import WallLine
@@ -160,6 +160,12 @@ def day_at(c: Connection, depot: str | None, now: datetime) -> date:
     return today_in(
         next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC"), now
     )
+
+
+def day_of_engine(c: Connection, code: str, now: datetime) -> date:
+    """The day it is where an engine stands."""
+    found = row(c, "plan_row", code=code)
+    return day_at(c, found["depot"] if found else None, now)
 
 
 def one_stop(c: Connection, code: str, on: date | datetime) -> StopAlone | None:

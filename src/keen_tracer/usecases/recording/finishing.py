@@ -3,7 +3,7 @@ check, a piece of work. What the program cannot know (the meter, the label) is a
 up."""
 
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, datetime
 from uuid import UUID
 
 from ...core.record import build_time_line
@@ -12,7 +12,7 @@ from ...storage.db import Connection
 from ...storage.records import row
 from ..answers.plan import Listed
 from ..errors import CannotRecord, NotThere
-from ..pages.collect import one_stop
+from ..pages.collect import day_of_engine, one_stop
 from ..pages.plan_tasks import LOOKED_AT, tasks_of_engine
 from .log_rows import Bottle, Event, engine_id, known_row, record_event, register_bottle
 from .looks import Look, record_look
@@ -32,24 +32,25 @@ class Done:
     said: str = ""
 
 
-def finish(c: Connection, done: Done, today: date, who: str) -> None:
-    """Write down that a task was done today; sent twice it is written once.
+def finish(c: Connection, done: Done, now: datetime, who: str) -> None:
+    """Write down that a task was done on the day it is now at the engine's depot; sent twice it is
+    written once. `now`: a moment with a time zone.
 
     Raises NotThere for a task that is done or was never there, CannotRecord for what lacks its
     figure or cannot be said in two taps.
     """
     if known_row(c, done.id) is not None or row(c, "work_whole", id=done.id) is not None:
         return
-    _, listed = tasks_of_engine(c, done.engine, today)
+    _, listed = tasks_of_engine(c, done.engine, now.astimezone().date())
     task = next((t for t in listed if t.key == done.task), None)
     if task is None:
         raise NotThere("this task is done, or another stands in its place; look again")
     if not task.quick:
         raise CannotRecord("has_a_form", f"{task.what}: say on its form what came of it")
-    _WRITE[task.quick](c, done, task, today, who)
+    _WRITE[task.quick](c, done, task, day_of_engine(c, done.engine, now), who)
 
 
-def _oil(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+def _oil(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
     """The same oil again; litres are not known, and not made up."""
     history = fleet.load(c, [engine_id(c, done.engine)], {}, figures=False).fleet.histories[0]
     held = build_time_line(history).charges[-1].oil or ""
@@ -57,7 +58,7 @@ def _oil(c: Connection, done: Done, task: Listed, today: date, who: str) -> None
     change = Event(
         id=done.id,
         engine=done.engine,
-        on=today,
+        on=on,
         kind="oil_change",
         dial=done.dial,
         oil=oil,
@@ -67,16 +68,16 @@ def _oil(c: Connection, done: Done, task: Listed, today: date, who: str) -> None
     record_event(c, change, who)
 
 
-def _bottle(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+def _bottle(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
     if done.dial is None or not done.sample.strip():
         raise CannotRecord("meter_required", "give the meter and the number on the bottle")
-    stop = one_stop(c, done.engine, today)
+    stop = one_stop(c, done.engine, on)
     assert stop is not None
     bottle = Bottle(
         id=done.id,
         sample=done.sample.strip(),
         engine=done.engine,
-        on=today,
+        on=on,
         dial=done.dial,
         purpose=stop["purpose"],
         resample_of=stop["resample_of"],
@@ -85,11 +86,11 @@ def _bottle(c: Connection, done: Done, task: Listed, today: date, who: str) -> N
     register_bottle(c, bottle, who)
 
 
-def _result(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+def _result(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
     said = Event(
         id=done.id,
         engine=done.engine,
-        on=today,
+        on=on,
         kind="field_check",
         part=task.code,
         dial=done.dial,
@@ -98,13 +99,13 @@ def _result(c: Connection, done: Done, task: Listed, today: date, who: str) -> N
     record_event(c, said, who)
 
 
-def _nothing(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+def _nothing(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
     place = LOOKED_AT[task.code]
-    look = Look(id=done.id, engine=done.engine, on=today, place=place, dial=done.dial)
+    look = Look(id=done.id, engine=done.engine, on=on, place=place, dial=done.dial)
     record_look(c, look, who)
 
 
-def _work(c: Connection, done: Done, task: Listed, today: date, who: str) -> None:
+def _work(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
     assert task.work is not None
     finish_work(c, task.work, done.id, who)
 

@@ -66,7 +66,7 @@
       their figures are in.
     </p>
   {:else}
-    <div class="scroll">
+    <div class="across">
       <table class="plain-table">
         <thead
           ><tr
@@ -155,9 +155,6 @@
   section {
     display: grid;
     gap: 8px;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   .late {
     color: var(--act);

@@ -39,22 +39,7 @@ export function standsFor(layout: Layout, at: Place, target: string): Layout {
   const lines = (layout.lines ?? []).map((x, n) =>
     'line' in at && n === at.line ? { ...x, target } : { ...x, target: free(x.target) },
   );
-  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts, others } = layout;
-  return {
-    way,
-    header,
-    body,
-    laboratory,
-    engine,
-    decimal,
-    days,
-    water,
-    blank,
-    parts,
-    others,
-    columns,
-    lines,
-  };
+  return { ...layout, columns, lines };
 }
 
 /** What still has to be said before a file can be brought in, in one line; "" where nothing is open. */

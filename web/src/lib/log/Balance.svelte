@@ -30,7 +30,7 @@
     {book.sump_l ? `The maker recommends ${mine.says(book.sump_l, 'L')} at a change. ` : ''}{book.stick}
     {use}
   </p>
-  <div class="scroll">
+  <div class="across">
     <table class="plain-table">
       <thead
         ><tr
@@ -72,9 +72,6 @@
   section {
     display: grid;
     gap: 6px;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   .odd {
     color: var(--act);

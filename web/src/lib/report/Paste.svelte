@@ -97,8 +97,4 @@
     gap: 10px;
     align-items: end;
   }
-  .ask {
-    border: 2px solid var(--due);
-    padding: 6px 12px 10px;
-  }
 </style>

@@ -26,7 +26,7 @@
   {#if sources.data?.length}
     <section aria-label="Brought in so far">
       <h2>Brought in so far</h2>
-      <div class="scroll">
+      <div class="across">
         <table class="plain-table">
           <thead
             ><tr
@@ -64,8 +64,5 @@
   section {
     display: grid;
     gap: 8px;
-  }
-  .scroll {
-    overflow-x: auto;
   }
 </style>

@@ -34,7 +34,7 @@
   <fieldset class="ask">
     <legend>{q.words}</legend>
     <p class="figure">{q.seen.join(q.about === 'blank' ? ' · ' : '   ')}</p>
-    <div class="row">
+    <div class="in-row">
       {#each options(q.about) as o (o.code)}<button
           class="press"
           disabled={busy}
@@ -46,7 +46,7 @@
 {#if found.parts.length}
   <fieldset class:ask={asked} class="parts">
     <legend>Which of these parts are engines?</legend>
-    <div class="row">
+    <div class="in-row">
       {#each found.parts as part (part)}<label class="tick"
           ><input
             type="checkbox"
@@ -69,15 +69,6 @@
 {/if}
 
 <style>
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px;
-    align-items: end;
-  }
-  .ask {
-    border: 2px solid var(--due);
-  }
   fieldset {
     padding: 6px 12px 10px;
     display: grid;
@@ -89,10 +80,5 @@
   }
   legend {
     font-weight: 650;
-  }
-  .tick {
-    display: flex;
-    gap: 8px;
-    align-items: center;
   }
 </style>

@@ -35,7 +35,7 @@
 
 <section aria-label="Columns">
   <h2>{layout.way === 'rows' ? 'Columns' : 'Names of figures'}</h2>
-  <div class="scroll">
+  <div class="across">
     <table class="plain-table">
       <thead><tr><th>Heading</th><th>Stands for</th><th>Unit</th><th>First cells</th></tr></thead>
       <tbody>
@@ -90,9 +90,6 @@
     display: grid;
     gap: 8px;
     min-width: 0;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   td .field {
     min-height: 0;

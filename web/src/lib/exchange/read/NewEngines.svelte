@@ -20,7 +20,7 @@
 
 <section aria-label="Engines that are not on record">
   <h2>{fresh.length} {fresh.length === 1 ? 'engine is' : 'engines are'} not on record</h2>
-  <div class="row">
+  <div class="in-row">
     <label
       >They are
       <select class="field" bind:value={kind}
@@ -38,7 +38,7 @@
   </div>
   <ul>
     {#each fresh as e (e.said)}
-      <li>
+      <li class="in-row">
         <label class="tick"
           ><input
             type="checkbox"
@@ -67,19 +67,7 @@
     display: grid;
     gap: 8px;
   }
-  .row,
   li {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px;
-    align-items: end;
-  }
-  li {
-    align-items: center;
-  }
-  .tick {
-    display: flex;
-    gap: 8px;
     align-items: center;
   }
 </style>

@@ -10,7 +10,7 @@
 {#if found.told.length}
   <section aria-label="As it will be read">
     <h2>As it will be read: {found.samples} {found.samples === 1 ? 'sample' : 'samples'}</h2>
-    <div class="scroll">
+    <div class="across">
       <table class="plain-table">
         <thead
           ><tr
@@ -58,9 +58,6 @@
     display: grid;
     gap: 8px;
     min-width: 0;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   .when {
     white-space: nowrap;

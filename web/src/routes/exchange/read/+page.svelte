@@ -81,7 +81,7 @@
   <h1>How this file is read</h1>
   {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
   {#if found && !done}
-    <div class="row">
+    <div class="in-row">
       {#if found.sheets.length > 1}
         <label
           >Sheet
@@ -131,7 +131,7 @@
         Known again by its headings: read as before, for {found.known_from}.
       </p>{/if}
 
-    {#if !tellsEngine(found)}<label class="whose"
+    {#if !tellsEngine(found)}<label class="ask whose"
         >Nothing in this file says whose it is. Every sample is of engine
         <input
           class="field"
@@ -152,7 +152,7 @@
     <label class="tick"
       ><input type="checkbox" bind:checked={leaveOut} /> Leave out what cannot be read and who is not ticked</label
     >
-    <p class="row">
+    <p class="in-row">
       <button
         class="press"
         disabled={act.busy || Boolean(asked) || unclassed || !found.samples}
@@ -185,20 +185,7 @@
     gap: 14px;
     max-width: 1240px;
   }
-  .row {
-    display: flex;
-    flex-wrap: wrap;
-    gap: 10px;
-    align-items: end;
-  }
-  .tick {
-    display: flex;
-    gap: 8px;
-    align-items: center;
-  }
   .whose {
-    border: 2px solid var(--due);
-    padding: 8px 12px;
     justify-self: start;
   }
 </style>

@@ -85,7 +85,7 @@
     {#if act.said}<p role="status">{act.said}</p>{/if}
   </form>
   {#if held.data?.length}
-    <div class="scroll">
+    <div class="across">
       <table class="plain-table">
         <thead
           ><tr
@@ -128,9 +128,6 @@
     flex-wrap: wrap;
     gap: 10px;
     align-items: end;
-  }
-  .scroll {
-    overflow-x: auto;
   }
   .short {
     width: 118px;

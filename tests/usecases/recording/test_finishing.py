@@ -1,0 +1,38 @@
+"""*Done* is of the day it is where the engine stands."""
+
+from datetime import UTC, date, datetime, time, timedelta
+from uuid import uuid4
+
+import pytest
+
+from keen_tracer.storage.db import single
+from keen_tracer.usecases.pages.plan_tasks import tasks_of_engine
+from keen_tracer.usecases.recording.finishing import Done, finish
+
+TODAY = date.today()
+
+
+# Zones on the two sides of the day line, by what the clock of the sun says of them all year.
+@pytest.mark.parametrize(
+    ("zone", "at", "days"),
+    [
+        ("Pacific/Kiritimati", time(23, 30), 1),
+        ("UTC", time(23, 30), 0),
+        ("Pacific/Pago_Pago", time(0, 30), -1),
+    ],
+)
+def test_done_is_written_for_the_day_at_the_depot(
+    demo_copy: str, zone: str, at: time, days: int
+) -> None:
+    with single(demo_copy) as c:
+        c.execute("update depot set time_zone = %s", (zone,))
+        engine, task = next(
+            (code, t.key)
+            for (code,) in c.execute("select code from engine order by code").fetchall()
+            for t in tasks_of_engine(c, code, TODAY)[1]
+            if t.quick == "oil"
+        )
+        done = Done(id=uuid4(), engine=engine, task=task)
+        finish(c, done, datetime.combine(TODAY, at, UTC), "Jon Tveld")
+        [found] = c.execute("select on_date from log where id = %s", (done.id,)).fetchall()
+        assert found[0] == TODAY + timedelta(days=days)
