@@ -226,8 +226,10 @@ def test_a_bottle_of_another_part_is_none_of_the_engine_whatever_it_says(tmp_pat
 
 def test_a_part_nobody_knows_is_asked_about(tmp_path: Path) -> None:
     text = PARTS.format(other="Main unit")
-    told, _, asked = read_all(text, tmp_path)
-    assert (told, asked) == ([], ("parts",))
+    told, reader, asked = read_all(text, tmp_path)
+    # What its word says is proposed beside; the other one is in none of it.
+    assert (plainly(told), asked) == ([("U-1", "2026-01-04", {"Fe_ppm": "14"})], ("parts",))
+    assert [u.heading for u in reader.unread] == ["part of the machine"]
     told, _, _ = read_all(text, tmp_path, parts=("Engine", "Main unit"))
     assert [f for t in told for _, f, _ in t.figures] == ["14", "114"]
 

@@ -201,7 +201,7 @@ class Reader:
     def _new_part(self, n: int, told: Told) -> None:
         """A part that is none of those sorted out: left out, and said once."""
         part = told.facts.get("compartment", "")
-        if self.others[part] != 1 or self.layout.parts is None:
+        if self.others[part] != 1:
             return
         if plain(part) not in self._no_engines and not is_other(part):
             what = f"nobody said whether {part!r} is an engine"

@@ -55,7 +55,7 @@ def settle(layout: Layout, grid: Sequence[Sequence[str]]) -> Proposal:
     if layout.tells("compartment"):
         found = sorted_out(parts_seen(layout, grid, body), layout.parts or (), layout.others)
         questions += [Question("parts", found.open)] if found.open else []
-        made = made if found.open and layout.parts is None else replace(made, parts=found.engines)
+        made = replace(made, parts=found.engines)
     if doubt := _blank(made, grid):
         questions.append(Question("blank", doubt))
     return Proposal(made, tuple(questions))

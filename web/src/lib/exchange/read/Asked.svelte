@@ -69,6 +69,9 @@
 {/if}
 
 <style>
+  .parts .in-row {
+    align-items: center;
+  }
   fieldset {
     padding: 6px 12px 10px;
     display: grid;
