@@ -30,9 +30,10 @@ NEAR = 0.6  # of the most known headings, how many make a heading too; our choic
 MOST_TURNS = 12  # samples side by side in a row; our choice
 _FIGURE = re.compile(r"^[<>≤≥]?\s*\d[\d.,]*$")
 _NUMBERED = re.compile(r"^(.*\D)[\s#_(]+(\d{1,2})\)?$")
-# Viscosities of engine oils in mm²/s that can be of one temperature only: SAE J300 ends at 26.1 at
-# 100 °C; the thinnest oil in use, thinned by fuel, is above that at 40 °C. Our choice of margins.
-_HOT, _COLD = (3.0, 22.0), (27.0, 400.0)
+# Viscosities of engine oils in mm²/s that can be of one temperature only. SAE J300 (2021, table 1)
+# ends below 26.1 at 100 °C; the thinnest grades are about 17 to 25 at 40 °C, from memory: what lies
+# between could be either and is left to the person.
+_HOT, _COLD = (3.0, 16.3), (27.0, 400.0)
 _BARE_VISCOSITY = {"viscosity", "visc", "vis", "kinematic viscosity", "viskosität", "kv"}
 
 
