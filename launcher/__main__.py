@@ -47,7 +47,8 @@ HELP = """Keen Tracer: engines watched through their oil.
                                      people at once; faults: killed, and what was lost;
                                      detection: invented faults caught, against two
                                      comparison rules
-  ./keen test [WORD...]              every check, or those whose name holds a word
+  ./keen test [--quick] [WORD...]    every check, or those whose name holds a word; --quick: of
+                                     the tests only the core's and those of changed rooms
   ./keen dev                         for builders: pages and server, reloaded as written
   ./keen types                       for builders: what the pages know of the server
   ./keen pictures [NAME...]          for builders: the kept screenshots, made anew
@@ -196,7 +197,9 @@ def main() -> int:
             return workshop.dev(url)
     if command == "test":
         machine.prepare(for_tests=True, own_server=True)
-        return run_all_checks(rest)
+        quick = "--quick" in rest
+        words = [word for word in rest if word != "--quick"]
+        return run_all_checks(words, quick)
     if command in (
         "import",
         "watch",

@@ -22,7 +22,7 @@ from .say import Stop, step
 OWNER = "keen_owner"
 WEB = "keen_web"  # what the web process logs in as: no superuser, no owner of anything
 # Only for throwaway data: real data and the demo must survive a power cut.
-UNSAFE_AND_FAST = ("fsync=off", "synchronous_commit=off", "full_page_writes=off")
+UNSAFE_AND_FAST = ("fsync=off", "synchronous_commit=off", "full_page_writes=off", "autovacuum=off")
 SETTINGS = (
     "timezone=UTC",
     "max_wal_size=4GB",

@@ -1,19 +1,10 @@
 """Throwaway PostgreSQL for the whole run, an empty migrated database for each test, and servers
 over a real port."""
 
-import os
-import socket
-import subprocess
-import sys
-import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
-from datetime import date
-from pathlib import Path
 from urllib.parse import urlsplit, urlunsplit
 from uuid import uuid4
 
-import httpx
 import psycopg
 import pytest
 from hypothesis import settings
@@ -26,7 +17,8 @@ from keen_tracer.storage.migrate import copy_database, drop_database, ensure_dat
 from keen_tracer.storage.records import publish_limits, run, set_setting
 from keen_tracer.usecases.judging.judging import follow_rules
 from launcher.cluster import Cluster
-from launcher.paths import BUILD, ROOT
+from tests.day import DEMO_DAY
+from tests.server import Server, ServerProcess
 
 # The same examples every time, and no test may fail for being slow.
 settings.register_profile("keen", deadline=None, derandomize=True)
@@ -141,87 +133,42 @@ def new_database(template: str) -> Iterator[Callable[[], str]]:
         drop_database(url)
 
 
+@pytest.fixture(scope="session")
+def unchanged_url(new_database: Callable[[], str]) -> str:
+    """An empty database shared by tests that change nothing in it: what they try is refused or
+    rolled back."""
+    return new_database()
+
+
 @pytest.fixture
 def url(new_database: Callable[[], str]) -> str:
     """An empty database of this test's own."""
     return new_database()
 
 
-PORTS_TRIED = 3
-
-
-class Server:
-    """The program serving one database on a real port, as a process of its own."""
-
-    def __init__(self, url: str, address: Path, log: Path):
-        self.url, self.home = url, address.parent / "home"
-        env = {
-            **os.environ,
-            "KEEN_HOME": str(self.home),
-            "KEEN_PROCESSES": os.environ.get("KEEN_PROCESSES", "1"),
-            "DATABASE_URL": url,
-            "KEEN_PAGES": str(BUILD),
-            "PYTHONPATH": str(ROOT / "src"),
-        }
-        # Between finding a port free and taking it another process may take it.
-        for _ in range(PORTS_TRIED):
-            self.log = log.open("w")
-            command = ["-m", "keen_tracer.cli", "serve", "--port", str(free_port())]
-            self.process = subprocess.Popen(
-                [sys.executable, *command, "--address-file", str(address)],
-                env=env,
-                stdout=self.log,
-                stderr=subprocess.STDOUT,
-            )
-            if self._came_up(address):
-                return
-            self.stop()
-            if "is taken" not in log.read_text():
-                break
-        raise RuntimeError(f"the server did not come up: {log.read_text()}")
-
-    def _came_up(self, address: Path) -> bool:
-        until = time.monotonic() + 300
-        while time.monotonic() < until and self.process.poll() is None:
-            if address.exists() and address.read_text():
-                self.address = address.read_text()
-                try:
-                    if httpx.get(f"{self.address}/healthz").status_code == 200:
-                        return True
-                except httpx.TransportError:
-                    pass
-            time.sleep(0.05)
-        return False
-
-    def stop(self) -> None:
-        self.process.terminate()
-        self.process.wait(timeout=120)
-        self.log.close()
-
-    @contextmanager
-    def client(self, person: str | None = "Test Analyst") -> Iterator[httpx.Client]:
-        """A client that is somebody, as the page's list of persons makes it."""
-        with httpx.Client(base_url=self.address, timeout=120) as c:
-            if person:
-                found = next(p for p in c.get("/api/people").json() if p["name"] == person)
-                c.post("/api/session", json={"person": found["id"]}).raise_for_status()
-            yield c
-
-
-def free_port() -> int:
-    with socket.socket() as s:
-        s.bind(("127.0.0.1", 0))
-        return int(s.getsockname()[1])
-
-
 @pytest.fixture
-def serve(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Callable[[str], Server]]:
-    """Serves a database; everything started is stopped again."""
+def serve() -> Iterator[Callable[[str], Server]]:
+    """Serves a database in this process; everything started is stopped again."""
     running: list[Server] = []
 
     def start(url: str) -> Server:
-        folder = tmp_path_factory.mktemp("server")
-        running.append(Server(url, folder / "address", folder / "log"))
+        running.append(Server(url))
+        return running[-1]
+
+    yield start
+    for server in running:
+        server.stop()
+
+
+@pytest.fixture
+def serve_process(
+    tmp_path_factory: pytest.TempPathFactory,
+) -> Iterator[Callable[[str], ServerProcess]]:
+    """Serves a database by a process of its own, for tests of processes; all are ended again."""
+    running: list[ServerProcess] = []
+
+    def start(url: str) -> ServerProcess:
+        running.append(ServerProcess(url, tmp_path_factory.mktemp("server")))
         return running[-1]
 
     yield start
@@ -235,9 +182,9 @@ def demo_template(cluster: str, template: str) -> str:
 
     def make(url: str) -> None:
         copy_database(template, url.rsplit("/", 1)[1])
-        load(url, date(2026, 11, 24), lambda _: None)
+        load(url, DEMO_DAY, lambda _: None)
         with single(url) as c:
-            set_setting(c, "demo_loaded", "2026-11-24")
+            set_setting(c, "demo_loaded", DEMO_DAY.isoformat())
 
     return once(cluster, "template_demo", make)
 

@@ -8,18 +8,20 @@ import sys
 import tempfile
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date
 from pathlib import Path
 
 from playwright.sync_api import Page, expect, sync_playwright
 
+from keen_tracer import clock
 from keen_tracer.cli import prepare
 from keen_tracer.demo.cases import OPEN_CASE
 from keen_tracer.demo.load import load
+from keen_tracer.demo.resort import ZONE
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import set_setting
 from launcher.paths import ROOT
-from tests.conftest import CHROMIUM_FLAGS, Server, at
+from tests.conftest import CHROMIUM_FLAGS, at
+from tests.server import Served, ServerProcess
 
 KEPT = ROOT / "docs" / "screenshots"
 DESK, PHONE = (1280, 800), (390, 844)
@@ -95,7 +97,7 @@ PICTURES = {
 }
 
 
-def take(server: Server, wanted: list[str]) -> None:
+def take(server: Served, wanted: list[str]) -> None:
     """Each picture from a browser of its own, as the analyst sees it."""
     with sync_playwright() as p:
         browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
@@ -123,13 +125,13 @@ def main(words: list[str]) -> int:
     if unknown:
         print(f"keen: there is no picture {unknown[0]!r}; known: {', '.join(PICTURES)}")
         return 1
-    url, day = at(os.environ["DATABASE_URL"], "keen_pictures"), date.today()
+    url, day = at(os.environ["DATABASE_URL"], "keen_pictures"), clock.today(ZONE)
     prepare(url)
     load(url, day, lambda text: print(f"  {text}", flush=True))
     with single(url) as c:
         set_setting(c, "demo_loaded", day.isoformat())
     with tempfile.TemporaryDirectory() as folder:
-        server = Server(url, Path(folder) / "address", Path(folder) / "log")
+        server = ServerProcess(url, Path(folder))
         try:
             take(server, words or list(PICTURES))
         finally:

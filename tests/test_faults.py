@@ -5,7 +5,7 @@ import os
 import random
 import subprocess
 import tempfile
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from pathlib import Path
 from uuid import uuid4
 
@@ -13,6 +13,7 @@ import httpx
 import psycopg
 import pytest
 
+from keen_tracer import clock
 from keen_tracer.core.limits import default_limits
 from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.faults import TRIALS, fill, frozen
@@ -85,7 +86,7 @@ def test_a_clock_that_was_ahead_and_set_back_changes_no_order(url: str, tmp_path
     file = write_csv(tmp_path, "engines.csv", "engine,class\nE-1,petrol\n")
     assert import_files(url, [(file.name, file)], at_the_machine("t")).written
     key = str(uuid4())
-    ahead = datetime.now(UTC) + timedelta(days=2)
+    ahead = clock.now() + timedelta(days=2)
     with psycopg.connect(url) as c:
         c.execute(
             "insert into decision (id, kind, engine_id, run_state, lifts, reason, decided_by, "

@@ -19,8 +19,20 @@ export default ts.config(
   {
     rules: {
       'no-undef': 'off',
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "CallExpression[callee.object.name='Date'][callee.property.name='now']",
+          message: 'The pages have one clock: import now from lib/clock.',
+        },
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'The pages have one clock: import now from lib/clock.',
+        },
+      ],
       // The application lives at the root of its own server; links are plain paths.
       'svelte/no-navigation-without-resolve': 'off',
     },
   },
+  { files: ['src/lib/clock.ts', '**/*.test.ts'], rules: { 'no-restricted-syntax': 'off' } },
 );

@@ -19,7 +19,8 @@ export default defineConfig(({ mode }) => ({
     },
   },
   test: {
-    environment: 'jsdom',
+    // A test that needs a document says so in its first line.
+    environment: 'node',
     css: true,
     include: ['src/**/*.test.ts'],
   },

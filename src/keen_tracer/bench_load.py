@@ -15,13 +15,13 @@ import time
 from collections import Counter, defaultdict
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import date
 from pathlib import Path
 from uuid import uuid4
 
 import httpx
 import numpy as np
 
+from . import clock
 from .bench import PER_ENGINE
 from .bench_scale import make_fleet
 from .storage.db import single
@@ -83,7 +83,7 @@ class Load:
         with self._client(n) as c:
             while time.perf_counter() < self.until:
                 code = str(rng.choice(mine))
-                said = {"id": str(uuid4()), "on": str(date.today()), "kind": "repair"}
+                said = {"id": str(uuid4()), "on": str(clock.today()), "kind": "repair"}
                 self.ask(c, "log", "POST", f"/api/engines/{code}/log", json=said)
                 time.sleep(0.2)  # a person who writes also thinks
 

@@ -9,11 +9,11 @@ import resource
 import time
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import date
 from functools import partial
 
 import numpy as np
 
+from . import clock
 from .bench import PER_ENGINE
 from .bench_scale import make_fleet
 from .storage.db import Connection, single
@@ -43,7 +43,7 @@ def _pages(engines: int) -> list[Page]:
     def bottle(n: int) -> str:
         return f"S{1 + (n * 7919) % engines}-{PER_ENGINE - 1}"
 
-    today = date.today()
+    today = clock.today()
     by_engine = (
         "select v.* from verdict v join draw d on d.sample_id = v.sample_id "
         "join log l on l.id = d.log_id where l.engine_id = %(n)s"
@@ -70,12 +70,12 @@ def _pages(engines: int) -> list[Page]:
         ),
         Page(
             "Plan",
-            lambda c, _: plan.plan(c, None, today, 12, 0, 200),
+            lambda c, _: plan.plan(c, None, 12, 0, 200),
             "select picture->'tasks' from wall order by engine_id",
         ),
         Page(
             "Plan, depot",
-            lambda c, _: plan.plan(c, "bench", today, 12, 0, 200),
+            lambda c, _: plan.plan(c, "bench", 12, 0, 200),
             "select picture->'tasks' from wall where mod(engine_id, 100) = 0",
         ),
         Page(
@@ -106,7 +106,7 @@ def _p95(c: Connection, does: Callable[[int], object]) -> float:
 def _proposal(c: Connection, engines: int) -> None:
     """What a proposal of twelve weeks for the whole fleet takes, and how near to the best it is."""
     begun = time.perf_counter()
-    found = plan.propose(c, None, date.today(), 12)
+    found = plan.propose(c, None, 12)
     took = time.perf_counter() - begun
     print(
         f"  a proposal for {engines} engines: {took:.1f} s, {len(found['moves'])} moves, "

@@ -4,11 +4,12 @@ import argparse
 import os
 import sys
 from collections.abc import Callable
-from datetime import UTC, date, datetime
+from datetime import date
 from pathlib import Path
 from time import sleep
 from urllib.parse import urlsplit
 
+from . import clock
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS
 from .core.roles import at_the_machine
@@ -50,7 +51,7 @@ def prepare(url: str) -> None:
     ensure_database(url)
     waiting = pending(url)
     if waiting and waiting[0] > 1:
-        file = home() / f"before-migration-{datetime.now():%Y%m%d-%H%M%S}.keen"
+        file = home() / f"before-migration-{clock.now():%Y%m%d-%H%M%S}.keen"
         file.parent.mkdir(parents=True, exist_ok=True)
         backup(url, file.resolve(), backup_key())
         say(f"backup before the migration: {file}")
@@ -78,6 +79,7 @@ def prepare_(url: str, o: argparse.Namespace) -> int:
     prepare(url)
     if o.demo:
         from .demo.load import load
+        from .demo.resort import ZONE
 
         with single(url) as c:
             loaded, engines = setting(c, "demo_loaded"), number(c, "count_engines")
@@ -95,8 +97,8 @@ def prepare_(url: str, o: argparse.Namespace) -> int:
             return 1
         if loaded is None:
             with single(url) as c:
-                set_setting(c, "demo_begun", date.today().isoformat())
-            load(url, date.fromisoformat(o.date) if o.date else date.today(), say)
+                set_setting(c, "demo_begun", clock.today().isoformat())
+            load(url, date.fromisoformat(o.date) if o.date else clock.today(ZONE), say)
     return 0
 
 
@@ -119,7 +121,7 @@ def serve(url: str, o: argparse.Namespace) -> int:
 
 def keep_backups(url: str, o: argparse.Namespace) -> int:
     """A backup where none was made for a day, and a trial of the newest once a week."""
-    for said in kept(url, Path(o.folder), datetime.now(UTC)):
+    for said in kept(url, Path(o.folder), clock.now()):
         say(said)
     return 0
 

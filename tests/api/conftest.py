@@ -3,16 +3,16 @@
 import pytest
 
 from keen_tracer.storage.migrate import drop_database
-from tests.conftest import Server, copy_of
+from tests.conftest import copy_of
+from tests.server import Server
 
 
 @pytest.fixture(scope="module")
-def server(demo_url, tmp_path_factory):
+def server(demo_template):
     """One server for the tests that leave the demo as it is; on a copy, since nobody else may be on
     a source of copies."""
-    folder = tmp_path_factory.mktemp("server")
-    mine = copy_of(demo_url, "api")
-    running = Server(mine, folder / "address", folder / "log")
+    mine = copy_of(demo_template, "api")
+    running = Server(mine)
     yield running
     running.stop()
     drop_database(mine)

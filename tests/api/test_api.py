@@ -11,12 +11,12 @@ import httpx
 import pytest
 
 from keen_tracer.storage.migrate import available
-from tests.conftest import Server
+from tests.day import DEMO_DAY
 from tests.helpers import write_csv
+from tests.server import Server
 
-SAMPLES = (
-    "sample,engine,drawn_on,meter,laboratory,Fe_ppm,Pb_ppm\nNEW-1,G-08,2026-11-24,99999,Lab,20,<1\n"
-)
+HEADS = "sample,engine,drawn_on,meter,laboratory,Fe_ppm,Pb_ppm"
+SAMPLES = f"{HEADS}\nNEW-1,G-08,{DEMO_DAY},99999,Lab,20,<1\n"
 
 
 @pytest.fixture(scope="module")
@@ -246,7 +246,7 @@ def test_a_file_that_is_gone_is_said(analyst: httpx.Client) -> None:
 
 
 def test_a_preview_names_problems_by_file_row_and_column(analyst: httpx.Client) -> None:
-    token = send(analyst, "samples.csv", SAMPLES.replace("2026-11-24", "31/02"))
+    token = send(analyst, "samples.csv", SAMPLES.replace(str(DEMO_DAY), "31/02"))
     found = analyst.post("/api/exchange/preview", json={"tokens": [token]}).json()
     assert found["written"] is False
     assert found["problem_count"] == 1

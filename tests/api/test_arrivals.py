@@ -5,7 +5,7 @@ from contextlib import ExitStack, contextmanager
 
 import httpx
 
-from tests.conftest import Server
+from tests.server import Server
 
 ENGINES = "engine,class\nU-1,heavy_diesel\nU-2,heavy_diesel\n"
 HEADS = "Unit ID,Sample Date,Unit hours,Iron (Fe),Lead (Pb),Visc @100C cSt\n"

@@ -12,9 +12,10 @@ from keen_tracer.api.app import _served
 from keen_tracer.api.context import PRINTS, Busy
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.bottles.labels import print_run
-from tests.conftest import Server
+from tests.day import DEMO_DAY
+from tests.server import Server
 
-TODAY = "2026-11-24"
+TODAY = DEMO_DAY.isoformat()
 
 
 def bottle(**more):

@@ -5,7 +5,7 @@ from uuid import uuid4
 
 import pytest
 
-from tests.conftest import Server
+from tests.server import Server
 
 BLANK = {"hypothesis": "", "said": "", "words": ""}
 

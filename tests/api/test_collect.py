@@ -2,7 +2,8 @@
 
 from uuid import uuid4
 
-from tests.conftest import Server
+from tests.day import DEMO_DAY
+from tests.server import Server
 
 
 def bottle(**more):
@@ -10,7 +11,7 @@ def bottle(**more):
         "id": str(uuid4()),
         "sample": "9001",
         "engine": "G-08",
-        "on": "2026-11-24",
+        "on": DEMO_DAY.isoformat(),
         "dial": 99999,
         "appearance": "dark",
         **more,
@@ -19,7 +20,7 @@ def bottle(**more):
 
 def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
-        found = c.get("/api/round", params={"on": "2026-11-24"}).json()
+        found = c.get("/api/round", params={"on": DEMO_DAY.isoformat()}).json()
         assert [d["code"] for d in found["depots"]] == ["valley", "mid", "summit"]
         assert found["stops"]
         assert all(s["steps"][0]["caution"] for s in found["stops"])
@@ -33,7 +34,7 @@ def test_a_round_and_a_bottle_that_is_sent_twice(changing: Server) -> None:
             assert {q["code"] for q in said["queries"]} == {"over_24_h", "late_oil"}
             assert said["state"]["may_run"] == "runs"
         assert (
-            c.get("/api/round", params={"on": "2026-11-24"}).json()["next_label"]
+            c.get("/api/round", params={"on": DEMO_DAY.isoformat()}).json()["next_label"]
             == found["next_label"] + 1
         )
         taken = c.post("/api/bottles", json=bottle(sample=b["sample"], engine="G-01"))
@@ -57,7 +58,7 @@ def test_what_does_not_fit_is_said_and_nothing_is_written(changing: Server) -> N
 
 
 def test_an_event_is_logged_and_taken_back_by_who_logged_it(changing: Server) -> None:
-    event = {"id": str(uuid4()), "on": "2026-11-24", "kind": "repair", "part": "water pump"}
+    event = {"id": str(uuid4()), "on": DEMO_DAY.isoformat(), "kind": "repair", "part": "water pump"}
     with changing.client("Jon Tveld") as t, changing.client("Mira Ostrand") as a:
         assert t.post("/api/engines/G-08/log", json=event).status_code == 200
         words = [e["words"] for e in a.get("/api/engines/G-08").json()["events"]]

@@ -12,7 +12,7 @@ from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis.errors import Unsatisfiable
 from schemathesis.generation import GenerationMode
 
-from tests.conftest import Server
+from tests.server import Server
 
 # Forty sheets are drawn for each: asked in test_taking_out.py, not hundreds of times here.
 HEAVY = {"/api/letters.pdf"}

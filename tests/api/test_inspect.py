@@ -6,7 +6,8 @@ from uuid import uuid4
 import pytest
 
 from keen_tracer.standins.tray_pictures import tray_picture
-from tests.conftest import Server
+from tests.day import DEMO_DAY
+from tests.server import Server
 
 PIN = {"known_mm": 20.0, "known_sd_mm": 0.1, "known_from": "a pin"}
 
@@ -14,7 +15,7 @@ PIN = {"known_mm": 20.0, "known_sd_mm": 0.1, "known_from": "a pin"}
 def a_look(**more):
     return {
         "id": str(uuid4()),
-        "on": "2026-11-26",
+        "on": DEMO_DAY.isoformat(),
         "place": "filter",
         "tool": "roller_cutter",
         "both_sides": True,
@@ -97,9 +98,9 @@ def test_under_stop_nothing_that_turns_the_engine_is_offered(changing: Server) -
     ],
 )
 def test_a_tray_that_means_nothing_is_refused_and_nothing_is_written(
-    changing: Server, more: dict
+    server: Server, more: dict
 ) -> None:
-    with changing.client("Jon Tveld") as c:
+    with server.client("Jon Tveld") as c:
         before = c.get("/api/looks").json()
         answer = c.post("/api/engines/G-08/looks", json=a_look(**more))
         assert answer.status_code == 422, answer.text
@@ -239,7 +240,7 @@ def test_an_engine_is_opened_measured_and_its_links_turned(changing: Server) -> 
             body = {
                 "id": str(uuid4()),
                 "kind": "finding",
-                "on": "2026-11-26",
+                "on": DEMO_DAY.isoformat(),
                 "part": part,
                 "details": {"order": str(n), **details},
                 "note": "",

@@ -6,8 +6,8 @@ from pathlib import Path
 import httpx
 
 from keen_tracer.core.terms import REPORT_FIELDS
-from tests.conftest import Server
 from tests.exchange.layouts.laboratories import Laboratory, samples
+from tests.server import Server
 
 LAB = Laboratory(
     kind="csv",

@@ -3,7 +3,7 @@
 import pytest
 
 from tests.api.test_layouts import bring, look, sent, with_laboratory
-from tests.conftest import Server
+from tests.server import Server
 
 
 def codes(found: dict) -> list[str]:

@@ -9,7 +9,7 @@ import httpx
 import pytest
 
 from keen_tracer.storage.db import single
-from tests.conftest import Server
+from tests.server import Server
 
 HEADERS = (
     "content-security-policy",
@@ -79,7 +79,7 @@ def test_signing_out_ends_the_session_on_the_server_too(fresh: Server) -> None:
 def test_a_session_ends_by_itself(fresh: Server) -> None:
     with fresh.client() as c:
         with single(fresh.url) as db:
-            db.execute("update session set created_at = now() - interval '31 days'")
+            db.execute("update session set created_at = keen_now() - interval '31 days'")
         assert c.get("/api/state").json()["person"] is None
 
 
@@ -111,15 +111,16 @@ def test_two_installations_do_not_sign_each_other_out(fresh: Server, serve, new_
         ("/api/labels/99999999999999999999.pdf", {}),
     ],
 )
-def test_security_headers_stand_on_every_answer(fresh: Server, path: str, headers) -> None:
-    answer = httpx.get(f"{fresh.address}{path}", headers=headers)
+def test_security_headers_stand_on_every_answer(server: Server, path: str, headers) -> None:
+    answer = httpx.get(f"{server.address}{path}", headers=headers)
     assert answer.status_code < 500
     assert all(name in answer.headers for name in HEADERS)
 
 
 def test_what_nobody_foresaw_is_told_with_its_headers_and_found_in_the_log(
-    fresh: Server, tmp_path_factory: pytest.TempPathFactory
+    url: str, serve_process
 ) -> None:
+    fresh = serve_process(url)
     with single(fresh.url) as c:
         c.execute("reset role")
         c.execute("drop view decision_now cascade")

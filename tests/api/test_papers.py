@@ -9,7 +9,7 @@ import pypdfium2.raw as pdfium
 import pytest
 from PIL import Image
 
-from tests.conftest import Server
+from tests.server import Server
 
 
 def text(content: bytes) -> tuple[str, int]:

@@ -7,7 +7,7 @@ from keen_tracer.core.roles import Actor
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.people import MOST, add_person
-from tests.conftest import Server
+from tests.server import Server
 
 
 @pytest.fixture

@@ -8,7 +8,7 @@ from uuid import uuid4
 
 import icalendar
 
-from tests.conftest import Server
+from tests.server import Server
 
 
 def tasks(c, **params) -> list[tuple[dict, dict]]:

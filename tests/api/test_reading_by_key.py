@@ -5,7 +5,7 @@ import pytest
 
 from keen_tracer.core.terms import SYMPTOMS
 from keen_tracer.usecases.pages.terms import SERVED
-from tests.conftest import Server
+from tests.server import Server
 
 
 @pytest.fixture(scope="module")

@@ -4,13 +4,13 @@ import csv
 import io
 import json
 import zipfile
-from datetime import date
 
 import pypdfium2
 from openpyxl import load_workbook
 
 from keen_tracer.exchange.tables import TABLES
-from tests.conftest import Server
+from tests.day import DEMO_DAY
+from tests.server import Server
 
 
 def pages(content: bytes) -> list[str]:
@@ -70,7 +70,7 @@ def test_letters_of_a_while_are_one_document_a_page_each(server: Server) -> None
             for s in c.get(f"/api/engines/{e}").json()["samples"]
             if s["signed"]
         }
-        month = date.today().replace(day=1)
+        month = DEMO_DAY.replace(day=1)
         answer = c.get("/api/letters.pdf", params={"since": "2000-01-01", "depot": "valley"})
         found = pages(answer.content)
         assert 1 < len(found) <= 40

@@ -9,33 +9,33 @@ import pytest
 
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import number
-from tests.conftest import Server
+from tests.server import ServerProcess
 from tests.test_launcher import alive, wait_for
 
 
 @pytest.fixture
-def two(serve, url, monkeypatch: pytest.MonkeyPatch) -> Server:
+def two(serve_process, url, monkeypatch: pytest.MonkeyPatch) -> ServerProcess:
     monkeypatch.setenv("KEEN_PROCESSES", "2")
-    server = serve(url)
+    server = serve_process(url)
     wait_for(lambda: len(helpers(server)) == 1, "the helper did not start")
     return server
 
 
-def helpers(server: Server) -> list[int]:
+def helpers(server: ServerProcess) -> list[int]:
     found = subprocess.run(
         ["pgrep", "-P", str(server.process.pid), "-f", "api.helper"], capture_output=True, text=True
     )
     return [int(x) for x in found.stdout.split()]
 
 
-def asked(server: Server) -> Iterator[httpx.Client]:
+def asked(server: ServerProcess) -> Iterator[httpx.Client]:
     """Clients on connections of their own: the system gives each to one of the two."""
     while True:
         with server.client() as c:
             yield c
 
 
-def test_a_file_taken_in_by_one_is_imported_and_judged_by_either(two: Server) -> None:
+def test_a_file_taken_in_by_one_is_imported_and_judged_by_either(two: ServerProcess) -> None:
     clients = asked(two)
     for n in range(8):
         text = f"engine,class\nE-{n},petrol\n"
@@ -57,7 +57,7 @@ def test_a_file_taken_in_by_one_is_imported_and_judged_by_either(two: Server) ->
     assert totals == [8] * 8
 
 
-def test_the_helper_comes_back_and_ends_with_its_server(two: Server) -> None:
+def test_the_helper_comes_back_and_ends_with_its_server(two: ServerProcess) -> None:
     first = helpers(two)[0]
     subprocess.run(["kill", "-9", str(first)], check=True)
     wait_for(lambda: helpers(two) not in ([], [first]), "the helper did not come back")

@@ -6,13 +6,14 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.day import DEMO_DAY
 from tests.helpers import write_csv
 
 pytestmark = pytest.mark.browser
 
 NEW = (
     "sample,engine,drawn_on,meter,laboratory,oil_changed_after,Fe_ppm,Cr_ppm,Pb_ppm,Cu_ppm,Si_ppm,Na_ppm,K_ppm\n"
-    "NEW-1,G-08,2026-11-24,99999,Fellside Oil Laboratory,no,31,2,4,6,7,7,61\n"
+    f"NEW-1,G-08,{DEMO_DAY},99999,Fellside Oil Laboratory,no,31,2,4,6,7,7,61\n"
 )
 
 
@@ -162,7 +163,7 @@ def test_a_file_with_problems_shows_them_and_writes_nothing(
     changing, visit, tmp_path: Path
 ) -> None:
     page = visit(changing, "/exchange")
-    bad = NEW.replace("2026-11-24", "31/02/2026").replace(",31,", ",0.2%,")
+    bad = NEW.replace(str(DEMO_DAY), "31/02/2026").replace(",31,", ",0.2%,")
     page.get_by_label("Choose files, or drop them here").set_input_files(
         write_csv(tmp_path, "samples.csv", bad)
     )
@@ -231,7 +232,7 @@ def test_a_hold_on_the_phone_and_its_tag(changing, visit) -> None:
 
 def test_a_stop_nobody_decided_on_stays_on_every_screen(changing, visit, tmp_path: Path) -> None:
     page = visit(changing, "/exchange", who="Runa Skarsel")
-    events = "engine,on,meter,kind,part\nP-01,2026-11-24,,symptom,knock\n"
+    events = f"engine,on,meter,kind,part\nP-01,{DEMO_DAY},,symptom,knock\n"
     page.get_by_label("Choose files, or drop them here").set_input_files(
         write_csv(tmp_path, "events.csv", events)
     )

@@ -1,12 +1,14 @@
 """Every screen: accessible in both themes, usable by keyboard, clear when something is away."""
 
 import re
+from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 
 from keen_tracer.demo.cases import OPEN_CASE
 from tests.browser.axe import violations
+from tests.browser.conftest import FORGET
 
 pytestmark = pytest.mark.browser
 
@@ -42,20 +44,37 @@ PLACES = [
 ]
 
 
-@pytest.mark.parametrize("dark", [False, True], ids=["day", "night"])
-@pytest.mark.parametrize("path", PLACES)
-def test_axe_finds_nothing(still, visit, path: str, dark: bool) -> None:
-    page = visit(still, path, dark=dark)
+@pytest.fixture(scope="module", params=PLACES)
+def screen(request, still, at_still) -> Iterator[Page]:
+    """A place as an analyst sees it at a desk; opened once for the tests that only look at it."""
+    page = at_still.of(still, "Mira Ostrand", viewport={"width": 1280, "height": 800}).new_page()
+    page.goto(still.address + request.param)
+    expect(page.get_by_role("button", name="Mira Ostrand ·")).to_be_visible()
     expect(page.get_by_role("main")).not_to_contain_text("Reading")
-    assert page.evaluate("document.documentElement.dataset.mode") == ("dark" if dark else "light")
-    assert violations(page) == []
+    yield page
+    page.evaluate(FORGET)
+    page.close()
 
 
-@pytest.mark.parametrize("path", PLACES)
-def test_nothing_runs_out_of_the_page_at_1280(still, visit, path: str) -> None:
-    page = visit(still, path)
-    expect(page.get_by_role("main")).not_to_contain_text("Reading")
-    assert page.evaluate("document.documentElement.scrollWidth") <= 1280
+@pytest.mark.parametrize("mode", ["light", "dark"], ids=["day", "night"])
+def test_axe_finds_nothing(screen, mode: str) -> None:
+    html = screen.locator("html")
+    if html.get_attribute("data-mode") != mode:
+        screen.get_by_role("button", name="Day / night").click()
+    expect(html).to_have_attribute("data-mode", mode)
+    assert violations(screen) == []
+
+
+def test_nothing_runs_out_of_the_page_at_1280(screen) -> None:
+    assert screen.evaluate("document.documentElement.scrollWidth") <= 1280
+
+
+def test_night_is_what_the_machine_prefers_until_somebody_chooses(still, visit) -> None:
+    page = visit(still, "/wall", dark=True)
+    expect(page.locator("html")).to_have_attribute("data-mode", "dark")
+    page.get_by_role("button", name="Day / night").click()
+    page.reload()
+    expect(page.locator("html")).to_have_attribute("data-mode", "light")
 
 
 def test_run_fits_a_phone(still, visit) -> None:

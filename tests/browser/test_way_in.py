@@ -9,10 +9,11 @@ from playwright.sync_api import Page, expect
 
 from keen_tracer.exchange.printing import printed
 from tests.browser.axe import violations
+from tests.day import TODAY
 
 pytestmark = pytest.mark.browser
 MOST_CLICKS = 15
-DRAWN = (date.today() - timedelta(days=7)).isoformat()
+DRAWN = (TODAY - timedelta(days=7)).isoformat()
 PAPER = f"""Iron 148
 Chromium 6
 Lead 31

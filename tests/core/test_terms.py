@@ -3,6 +3,7 @@
 import ast
 import re
 from collections import Counter
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -26,8 +27,9 @@ COMMON = {"other", "fuel", "look", "filter", "repair", "release", "found", "yes"
 MAY_REPEAT = ("core/terms.py", "demo/", "detection/", "core/findings/registry.py")
 
 
-def _lists(file: Path) -> list[set[str]]:
-    """Every written-out list, tuple, set or key list of texts in a file."""
+@cache
+def _lists(file: Path) -> tuple[set[str], ...]:
+    """Every written-out list, tuple, set or key list of texts in a file; parsed once."""
     out = []
     for node in ast.walk(ast.parse(file.read_text(encoding="utf-8"))):
         items = (
@@ -40,7 +42,7 @@ def _lists(file: Path) -> list[set[str]]:
         texts = {i.value for i in items if isinstance(i, ast.Constant) and isinstance(i.value, str)}
         if len(texts) > 2:
             out.append(texts)
-    return out
+    return tuple(out)
 
 
 @pytest.mark.parametrize("name", VOCABULARIES)

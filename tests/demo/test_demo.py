@@ -1,7 +1,6 @@
 """The demo is alive: what a new user finds on the Wall, and storylines found from figures alone."""
 
 from collections import Counter
-from datetime import date
 
 import pytest
 
@@ -10,16 +9,11 @@ from keen_tracer.usecases.bottles.steps import inbox
 from keen_tracer.usecases.pages import queue
 from keen_tracer.usecases.pages import wall as wall_page
 from keen_tracer.usecases.recording.answering import open_queries
+from tests.day import DEMO_DAY
 
 
 @pytest.fixture
-def wall(demo_url: str, monkeypatch: pytest.MonkeyPatch):
-    class Fixed(date):
-        @classmethod
-        def today(cls):
-            return cls(2026, 11, 24)
-
-    monkeypatch.setattr(wall_page, "date", Fixed)
+def wall(demo_url: str):
     with single(demo_url) as c:
         return wall_page.wall(c, None, None, "need", 0, 100)
 
@@ -89,7 +83,7 @@ def test_what_does_not_fit_is_found_from_figures_alone(demo_url: str) -> None:
 
 def test_the_bench_has_a_bottle_of_every_kind(demo_url: str) -> None:
     with single(demo_url) as c:
-        i = inbox(c, date(2026, 11, 24))
+        i = inbox(c, DEMO_DAY)
     assert {b["state"] for b in i["out"]} == {"drawn", "sent", "lost"}
     assert any(b["late_days"] for b in i["out"])
     assert i["unmatched"]

@@ -4,7 +4,7 @@ import hashlib
 import os
 import random
 import stat
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from pathlib import Path
 from urllib.parse import urlsplit
 
@@ -13,6 +13,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from keen_tracer import clock
 from keen_tracer.cli import prepare
 from keen_tracer.storage import backup as backups
 from keen_tracer.storage.backup import CannotRestore, backup, restore
@@ -125,7 +126,7 @@ def test_a_damaged_backup_is_refused_in_words(seed: int, empty: str, tmp_path: P
 def test_a_backup_a_day_is_made_and_the_newest_is_tried_once_a_week(
     url: str, tmp_path: Path
 ) -> None:
-    folder, now = tmp_path / "backups", datetime.now(UTC)
+    folder, now = tmp_path / "backups", clock.now()
     said = kept(url, folder, now)
     assert ["daily" in s or "comes back equal" in s for s in said] == [True, True]
     assert kept(url, folder, now + timedelta(hours=1)) == []

@@ -29,9 +29,11 @@ def edges(b: Bound) -> tuple[list[float], list[float]]:
 
 
 @pytest.mark.parametrize(("b", "column"), COLUMNS, ids=[c for _, c in COLUMNS])
-def test_the_database_refuses_what_the_table_says(b: Bound, column: str, url: str) -> None:
+def test_the_database_refuses_what_the_table_says(
+    b: Bound, column: str, unchanged_url: str
+) -> None:
     table, name = column.split(".")
-    with psycopg.connect(url) as c:
+    with psycopg.connect(unchanged_url) as c:
         found = c.execute(
             "select pg_get_expr(conbin, conrelid) from pg_constraint "
             "where conname = %s and conrelid = %s::regclass",

@@ -73,16 +73,16 @@ APPEND_ONLY = (
 @pytest.mark.parametrize("table", APPEND_ONLY)
 @pytest.mark.parametrize("statement", ["update {} set {} = {}", "delete from {}", "truncate {}"])
 def test_the_application_cannot_change_what_is_append_only(
-    url: str, table: str, statement: str
+    unchanged_url: str, table: str, statement: str
 ) -> None:
-    with psycopg.connect(url) as owner:
+    with psycopg.connect(unchanged_url) as owner:
         column = owner.execute(
             "select column_name from information_schema.columns where table_name = %s "
             "and is_identity = 'NO' limit 1",
             (table,),
         ).fetchone()
     assert column is not None
-    with pytest.raises(psycopg.errors.InsufficientPrivilege), single(url) as c:
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), single(unchanged_url) as c:
         c.execute(statement.format(table, column[0], column[0]))
 
 
@@ -95,8 +95,8 @@ def test_the_application_cannot_change_what_is_append_only(
         "create role y",
     ],
 )
-def test_the_application_has_no_ddl(url: str, statement: str) -> None:
-    with pytest.raises(psycopg.errors.InsufficientPrivilege), single(url) as c:
+def test_the_application_has_no_ddl(unchanged_url: str, statement: str) -> None:
+    with pytest.raises(psycopg.errors.InsufficientPrivilege), single(unchanged_url) as c:
         c.execute(statement)
 
 

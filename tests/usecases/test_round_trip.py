@@ -25,6 +25,7 @@ from keen_tracer.usecases.judging import deciding
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import queue
 from tests.conftest import at
+from tests.day import DEMO_DAY
 
 
 def bytes_of(folder: Path) -> dict[str, bytes]:
@@ -153,7 +154,7 @@ def test_work_goes_on_after_a_restore(demo_url, new_database, tmp_path) -> None:
     target = new_database()
     restore(target, tmp_path / "b.keen")
     file = tmp_path / "samples.csv"
-    file.write_text("sample,engine,drawn_on,meter,Fe_ppm\nNEW-1,G-01,2026-11-24,99999,20\n")
+    file.write_text(f"sample,engine,drawn_on,meter,Fe_ppm\nNEW-1,G-01,{DEMO_DAY},99999,20\n")
     assert import_files(target, [(file.name, file)], at_the_machine("t")).written
     assert judge_stale(target).samples > 0
 

@@ -2,7 +2,7 @@
 photographs."""
 
 import re
-from datetime import UTC, datetime, timedelta
+from datetime import timedelta
 from typing import Annotated
 from uuid import UUID
 
@@ -14,8 +14,8 @@ from ..standins.laboratory import NAME
 from ..storage.records import row
 from ..usecases.answers.bottles import Inbox, LabelRun, Sheet
 from ..usecases.bottles import figures, labels, orders, steps
+from ..usecases.days import day_at
 from ..usecases.errors import NotThere
-from ..usecases.pages import collect
 from ..usecases.recording import log_rows
 from . import bottle_models as m
 from .bodies import raw_body
@@ -32,7 +32,7 @@ PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
 def get_inbox(here: Here) -> Inbox:
     with here.database.transaction() as c:
         return {
-            **steps.inbox(c, collect.today_in("UTC", datetime.now(UTC))),
+            **steps.inbox(c, day_at(c)),
             "orders": orders.orders(c),
             "simulated": NAME,
         }

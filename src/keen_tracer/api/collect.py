@@ -1,6 +1,5 @@
 """Routes of Collect: the round, bottles, events, and taking the last thing back."""
 
-from datetime import UTC, datetime
 from uuid import UUID
 
 from fastapi import APIRouter, Request, Response
@@ -8,6 +7,7 @@ from fastapi import APIRouter, Request, Response
 from ..storage.db import Connection
 from ..storage.records import number
 from ..usecases.answers.collect import CheckSays, OutcomeOut, Round, StopAlone
+from ..usecases.days import day_at
 from ..usecases.errors import NotThere
 from ..usecases.pages import collect
 from ..usecases.pages.wall import lines
@@ -35,7 +35,7 @@ def get_round(
     here: Here, request: Request, depot: Word | None = None, on: Day | None = None
 ) -> Response:
     with here.database.transaction() as c:
-        day = on or collect.day_at(c, depot, datetime.now(UTC))
+        day = on or day_at(c, depot)
     return here.held.answer(
         here.database, request, Round, lambda c: collect.round_of(c, depot, day), str(day)
     )
@@ -44,7 +44,7 @@ def get_round(
 @router.get("/stops/{code}")
 def get_stop(here: Here, code: str, on: Day | None = None) -> StopAlone:
     with here.database.transaction() as c:
-        found = collect.one_stop(c, code, on or datetime.now(UTC))
+        found = collect.one_stop(c, code, on)
     if found is None:
         raise NotThere(f"there is no engine {code}")
     return found

@@ -3,7 +3,7 @@
 import hashlib
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from datetime import date
+from datetime import datetime
 from pathlib import Path
 from threading import BoundedSemaphore, Lock
 from typing import Annotated, TypeVar
@@ -42,7 +42,7 @@ class Context:
     held: Held = field(default_factory=Held)
     exporting: Lock = field(default_factory=Lock)
     printing: BoundedSemaphore = field(default_factory=lambda: BoundedSemaphore(PRINTS))
-    exported: dict[str, tuple[int, date]] = field(default_factory=dict)
+    exported: dict[str, tuple[int, datetime]] = field(default_factory=dict)
 
 
 class Busy(Exception):

@@ -7,7 +7,7 @@ wait for it.
 
 from collections import OrderedDict
 from collections.abc import Callable
-from datetime import date
+from datetime import datetime
 from functools import cache
 from threading import Lock
 from typing import Any
@@ -15,6 +15,7 @@ from typing import Any
 from fastapi import Request, Response
 from pydantic import TypeAdapter
 
+from .. import clock
 from ..storage.db import Connection, Database
 from ..storage.records import number
 
@@ -30,7 +31,7 @@ class Held:
     """The answers of one server."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[str, tuple[int, date, bytes]] = OrderedDict()
+        self._kept: OrderedDict[str, tuple[int, datetime, bytes]] = OrderedDict()
         self._making: dict[str, Lock] = {}
         self._lock = Lock()
 
@@ -38,14 +39,14 @@ class Held:
         with self._lock:
             found = self._kept.get(key)
             # Made at a later mark than the one asked for, it knows more, not less.
-            if found is None or found[0] < mark or found[1] != date.today():
+            if found is None or found[0] < mark or found[1] != clock.quarter():
                 return None
             self._kept.move_to_end(key)
             return found[2]
 
     def _put(self, key: str, mark: int, content: bytes) -> None:
         with self._lock:
-            self._kept[key] = (mark, date.today(), content)
+            self._kept[key] = (mark, clock.quarter(), content)
             while len(self._kept) > MOST:
                 self._making.pop(self._kept.popitem(last=False)[0], None)
 

@@ -7,6 +7,7 @@ from fastapi import APIRouter, Response
 
 from ..exchange.labels import font_file
 from ..exchange.paper import Size, drawn, together
+from ..usecases.days import day_at, day_of_engine
 from ..usecases.pages import history, month, paper
 from ..usecases.people import unit_of
 from .context import Here, MaybeWho, as_pdf
@@ -25,7 +26,8 @@ def get_letter(here: Here, code: str, size: Size = "A4") -> Response:
     """The letter about a sample."""
     with here.database.transaction() as c:
         title, body = paper.letter(c, code)
-    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages)))
+        on = day_at(c)
+    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/letters.pdf", response_class=Response)
@@ -33,8 +35,9 @@ def get_letters(here: Here, since: date, depot: Word | None = None, size: Size =
     """The letters about what was signed since a day, as one document."""
     with here.database.transaction() as c:
         title, bodies = paper.letters(c, since, depot)
+        on = day_at(c, depot)
     body = together(bodies)
-    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages)))
+    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/month.pdf", response_class=Response)
@@ -42,8 +45,9 @@ def get_month(here: Here, first: date, depot: Word | None = None, size: Size = "
     """A month of the fleet, or of a depot; `first` is any day of it."""
     with here.database.transaction() as c:
         title, body = month.month(c, first, depot)
+        on = day_at(c, depot)
     name = _file(f"{first:%Y-%m} {title}")
-    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages)))
+    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/engines/{code}/history.pdf", response_class=Response)
@@ -51,5 +55,6 @@ def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Resp
     """The history of an engine, in the units of who asks."""
     with here.database.transaction() as c:
         title, body = history.history(c, code, unit_of(c, who, "volume"))
-    name = _file(f"{title} {date.today()}")
-    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages)))
+        on = day_of_engine(c, code)
+    name = _file(f"{title} {on}")
+    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))

@@ -1,7 +1,6 @@
 """Routes of the plan: the weeks ahead, moves, a proposal, calendars."""
 
 import io
-from datetime import UTC, date, datetime
 from typing import Annotated
 from uuid import UUID
 
@@ -9,6 +8,7 @@ from fastapi import APIRouter, Query, Response
 
 from ..exchange.csvfile import write_table
 from ..usecases.answers.plan import FeedOut, PlanOut, ProposalOut
+from ..usecases.days import day_at
 from ..usecases.pages import calendar, plan
 from ..usecases.recording import finishing, planning
 from . import plan_models as m
@@ -31,14 +31,14 @@ def get_plan(
 ) -> PlanOut:
     """The weeks ahead of a depot, or of all."""
     with here.database.transaction() as c:
-        return plan.plan(c, depot, date.today(), weeks, offset, limit, by_risk)
+        return plan.plan(c, depot, weeks, offset, limit, by_risk)
 
 
 @router.get("/plan/proposal")
 def get_proposal(here: Here, depot: Word | None = None, weeks: Weeks = 4) -> ProposalOut:
     """What the program would put where. Nothing is written."""
     with here.database.transaction() as c:
-        return plan.propose(c, depot, date.today(), weeks)
+        return plan.propose(c, depot, weeks)
 
 
 @router.post("/plan/moves")
@@ -46,7 +46,7 @@ def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
     """Move tasks: all of them or none."""
     wanted = [planning.Move(**x.model_dump()) for x in body.moves]
     with here.database.transaction() as c:
-        planning.move_all(c, wanted, date.today(), who["name"])
+        planning.move_all(c, wanted, who["name"])
         return Done()
 
 
@@ -54,7 +54,7 @@ def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
 def post_done(here: Here, who: Who, body: m.NewDone) -> Done:
     """Say that a task was done; it becomes the row it was."""
     with here.database.transaction() as c:
-        finishing.finish(c, finishing.Done(**body.model_dump()), datetime.now(UTC), who["name"])
+        finishing.finish(c, finishing.Done(**body.model_dump()), who["name"])
         return Done()
 
 
@@ -71,8 +71,9 @@ def get_table(here: Here, depot: Word | None = None) -> Response:
     """The plan as a table for a spreadsheet."""
     out = io.BytesIO()
     with here.database.transaction() as c:
-        write_table(out, list(calendar.COLUMNS), calendar.table(c, depot, date.today()), True)
-    headers = {"Content-Disposition": f'attachment; filename="plan-{date.today()}.csv"'}
+        write_table(out, list(calendar.COLUMNS), calendar.table(c, depot), True)
+        on = day_at(c, depot)
+    headers = {"Content-Disposition": f'attachment; filename="plan-{on}.csv"'}
     return Response(out.getvalue(), media_type="text/csv", headers=headers)
 
 
@@ -104,5 +105,5 @@ def get_calendar(here: Here, secret: str) -> Response:
     """The calendar of a secret address."""
     with here.database.transaction() as c:
         depot, person = planning.feed_of(c, secret)
-        made = calendar.calendar(c, depot, person, date.today())
+        made = calendar.calendar(c, depot, person)
     return Response(made, media_type="text/calendar; charset=utf-8")

@@ -14,6 +14,7 @@ from .helper import Helper
 from .logs import log_to_file
 
 FIRST_PORT = 8000
+GRACE_S = 2  # for answers under way when the server ends; our choice
 
 
 def listen(port: int | None) -> socket.socket:
@@ -66,7 +67,7 @@ def run_server(url: str, port: int | None, address_file: Path | None) -> int:
     with listen(port) as s, TemporaryDirectory(prefix="keen-uploads-") as folder:
         app = create_app(url, pages, Path(folder))
         config = uvicorn.Config(
-            app, log_level="warning", access_log=False, timeout_graceful_shutdown=2
+            app, log_level="warning", access_log=False, timeout_graceful_shutdown=GRACE_S
         )
         address = f"http://127.0.0.1:{s.getsockname()[1]}"
         helper = Helper(url, pages, Path(folder), s) if _processes() > 1 else None

@@ -8,6 +8,7 @@ from datetime import UTC, date, datetime, time, timedelta
 from typing import Any
 from uuid import UUID
 
+from ..clock import now, today
 from ..core.bounds import (
     AHEAD,
     BOUNDS,
@@ -76,7 +77,7 @@ def any_day(cell: str) -> date:
 def day(cell: str) -> date:
     """An ISO date that exists and does not lie in the future."""
     value = any_day(cell)
-    if value > date.today() + timedelta(days=1):
+    if value > today("UTC") + timedelta(days=1):
         raise BadCell(f"{cell} lies in the future", "give the day it happened")
     if value < FIRST_DAY:
         raise BadCell(f"{cell} lies before {FIRST_DAY.year}", "check the year")
@@ -86,7 +87,7 @@ def day(cell: str) -> date:
 def day_ahead(cell: str) -> date:
     """An ISO date that may lie ahead, as the end of a permission does."""
     value = any_day(cell)
-    if not FIRST_DAY <= value <= date.today() + AHEAD:
+    if not FIRST_DAY <= value <= today("UTC") + AHEAD:
         raise BadCell(f"{cell} lies too far off", "check the year")
     return value
 
@@ -119,7 +120,7 @@ def moment(cell: str) -> datetime:
         ) from None
     if value.date() < FIRST_DAY:
         raise BadCell(f"{cell} lies before {FIRST_DAY.year}", "check the year")
-    if value > datetime.now(UTC) + CLOCKS_DIFFER:
+    if value > now() + CLOCKS_DIFFER:
         raise BadCell(f"{cell} lies in the future", "give the moment it happened")
     return value
 

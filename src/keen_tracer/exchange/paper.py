@@ -225,14 +225,15 @@ def together(bodies: Iterable[str]) -> str:
     )
 
 
-def drawn(title: str, body: str, size: Size, font: Path | None) -> bytes:
-    """A document as PDF, its title in the foot of each page. Raises CannotPrint."""
+def drawn(title: str, body: str, size: Size, font: Path | None, on: date) -> bytes:
+    """A document as PDF, its title and the day it was made in the foot of each page. Raises
+    CannotPrint."""
     face = (
         f"@font-face {{ font-family: 'Paper'; src: url('{font.as_uri()}'); font-weight: 200 800 }}"
         if font
         else ""
     )
-    foot = f"{title}, {date.today().isoformat()}, Keen Tracer"
+    foot = f"{title}, {on.isoformat()}, Keen Tracer"
     quoted = foot.replace("\\", "\\\\").replace('"', '\\"').replace("<", "\\3c ").replace("\n", " ")
     style = face + _STYLE % {"size": size, "foot": quoted}
     html = (

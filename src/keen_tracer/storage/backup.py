@@ -9,13 +9,13 @@ import zipfile
 import zlib
 from collections.abc import Iterator
 from contextlib import contextmanager
-from datetime import UTC, datetime
 from pathlib import Path
 from typing import Any, BinaryIO
 
 import psycopg
 from psycopg import sql
 
+from .. import clock
 from .errors import StorageError, translated
 from .migrate import applied, available, migrate
 
@@ -189,7 +189,7 @@ def backup(url: str, file: Path, key: bytes | None = None) -> dict[str, int]:
             said = {
                 "format": 1,
                 "migration": max(applied(c), default=0),
-                "made": datetime.now(UTC).isoformat(),
+                "made": clock.now().isoformat(),
                 "tables": tables,
             }
             manifest = json.dumps(said, indent=1).encode()

@@ -8,6 +8,7 @@ import psycopg
 from psycopg import sql
 from psycopg_pool import ConnectionPool
 
+from .. import clock
 from .errors import InDoubt, TookTooLong, translated
 from .sql import query
 
@@ -23,6 +24,14 @@ def address(c: psycopg.Connection) -> Address:
     return c.info.host, c.info.port, c.info.dbname
 
 
+def on_our_clock(connection: psycopg.Connection) -> None:
+    """Let the session's moments be the program's: it is told how far the two clocks differ."""
+    connection.execute(
+        "select set_config('keen.ahead', (%s::timestamptz - clock_timestamp())::text, false)",
+        (clock.now(),),
+    )
+
+
 def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:
     """Step down from the login to the application's role: no DDL, no change to append-only
     tables."""
@@ -32,6 +41,7 @@ def _as_application(connection: psycopg.Connection, timeout_ms: int) -> None:
     # Our queries are many and short-lived; compiling them costs more than it saves (measured:
     # seconds a batch).
     connection.execute("set jit = off")
+    on_our_clock(connection)
     connection.commit()
 
 

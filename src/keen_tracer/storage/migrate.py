@@ -7,7 +7,7 @@ from urllib.parse import urlsplit, urlunsplit
 import psycopg
 from psycopg import sql
 
-from .db import APP_ROLE
+from .db import APP_ROLE, on_our_clock
 from .errors import StorageError, translated
 
 WEB_LOGIN = "keen_web"  # launcher/cluster.py logs in by it
@@ -146,6 +146,7 @@ def migrate(url: str, up_to: int | None = None) -> list[int]:
             number integer primary key, name text not null, sha256 text not null,
             applied_at timestamptz not null default now())""")
         _role(c)
+        on_our_clock(c)
         c.commit()
         had, known = applied(c), {n: t for n, _, t in available()}
         if unknown := sorted(set(had) - set(known)):

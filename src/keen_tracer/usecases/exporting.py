@@ -3,7 +3,6 @@
 import json
 import zipfile
 from collections.abc import Iterable, Iterator
-from datetime import date
 from io import BytesIO
 from pathlib import Path
 from typing import IO, Any, BinaryIO, cast
@@ -19,6 +18,7 @@ from ..exchange.tables import TABLES
 from ..exchange.workbook import write_workbook
 from ..storage.db import Connection, single
 from ..storage.sql import query
+from .days import days_now
 from .judging.stored_state import state_of
 
 Rows = Iterable[Iterable[object]]
@@ -111,10 +111,12 @@ def _stops(c: Connection) -> Rows:
 
 def _states(c: Connection) -> Rows:
     """As of today: a permission that has run out is written as such."""
-    today = date.today()
-    for code, _unit, picture in _plain(c, "export_states"):
+    days = days_now(c)
+    for code, _unit, depot, picture in _plain(c, "export_states"):
         state = state_of(picture["state"])
-        may_run = may_run_now(state.may_run, state.until, state.until_on, picture["dial"], today)
+        may_run = may_run_now(
+            state.may_run, state.until, state.until_on, picture["dial"], days.at(depot)
+        )
         yield (
             code,
             state.level,

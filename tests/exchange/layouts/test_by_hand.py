@@ -302,7 +302,8 @@ def test_a_day_however_it_is_written(said: str, tmp_path: Path) -> None:
 def test_a_viscosity_without_its_temperature_is_told_by_its_figures_or_left(tmp_path: Path) -> None:
     hot = "Unit,Date,Fe,Viscosity (cSt)\nU-1,2026-01-04,14,14.1\nU-2,2026-01-05,24,13.2\n"
     assert plainly(read_all(hot, tmp_path)[0])[0][2]["KV100_mm2_s"] == "14.1 cSt"
-    # A thick oil at 100 °C and a thin one at 40 °C look alike; so do two temperatures in one column.
+    # A thick oil at 100 °C and a thin one at 40 °C look alike; so do two temperatures in one
+    # column.
     for other in ("98", "19.5"):
         mixed = hot.replace("13.2", other)
         assert plainly(read_all(mixed, tmp_path)[0])[0][2] == {"Fe_ppm": "14"}

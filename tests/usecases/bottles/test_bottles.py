@@ -17,9 +17,9 @@ from keen_tracer.usecases.judging.deciding import answer_amendment
 from keen_tracer.usecases.judging.judging import judge_some, judge_stale
 from keen_tracer.usecases.pages import collect, engine, exchange, judge, state
 from keen_tracer.usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
+from tests.day import TODAY
 from tests.helpers import write_csv
 
-TODAY = date.today()
 METALS = ("Fe_ppm", "Cu_ppm", "Al_ppm")
 
 

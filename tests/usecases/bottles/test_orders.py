@@ -1,7 +1,7 @@
 """The simulated laboratory answers through the import: on time, late, amended, swapped."""
 
 from collections.abc import Iterator
-from datetime import date, timedelta
+from datetime import timedelta
 from pathlib import Path
 from uuid import uuid4
 
@@ -17,9 +17,9 @@ from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import exchange, judge
 from keen_tracer.usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
+from tests.day import TODAY
 from tests.helpers import write_csv
 
-TODAY = date.today()
 DAY = TODAY - timedelta(days=40)
 
 
@@ -66,7 +66,7 @@ def test_it_answers_when_it_is_due_and_not_before(database: Database) -> None:
     with database.transaction() as c:
         assert {b["state"] for b in steps.inbox(c, TODAY)["out"]} == {"sent"}
     with single(database.url) as c:
-        c.execute("update lab_order set due_at = now()")
+        c.execute("update lab_order set due_at = keen_now()")
     assert answered(database) == ["71", "72", "73"]
 
 
@@ -95,7 +95,7 @@ def test_one_is_kept_back_and_follows(database: Database) -> None:
     send(database, "late")
     assert len(answered(database)) == 2
     with single(database.url) as c:
-        c.execute("update lab_order set due_at = now()")
+        c.execute("update lab_order set due_at = keen_now()")
     assert len(answered(database)) == 3
 
 

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from pathlib import Path
 from uuid import uuid4
 
@@ -11,6 +11,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from keen_tracer import clock
 from keen_tracer.core.errors import CoreError
 from keen_tracer.core.roles import RIGHTS, Actor, NotAllowed, at_the_machine, check_may
 from keen_tracer.core.status import Decision, check_decision
@@ -25,12 +26,13 @@ from keen_tracer.usecases.pages import queue
 from keen_tracer.usecases.pages.engine import engine
 from keen_tracer.usecases.pages.judge import sample as sample_page
 from keen_tracer.usecases.pages.wall import wall
+from tests.day import TODAY
 from tests.helpers import write_csv
 
 FILES = {
     "engines.csv": "engine,class,meter_unit\nE-1,heavy_diesel,h\n",
     "samples.csv": "sample,engine,drawn_on,meter,water_pct\n"
-    f"S-1,E-1,{date.today() - timedelta(days=1)},1125,1.0\n",
+    f"S-1,E-1,{TODAY - timedelta(days=1)},1125,1.0\n",
 }
 RELEASER = Actor("Test Releaser", "releaser")
 ANALYST = Actor("Test Analyst", "analyst")
@@ -63,7 +65,7 @@ def held(url: str, tmp_path: Path) -> Held:
         hold = decide_run(c, "E-1", Wanted(state="hold", reason="water"), TECHNICIAN)
 
     def bring(who: Actor, as_record: bool = False, **cells: object) -> ImportReport:
-        one = {"decision": uuid4(), "at": datetime.now(UTC).isoformat(), **cells}
+        one = {"decision": uuid4(), "at": clock.now().isoformat(), **cells}
         text = ",".join(one) + "\n" + ",".join(str(v) for v in one.values()) + "\n"
         file = write_csv(tmp_path, "decisions.csv", text)
         return import_files(url, [(file.name, file)], who, as_record=as_record)

@@ -13,7 +13,6 @@ import os
 import random
 from collections import Counter
 from collections.abc import Iterator
-from datetime import date
 from pathlib import Path
 
 import psycopg
@@ -33,6 +32,7 @@ from keen_tracer.usecases.exporting import export_folder, export_zip
 from keen_tracer.usecases.importing.files import run_import
 from keen_tracer.usecases.judging.judging import judge_some
 from keen_tracer.usecases.pages import collect, engine, judge, log, queue, run, state, wall
+from tests.day import DEMO_DAY
 
 FILES = int(os.environ.get("KEEN_FUZZ_FILES", "60"))
 SEED = int(os.environ.get("KEEN_FUZZ_SEED", "20261127"))
@@ -134,13 +134,13 @@ def open_everything(c: Connection, touched: list[str]) -> None:
     wall.wall(c, None, None, "need", 0, 500)
     run.runs(c)
     queue.queue(c)
-    steps.inbox(c, date(2026, 11, 24))
+    steps.inbox(c, DEMO_DAY)
     orders.orders(c)
-    collect.round_of(c, None, date(2026, 11, 24))
+    collect.round_of(c, None, DEMO_DAY)
     for code in touched[:3]:
         engine.engine(c, code)
         log.logbook(c, code)
-        collect.one_stop(c, code, date(2026, 11, 24))
+        collect.one_stop(c, code, DEMO_DAY)
         drawn = [s["sample"] for s in engine.engine(c, code)["samples"]]
         for sample in drawn[-2:]:
             judge.sample(c, sample)

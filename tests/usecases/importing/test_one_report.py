@@ -3,7 +3,7 @@
 import io
 import zipfile
 from dataclasses import replace
-from datetime import date, timedelta
+from datetime import timedelta
 from pathlib import Path
 
 import pytest
@@ -23,12 +23,13 @@ from keen_tracer.usecases.importing.one_report import (
 )
 from keen_tracer.usecases.importing.report_again import open_again, put_right
 from keen_tracer.usecases.pages import engine, judge, log, plan, wall
+from tests.day import TODAY
 
 WHO = Actor("Mira Ostrand", "analyst")
 NEW = Unknown(engine_class="heavy_diesel", fuel="diesel", sump_l=34, allowed_grades="15W-40")
 ONE = Report(
     engine="Boat, port",
-    on=date.today() - timedelta(days=7),
+    on=TODAY - timedelta(days=7),
     meter=8344,
     hours_on_oil=212,
     laboratory="Northfall",
@@ -121,7 +122,7 @@ def test_a_sample_whose_meter_nobody_read_has_rates_by_its_hours_on_the_oil(url:
         # Every page of the engine stands without a meter.
         assert engine.engine(c, ONE.engine)["dial"] is None
         assert wall.wall(c, None, None, "need", 0, 10)["rows"][0]["code"] == ONE.engine
-        assert plan.plan(c, None, date.today(), 4, 0, 10)
+        assert plan.plan(c, None, 4, 0, 10)
         assert log.logbook(c, ONE.engine)["rows"]
 
 

@@ -2,7 +2,7 @@
 once."""
 
 import threading
-from datetime import date, timedelta
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -25,11 +25,11 @@ from keen_tracer.usecases.judging.deciding import (
 )
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import queue
-from keen_tracer.usecases.pages import wall as wall_page
 from keen_tracer.usecases.pages.run import runs
 from keen_tracer.usecases.pages.wall import wall
 from keen_tracer.usecases.recording.answering import open_queries
 from keen_tracer.usecases.recording.correcting import Correction, correct, withdraw
+from tests.day import DEMO_DAY, INSTANT, TODAY, set_clock
 from tests.helpers import write_csv
 
 FILES = {
@@ -379,7 +379,7 @@ def test_a_restriction_needs_an_end_and_is_over_at_it(judged: str, tmp_path: Pat
     with single(judged) as c, pytest.raises(BadDecision, match="until"):
         decide_run(c, "E-1", Wanted(**careful), Actor("R", "releaser"))
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
-    soon = date.today() + timedelta(days=3)
+    soon = TODAY + timedelta(days=3)
     with single(judged) as c:
         want = Wanted(**careful, until=1140.0, until_on=soon, lifts=lifts)
         decide_run(c, "E-1", want, Actor("R", "releaser"))
@@ -398,17 +398,12 @@ def test_a_permission_runs_out_by_the_day_without_being_judged_again(
     judged: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
-    day = date.today() + timedelta(days=3)
+    day = TODAY + timedelta(days=3)
     want = Wanted(state="restrict", reason="careful", until_on=day, lifts=lifts)
     with single(judged) as c:
         decide_run(c, "E-1", want, Actor("R", "releaser"))
 
-    class Later(date):
-        @classmethod
-        def today(cls) -> date:
-            return day + timedelta(days=1)
-
-    monkeypatch.setattr(wall_page, "date", Later)
+    set_clock(monkeypatch, INSTANT + timedelta(days=4))
     with single(judged) as c:
         found = wall(c, None, None, "need", 0, 10)
     assert found["rows"][0]["state"]["may_run"] == "past_its_time"
@@ -494,7 +489,7 @@ def test_one_new_sample_touches_one_engine(demo_copy: str, tmp_path: Path) -> No
     file = write_csv(
         tmp_path,
         "samples.csv",
-        "sample,engine,drawn_on,meter,Fe_ppm\nNEW,G-08,2026-11-24,99999,5\n",
+        f"sample,engine,drawn_on,meter,Fe_ppm\nNEW,G-08,{DEMO_DAY},99999,5\n",
     )
     assert import_files(demo_copy, [(file.name, file)], at_the_machine("t")).engines == 1
     done = judge_stale(demo_copy)

@@ -2,7 +2,6 @@
 comes between. A model of a few lines is kept beside the database and compared after every step."""
 
 from collections.abc import Callable
-from datetime import date
 from pathlib import Path
 from uuid import uuid4
 
@@ -32,6 +31,7 @@ from keen_tracer.usecases.pages.engine import engine
 from keen_tracer.usecases.pages.run import runs
 from keen_tracer.usecases.pages.wall import wall
 from keen_tracer.usecases.recording.correcting import withdraw
+from tests.day import TODAY
 from tests.usecases.judging.test_deciding import FILES, bring
 
 PEOPLE = {"Tech": "technician", "Ana": "analyst", "Rel": "releaser"}
@@ -212,7 +212,7 @@ class Decisions(RuleBasedStateMachine):
                 wall(c, None, None, "need", 0, 1)["rows"][0]["state"],
                 engine(c, "E-1")["state"],
                 judge.sample(c, "S-1")["state"],
-                one_stop(c, "E-1", date.today())["state"],
+                one_stop(c, "E-1", TODAY)["state"],
             ]
             exported = next(
                 iter(

@@ -2,7 +2,7 @@
 is what would be worked out now."""
 
 from collections.abc import Callable
-from datetime import date, timedelta
+from datetime import timedelta
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -23,10 +23,10 @@ from keen_tracer.usecases.pages import assessed, collect, engine, judge, wall
 from keen_tracer.usecases.pages import state as state_page
 from keen_tracer.usecases.recording.fleet_record import save, save_tightened
 from keen_tracer.usecases.recording.log_rows import Event, record_event
+from tests.day import TODAY
 from tests.helpers import write_csv
 
 WHO = at_the_machine("T")
-TODAY = date.today()
 ENGINES = "engine,class,meter_unit,depot\nE-1,heavy_diesel,h,D\nE-2,heavy_diesel,h,D\n"
 
 

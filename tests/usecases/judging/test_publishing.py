@@ -366,7 +366,7 @@ def test_a_week_later_another_version_is_due(demo_copy: str) -> None:
     with single(demo_copy) as c:
         assert not publishing.is_due(c, weekly=True)
         c.execute("reset role")
-        c.execute("update peers_version set published_at = now() - interval '8 days'")
+        c.execute("update peers_version set published_at = keen_now() - interval '8 days'")
         assert publishing.is_due(c, weekly=True)
         assert not publishing.is_due(c, weekly=False)
 

@@ -21,11 +21,12 @@ from keen_tracer.usecases.judging.unjudged import try_again
 from keen_tracer.usecases.pages import queue, state
 from keen_tracer.usecases.pages.run import runs
 from keen_tracer.usecases.pages.wall import wall
+from tests.day import TODAY
 from tests.helpers import write_csv
 
 ENGINES = "engine,class,meter_unit\n" + "".join(f"E-{n},heavy_diesel,h\n" for n in (1, 2, 3))
 SAMPLES = "sample,engine,drawn_on,meter,Fe_ppm\n" + "".join(
-    f"S-{n},E-{n},{date.today() - timedelta(days=1)},1125,400\n" for n in (1, 2, 3)
+    f"S-{n},E-{n},{TODAY - timedelta(days=1)},1125,400\n" for n in (1, 2, 3)
 )
 # Past the figure at which a test of the resort's kind of engine stops it: water of 1 per cent.
 STOPPED = "sample,engine,drawn_on,meter,water_pct\nS-9,E-2,2026-03-10,1225,1.0\n"
@@ -133,10 +134,8 @@ def test_it_leaves_the_list_once_it_can_be_judged(
 def test_a_permission_that_has_run_out_stays_over() -> None:
     before = replace(NEVER_LOOKED_AT, may_run="run_until", until=3120.0, level=2)
     now = not_judged(before, "a figure", date(2026, 11, 27), None)
-    assert may_run_now(now.may_run, now.until, now.until_on, 3121.0, date.today()) == (
-        "past_its_time"
-    )
-    assert may_run_now(now.may_run, now.until, now.until_on, 3100.0, date.today()) == "not_judged"
+    assert may_run_now(now.may_run, now.until, now.until_on, 3121.0, TODAY) == ("past_its_time")
+    assert may_run_now(now.may_run, now.until, now.until_on, 3100.0, TODAY) == "not_judged"
 
 
 def test_new_engines_stand_on_run_before_they_are_judged(url: str, tmp_path: Path) -> None:

@@ -17,9 +17,10 @@ from keen_tracer.usecases.pages import engine, judge, log, queue, state
 from keen_tracer.usecases.recording import answering
 from keen_tracer.usecases.recording.correcting import Correction, swap
 from keen_tracer.usecases.recording.log_rows import Event
+from tests.day import TODAY
 from tests.helpers import write_csv
 
-DAY = date.today() - timedelta(days=60)
+DAY = TODAY - timedelta(days=60)
 
 
 def at(days: int) -> date:

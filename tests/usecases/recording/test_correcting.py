@@ -16,9 +16,10 @@ from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import judge, log, wall
 from keen_tracer.usecases.recording import correcting, fleet_record
 from keen_tracer.usecases.recording.correcting import Correction
+from tests.day import TODAY
 from tests.helpers import write_csv
 
-DAY = date.today() - timedelta(days=30)
+DAY = TODAY - timedelta(days=30)
 
 
 @pytest.fixture

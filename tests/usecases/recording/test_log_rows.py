@@ -6,6 +6,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer import clock
 from keen_tracer.core.roles import at_the_machine
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import row
@@ -20,9 +21,8 @@ from keen_tracer.usecases.recording.log_rows import (
     register_bottle,
     undo_record,
 )
+from tests.day import TODAY, set_clock
 from tests.helpers import write_csv
-
-TODAY = date.today()
 
 
 def ago(days: int) -> date:
@@ -115,23 +115,22 @@ def test_more_than_the_capacity_waits_for_another_day(fleet_url: str) -> None:
 
 def test_the_day_is_the_depots_day() -> None:
     moment = datetime(2026, 12, 31, 23, 30, tzinfo=UTC)
-    assert collect.today_in("Europe/Oslo", moment) == date(2027, 1, 1)
-    assert collect.today_in("America/Denver", moment) == date(2026, 12, 31)
+    assert clock.day(moment, "Europe/Oslo") == date(2027, 1, 1)
+    assert clock.day(moment, "America/Denver") == date(2026, 12, 31)
     # Two moments round the end of daylight saving in Oslo, an hour that comes twice.
     for hour in (0, 1):
-        assert collect.today_in(
-            "Europe/Oslo", datetime(2026, 10, 25, hour, 30, tzinfo=UTC)
-        ) == date(2026, 10, 25)
+        late = datetime(2026, 10, 25, hour, 30, tzinfo=UTC)
+        assert clock.day(late, "Europe/Oslo") == date(2026, 10, 25)
 
 
-def test_a_stop_knows_the_day_at_its_depot(fleet_url: str) -> None:
+def test_a_stop_knows_the_day_at_its_depot(fleet_url: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    set_clock(monkeypatch, datetime(2026, 12, 31, 23, 30, tzinfo=UTC))
     with single(fleet_url) as c:
-        late = datetime(2026, 12, 31, 23, 30, tzinfo=UTC)
-        stop = collect.one_stop(c, "E-1", late)
+        stop = collect.one_stop(c, "E-1")
         assert stop
         assert stop["on"] == date(2027, 1, 1)  # Oslo is an hour ahead
         c.execute("update depot set time_zone = 'America/Denver'")
-        stop = collect.one_stop(c, "E-1", late)
+        stop = collect.one_stop(c, "E-1")
         assert stop
         assert stop["on"] == date(2026, 12, 31)
 

@@ -1,7 +1,7 @@
 -- name: bottle_step_put
 -- One step of a bottle's way.
 insert into bottle_step (id, sample_id, step, on_date, laboratory, note, recorded_by, recorded_at)
-values (%(id)s, %(sample)s, %(step)s, %(on)s, %(laboratory)s, %(note)s, %(by)s, coalesce(%(at)s, clock_timestamp()))
+values (%(id)s, %(sample)s, %(step)s, %(on)s, %(laboratory)s, %(note)s, %(by)s, coalesce(%(at)s, keen_clock()))
 on conflict (id) do nothing;
 
 -- name: bottles_by_code
@@ -144,12 +144,12 @@ values (%(id)s, %(laboratory)s, %(samples)s, %(mischief)s, %(seed)s, %(due)s, %(
 
 -- name: order_due
 -- The next order whose answer is due, held while it is answered.
-select * from lab_order where returned_at is null and due_at <= now() order by due_at, id
+select * from lab_order where returned_at is null and due_at <= keen_now() order by due_at, id
 limit 1 for update skip locked;
 
 -- name: order_done
 -- An order was answered.
-update lab_order set returned_at = now(), outcome = %(outcome)s where id = %(id)s;
+update lab_order set returned_at = keen_now(), outcome = %(outcome)s where id = %(id)s;
 
 -- name: orders
 -- Orders of the simulated laboratory, newest first.

@@ -36,7 +36,7 @@ from label_run r where r.id = %(id)s;
 -- Labels of the last two months that no bottle carries yet, oldest first, with the engine each was printed for.
 select n::text as code, coalesce(r.engines[(n - r.first)::int + 1], '') as engine
 from label_run r cross join lateral generate_series(r.first, r.first + r.pieces - 1) n
-where r.printed_at > now() - interval '60 days' and not exists (select 1 from sample s where s.code = n::text)
+where r.printed_at > keen_now() - interval '60 days' and not exists (select 1 from sample s where s.code = n::text)
 order by r.id, n;
 
 -- name: attachment_put
@@ -55,7 +55,7 @@ select media, coalesce(small, content) as content from attachment where sha256 =
 -- name: photo_put
 -- A photograph of something in the log.
 insert into photo (id, log_id, sha256, caption, taken_by, taken_at)
-values (%(id)s, %(log)s, %(sha256)s, %(caption)s, %(by)s, coalesce(%(at)s, now())) on conflict (id) do nothing;
+values (%(id)s, %(log)s, %(sha256)s, %(caption)s, %(by)s, coalesce(%(at)s, keen_now())) on conflict (id) do nothing;
 
 -- name: plans_of_engines
 -- Sampling plans of the given engines.

@@ -4,7 +4,7 @@ insert into decision (id, kind, engine_id, sample_id, report_id, supersedes, pro
     until_dial, until_on, lifts, found, done, accepted, reason, note, decided_by, decided_at, source_id)
 values (%(id)s, %(kind)s, %(engine_id)s, %(sample_id)s, %(report_id)s, %(supersedes)s, %(proposed)s, %(level)s,
     %(basis)s, %(run_state)s, %(until_dial)s, %(until_on)s, %(lifts)s, %(found)s, %(done)s, %(accepted)s, %(reason)s, %(note)s, %(decided_by)s,
-    coalesce(%(decided_at)s, now()), %(source)s);
+    coalesce(%(decided_at)s, keen_now()), %(source)s);
 
 -- name: decision_of_sample
 -- The standing decision on a sample.

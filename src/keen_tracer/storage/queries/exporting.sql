@@ -98,7 +98,7 @@ join engine e on e.id = r.engine_id order by e.code, r.on_date, r.key;
 
 -- name: export_states
 -- states.csv: where every engine stands
-select e.code, e.meter_unit, w.picture from engine e join wall w on w.engine_id = e.id order by e.code;
+select e.code, e.meter_unit, e.depot, w.picture from engine e join wall w on w.engine_id = e.id order by e.code;
 
 -- name: demo_verdicts
 -- What the demo's analyst signs: every sample's verdict with the day its figures came in.

@@ -61,6 +61,10 @@ and not exists (select 1 from unjudged u where u.engine_id = e.id) order by id;
 -- The id of one engine.
 select id from engine where code = %(code)s;
 
+-- name: depot_of_engine
+-- Where one engine stands, by its code or its id.
+select depot from engine where code = %(code)s or id = %(id)s;
+
 -- name: engine_of_sample
 -- The engine a sample belongs to now.
 select l.engine_id, s.id as sample_id from sample s join draw d on d.sample_id = s.id

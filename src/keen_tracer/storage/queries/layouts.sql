@@ -36,7 +36,7 @@ select name, content from arrived where id = %(id)s and settled_at is null;
 
 -- name: arrived_settle
 -- A person is done with a file: why it waited stays, what it held goes.
-update arrived set settled_at = now(), settled_by = %(by)s, content = '' where id = %(id)s and settled_at is null;
+update arrived set settled_at = keen_now(), settled_by = %(by)s, content = '' where id = %(id)s and settled_at is null;
 
 -- name: arrived_count
 -- How many files wait for a person.

@@ -12,7 +12,7 @@ where k.name = any(%(names)s);
 -- What an inspection found; once.
 insert into outcome (id, engine_id, sample_id, on_date, found, confirmed, hours_down, cost, saved, note, piece,
     decided_by, decided_at) values (%(id)s, %(engine)s, %(sample)s, %(on)s, %(found)s, %(confirmed)s, %(hours_down)s, %(cost)s,
-    %(saved)s, %(note)s, %(piece)s, %(by)s, coalesce(%(at)s, now())) on conflict (id) do nothing;
+    %(saved)s, %(note)s, %(piece)s, %(by)s, coalesce(%(at)s, keen_now())) on conflict (id) do nothing;
 
 -- name: outcomes_of_engine
 -- What inspections found of one engine, newest first.

@@ -22,7 +22,7 @@ insert into session (token_hash, person_id) values (%(token)s, %(person)s);
 -- name: session_person
 -- Who a session belongs to.
 select p.id, p.name, p.role from session s join person p on p.id = s.person_id
-where s.token_hash = %(token)s and p.active and s.created_at > now() - %(lasts)s::interval;
+where s.token_hash = %(token)s and p.active and s.created_at > keen_now() - %(lasts)s::interval;
 
 -- name: session_end
 -- Signed out.
@@ -30,8 +30,8 @@ delete from session where token_hash = %(token)s;
 
 -- name: sessions_over
 -- Sessions that have run out, and answers nobody will send again, go.
-with gone as (delete from idempotency where at < now() - interval '7 days')
-delete from session where created_at <= now() - %(lasts)s::interval;
+with gone as (delete from idempotency where at < keen_now() - interval '7 days')
+delete from session where created_at <= keen_now() - %(lasts)s::interval;
 
 -- name: answer_of_key
 -- The answer already given to a post with this key.
@@ -57,7 +57,7 @@ on conflict (key) do update set value = excluded.value;
 
 -- name: milestone_put
 -- Something happened just now.
-insert into milestone (what) values (%(what)s) on conflict (what) do update set at = now();
+insert into milestone (what) values (%(what)s) on conflict (what) do update set at = keen_now();
 
 -- name: milestone_get
 -- When something last happened.
@@ -110,11 +110,11 @@ select id, name, made_at, used_at, ended_at from api_key where person_id = %(per
 
 -- name: key_end
 -- End one of a person's own keys.
-update api_key set ended_at = now() where id = %(id)s and person_id = %(person)s and ended_at is null;
+update api_key set ended_at = keen_now() where id = %(id)s and person_id = %(person)s and ended_at is null;
 
 -- name: key_person
 -- Whose key it is; that it was used is noted once an hour.
-with used as (update api_key set used_at = now() where key_hash = %(key)s and ended_at is null
-    and (used_at is null or used_at < now() - interval '1 hour'))
+with used as (update api_key set used_at = keen_now() where key_hash = %(key)s and ended_at is null
+    and (used_at is null or used_at < keen_now() - interval '1 hour'))
 select p.id, p.name, p.role from api_key k join person p on p.id = k.person_id
 where k.key_hash = %(key)s and k.ended_at is null and p.active;

@@ -41,7 +41,7 @@ select id, depot, person from calendar_feed where secret_hash = %(hash)s and rev
 
 -- name: feed_revoke
 -- A calendar's address is no longer any.
-update calendar_feed set revoked_at = now() where id = %(id)s and revoked_at is null;
+update calendar_feed set revoked_at = keen_now() where id = %(id)s and revoked_at is null;
 
 -- name: depot_by_code
 -- Whether a depot is there.

@@ -56,7 +56,7 @@ where %(engine)s in (old.engine_id, l.engine_id) order by l.recorded_at desc, ol
 -- name: query_answer_put
 -- What a person said to a query.
 insert into answer (id, engine_id, query, code, said, numbers, reason, answered_by, answered_at)
-values (%(id)s, %(engine)s, %(query)s, %(code)s, %(said)s, %(numbers)s, %(reason)s, %(by)s, coalesce(%(at)s, clock_timestamp()))
+values (%(id)s, %(engine)s, %(query)s, %(code)s, %(said)s, %(numbers)s, %(reason)s, %(by)s, coalesce(%(at)s, keen_clock()))
 on conflict (engine_id, query) do nothing;
 
 -- name: answers_of_engines

@@ -82,7 +82,7 @@ insert into wall (engine_id, level, signed_level, until_on, due_on, open_stop, w
 values (%(engine)s, %(level)s, %(signed)s, %(until_on)s, %(due)s, %(open_stop)s, %(waiting)s, %(need)s, %(picture)s)
 on conflict (engine_id) do update set level = excluded.level, signed_level = excluded.signed_level,
     until_on = excluded.until_on, due_on = excluded.due_on, open_stop = excluded.open_stop,
-    waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = clock_timestamp();
+    waiting = excluded.waiting, need = excluded.need, picture = excluded.picture, refreshed_at = keen_clock();
 
 -- name: wall_row
 -- The Wall's row of one engine as it is kept.
@@ -110,11 +110,12 @@ select why from unjudged where engine_id = %(engine)s;
 -- How many engines fit the filters, by depot and by place in the groups of the Wall; a quiet one that is overdue
 -- counts there, and one whose permission has run out among those not to run.
 select coalesce(e.depot, '') as depot,
-    case when w.until_on < %(today)s then %(halted)s
-    when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
+    case when w.until_on < coalesce(d.today, %(site)s) then %(halted)s
+    when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < coalesce(d.today, %(site)s) then %(overdue)s
     else coalesce(w.need, %(quiet)s) end as need, coalesce(e.failure_cost, m.failure_cost) is not null as priced,
     count(*) as n
 from engine e left join wall w on w.engine_id = e.id left join model m on m.code = e.model
+left join unnest(%(depots)s::text[], %(days)s::date[]) as d(code, today) on d.code = e.depot
 where (%(depot)s::text is null or e.depot = %(depot)s)
 and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
 group by 1, 2, 3 order by 1, 2, 3;
@@ -125,11 +126,12 @@ group by 1, 2, 3 order by 1, 2, 3;
 -- text: it is read only where the line is not kept.
 with listed as (
     select e.id, e.code, e.depot, w.due_on, greatest(w.level, 0) as level,
-        case when w.until_on < %(today)s then %(halted)s
-        when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < %(today)s then %(overdue)s
+        case when w.until_on < coalesce(d.today, %(site)s) then %(halted)s
+        when coalesce(w.need, %(quiet)s) = %(quiet)s and w.due_on < coalesce(d.today, %(site)s) then %(overdue)s
         else coalesce(w.need, %(quiet)s) end as need,
         (%(chances)s::double precision[])[1 + greatest(w.level, 0)] * coalesce(e.failure_cost, m.failure_cost) as stake
     from engine e left join wall w on w.engine_id = e.id left join model m on m.code = e.model
+    left join unnest(%(depots)s::text[], %(days)s::date[]) as d(code, today) on d.code = e.depot
     where (%(depot)s::text is null or e.depot = %(depot)s)
     and (%(find)s::text is null or e.code ilike %(find)s or e.name ilike %(find)s or e.model ilike %(find)s)
 ), wanted as (
@@ -216,7 +218,7 @@ select pg_current_xact_id_if_assigned() is not null;
 -- Everything the desk shows of a sample rests on: another value, another page.
 select concat_ws('-', w.refreshed_at, (select count(*) from query x where x.engine_id = l.engine_id),
     (select max(id) from limits_version), (select max(id) from peers_version), (select max(id) from weights_version),
-    (select count(*) from policy), (select max(id) from report where sample_id = s.id), %(today)s::date) as basis
+    (select count(*) from policy), (select max(id) from report where sample_id = s.id), %(today)s::timestamptz) as basis
 from sample s join draw d on d.sample_id = s.id join log_now l on l.id = d.log_id
 left join wall w on w.engine_id = l.engine_id where s.code = %(code)s;
 

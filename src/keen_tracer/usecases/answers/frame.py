@@ -27,6 +27,7 @@ class Unjudged(TypedDict):
 class State(TypedDict):
     """What every page shows in its frame."""
 
+    now: datetime  # the clock the pages go by
     today: date
     mark: int
     person: Person | None

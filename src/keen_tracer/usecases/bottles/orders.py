@@ -4,12 +4,13 @@ any other's."""
 import logging
 import tempfile
 from collections.abc import Sequence
-from datetime import UTC, date, datetime, timedelta
+from datetime import date, datetime, timedelta
 from pathlib import Path
 from uuid import UUID, uuid4
 
 import numpy as np
 
+from ... import clock
 from ...core.laboratory import ANALYTES
 from ...core.limits import reference
 from ...core.record import Floats, sample_contexts
@@ -21,6 +22,7 @@ from ...storage.errors import Unavailable
 from ...storage.records import Row, row, rows, run
 from ..answers.bottles import OrderOut
 from ..answers.from_rows import answers
+from ..days import day_at
 from ..errors import CannotRecord
 from ..importing.files import run_import
 from .steps import step
@@ -55,7 +57,7 @@ def send(
                 "gone_already", f"bottle {b['code']} is {b['step']} already; take it off the list"
             )
     step(c, codes, "sent", on, NAME, "", [uuid4() for _ in codes], who)
-    _order(c, key, codes, datetime.now(UTC) + delay, mischief, key.int % 2**31, who)
+    _order(c, key, codes, clock.now() + delay, mischief, key.int % 2**31, who)
 
 
 def _order(
@@ -140,13 +142,13 @@ def _take_in(c: Connection, name: str, text: str) -> str:
 
 
 def _one(c: Connection, order: Row) -> None:
-    now = datetime.now(UTC)
+    now = clock.now()
     said = answer(
         str(order["id"])[:8],
         [_bottle(c, code) for code in order["samples"]],
         order["mischief"],
         order["seed"],
-        now.date(),
+        day_at(c),
     )
     refused = [p for name, text in said.files if (p := _take_in(c, name, text))]
     if said.held_back:

@@ -3,8 +3,8 @@ other people signed."""
 
 from collections.abc import Callable
 from dataclasses import replace
-from datetime import UTC, datetime
 
+from ... import clock
 from ...core.errors import CoreError
 from ...core.roles import Actor
 from ...core.status import Decision, check_decision
@@ -132,7 +132,7 @@ def _of_their_own(task: Task, r: Row, target: Target) -> bool:
         return False
     actor, origin, d = Actor(who["name"], who["role"]), _origin(task, r), _decision(r, target[0])
     before = str(d.supersedes) if d.supersedes else None
-    if not _tried(task, r, lambda: check_decision(replace(d, at=c["at"]), datetime.now(UTC))):
+    if not _tried(task, r, lambda: check_decision(replace(d, at=c["at"]), clock.now())):
         return False
     engine = _engine_of(task, target)
     if engine is not None:

@@ -4,9 +4,9 @@ cannot come in by itself waits in a tray beside, with why; nothing of it is writ
 import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass, field
-from datetime import date
 from pathlib import Path
 
+from ... import clock
 from ...core.roles import Actor
 from ...exchange.cells import BadCell
 from ...exchange.layouts import sheets_in
@@ -56,11 +56,11 @@ class Watch:
     def _put_away(self, file: Path, where: str, why: str) -> None:
         into = self.folder / where
         into.mkdir(exist_ok=True)
-        target = into / f"{date.today().isoformat()} {file.name}"
+        target = into / f"{clock.today().isoformat()} {file.name}"
         for n in range(2, 1000):
             if not target.exists():
                 break
-            target = into / f"{date.today().isoformat()} {n} {file.name}"
+            target = into / f"{clock.today().isoformat()} {n} {file.name}"
         file.replace(target)
         if why:
             target.with_name(f"{target.name}.why.txt").write_text(f"{why}\n", encoding="utf-8")

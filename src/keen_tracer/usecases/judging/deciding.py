@@ -2,9 +2,10 @@
 overwritten."""
 
 from dataclasses import dataclass, replace
-from datetime import UTC, date, datetime
+from datetime import date, datetime
 from uuid import UUID, uuid4
 
+from ... import clock
 from ...core.roles import Actor, check_may
 from ...core.status import Decision, check_decision
 from ...core.verdict import Level, Reason
@@ -33,7 +34,7 @@ def put_decision(c: Connection, about: int, d: Decision, origin: Origin | None =
     Raises BadDecision and its like where it cannot be one.
     """
     moment = replace(d, at=origin.at) if origin else d
-    check_decision(moment, datetime.now(UTC))
+    check_decision(moment, clock.now())
     key = str(origin.id if origin else uuid4())
     run(
         c,

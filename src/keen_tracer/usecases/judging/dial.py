@@ -1,8 +1,6 @@
 """The rate of false alarms a site wants: tried on its own quiet samples, then kept as the factor on
 every threshold of the expectation."""
 
-from datetime import UTC, datetime
-
 from ...core.baseline import PLANTED, Counts, Step, count, count_found, with_fault
 from ...core.errors import CoreError
 from ...core.limits import AS_SHIPPED
@@ -13,6 +11,7 @@ from ...storage.db import Connection
 from ...storage.peers import DIAL
 from ...storage.records import run, set_setting, setting
 from ..answers.standards import Dial, DialStep, DialTried
+from ..days import day_at
 from ..errors import CannotRecord, NoLimits
 from .spread import spread_over
 from .standards import Standards, standards
@@ -103,7 +102,7 @@ def set_dial(c: Connection, wanted: float | None, who: Actor) -> Dial:
             "by": "",
             "on": None,
         }
-    today = datetime.now(UTC).date()
+    today = day_at(c)
     kept = {**kept, "by": who.name, "on": today}
     set_setting(c, DIAL, {**kept, "on": today.isoformat()})
     run(

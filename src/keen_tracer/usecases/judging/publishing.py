@@ -6,8 +6,9 @@ once a week, and the first version comes by itself once there are samples enough
 """
 
 from collections.abc import Iterable, Iterator
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 
+from ... import clock
 from ...core.baseline import Member, PeerSet, members, peer_set, peers_of_rows, rows_of
 from ...core.judge import verdicts
 from ...core.limits import evaluate
@@ -94,7 +95,7 @@ def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, TriedO
     held = standards(c)
     if held is None:
         return None
-    name = _next_name(c, datetime.now(UTC))
+    name = _next_name(c, clock.now())
     peers = propose(c, held, name)
     if not peers.classes:
         return None
@@ -119,4 +120,4 @@ def is_due(c: Connection, weekly: bool) -> bool:
     last = row(c, "peers_latest")
     if last is None:
         return number(c, "count_samples") >= ENOUGH_SAMPLES and number(c, "stale_count") == 0
-    return weekly and datetime.now(UTC) - last["published_at"] >= EVERY
+    return weekly and clock.now() - last["published_at"] >= EVERY

@@ -10,6 +10,7 @@ from ...core.terms import GROUPS, rank
 from ...storage.db import Connection
 from ...storage.errors import TookTooLong
 from ...storage.records import json, row, rows, run
+from ..days import day_of_engine
 from .states import decision_of
 from .stored import NO_PICTURE, StoredTooth
 from .stored_state import kept, state_of
@@ -31,7 +32,7 @@ def _too_old(comb: list[StoredTooth], today: date) -> list[StoredTooth]:
 def set_aside(c: Connection, engine: int, error: Exception) -> None:
     """Put one engine on the list of those that cannot be judged; its state says so."""
     incident = secrets.token_hex(4)
-    why, today = _why(error, incident), date.today()
+    why, today = _why(error, incident), day_of_engine(c, engine)
     log.error("incident %s: engine %s cannot be judged", incident, engine, exc_info=error)
     held = row(c, "wall_row", engine=engine)
     picture = {**NO_PICTURE, **(held["picture"] if held else {})}

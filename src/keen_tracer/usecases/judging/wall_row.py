@@ -26,6 +26,7 @@ from ...storage.db import Connection
 from ...storage.fleet import Loaded
 from ...storage.records import Row, json, run, setting
 from ..answers.from_rows import answer
+from ..days import days_now
 from .stored import NO_MARK, Picture, StoredDue, StoredMark, StoredTask
 from .stored_state import kept
 
@@ -255,12 +256,13 @@ def wall_rows(
     lives = _lives(assessment, float(setting(c, "longest_drain") or 1.0))
     by_code = {v.sample: v for v in found}
     ids = [e["id"] for e in loaded.engines]
+    depots = [e["depot"] for e in loaded.engines]
     keys = dict(zip((v.sample for v in found), loaded.sample_ids, strict=True)) if found else {}
-    today = date.today()
+    days = days_now(c)
     run(c, "waiting_clear", ids=ids, samples=loaded.sample_ids)
     waiting: list[tuple[int, int, int, date]] = []
-    for engine, history, line, state in zip(
-        ids, loaded.fleet.histories, lines, states, strict=True
+    for engine, depot, history, line, state in zip(
+        ids, depots, loaded.fleet.histories, lines, states, strict=True
     ):
         plans = loaded.plans.get(engine, ())
         code = history.engine.code
@@ -270,7 +272,7 @@ def wall_rows(
             by_code,
             signed,
             state,
-            today,
+            days.at(depot),
             plans,
             loaded.tightened,
             lives.get(code),

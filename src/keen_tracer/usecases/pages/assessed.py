@@ -3,8 +3,7 @@
 A page of an engine is seldom looked at alone: its samples follow, and the steps of their figures.
 """
 
-from datetime import date
-
+from ... import clock
 from ...core.baseline import Assessment
 from ...storage.db import Connection, address
 from ...storage.fleet import Loaded, load
@@ -26,7 +25,7 @@ def _basis(c: Connection, engine: int) -> str | None:
     """What an engine's figures rest on; None while it waits to be judged, since what was written to
     it last shows in no mark then."""
     judged = row(c, "judged_at", ids=[engine])
-    return f"{judged['at']}|{standards_mark(c)}|{date.today()}" if judged else None
+    return f"{judged['at']}|{standards_mark(c)}|{clock.quarter()}" if judged else None
 
 
 def _assess(c: Connection, engine: int) -> Assessed:

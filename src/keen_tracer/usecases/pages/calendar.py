@@ -2,8 +2,8 @@
 
 import hashlib
 from collections.abc import Iterator
-from datetime import UTC, date, datetime
 
+from ... import clock
 from ...core.terms import LEVELS
 from ...exchange.calendar import Entry, calendar_of
 from ...storage.db import Connection
@@ -36,18 +36,16 @@ def _uid(e: Row, t: Listed) -> str:
     return hashlib.blake2b(f"{e['code']}|{t.key}".encode(), digest_size=16).hexdigest()
 
 
-def _tasks(
-    c: Connection, depot: str | None, person: str, today: date
-) -> Iterator[tuple[Row, Listed]]:
+def _tasks(c: Connection, depot: str | None, person: str) -> Iterator[tuple[Row, Listed]]:
     engines = rows(c, "plan_rows", depot=depot)
-    tasks = tasks_by_engine(c, engines, today)
+    tasks = tasks_by_engine(c, engines)
     for e in engines:
         for t in tasks[e["id"]]:
             if not person or t.who == person:
                 yield e, t
 
 
-def calendar(c: Connection, depot: str | None, person: str, today: date) -> bytes:
+def calendar(c: Connection, depot: str | None, person: str) -> bytes:
     """Everything that is to be done in a depot, by a person, or at all."""
     entries = [
         Entry(
@@ -58,9 +56,9 @@ def calendar(c: Connection, depot: str | None, person: str, today: date) -> byte
             place=e["depot"] or "",
             late=t.late > 0,
         )
-        for e, t in _tasks(c, depot, person, today)
+        for e, t in _tasks(c, depot, person)
     ]
-    return calendar_of(person or depot or ALL, entries, datetime.now(UTC))
+    return calendar_of(person or depot or ALL, entries, clock.now())
 
 
 COLUMNS = (
@@ -69,9 +67,9 @@ COLUMNS = (
 )
 
 
-def table(c: Connection, depot: str | None, today: date) -> Iterator[tuple[object, ...]]:
+def table(c: Connection, depot: str | None) -> Iterator[tuple[object, ...]]:
     """The same as rows, in the order of their days."""
-    found = sorted(_tasks(c, depot, "", today), key=lambda x: (x[1].day, x[0]["code"], x[1].key))
+    found = sorted(_tasks(c, depot, ""), key=lambda x: (x[1].day, x[0]["code"], x[1].key))
     for e, t in found:
         yield (
             *(e["code"], e["name"], e["depot"], t.day, t.what, t.earliest, t.latest, t.at_dial),

@@ -55,6 +55,7 @@ from ..answers.case import (
 from ..answers.from_rows import answer, answers
 from ..answers.inspect import AskedWork, WorkList
 from ..answers.standing import StateOut
+from ..days import day_of_engine
 from ..errors import NotThere
 from ..recording.case_evidence import Known, ranked
 from ..recording.cases import START, own_of
@@ -79,7 +80,7 @@ def listed(c: Connection, engine: str | None, most: int) -> list[CaseLine]:
     ]
 
 
-def _head(found: Row) -> CaseHead:
+def _head(found: Row, today: date) -> CaseHead:
     """Which case it is, where and by whom it was opened, whether it is closed."""
     return answer(
         CaseHead,
@@ -89,16 +90,16 @@ def _head(found: Row) -> CaseHead:
             "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
         },
         opened_on=found["opened_at"].date(),
-        today=date.today(),
+        today=today,
     )
 
 
-def _stands(c: Connection, found: Row) -> StateOut:
+def _stands(c: Connection, found: Row, today: date) -> StateOut:
     """Where the engine stands today."""
     wall = row(c, "wall_row", engine=found["engine_id"])
     picture = wall["picture"] if wall else None
     dial = picture["dial"] if picture else None
-    return standing(state_in(picture), dial, found["unit"], date.today(), False)
+    return standing(state_in(picture), dial, found["unit"], today, False)
 
 
 def _work(c: Connection, found: Row, known: Known) -> tuple[WorkList, list[AskedWork]]:
@@ -116,7 +117,8 @@ def case(c: Connection, key: UUID) -> CaseOut:
     engine, since = found["engine_id"], found["since"]
     entries = rows(c, "case_entries", id=key)
     live = [e for e in entries if not e["withdrawn"] and e["kind"] != "withdraw"]
-    known, stands = ranked(c, engine, since), _stands(c, found)
+    today = day_of_engine(c, found["engine"])
+    known, stands = ranked(c, engine, since), _stands(c, found, today)
     weighed = balance(
         known.ranking,
         own_of(entries),
@@ -128,7 +130,7 @@ def case(c: Connection, key: UUID) -> CaseOut:
     ways = [e for e in live if e["kind"] == "way_out"]
     work, asked = _work(c, found, known)
     return {
-        **_head(found),
+        **_head(found, today),
         "state": stands,
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
         "checks": [_check(check, pull) for check, pull in weighed.checks],

@@ -3,8 +3,7 @@ kit. Reads only."""
 
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
-from datetime import date, datetime, timedelta
-from zoneinfo import ZoneInfo
+from datetime import date, timedelta
 
 from ...core.planning import Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
 from ...core.record import History, TimeLine, build_time_line, oil_words
@@ -12,12 +11,13 @@ from ...core.terms import METHODS, DrawPurpose
 from ...core.words import due_words
 from ...storage import fleet
 from ...storage.db import Connection, address
-from ...storage.records import Row, number, row, rows
+from ...storage.records import Row, number, rows
 from ..answers.collect import Expected, NewOilBatch, Round, StopAlone, StopFull
 from ..answers.from_rows import answer, answers
 from ..answers.wall import WallLine
 from ..bottles.labels import label_for
 from ..bottles.steps import new_oil
+from ..days import day_at, days_now
 from ..judging.wall_row import due_stored
 from ..kept import Kept
 from .wall import due_out, lines
@@ -32,12 +32,6 @@ WHY = {
 }
 _kept = Kept[StopFull](1000)  # stops of a round, a few kilobytes each; our choice
 PURPOSES: dict[str, DrawPurpose] = {"resample": "resample", "post_repair": "post_repair"}
-
-
-def today_in(zone: str, now: datetime) -> date:
-    """The day it is at a depot: `now` is a moment with a time zone."""
-    day: date = now.astimezone(ZoneInfo(zone)).date()
-    return day
 
 
 def _expected(line: TimeLine, on: date) -> Expected:
@@ -142,8 +136,11 @@ def round_of(c: Connection, depot: str | None, on: date) -> Round:
 def _stops(c: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopFull]:
     """Some engines as stops; only the history of those judged since they were shown last is
     read."""
-    here, today = address(c), date.today()
-    judged = {r["id"]: (r["at"], on, today) for r in rows(c, "judged_at", ids=list(shown))}
+    here, days = address(c), days_now(c)
+    judged = {
+        r["id"]: (r["at"], on, days.at(shown[r["id"]]["depot"]))
+        for r in rows(c, "judged_at", ids=list(shown))
+    }
     found = {i: _kept.find((here, i), judged.get(i)) for i in shown}
     missing = sorted(i for i, known in found.items() if known is None)
     loaded = fleet.load(c, missing, {}, figures=False)
@@ -155,28 +152,15 @@ def _stops(c: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopF
     return [known for known in found.values() if known is not None]
 
 
-def day_at(c: Connection, depot: str | None, now: datetime) -> date:
-    """The day it is at a depot; at none, the day it is in UTC."""
-    return today_in(
-        next((d["time_zone"] for d in rows(c, "depots") if d["code"] == depot), "UTC"), now
-    )
-
-
-def day_of_engine(c: Connection, code: str, now: datetime) -> date:
-    """The day it is where an engine stands."""
-    found = row(c, "plan_row", code=code)
-    return day_at(c, found["depot"] if found else None, now)
-
-
-def one_stop(c: Connection, code: str, on: date | datetime) -> StopAlone | None:
-    """Any engine as a stop, due or not; None when there is no such engine. A moment means the day
-    it is at its depot."""
+def one_stop(c: Connection, code: str, on: date | None = None) -> StopAlone | None:
+    """Any engine as a stop on a day, due or not; None when there is no such engine. Without a day
+    it is the present one at its depot."""
     engine = number(c, "engine_by_code", code=code)
     if not engine:
         return None
     loaded = fleet.load(c, [engine], {}, figures=False)
     shown = lines(c, [engine])[engine]
-    day = day_at(c, loaded.engines[0]["depot"], on) if isinstance(on, datetime) else on
+    day = on or day_at(c, loaded.engines[0]["depot"])
     made = stop(
         shown,
         loaded.engines[0],

@@ -1,6 +1,5 @@
 """Everything the Engine page shows: facts, aligned lanes, events, outlook. Reads only."""
 
-from datetime import date
 from math import isfinite
 from typing import Any
 
@@ -26,6 +25,7 @@ from ..answers.engine import (
 )
 from ..answers.from_rows import answer, answers
 from ..answers.standing import Decision
+from ..days import day_at
 from ..errors import NotThere
 from ..recording.answering import open_queries
 from .assessed import assessed
@@ -129,7 +129,7 @@ def engine(c: Connection, code: str) -> EngineOut:
         "nominal_drain": history.engine.nominal_drain,
         "grade_low": held[0] if held else None,
         "grade_high": held[1] if held and np.isfinite(held[1]) else None,
-        "today": date.today(),
+        "today": day_at(c, facts["depot"]),
         "now_total": newest.total if newest else None,
         "dial": newest.row.dial if newest else None,
         "state": head["state"],

@@ -11,6 +11,7 @@ from ...core.terms import HALTED
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.plan import DayHours, Listed, PlanLine, PlanOut, ProposalOut, Proposed
+from ..days import day_at
 from .plan_tasks import tasks_by_engine
 
 WEEKS = 12  # the page shows at most; our choice
@@ -33,12 +34,12 @@ def _hours(days: Sequence[date], depots: set[str], seasons: Mapping[str, Any]) -
 
 
 def _lines(
-    c: Connection, depot: str | None, today: date, by_risk: bool = False
+    c: Connection, depot: str | None, by_risk: bool = False
 ) -> list[tuple[Row, list[Listed]]]:
     """Engines that ask for something, the most dangerous and latest first; on demand by what it is
     expected to cost to leave them alone."""
     engines = rows(c, "plan_rows", depot=depot)
-    tasks = tasks_by_engine(c, engines, today)
+    tasks = tasks_by_engine(c, engines)
     asking = [(e, tasks[e["id"]]) for e in engines if tasks[e["id"]]]
 
     def order(x: tuple[Row, list[Listed]]) -> tuple[object, ...]:
@@ -58,14 +59,14 @@ def _lines(
 def plan(
     c: Connection,
     depot: str | None,
-    today: date,
     weeks: int,
     offset: int,
     limit: int,
     by_risk: bool = False,
 ) -> PlanOut:
     """The weeks ahead: a window of the engines, and the days with their hours over all of them."""
-    found = _lines(c, depot, today, by_risk)
+    today = day_at(c, depot)
+    found = _lines(c, depot, by_risk)
     days = _days(today, weeks)
     end, seasons = days[-1], _seasons(c)
     depots = {e["depot"] or "" for e, _ in found} or {""}
@@ -117,13 +118,13 @@ def _laid(t: Listed, days: list[date], hours: list[float], used: list[float]) ->
     return replace(t, ends=days[taken[-1][0]]) if taken and taken[-1][0] != at else t
 
 
-def propose(c: Connection, depot: str | None, today: date, weeks: int) -> ProposalOut:
+def propose(c: Connection, depot: str | None, weeks: int) -> ProposalOut:
     """A proposal: what would lie where, what does not fit, how far from the best it may be. Nothing
     is written."""
-    days = _days(today, weeks)
-    seasons = _seasons(c)
+    today = day_at(c, depot)
+    days, seasons = _days(today, weeks), _seasons(c)
     by_depot: dict[str, list[tuple[Row, Listed]]] = {}
-    for e, listed in _lines(c, depot, today):
+    for e, listed in _lines(c, depot):
         by_depot.setdefault(e["depot"] or "", []).extend((e, t) for t in listed)
     moves: list[Proposed] = []
     out: list[Proposed] = []

@@ -9,6 +9,7 @@ from ...core.words import task_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.plan import Listed, Quick
+from ..days import days_now
 from ..errors import NotThere
 from ..judging.stored import StoredTask
 from ..judging.wall_row import SAMPLED
@@ -118,9 +119,9 @@ def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
     )
 
 
-def tasks_by_engine(c: Connection, engines: Iterable[Row], today: date) -> dict[int, list[Listed]]:
-    """Engine → its tasks, those that are late first, then by day."""
-    known = list(engines)
+def tasks_by_engine(c: Connection, engines: Iterable[Row]) -> dict[int, list[Listed]]:
+    """Engine → its tasks as of the day at its depot, those that are late first, then by day."""
+    known, days = list(engines), days_now(c)
     ids = [e["id"] for e in known]
     moves = {(m["engine_id"], m["task"]): m for m in rows(c, "task_moves", engines=ids)}
     work: dict[int, list[Row]] = {}
@@ -128,7 +129,7 @@ def tasks_by_engine(c: Connection, engines: Iterable[Row], today: date) -> dict[
         work.setdefault(w["engine_id"], []).append(w)
     out: dict[int, list[Listed]] = {}
     for e in known:
-        level = e["level"] or 0
+        level, today = e["level"] or 0, days.at(e["depot"])
         asked: list[tuple[Task, Row | None]] = [(_kept(t), None) for t in e["tasks"]]
         asked += [(_work(w, level, today), w) for w in work.get(e["id"], ())]
         listed = [_listed(t, moves.get((e["id"], t.key)), today, w) for t, w in asked]
@@ -136,9 +137,9 @@ def tasks_by_engine(c: Connection, engines: Iterable[Row], today: date) -> dict[
     return out
 
 
-def tasks_of_engine(c: Connection, code: str, today: date) -> tuple[int, list[Listed]]:
+def tasks_of_engine(c: Connection, code: str) -> tuple[int, list[Listed]]:
     """(key, tasks) of one engine. Raises NotThere."""
     found = row(c, "plan_row", code=code)
     if found is None:
         raise NotThere(f"there is no engine {code}")
-    return found["id"], tasks_by_engine(c, [found], today)[found["id"]]
+    return found["id"], tasks_by_engine(c, [found])[found["id"]]

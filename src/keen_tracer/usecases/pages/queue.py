@@ -1,11 +1,10 @@
 """The queue of the analyst: samples that wait for a person."""
 
-from datetime import date
-
 from ...core.terms import CHANNELS
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.wall import QueueRow
+from ..days import days_now
 
 SHOWN = 500  # of the queue; the rest comes up as these are signed
 
@@ -17,7 +16,7 @@ def waiting(c: Connection, limit: int = SHOWN) -> list[Row]:
 
 def queue(c: Connection) -> list[QueueRow]:
     """What waits for the analyst, as the desk lists it."""
-    today = date.today()
+    days = days_now(c)
     return [
         {
             "sample": r["sample"],
@@ -26,7 +25,7 @@ def queue(c: Connection) -> list[QueueRow]:
             "name": r["name"],
             "depot": r["depot"],
             "on": r["on_date"],
-            "age_days": (today - r["on_date"]).days,
+            "age_days": (days.at(r["depot"]) - r["on_date"]).days,
             "level": r["level"],
             "was_signed": r["signed_level"] if r["decision_kind"] == "sign_off" else None,
             "basis": r["input_hash"],

@@ -1,11 +1,13 @@
 """What every page knows: who is here, what waits, what stands open."""
 
-from datetime import UTC, date, datetime, timedelta
+from datetime import datetime, timedelta
 
+from ... import clock
 from ...storage.db import Connection, address
 from ...storage.records import Row, number, row, rows, setting
 from ..answers.frame import State
 from ..answers.from_rows import answer
+from ..days import day_at
 from ..kept import Kept
 
 TOO_LONG = timedelta(minutes=1)  # that an engine may wait to be judged unsaid; our choice
@@ -30,25 +32,26 @@ def _counts(c: Connection) -> Row:
 def waited(c: Connection) -> timedelta:
     """How long the engine that waits longest to be judged has waited; none: no time at all."""
     since = (row(c, "stale_since") or {}).get("since")
-    return max(datetime.now(UTC) - since, timedelta()) if since else timedelta()
+    return max(clock.now() - since, timedelta()) if since else timedelta()
 
 
 def _too_long(since: datetime | None) -> str:
     """The age of what waits, once the pages must not be taken for current."""
-    age = datetime.now(UTC) - since if since else timedelta()
+    age = clock.now() - since if since else timedelta()
     return f"{age // timedelta(minutes=1)} min" if age >= TOO_LONG else ""
 
 
 def state(c: Connection, person: Row | None) -> State:
     """The one thing every page asks for again and again. Its `mark` moves with every write; as long
     as it stands, nothing is counted anew."""
-    mark, today = number(c, "mark"), date.today()
+    mark, today = number(c, "mark"), day_at(c)
     counts = dict(_kept.get(address(c), (mark, today), lambda: _counts(c)))
     stale_for = _too_long(counts.pop("stale_since"))
     mine = rows(c, "choices_of", person=person["id"]) if person else []
     return answer(
         State,
         counts,
+        now=clock.now(),
         today=today,
         mark=mark,
         person=person,

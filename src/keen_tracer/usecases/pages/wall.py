@@ -16,6 +16,7 @@ from ..answers.from_rows import answer
 from ..answers.standing import OpenCase
 from ..answers.wall import Due, Mark, Wall, WallGroup, WallLine
 from ..answers.wall import Tooth as ToothOut
+from ..days import day_at, days_now
 from ..judging.stored import (
     NO_MARK,
     NO_PICTURE,
@@ -74,29 +75,29 @@ def window(
     c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
 ) -> tuple[list[WallGroup], list[WallLine]]:
     """Heads of every group, and the rows of the wanted slice, worst first."""
-    today, here = date.today(), address(c)
-    like = f"%{find}%" if find else None
+    days, here = days_now(c), address(c)
+    of, like = days.of_depots(), f"%{find}%" if find else None
     page = rows(
         c,
         "wall_window",
         depot=depot,
         find=like,
-        today=today,
         order=by,
         chances=list(CHANCE),
         offset=offset,
         limit=limit,
         **PLACES,
+        **of,
     )
-    groups = rows(c, "wall_groups", depot=depot, find=like, today=today, **PLACES)
-    return _groups(groups, by), with_cases(c, [_line(here, r, today) for r in page])
+    groups = rows(c, "wall_groups", depot=depot, find=like, **PLACES, **of)
+    return _groups(groups, by), with_cases(c, [_line(here, r, days.at(r["depot"])) for r in page])
 
 
 def wall(
     c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
 ) -> Wall:
     """A window of the Wall."""
-    today = date.today()
+    today = day_at(c, depot)
     groups, shown = window(c, depot, find, by, offset, limit)
     return {
         "today": today,
@@ -112,9 +113,9 @@ def wall(
 
 def lines(c: Connection, ids: list[int]) -> dict[int, WallLine]:
     """The Wall's lines of some engines, by their keys."""
-    today, here = date.today(), address(c)
+    days, here = days_now(c), address(c)
     found = rows(c, "wall_lines", ids=ids, quiet=QUIET)
-    drawn = with_cases(c, [_line(here, r, today) for r in found])
+    drawn = with_cases(c, [_line(here, r, days.at(r["depot"])) for r in found])
     return {r["id"]: line for r, line in zip(found, drawn, strict=True)}
 
 

@@ -2,9 +2,10 @@
 back by an entry of its own."""
 
 from dataclasses import dataclass
-from datetime import UTC, date, datetime
+from datetime import date, datetime
 from uuid import UUID
 
+from ... import clock
 from ...core.cases import Own, beginning, check_said, check_weight, result_of
 from ...core.causes import failure_modes
 from ...core.errors import CoreError, NotPossible, UnknownName
@@ -14,6 +15,7 @@ from ...storage.bulk import insert
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, rows
+from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
 from ..pages.standing import state_in
 from .case_evidence import levels_in_order, ranked
@@ -101,7 +103,7 @@ def open_case(c: Connection, new: NewCase, who: str, at: datetime | None = None)
             "sample_id": sample["id"] if sample else None,
             "carried": sorted(code for code, seen in known.items() if seen),
             "opened_by": who,
-            "opened_at": at or datetime.now(UTC),
+            "opened_at": at or clock.now(),
         },
     )
 
@@ -115,7 +117,7 @@ def _beginning(c: Connection, engine: int) -> tuple[str, date]:
     # What was only seen at the engine began where it was seen.
     by_sample = any(r.source == "sample" for r in open_)
     samples = levels_in_order(c, engine) if by_sample else []
-    begins = beginning([r.on for r in open_], samples, date.today())
+    begins = beginning([r.on for r in open_], samples, day_of_engine(c, engine))
     return words.get(state.lead, NO_TROUBLE), begins
 
 
@@ -244,7 +246,7 @@ def put_entry(
             "withdraws": e.withdraws,
             "on_date": e.on,
             "entered_by": who,
-            "entered_at": at or datetime.now(UTC),
+            "entered_at": at or clock.now(),
         },
     )
 

@@ -3,7 +3,7 @@ check, a piece of work. What the program cannot know (the meter, the label) is a
 up."""
 
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date
 from uuid import UUID
 
 from ...core.record import build_time_line
@@ -11,8 +11,9 @@ from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.records import row
 from ..answers.plan import Listed
+from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
-from ..pages.collect import day_of_engine, one_stop
+from ..pages.collect import one_stop
 from ..pages.plan_tasks import LOOKED_AT, tasks_of_engine
 from .log_rows import Bottle, Event, engine_id, known_row, record_event, register_bottle
 from .looks import Look, record_look
@@ -32,22 +33,22 @@ class Done:
     said: str = ""
 
 
-def finish(c: Connection, done: Done, now: datetime, who: str) -> None:
+def finish(c: Connection, done: Done, who: str) -> None:
     """Write down that a task was done on the day it is now at the engine's depot; sent twice it is
-    written once. `now`: a moment with a time zone.
+    written once.
 
     Raises NotThere for a task that is done or was never there, CannotRecord for what lacks its
     figure or cannot be said in two taps.
     """
     if known_row(c, done.id) is not None or row(c, "work_whole", id=done.id) is not None:
         return
-    _, listed = tasks_of_engine(c, done.engine, now.astimezone().date())
+    _, listed = tasks_of_engine(c, done.engine)
     task = next((t for t in listed if t.key == done.task), None)
     if task is None:
         raise NotThere("this task is done, or another stands in its place; look again")
     if not task.quick:
         raise CannotRecord("has_a_form", f"{task.what}: say on its form what came of it")
-    _WRITE[task.quick](c, done, task, day_of_engine(c, done.engine, now), who)
+    _WRITE[task.quick](c, done, task, day_of_engine(c, done.engine), who)
 
 
 def _oil(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:

@@ -9,7 +9,6 @@ import csv
 import tempfile
 from collections.abc import Iterable, Mapping
 from dataclasses import asdict
-from datetime import date
 from pathlib import Path
 from typing import Any
 
@@ -37,6 +36,7 @@ from ..answers.record import (
     SamplingAdvice,
     Tightened,
 )
+from ..days import day_of_engine
 from ..errors import CannotRecord
 from ..importing.files import run_import
 from ..importing.master_data import column_of, table_values
@@ -234,7 +234,9 @@ def sampling_advice(c: Connection, code: str) -> SamplingAdvice:
     engine = fleet.load(c, [engine_id(c, code)], {}, figures=False).fleet.histories[0].engine
     return {
         "interval": answer(IntervalOut, asdict(interval_advice(engine))),
-        "slate": [answer(AskedTest, asdict(x)) for x in slate_of(engine, date.today().month)],
+        "slate": [
+            answer(AskedTest, asdict(x)) for x in slate_of(engine, day_of_engine(c, code).month)
+        ],
     }
 
 

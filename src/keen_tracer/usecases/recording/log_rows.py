@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import date, time, timedelta
 from uuid import UUID, uuid4
 
+from ... import clock
 from ...core.errors import CoreError
 from ...core.record import build_time_line, check_event, checked, detail_number
 from ...core.terms import EVENT_KINDS, METHODS, PURPOSES
@@ -72,7 +73,7 @@ def engine_id(c: Connection, code: str) -> int:
 def check_day(on: date) -> None:
     """Refuse a day that has not come anywhere on earth, or that lies before there were such
     records."""
-    if on > date.today() + timedelta(days=1):
+    if on > clock.today("UTC") + timedelta(days=1):
         raise CannotRecord("future", f"{on} lies in the future; give the day it happened")
     if on.year < 1950:
         raise CannotRecord("too_old", f"{on} lies before 1950; check the year")

@@ -15,6 +15,7 @@ from ...storage.errors import Conflict
 from ...storage.records import row, rows, run
 from ..answers.from_rows import answers
 from ..answers.plan import FeedOut, Listed
+from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
 from ..pages.plan_tasks import tasks_of_engine
 
@@ -34,7 +35,7 @@ class Move:
     follows: UUID | None = None
 
 
-def move(c: Connection, want: Move, today: date, who: str) -> None:
+def move(c: Connection, want: Move, who: str) -> None:
     """Move a task; sent twice it is moved once.
 
     Raises NotThere for a task that is done or was never there, CannotRecord for a day it cannot go
@@ -42,13 +43,13 @@ def move(c: Connection, want: Move, today: date, who: str) -> None:
     """
     if row(c, "task_move_there", id=want.id) is not None:
         return
-    engine, listed = tasks_of_engine(c, want.engine, today)
+    engine, listed = tasks_of_engine(c, want.engine)
     found = next((t for t in listed if t.key == want.task), None)
     if found is None:
         raise NotThere("this task is done, or another stands in its place; look again")
     if found.move != want.follows:
         raise Conflict("task_move_standing")
-    _gate(found, want.day, want.reason, today)
+    _gate(found, want.day, want.reason, day_of_engine(c, want.engine))
     insert(
         c,
         "task_move",
@@ -73,10 +74,10 @@ def _gate(task: Listed, day: date | None, reason: str, today: date) -> None:
         raise CannotRecord(error.code, str(error)) from error
 
 
-def move_all(c: Connection, wanted: Iterable[Move], today: date, who: str) -> None:
+def move_all(c: Connection, wanted: Iterable[Move], who: str) -> None:
     """A proposal taken over: every move or none."""
     for one in wanted:
-        move(c, one, today, who)
+        move(c, one, who)
 
 
 def say_hours(c: Connection, depot: str, starts: str, hours: list[float], who: str) -> None:

@@ -1,3 +1,4 @@
+import { followServer } from '../clock';
 import type { Order } from '../wall/window';
 import { createQuery, type QueryClient } from '@tanstack/svelte-query';
 import { api, ApiError, body, type Schemas } from './client';
@@ -15,7 +16,11 @@ export const useState = () =>
     refetchInterval: FRESH_MS,
     refetchOnWindowFocus: true,
     queryKey: ['state'],
-    queryFn: () => body(api.GET('/api/state')),
+    queryFn: async () => {
+      const state = await body(api.GET('/api/state'));
+      followServer(state.now);
+      return state;
+    },
   }));
 
 export const usePeople = () =>

@@ -1,5 +1,6 @@
 <script lang="ts">
   import { onDestroy } from 'svelte';
+  import { now as moment } from '../clock';
   import { left, MINUTE } from './timer';
 
   interface Props {
@@ -8,13 +9,13 @@
   }
   let { minutes, what }: Props = $props();
   let ends = $state<number | null>(null);
-  let now = $state(Date.now());
+  let now = $state(moment());
   // The clock is asked, not counted: a phone that slept in between still knows the time.
-  const tick = setInterval(() => (now = Date.now()), 1000);
+  const tick = setInterval(() => (now = moment()), 1000);
   onDestroy(() => clearInterval(tick));
 
   const start = () => {
-    now = Date.now();
+    now = moment();
     ends = now + minutes * MINUTE;
   };
 </script>

@@ -1,12 +1,15 @@
 <script lang="ts">
   import BoxDoor from '../frame/BoxDoor.svelte';
-  import { useBackups, useEntries } from '../api/queries';
+  import { useBackups, useEntries, useState } from '../api/queries';
+  import { now } from '../clock';
+  import { addDays } from '../plan/plan';
 
   const backups = useBackups();
+  const frame = useState();
   const depots = useEntries(() => 'depots');
   const HOUR = 3_600_000;
   const LATE_H = 48;
-  const hours = (at: string) => Math.max(0, Math.floor((Date.now() - Date.parse(at)) / HOUR));
+  const hours = (at: string) => Math.max(0, Math.floor((now() - Date.parse(at)) / HOUR));
   const age = (at: string) =>
     hours(at) < 1
       ? 'less than an hour'
@@ -19,10 +22,12 @@
   let sheet = $state(localStorage.getItem(KEY) === 'yes');
   const remember = () => localStorage.setItem(KEY, sheet ? 'yes' : 'no');
 
-  const DAY = 86_400_000;
-  const iso = (at: number) => new Date(at).toISOString().slice(0, 10);
-  let since = $state(iso(Date.now() - 7 * DAY));
-  let month = $state(iso(Date.now()).slice(0, 7));
+  const today = $derived(frame.data?.today ?? '');
+  // As long as nobody chose another: a week back, and this month.
+  let chosenSince = $state('');
+  let chosenMonth = $state('');
+  const since = $derived(chosenSince || (today && addDays(today, -7)));
+  const month = $derived(chosenMonth || today.slice(0, 7));
   let depot = $state('');
   const where = $derived(depot ? `&depot=${encodeURIComponent(depot)}` : '');
 </script>
@@ -53,11 +58,25 @@
           >{/each}</select
       ></label
     >
-    <label>Signed since <input class="field" type="date" required bind:value={since} /></label>
+    <label
+      >Signed since <input
+        class="field"
+        type="date"
+        required
+        bind:value={() => since, (on) => (chosenSince = on)}
+      /></label
+    >
     <a class="press" href="/api/letters.pdf?since={since}{where}" target="_blank" rel="noopener"
       >Letters of all of them (PDF)</a
     >
-    <label>Month <input class="field" type="month" required bind:value={month} /></label>
+    <label
+      >Month <input
+        class="field"
+        type="month"
+        required
+        bind:value={() => month, (of) => (chosenMonth = of)}
+      /></label
+    >
     <a class="press" href="/api/month.pdf?first={month}-01{where}" target="_blank" rel="noopener"
       >Report of the month (PDF)</a
     >

@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 
 vi.mock('svelte', async (real) => ({ ...(await real<typeof import('svelte')>()), onDestroy: vi.fn() }));

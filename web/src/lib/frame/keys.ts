@@ -58,10 +58,10 @@ export function onKeydown(event: KeyboardEvent): void {
   // Enter and Space belong to the button or link that has the focus.
   const onControl = event.target instanceof HTMLElement && /^(BUTTON|A|SUMMARY)$/.test(event.target.tagName);
   if (onControl && (event.key === 'Enter' || event.key === ' ')) return;
-  const before = Date.now() - since < SEQUENCE_MS ? waiting : '';
+  const before = performance.now() - since < SEQUENCE_MS ? waiting : '';
   const action = actionFor(event.key, before);
   waiting = action ? '' : event.key;
-  since = Date.now();
+  since = performance.now();
   if (action) {
     event.preventDefault();
     action();

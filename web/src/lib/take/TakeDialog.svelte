@@ -1,5 +1,6 @@
 <script lang="ts">
   import { ApiError, UNKNOWN } from '../api/client';
+  import { now } from '../clock';
   import { carried, type Carried } from './carried';
   import { asCsv, asPng, asSvg, asTabs, fileName, save } from './forms';
   import Modal from '../controls/Modal.svelte';
@@ -16,7 +17,7 @@
     said = '';
     parts = carried();
   });
-  const today = () => new Date().toISOString().slice(0, 10);
+  const today = () => new Date(now()).toISOString().slice(0, 10);
   const text = (content: string, type: string) => new Blob([content], { type: `${type};charset=utf-8` });
 
   async function workbook(part: Carried): Promise<void> {

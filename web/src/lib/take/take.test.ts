@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { beforeEach, describe, expect, it } from 'vitest';
 import { asNumber, carried, carries, sheetOf } from './carried';
 import { asCsv, asSvg, asTabs, fileName } from './forms';

@@ -1,0 +1,69 @@
+"""What day it is where an engine stands: at its depot, or at the site where it has none."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date
+from typing import TypedDict
+
+from .. import clock
+from ..storage.db import Connection
+from ..storage.records import row, rows
+
+
+class OfDepots(TypedDict):
+    """The days as a query takes them: `site` holds wherever a depot is not listed."""
+
+    site: date
+    depots: list[str]
+    days: list[date]
+
+
+@dataclass(frozen=True, slots=True)
+class Days:
+    """The day of the site, and of the depots where another day has begun.
+
+    The site's day is that of its first depot in walking order; without depots, of the machine.
+    """
+
+    site: date
+    elsewhere: Mapping[str, date]
+
+    def at(self, depot: str | None) -> date:
+        """The day at a depot; None: at the site.
+
+        >>> days = Days(date(2026, 12, 1), {"far": date(2026, 11, 30)})
+        >>> days.at("far"), days.at(None) == days.at("near") == days.site
+        (datetime.date(2026, 11, 30), True)
+        """
+        return self.elsewhere.get(depot or "", self.site)
+
+    def of_depots(self) -> OfDepots:
+        """The same as parameters of a query."""
+        return {
+            "site": self.site,
+            "depots": list(self.elsewhere),
+            "days": list(self.elsewhere.values()),
+        }
+
+
+def days_now(c: Connection) -> Days:
+    """The present day at every depot."""
+    found = rows(c, "depots")
+    moment = clock.now()
+    zones = {r["time_zone"] for r in found}
+    in_zone = {zone: clock.day(moment, zone) for zone in zones}
+    site = in_zone[found[0]["time_zone"]] if found else clock.day(moment, None)
+    elsewhere = {r["code"]: in_zone[r["time_zone"]] for r in found}
+    return Days(site, {code: on for code, on in elsewhere.items() if on != site})
+
+
+def day_at(c: Connection, depot: str | None = None) -> date:
+    """The present day at a depot; None: at the site."""
+    return days_now(c).at(depot)
+
+
+def day_of_engine(c: Connection, engine: str | int) -> date:
+    """The present day where an engine stands; `engine` is its code or its id."""
+    code, key = (engine, None) if isinstance(engine, str) else (None, engine)
+    found = row(c, "depot_of_engine", code=code, id=key)
+    return day_at(c, found["depot"] if found else None)
