@@ -16,7 +16,7 @@ BIN = PYTHON.parent
 PYTHON_CODE = ("src", "launcher", "tests")
 # One more than there are cores: a test often waits for a server or a page.
 WORKERS = str((os.cpu_count() or 2) + 1)
-PYTEST = (str(BIN / "python"), "-m", "pytest", "-q", "-n", WORKERS, "--dist", "loadgroup")
+PYTEST = (str(BIN / "python"), "-m", "pytest", "-q", "-n", WORKERS, "--dist", "worksteal")
 TESTS = "Python, storage, API and browser tests"
 # What `--quick` runs of them: seconds a test, no browser, no server of the program.
 QUICK = ("tests/core", "tests/cases", "tests/published", "src/keen_tracer/core")

@@ -19,6 +19,10 @@ PDF_LIBRARIES = {
     "libpangoft2-1.0-0": "libpangoft2-1.0.so.0",
     "libharfbuzz-subset0": "libharfbuzz-subset.so.0",
 }
+# Commands of the environment that only builders use.
+TOOLS = ("pytest", "ruff", "mypy", "lint-imports", "pre-commit")
+# Without the windows and menus of the whole browser, which nobody sees in a test.
+BROWSER = "chromium-headless-shell"
 QUIET = {"PIP_DISABLE_PIP_VERSION_CHECK": "1", "PIP_NO_INPUT": "1", "NO_UPDATE_NOTIFIER": "1"}
 
 
@@ -75,8 +79,8 @@ def debian_packages(for_tests: bool, own_server: bool) -> None:
         for package, library in PDF_LIBRARIES.items()
         if not list(Path("/usr/lib").glob(f"*/{library}"))
     ]
-    if for_tests and not shutil.which("chromium"):
-        missing.append("chromium")
+    if for_tests and not shutil.which(BROWSER):
+        missing.append(BROWSER)
     if not missing:
         return
     install = ["apt-get", "install", "-y", "--no-install-recommends", *missing]
@@ -100,6 +104,18 @@ def debian_packages(for_tests: bool, own_server: bool) -> None:
     _run([*prefix, *install], DEBIAN_FRONTEND="noninteractive")
 
 
+def _say_where_the_tools_are() -> None:
+    """In place of each tool that only builders need, what to run to have it; installing the tools
+    writes over it."""
+    for tool in TOOLS:
+        command = PYTHON.parent / tool
+        command.write_text(
+            f"#!/bin/sh\necho 'keen: {tool} is a tool of builders and not installed yet. "
+            f"To install them all, run: ./keen test ruff' >&2\nexit 1\n"
+        )
+        command.chmod(0o755)
+
+
 def virtual_environment(for_tests: bool) -> None:
     """The Python packages, from a lock with hashes. Tests use a superset of what the program
     uses."""
@@ -115,6 +131,8 @@ def virtual_environment(for_tests: bool) -> None:
 
         venv.create(VENV, with_pip=True)
     _run([str(PYTHON), "-m", "pip", "install", "-q", "--require-hashes", "-r", str(lock)])
+    if not for_tests:
+        _say_where_the_tools_are()
     _stamp("venv", digest)
 
 

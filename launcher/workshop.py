@@ -20,7 +20,6 @@ def environment(url: str) -> dict[str, str]:
         "KEEN_PAGES": str(BUILD),
         "KEEN_HOME": str(HOME),
         "PYTHONPATH": f"{ROOT / 'src'}:{ROOT}",
-        "PYTHONDONTWRITEBYTECODE": "1",
     }
 
 

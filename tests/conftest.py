@@ -1,7 +1,9 @@
 """Throwaway PostgreSQL for the whole run, an empty migrated database for each test, and servers
 over a real port."""
 
+import shutil
 from collections.abc import Callable, Iterator
+from random import Random
 from urllib.parse import urlsplit, urlunsplit
 from uuid import uuid4
 
@@ -17,6 +19,7 @@ from keen_tracer.storage.migrate import copy_database, drop_database, ensure_dat
 from keen_tracer.storage.records import publish_limits, run, set_setting
 from keen_tracer.usecases.judging.judging import follow_rules
 from launcher.cluster import Cluster
+from launcher.machine import BROWSER
 from tests.day import DEMO_DAY
 from tests.server import Server, ServerProcess
 
@@ -37,6 +40,42 @@ def pytest_configure_node(node) -> None:  # type: ignore[no-untyped-def]
         node.config.keen_cluster = Cluster.temporary()
         node.config.keen_cluster.start()
     node.workerinput["cluster"] = node.config.keen_cluster.url("postgres")
+
+
+# What takes longest comes first, so that no worker is left with it alone at the end.
+LONGEST_FIRST = (
+    "test_launcher.py",
+    "test_fuzz.py",
+    "browser",
+    "test_faults.py",
+    "api",
+    "detection",
+)
+
+
+def shuffle(items: list[pytest.Item], chance: Random) -> None:
+    """Files in any order, and the tests of each in any order; a file stays together, so that what
+    its tests share is made once."""
+    chance.shuffle(items)
+    places = {path: n for n, path in enumerate(dict.fromkeys(i.path for i in items))}
+    items.sort(key=lambda item: places[item.path])
+
+
+def pytest_addoption(parser: pytest.Parser) -> None:
+    parser.addoption("--shuffle", type=int, help="run the tests in the order of this number")
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    drawn = config.getoption("--shuffle")
+    if drawn is not None:
+        shuffle(items, Random(drawn))
+        return
+
+    def place(item: pytest.Item) -> int:
+        parts = item.path.parts
+        return next((n for n, word in enumerate(LONGEST_FIRST) if word in parts), 99)
+
+    items.sort(key=place)
 
 
 def pytest_unconfigure(config: pytest.Config) -> None:
@@ -63,7 +102,7 @@ CHROMIUM_FLAGS = [
 def browser() -> Iterator[Browser]:
     """Headless Chromium from Debian's package."""
     with sync_playwright() as p:
-        found = p.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+        found = p.chromium.launch(executable_path=shutil.which(BROWSER), args=CHROMIUM_FLAGS)
         yield found
         found.close()
 

@@ -4,6 +4,7 @@ Run as a module with DATABASE_URL on a throwaway server; names on the command li
 """
 
 import os
+import shutil
 import sys
 import tempfile
 from collections.abc import Callable
@@ -19,6 +20,7 @@ from keen_tracer.demo.load import load
 from keen_tracer.demo.resort import ZONE
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import set_setting
+from launcher.machine import BROWSER
 from launcher.paths import ROOT
 from tests.conftest import CHROMIUM_FLAGS, at
 from tests.server import Served, ServerProcess
@@ -100,7 +102,7 @@ PICTURES = {
 def take(server: Served, wanted: list[str]) -> None:
     """Each picture from a browser of its own, as the analyst sees it."""
     with sync_playwright() as p:
-        browser = p.chromium.launch(executable_path="/usr/bin/chromium", args=CHROMIUM_FLAGS)
+        browser = p.chromium.launch(executable_path=shutil.which(BROWSER), args=CHROMIUM_FLAGS)
         for name in wanted:
             one = PICTURES[name]
             context = browser.new_context(

@@ -301,7 +301,7 @@ def test_what_a_user_without_rights_is_told(monkeypatch: pytest.MonkeyPatch) -> 
     monkeypatch.setattr(machine.os, "geteuid", lambda: 1000)
     with pytest.raises(Stop) as caught:
         machine.debian_packages(for_tests=True, own_server=True)
-    assert "sudo apt-get install -y --no-install-recommends postgresql chromium" in str(
+    assert f"sudo apt-get install -y --no-install-recommends postgresql {machine.BROWSER}" in str(
         caught.value
     )
 

@@ -49,8 +49,33 @@ def test_the_core_knows_no_interface_and_no_clock() -> None:
             "socket",
             "random",
         }, file
-        assert "date.today" not in file.read_text(encoding="utf-8"), file
-        assert "datetime.now" not in file.read_text(encoding="utf-8"), file
+        assert "clock" not in names, file
+
+
+# What asks the machine for the time; the two files that may, and this one, which names it.
+ASKS_THE_TIME = re.compile(r"date\.today\(|datetime\.now\(|utcnow\(|\btime\.time\(|localtime\(")
+CLOCKS = {SRC / "clock.py", ROOT / "tests" / "day.py", Path(__file__)}
+FIRST_ON_THE_CLOCK = 19  # the migration from which on the database has the program's clock
+
+
+def test_there_is_one_clock() -> None:
+    """A second one would be another day at midnight, and another hour on another machine."""
+    for file in {*FILES, *(ROOT / "tests").rglob("*.py")} - CLOCKS:
+        found = ASKS_THE_TIME.search(file.read_text(encoding="utf-8"))
+        assert not found, f"{file}: {found and found[0]}: ask keen_tracer.clock"
+
+
+def test_no_query_and_no_new_migration_asks_the_database_for_the_time() -> None:
+    """`keen_now()` and `keen_clock()` are the program's clock in the database."""
+    own = re.compile(r"\b(now|clock_timestamp|statement_timestamp)\(\)|current_(date|timestamp)")
+    later = [
+        f
+        for f in (SRC / "storage" / "migrations").glob("0*.sql")
+        if int(f.name[:4]) > FIRST_ON_THE_CLOCK
+    ]
+    for file in [*(SRC / "storage" / "queries").glob("*.sql"), *later]:
+        found = own.search(file.read_text(encoding="utf-8").lower())
+        assert not found, f"{file}: {found and found[0]}"
 
 
 def test_only_the_time_line_orders_a_log() -> None:

@@ -275,7 +275,20 @@ def restore_(url: str, o: argparse.Namespace) -> int:
 
 
 def bench(url: str, o: argparse.Namespace) -> int:
-    """Speed, memory and what is caught; each in a module that is only loaded for it."""
+    """Speed, memory and what is caught. Needs the packages of builders: `./keen bench` has them."""
+    try:
+        return _bench(url, o)
+    except ModuleNotFoundError as missing:
+        if str(missing.name).startswith("keen_tracer"):
+            raise
+        raise CannotRecord(
+            "no_tools",
+            f"a bench needs the package {missing.name}, which only builders have: run ./keen bench",
+        ) from missing
+
+
+def _bench(url: str, o: argparse.Namespace) -> int:
+    """Each bench in a module that is only loaded for it."""
     match o.what:
         case "detection":
             from .detection.report import run_detection

@@ -5,6 +5,7 @@ from uuid import uuid4
 
 import pytest
 
+from tests.day import DEMO_DAY
 from tests.server import Server
 
 BLANK = {"hypothesis": "", "said": "", "words": ""}
@@ -111,7 +112,7 @@ def test_two_people_do_not_overwrite_each_others_work(changing: Server) -> None:
 def test_nobody_adds_to_a_case_that_is_not_there(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
         assert c.get(f"/api/cases/{uuid4()}").status_code == 404
-        case = {"id": str(uuid4()), "today": "2026-11-26"}
+        case = {"id": str(uuid4()), "today": DEMO_DAY.isoformat()}
         assert add(c, case, "note", words="x").status_code == 404
         wrong = c.post("/api/engines/G-99/cases", json={"id": str(uuid4()), "opened_from": "run"})
         assert wrong.status_code == 422

@@ -101,6 +101,8 @@ def visit(browser: Browser, at_still: Contexts, request: pytest.FixtureRequest) 
         page.goto(server.address + path)
         if who:
             expect(page.get_by_role("button", name=f"{who} ·")).to_be_visible()
+        # A person presses a key when the page is there.
+        expect(page.get_by_role("main")).not_to_contain_text("Reading")
         return page
 
     yield go

@@ -2,6 +2,7 @@
 right, Judge."""
 
 import re
+import shutil
 from pathlib import Path
 
 import numpy as np
@@ -13,6 +14,7 @@ from playwright.sync_api import Browser, Page, expect
 
 from keen_tracer.storage.db import single
 from keen_tracer.storage.records import rows
+from launcher.machine import BROWSER
 from tests.browser.test_collect import PHONE, Thumb, reading
 from tests.conftest import CHROMIUM_FLAGS
 
@@ -244,7 +246,7 @@ def test_a_label_is_scanned_by_the_camera(still, browser: Browser, tmp_path: Pat
     film = tmp_path / "label.y4m"
     camera_film(film, "K-4711")
     with browser.browser_type.launch(
-        executable_path="/usr/bin/chromium",
+        executable_path=shutil.which(BROWSER),
         args=[
             *CHROMIUM_FLAGS,
             "--use-fake-ui-for-media-stream",

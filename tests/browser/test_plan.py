@@ -29,7 +29,7 @@ def test_by_keyboard_alone(changing, visit) -> None:
     expect(panel(page)).to_contain_text("G-07")
     for _ in range(40):
         page.keyboard.press("j")
-        if "Clean: oil cooler off" in panel(page).inner_text():
+        if "Clean: oil cooler off" in panel(page).get_by_role("paragraph").first.inner_text():
             break
     before = panel(page).inner_text()
     page.keyboard.press("ArrowRight")

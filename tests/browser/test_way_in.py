@@ -119,10 +119,13 @@ def test_by_keyboard_alone(url, serve, visit) -> None:
 
 
 def test_what_is_wrong_stands_beside_its_field_and_nothing_typed_is_lost(changing, visit) -> None:
+    with changing.client("Mira Ostrand") as c:
+        dial = c.get("/api/stops/G-03").json()["dial"]
     page = visit(changing, "/report")
     page.get_by_label("Engine", exact=True).fill("G-03")
     page.get_by_label("Drawn on").fill(DRAWN)
-    page.get_by_label("Meter, h", exact=True).fill("9000")
+    # No week has so many hours: the meter stood higher before.
+    page.get_by_label("Meter, h", exact=True).fill(f"{dial - 500:.0f}")
     page.get_by_label("Laboratory", exact=True).fill("Northfall")
     page.get_by_label("Iron, ppm").fill("a lot")
     page.get_by_role("button", name="Judge it").click()

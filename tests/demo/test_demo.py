@@ -4,12 +4,13 @@ from collections import Counter
 
 import pytest
 
+from keen_tracer import clock
+from keen_tracer.demo.resort import ZONE
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.bottles.steps import inbox
 from keen_tracer.usecases.pages import queue
 from keen_tracer.usecases.pages import wall as wall_page
 from keen_tracer.usecases.recording.answering import open_queries
-from tests.day import DEMO_DAY
 
 
 @pytest.fixture
@@ -83,7 +84,7 @@ def test_what_does_not_fit_is_found_from_figures_alone(demo_url: str) -> None:
 
 def test_the_bench_has_a_bottle_of_every_kind(demo_url: str) -> None:
     with single(demo_url) as c:
-        i = inbox(c, DEMO_DAY)
+        i = inbox(c, clock.today(ZONE))
     assert {b["state"] for b in i["out"]} == {"drawn", "sent", "lost"}
     assert any(b["late_days"] for b in i["out"])
     assert i["unmatched"]

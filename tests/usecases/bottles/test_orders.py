@@ -7,6 +7,7 @@ from uuid import uuid4
 
 import pytest
 
+from keen_tracer import clock
 from keen_tracer.core.roles import at_the_machine
 from keen_tracer.standins.laboratory import NAME
 from keen_tracer.storage.db import Database, single
@@ -66,7 +67,7 @@ def test_it_answers_when_it_is_due_and_not_before(database: Database) -> None:
     with database.transaction() as c:
         assert {b["state"] for b in steps.inbox(c, TODAY)["out"]} == {"sent"}
     with single(database.url) as c:
-        c.execute("update lab_order set due_at = keen_now()")
+        c.execute("update lab_order set due_at = %s", (clock.now(),))
     assert answered(database) == ["71", "72", "73"]
 
 
@@ -95,7 +96,7 @@ def test_one_is_kept_back_and_follows(database: Database) -> None:
     send(database, "late")
     assert len(answered(database)) == 2
     with single(database.url) as c:
-        c.execute("update lab_order set due_at = keen_now()")
+        c.execute("update lab_order set due_at = %s", (clock.now(),))
     assert len(answered(database)) == 3
 
 

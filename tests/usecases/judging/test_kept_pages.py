@@ -100,7 +100,7 @@ def pages(c: Connection) -> list[Any]:
         *(engine.engine(c, f"E-{n}") for n in (1, 2)),
         *(judge.sample(c, f"A{n}") for n in (1, 2)),
         judge.how(c, "A1", "Fe_ppm"),
-        state_page.state(c, None),
+        {**state_page.state(c, None), "now": None},  # the clock goes on
     ]
 
 

@@ -6,7 +6,6 @@ from dataclasses import dataclass
 from functools import cache
 
 import numpy as np
-from scipy.optimize import nnls
 
 from .. import tables
 from ..record import Floats
@@ -65,6 +64,8 @@ def sources_of(
     weight = np.array([1 / rises[m][1] for m in elements])
     b = np.array([rises[m][0] for m in elements]) * weight
     a = np.array([[prints[n].get(m, 0.0) for n in names] for m in elements]) * weight[:, None]
+    from scipy.optimize import nnls  # half the start of the program, and seldom asked
+
     amounts, residual = nnls(a, b)
     best = residual**2
     return [
@@ -75,6 +76,8 @@ def sources_of(
 
 def _interval(a: Floats, b: Floats, k: int, amount: float, best: float) -> tuple[float, float]:
     """(low, high) of the k-th amount, the others free."""
+    from scipy.optimize import nnls
+
     column, rest = a[:, k], np.delete(a, k, axis=1)
 
     def misfit(x: float) -> float:

@@ -19,13 +19,15 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from math import inf
+from typing import TYPE_CHECKING
 
 import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
-from scipy.sparse import coo_array
 
 from ..errors import OutOfRange
 from ..record import Floats
+
+if TYPE_CHECKING:  # the solver is half the start of the program: it is loaded when it is asked
+    from scipy.optimize import LinearConstraint
 
 WAY = 0.5  # what one visit costs, in days a task of no danger may wait; our choice
 DANGER = (1.0, 4.0, 16.0, 64.0)  # what a day's waiting costs by level; our choice
@@ -147,8 +149,11 @@ def _objective(p: _Programme, start: date, out: Sequence[float]) -> Floats:
     return np.array([*ways, *out, *([WAY] * len(p.visits))])
 
 
-def _constraints(p: _Programme, hours: Sequence[float]) -> LinearConstraint:
+def _constraints(p: _Programme, hours: Sequence[float]) -> "LinearConstraint":
     """Each task once or out; hours of a day; no task without its visit."""
+    from scipy.optimize import LinearConstraint
+    from scipy.sparse import coo_array
+
     row: list[int] = []
     column: list[int] = []
     value: list[float] = []
@@ -188,6 +193,8 @@ def _solved(
     out: Sequence[float],
 ) -> tuple[dict[str, date], float]:
     """(key → day, gap) of one programme. Out of time before any solution everything waits."""
+    from scipy.optimize import Bounds, milp
+
     p = _programme(tasks, start, hours, longest)
     if not p.pairs:
         return {}, 0.0

@@ -144,7 +144,7 @@ values (%(id)s, %(laboratory)s, %(samples)s, %(mischief)s, %(seed)s, %(due)s, %(
 
 -- name: order_due
 -- The next order whose answer is due, held while it is answered.
-select * from lab_order where returned_at is null and due_at <= keen_now() order by due_at, id
+select * from lab_order where returned_at is null and due_at <= %(now)s order by due_at, id
 limit 1 for update skip locked;
 
 -- name: order_done

@@ -164,7 +164,7 @@ def answer_due(database: Database) -> None:
         order = None
         try:
             with database.transaction() as c:
-                order = row(c, "order_due")
+                order = row(c, "order_due", now=clock.now())
                 if order is None:
                     return
                 _one(c, order)

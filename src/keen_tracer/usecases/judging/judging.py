@@ -1,7 +1,6 @@
 """Judge the engines whose figures changed, write the verdicts that changed, refresh their row of
 the Wall."""
 
-import contextlib
 import json
 import logging
 import os
@@ -227,7 +226,7 @@ class Worker(threading.Thread):
             # What else is due may fail without keeping anybody from being judged.
             self._step("what is due beside judging", self._first)
             if not self._step("judging", self._judge):
-                self._tell_stops()
+                self._step("telling of Stops that came back", self._tell_stops)
                 self._wake.wait(self._pause)
                 self._wake.clear()
 
@@ -246,7 +245,7 @@ class Worker(threading.Thread):
             return False
 
     def _tell_stops(self) -> None:
-        with contextlib.suppress(Unavailable), self._database.transaction() as c:
+        with self._database.transaction() as c:
             back = stops_back(c)
         if back:
             log.warning(STOPS_BACK, ", ".join(back))

@@ -6981,6 +6981,11 @@ export interface components {
          */
         State: {
             /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
              * Today
              * Format: date
              */
