@@ -89,7 +89,7 @@ def test_what_the_plan_holds_lies_from_today_on(c: Connection) -> None:
     for depot in (None, "valley", "mid", "summit"):
         shown = plan.plan(c, depot, 4, 0, 100)
         assert shown["days"][0].on == today
-        assert all(t.day >= today for line in shown["lines"] for t in line["tasks"])
+        assert all(t.day >= today for line in shown["lines"] for t in line.tasks)
         assert plan.propose(c, depot, 4)
     assert all(listed[3] >= today for listed in calendar.table(c, None))
     assert b"BEGIN:VEVENT" in calendar.calendar(c, "valley", "")

@@ -41,6 +41,9 @@ from .simulator import FRESH, METALS, EngineYears
 from .stories import Stories
 
 SEED = 20261124
+# The storylines belong to the beginning of winter: the story is always told to this day, and its
+# dates are laid so that they end on the day it is loaded.
+STORY_ENDS = date(2026, 11, 24)
 WAITING_DAYS = 13  # samples received more recently than this wait for a person
 FILES = (
     "depots",
@@ -215,11 +218,16 @@ def _write_machines(folder: Path, end: date) -> None:
     )
 
 
+def _laid(found: Iterable[dict[str, Any]], by: timedelta) -> list[dict[str, Any]]:
+    """Rows with every date so many days later."""
+    return [{k: v + by if isinstance(v, date) else v for k, v in row.items()} for row in found]
+
+
 def write_files(folder: Path, end: date) -> None:
-    """The resort as open files, the same for the same date."""
+    """The resort as open files: the same story for every date, told so that it ends there."""
     stories, events, samples = Stories(), [], []
     for machine in MACHINES:
-        years = EngineYears(machine, end, SEED, stories)
+        years = EngineYears(machine, STORY_ENDS, SEED, stories)
         years.run()
         events += years.events
         samples += years.samples
@@ -227,10 +235,11 @@ def write_files(folder: Path, end: date) -> None:
     samples.sort(key=lambda s: (s["drawn_on"], s["engine"]))
     for n, s in enumerate(samples):
         s["sample"] = str(1201 + n)
+    later = end - STORY_ENDS
     _write_machines(folder, end)
-    _write(folder, "oils", _oils(end))
-    _write(folder, "events", events)
-    _write(folder, "samples", samples)
+    _write(folder, "oils", _laid(_oils(STORY_ENDS), later))
+    _write(folder, "events", _laid(events, later))
+    _write(folder, "samples", _laid(samples, later))
     _write(folder, "debris", debris(end))
     _write(folder, "outcomes", outcomes(end, PEOPLE[0][0]))
 
