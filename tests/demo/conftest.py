@@ -17,13 +17,12 @@ INSTANTS = (
     INSTANT.isoformat(),
     "2026-11-30T23:30:00+01:00",  # a Monday, the last of its month at the depots and in UTC
     "2026-12-01T00:30:00+01:00",  # a Tuesday at the depots, still November in UTC
-    "2026-12-31T23:30:00+00:00",  # a Thursday and the old year in UTC, the new year at the depots
+    "2026-12-31T23:30:00+00:00",  # a Thursday in UTC, New Year and a Friday at the depots
     "2027-01-02T00:30:00+00:00",  # a Saturday, in UTC too for half an hour
     "2027-03-28T00:30:00+00:00",  # a Sunday, half an hour before the clock goes forward
     "2027-06-30T23:30:00+02:00",  # a Wednesday in summer, the last of its month
     "2027-10-31T01:30:00+00:00",  # a Sunday, the second 02:30 of the night the clock goes back
     "2028-02-29T12:00:00+00:00",  # a leap day
-    "2028-12-01T00:30:00+01:00",  # a Friday at the depots, a Thursday in UTC
 )
 
 

@@ -4,7 +4,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
   import { api, body, type Schemas } from '$lib/api/client';
-  import { useStop } from '$lib/api/queries';
+  import { useState as useFrameState, useStop } from '$lib/api/queries';
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import Amount from '$lib/controls/Amount.svelte';
   import LaboratoryField from '$lib/controls/LaboratoryField.svelte';
@@ -16,7 +16,8 @@
   import { choices, TERMS } from '$lib/terms';
 
   const act = new Act(useQueryClient());
-  const today = new Date().toISOString().slice(0, 10);
+  const frame = useFrameState();
+  const today = $derived(frame.data?.today ?? '');
   // A report that was brought in before, opened to be put right.
   const again = page.url.searchParams.get('sample') ?? '';
 
