@@ -191,9 +191,9 @@ def test_rows_of_before_the_gate_break_no_reader(held: Held) -> None:
     with psycopg.connect(held.url) as c:
         c.execute("alter table decision drop constraint decision_fields")
         c.execute(
-            "insert into decision (id, kind, sample_id, decided_by) "
-            "values (gen_random_uuid(), 'sign_off', %s, 'A')",
-            [sample["id"]],
+            "insert into decision (id, kind, sample_id, decided_by, decided_at) "
+            "values (gen_random_uuid(), 'sign_off', %s, 'A', %s)",
+            [sample["id"], clock.now()],
         )
         c.execute(
             "insert into judging_queue (engine_id) select id from engine on conflict do nothing"

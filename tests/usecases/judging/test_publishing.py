@@ -1,7 +1,7 @@
 """Peers published as versions, policies chosen, debris and outcomes imported, looking back: through
 the database."""
 
-from datetime import date
+from datetime import date, timedelta
 from pathlib import Path
 
 import pytest
@@ -20,6 +20,7 @@ from keen_tracer.usecases.judging import library, publishing
 from keen_tracer.usecases.judging.judging import follow_rules, judge_stale
 from keen_tracer.usecases.judging.learning import alarm_record, study_of
 from keen_tracer.usecases.judging.standards import standards
+from tests.day import DEMO_DAY
 from tests.helpers import write_csv
 
 
@@ -105,7 +106,7 @@ def test_an_import_leaves_the_published_peers_alone(demo_copy: str, tmp_path: Pa
             {
                 "sample": f"new-{n}",
                 "engine": "G-01",
-                "drawn_on": date(2026, 11, 24),
+                "drawn_on": DEMO_DAY,
                 "meter": 99000 + n,
                 "Fe_ppm": 300,
                 "laboratory": "Fellside Oil Laboratory",
@@ -130,7 +131,7 @@ def test_one_new_sample_touches_one_engine(demo_copy: str, tmp_path: Path) -> No
             {
                 "sample": "one-more",
                 "engine": "G-02",
-                "drawn_on": date(2026, 11, 23),
+                "drawn_on": DEMO_DAY - timedelta(days=1),
                 "meter": 99999,
                 "Fe_ppm": 30,
             }
