@@ -1,6 +1,7 @@
 """The program behind `./keen`: its subcommands, on the database given by DATABASE_URL."""
 
 import argparse
+import itertools
 import os
 import sys
 from collections.abc import Callable
@@ -45,14 +46,21 @@ def say(text: str) -> None:
     print(f"  {text}", flush=True)
 
 
+def _free_name(folder: Path, name: str) -> Path:
+    """A backup's file of this name, or with the next number behind it: none is written over, and
+    none keeps the program from starting."""
+    numbered = (f"-{n}" if n > 1 else "" for n in itertools.count(1))
+    return next(f for end in numbered if not (f := folder / f"{name}{end}.keen").exists())
+
+
 def prepare(url: str) -> None:
     """The database at this program's schema, with limits to judge by. A backup goes before a
     migration."""
     ensure_database(url)
     waiting = pending(url)
     if waiting and waiting[0] > 1:
-        file = home() / f"before-migration-{clock.now():%Y%m%d-%H%M%S}.keen"
-        file.parent.mkdir(parents=True, exist_ok=True)
+        home().mkdir(parents=True, exist_ok=True)
+        file = _free_name(home(), f"before-migration-{clock.now():%Y%m%d-%H%M%S}")
         backup(url, file.resolve(), backup_key())
         say(f"backup before the migration: {file}")
     if migrate(url):

@@ -14,7 +14,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_tracer import clock
-from keen_tracer.cli import prepare
+from keen_tracer.cli import _free_name, prepare
 from keen_tracer.storage import backup as backups
 from keen_tracer.storage.backup import CannotRestore, backup, restore
 from keen_tracer.storage.backups_kept import DAYS, MONTHS, WEEKS, backup_key, kept, to_drop
@@ -43,6 +43,15 @@ def empty(cluster: str, tmp_path: Path):
 @pytest.fixture(autouse=True)
 def own_home(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setenv("KEEN_HOME", str(tmp_path / "home"))
+
+
+def test_a_backup_before_a_migration_finds_a_free_name(tmp_path: Path) -> None:
+    """Two starts within one second, or after a clock that was set back."""
+    names = []
+    for _ in range(3):
+        names.append(_free_name(tmp_path, "before"))
+        names[-1].touch()
+    assert [f.name for f in names] == ["before.keen", "before-2.keen", "before-3.keen"]
 
 
 def test_there_is_a_kept_backup_of_every_migration_before_this_one() -> None:
