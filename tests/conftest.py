@@ -3,6 +3,7 @@ over a real port."""
 
 import shutil
 from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from random import Random
 from urllib.parse import urlsplit, urlunsplit
 from uuid import uuid4
@@ -153,6 +154,14 @@ def template(cluster: str) -> str:
     return once(cluster, "template_keen", _empty)
 
 
+@contextmanager
+def short_copy(template: str, what: str) -> Iterator[str]:
+    """A copy that is dropped again when it is no longer used."""
+    made = copy_of(template, what)
+    yield made
+    drop_database(made)
+
+
 def copy_of(template: str, what: str) -> str:
     """A copy under a name no other test or worker uses."""
     return copy_database(template, f"keen_test_{what}_{uuid4().hex[:12]}")
@@ -223,14 +232,12 @@ def demo_template(cluster: str, template: str) -> str:
 @pytest.fixture(scope="session")
 def demo_url(demo_template: str) -> Iterator[str]:
     """The demo as of a fixed day: read it, or copy it with `demo_copy`."""
-    made = copy_of(demo_template, "demo")
-    yield made
-    drop_database(made)
+    with short_copy(demo_template, "demo") as made:
+        yield made
 
 
 @pytest.fixture
 def demo_copy(demo_template: str) -> Iterator[str]:
     """A copy of the demo that a test may change."""
-    made = copy_of(demo_template, "changing")
-    yield made
-    drop_database(made)
+    with short_copy(demo_template, "changing") as made:
+        yield made

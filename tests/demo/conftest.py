@@ -9,8 +9,8 @@ import pytest
 from keen_tracer import clock
 from keen_tracer.demo.load import load
 from keen_tracer.demo.resort import ZONE
-from keen_tracer.storage.migrate import copy_database, drop_database
-from tests.conftest import copy_of, once
+from keen_tracer.storage.migrate import copy_database
+from tests.conftest import once, short_copy
 from tests.day import INSTANT, set_clock
 
 INSTANTS = (
@@ -51,14 +51,12 @@ def demo_of_the_day(cluster: str, template: str, demo_template: str, instant: da
 @pytest.fixture(scope="module")
 def demo_url(demo_of_the_day: str) -> Iterator[str]:
     """That demo, to read."""
-    made = copy_of(demo_of_the_day, "day")
-    yield made
-    drop_database(made)
+    with short_copy(demo_of_the_day, "day") as made:
+        yield made
 
 
 @pytest.fixture
 def demo_copy(demo_of_the_day: str) -> Iterator[str]:
     """A copy of that demo that a test may change."""
-    made = copy_of(demo_of_the_day, "changing_day")
-    yield made
-    drop_database(made)
+    with short_copy(demo_of_the_day, "changing_day") as made:
+        yield made

@@ -1,4 +1,4 @@
-"""What day it is where an engine stands: at its depot, or at the site where it has none."""
+"""Which date it is at an engine's depot. An engine without a depot goes by the date of the site."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -11,7 +11,7 @@ from ..storage.records import row, rows
 
 
 class OfDepots(TypedDict):
-    """The days as a query takes them: `site` holds wherever a depot is not listed."""
+    """The dates as parameters of a query. A depot that is not in `depots` has the date `site`."""
 
     site: date
     depots: list[str]
@@ -20,16 +20,17 @@ class OfDepots(TypedDict):
 
 @dataclass(frozen=True, slots=True)
 class Days:
-    """The day of the site, and of the depots where another day has begun.
+    """The date of the site, and of each depot whose time zone has another date.
 
-    The site's day is that of its first depot in walking order; without depots, of the machine.
+    The site has the date of its first depot in walking order. Without any depot it has the date
+    of the machine.
     """
 
     site: date
     elsewhere: Mapping[str, date]
 
     def at(self, depot: str | None) -> date:
-        """The day at a depot; None: at the site.
+        """The date at a depot, or with None the date of the site.
 
         >>> days = Days(date(2026, 12, 1), {"far": date(2026, 11, 30)})
         >>> days.at("far"), days.at(None) == days.at("near") == days.site
@@ -38,7 +39,7 @@ class Days:
         return self.elsewhere.get(depot or "", self.site)
 
     def of_depots(self) -> OfDepots:
-        """The same as parameters of a query."""
+        """These dates as parameters of a query."""
         return {
             "site": self.site,
             "depots": list(self.elsewhere),
@@ -47,7 +48,7 @@ class Days:
 
 
 def days_now(c: Connection) -> Days:
-    """The present day at every depot."""
+    """The present date at every depot and at the site."""
     found = rows(c, "depots")
     moment = clock.now()
     zones = {r["time_zone"] for r in found}
@@ -58,12 +59,12 @@ def days_now(c: Connection) -> Days:
 
 
 def day_at(c: Connection, depot: str | None = None) -> date:
-    """The present day at a depot; None: at the site."""
+    """The present date at a depot, or with None the present date of the site."""
     return days_now(c).at(depot)
 
 
 def day_of_engine(c: Connection, engine: str | int) -> date:
-    """The present day where an engine stands; `engine` is its code or its id."""
+    """The present date at the depot of an engine, which is given by its code or its id."""
     code, key = (engine, None) if isinstance(engine, str) else (None, engine)
     found = row(c, "depot_of_engine", code=code, id=key)
     return day_at(c, found["depot"] if found else None)

@@ -226,7 +226,7 @@ class Worker(threading.Thread):
             # What else is due may fail without keeping anybody from being judged.
             self._step("what is due beside judging", self._first)
             if not self._step("judging", self._judge):
-                self._step("telling of Stops that came back", self._tell_stops)
+                self._step("reporting the Stops that came back", self._tell_stops)
                 self._wake.wait(self._pause)
                 self._wake.clear()
 

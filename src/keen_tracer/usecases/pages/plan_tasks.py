@@ -120,7 +120,8 @@ def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
 
 
 def tasks_by_engine(c: Connection, engines: Iterable[Row]) -> dict[int, list[Listed]]:
-    """Engine → its tasks as of the day at its depot, those that are late first, then by day."""
+    """The tasks of each engine by its id, on the present date at its depot: the late ones first,
+    then by day."""
     known, days = list(engines), days_now(c)
     ids = [e["id"] for e in known]
     moves = {(m["engine_id"], m["task"]): m for m in rows(c, "task_moves", engines=ids)}
