@@ -28,11 +28,11 @@ from .usecases.importing.task import ImportReport
 from .usecases.importing.watched import TRAY, Watch
 from .usecases.judging import learning, publishing
 from .usecases.judging.judging import (
-    STOPS_BACK,
+    GRAVER,
     Judged,
+    became_graver,
     follow_rules,
     judge_stale,
-    stops_back,
 )
 from .usecases.judging.library import publish_shipped
 from .usecases.judging.unjudged import try_again
@@ -244,9 +244,9 @@ def judge(url: str, o: argparse.Namespace) -> int:
     if not o.preview:
         _judge(url, o.all)
         with single(url) as c:
-            back = stops_back(c)
-        if back:
-            say(STOPS_BACK % ", ".join(back))
+            graver = became_graver(c)
+        if graver:
+            say(GRAVER % ", ".join(graver))
     return 0
 
 

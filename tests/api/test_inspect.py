@@ -46,7 +46,7 @@ def test_a_tray_is_tried_without_a_trace_and_kept_once(changing: Server) -> None
         tried = c.post("/api/engines/G-08/look", json=body)
         assert tried.status_code == 200, tried.text
         said = tried.json()
-        assert said["level"] == 2
+        assert said["level"] == 3, "12 on a quarter are 48 on the whole"
         copper = next(r for r in said["rates"] if r["type"] == "copper_flakes")
         # 12 on a quarter of the pleats: 48 on all of them, 24 per 100 h.
         assert copper["whole"]["value"] == pytest.approx(48)
@@ -63,7 +63,7 @@ def test_a_tray_is_tried_without_a_trace_and_kept_once(changing: Server) -> None
         assert listed[0]["found"] == "copper-coloured flakes 12, fine magnetic fuzz a dusting"
         found = c.get(f"/api/looks/{body['id']}").json()
         assert (found["pleats"], found["pleats_total"], found["hours"]) == (15, 60, 200)
-        assert found["tells"]["level"] == 2
+        assert found["tells"]["level"] == 3, "12 on a quarter are 48 on the whole"
         bag = c.get(f"/api/looks/{body['id']}/bag.pdf")
         assert (bag.status_code, bag.content[:5]) == (200, b"%PDF-")
         c.post(f"/api/log/{body['id']}/undo")
@@ -267,7 +267,9 @@ def test_an_engine_is_opened_measured_and_its_links_turned(changing: Server) -> 
             o = c.post("/api/engines/G-08/links", json=turned).json()
         assert o["roots"] == [bearing]
         assert [(x["cause"], x["effect"]) for x in o["cut"]] == [(journal, bearing)]
-        assert c.get("/api/engines/G-08").json()["state"]["level"] == 2
+        state = c.get("/api/engines/G-08").json()["state"]
+        assert (state["level"], state["may_run"]) == (3, "do_not_run")
+        assert "in pieces" in " ".join(r["words"] for r in state["reasons"])
         elsewhere = {**turned, "id": str(uuid4()), "effect": str(uuid4())}
         assert c.post("/api/engines/G-08/links", json=elsewhere).status_code == 422
         tried = {"journal_front": "79.96 79.94", "bore": "85.02", "shell": "2.48"}

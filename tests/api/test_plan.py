@@ -196,8 +196,13 @@ def test_done_becomes_the_row_it_was(changing: Server) -> None:
         assert done(c, line, t, said="no such result").status_code == 422
         terms = c.get("/api/terms").json()["field_checks"]
         result = next(x for x in terms if x["code"] == t["code"])["results"][0]["code"]
-        assert done(c, line, t, said=result).status_code == 200
-        row = newest_row(c, line["code"])
+        key = str(uuid4())
+        assert done(c, line, t, key, said=result).status_code == 200
+        row = next(
+            r
+            for r in c.get(f"/api/engines/{line['code']}/logbook").json()["rows"]
+            if r["id"] == key
+        )
         assert (row["kind"], row["part"]) == ("field_check", t["code"])
         assert row["words"]
 

@@ -11,7 +11,7 @@ import pytest
 from keen_tracer.core import tables, terms
 from keen_tracer.core.causes import evidence_table, failure_modes
 from keen_tracer.core.laboratory import ANALYTES
-from keen_tracer.core.record import debris_types, field_checks, meanings
+from keen_tracer.core.record import fact_kinds, field_checks, told
 from launcher.paths import ROOT
 
 SRC = ROOT / "src" / "keen_tracer"
@@ -69,12 +69,12 @@ def test_no_page_writes_a_list_of_the_core(name: str) -> None:
 
 
 def test_every_symptom_means_something_and_nothing_else_does() -> None:
-    assert set(meanings("symptom")) == set(terms.SYMPTOMS)
+    assert set(told("symptom")) == set(terms.SYMPTOMS)
 
 
 def test_every_look_and_smell_that_speaks_can_be_chosen() -> None:
-    assert set(meanings("appearance")) <= set(terms.APPEARANCES)
-    assert set(meanings("smell")) <= set(terms.SMELLS)
+    assert set(told("appearance")) <= set(terms.APPEARANCES)
+    assert set(told("smell")) <= set(terms.SMELLS)
     assert set(terms.APPEARANCE_HINTS) == set(terms.APPEARANCES)
 
 
@@ -122,9 +122,8 @@ BY_HISTORY = {
 
 def produced() -> set[str]:
     """Every piece of evidence that something a person enters or a laboratory reports can be."""
-    out = {x for r in tables.read("field_checks") for x in (r["evidence"], r["clears"])}
-    out |= {r["evidence"] for r in tables.read("seen_and_heard")}
-    out |= {t.evidence for t in debris_types().values()}
+    out = {r["clears"] for r in tables.read("field_checks")}
+    out |= {f.evidence for f in fact_kinds().values()}
     return (out | BY_FIGURES | BY_HISTORY) - {""}
 
 
@@ -137,7 +136,7 @@ def test_every_result_that_says_something_is_evidence() -> None:
     silent = [
         (r["check"], r["result"])
         for r in tables.read("field_checks")
-        if int(r["level"]) > 0 and not r["evidence"]
+        if r["fact"] and fact_kinds()[r["fact"]].level > 0 and not fact_kinds()[r["fact"]].evidence
     ]
     assert not silent
 

@@ -1,5 +1,5 @@
 """A database of version 9 with Stops that were lifted by a repair, a lower signature or a later
-quiet sample: they come back, and the start says which; what was released stays released."""
+quiet sample: they come back, and start and Wall say which; what was released stays released."""
 
 import argparse
 from collections.abc import Iterator
@@ -13,8 +13,9 @@ from keen_tracer.cli import judge, prepare
 from keen_tracer.storage.db import single
 from keen_tracer.storage.migrate import drop_database, ensure_database, migrate
 from keen_tracer.storage.records import number
-from keen_tracer.usecases.judging.judging import judge_stale, stops_back
+from keen_tracer.usecases.judging.judging import became_graver, judge_stale
 from keen_tracer.usecases.pages.run import runs
+from keen_tracer.usecases.pages.wall import graver_seen, wall
 from tests.conftest import at
 
 # engine → what happened to it, as (day, kind, part); day of a release, if there was one
@@ -71,13 +72,20 @@ def test_lost_stops_come_back_and_the_start_says_which(
     monkeypatch.setenv("KEEN_HOME", str(tmp_path))
     prepare(before)
     with single(before) as c:
-        assert stops_back(c) == [], "nothing is said before every engine is judged"
+        assert became_graver(c) == [], "nothing is said before every engine is judged"
     judge_stale(before)
     with single(before) as c:
         assert number(c, "stale_count") == 0
-        assert stops_back(c) == ["AFTER", "CHUNK", "KNOCK"]
-        assert stops_back(c) == [], "said once"
+        assert became_graver(c) == ["AFTER", "CHUNK", "KNOCK"]
+        assert became_graver(c) == [], "said once"
         state = {r["code"]: r["state"]["may_run"] for r in runs(c)["rows"]}
+        listed = wall(c, None, None, "need", 0, 9)["graver"]
+        assert [(x["code"], x["was"], x["now"]) for x in listed] == [
+            (code, "not judged, not judged yet", "Stop, do not run")
+            for code in ("AFTER", "CHUNK", "KNOCK")
+        ]
+        graver_seen(c, ["AFTER", "CHUNK"], "A")
+        assert [x["code"] for x in wall(c, None, None, "need", 0, 9)["graver"]] == ["KNOCK"]
     assert {code for code, may in state.items() if may == "do_not_run"} == {
         *("AFTER", "CHUNK", "HELD", "KNOCK")
     }
@@ -95,4 +103,4 @@ def test_judging_from_the_command_line_says_it_too(
 
 def test_a_new_database_has_nothing_to_say(url: str) -> None:
     with single(url) as c:
-        assert stops_back(c) == []
+        assert became_graver(c) == []

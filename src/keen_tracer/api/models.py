@@ -21,6 +21,10 @@ class Chosen(BaseModel):
     chosen: Word
 
 
+class Seen(BaseModel):
+    codes: list[Word] = Field(min_length=1, max_length=500)
+
+
 class SignOff(BaseModel):
     level: LevelNumber
     basis: str = Field(max_length=64)

@@ -120,6 +120,14 @@ def get_wall(
     )
 
 
+@router.post("/wall/graver")
+def post_graver(here: Here, who: Who, body: m.Seen) -> m.Done:
+    """Say that the engines that became graver by new rules were seen."""
+    with here.database.transaction() as c:
+        wall.graver_seen(c, body.codes, who["name"])
+    return m.Done()
+
+
 @router.get("/engines/{code}", response_model=EngineOut)
 def get_engine(here: Here, request: Request, code: str) -> Response:
     return here.held.answer(here.database, request, EngineOut, lambda c: engine.engine(c, code))

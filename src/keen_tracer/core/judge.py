@@ -33,7 +33,7 @@ from .findings import Finding
 from .input_hash import expected_bytes, input_hash, row_bytes
 from .laboratory import ANALYTES
 from .limits import NOTHING_CHOSEN, LimitSet, Policies
-from .record import Fleet, SampleContext
+from .record import Fleet, SampleContext, barred_now
 from .terms import CHANNELS, rank
 from .verdict import Level, Verdict
 
@@ -125,7 +125,8 @@ def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: A
     advised = _advice(s, level, findings)
     causes = causes_of(s) if level else None
     done = done_at(s) if causes else frozenset[str]()
-    offered = causes.checks(level == Level.STOP, done)[:CHECKS_KEPT] if causes else []
+    barred = barred_now((), "do_not_run" if level == Level.STOP else "")
+    offered = causes.checks(barred, done)[:CHECKS_KEPT] if causes else []
     return Verdict(
         sample=context.sample.code,
         level=level,

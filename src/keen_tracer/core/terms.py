@@ -58,6 +58,10 @@ FEATURES: Vocabulary = {
     "no_turbocharger": "no turbocharger",
     "carburettor": "carburettor",
     "air_compressor": "air compressor on its oil",
+    "no_oil_filter": "no oil filter to open",
+    "no_gauge": "no place for a pressure gauge",
+    "no_egr_cooler": "no cooler of returned exhaust",
+    "no_laboratory": "no laboratory is used",
     # What is lost of the oil evaporates and leaves its metal behind: φ 0 of the-trade 3.5.
     "evaporating_oil": "oil is lost by evaporation",
 }
@@ -97,6 +101,7 @@ SYMPTOMS: Vocabulary = {
     "part_fragment": "part fragment in filter or pan",
     "filter_collapsed": "filter collapsed",
     "pickup_blocked": "oil pick-up blocked",
+    "wet_cylinder": "liquid in a cylinder",
     "noise": "noise",
     "oil_pressure": "oil pressure, cold and hot",
     "smoke": "smoke",
@@ -104,6 +109,7 @@ SYMPTOMS: Vocabulary = {
     "power_down": "less power",
     "coolant_use": "uses coolant",
     "level_falling": "level falling",
+    "lamp_in_corners": "oil lamp in corners or on slopes",
     "other": "something else",
 }
 SMOKES: Vocabulary = {"black": "black", "blue": "blue", "white": "white"}
@@ -343,6 +349,14 @@ MAY_RUN: Vocabulary = {
 }
 # Of those, the ones in which nothing may turn the engine.
 HALTED = frozenset({"do_not_run", "past_its_time", "not_judged"})
+# How a fact of an engine is known; `figures` are those of a laboratory.
+FactKindCode = Literal["seen", "heard", "measured", "figures"]
+FACT_KINDS: Vocabulary = {
+    "seen": "seen",
+    "heard": "heard, smelt or felt",
+    "measured": "measured at the engine",
+    "figures": "figures of the laboratory",
+}
 RunState = Literal["hold", "restrict", "release"]
 RUN_STATES: Vocabulary = {
     "hold": "do not run",
@@ -659,7 +673,11 @@ DETAILS: tuple[Detail, ...] = (
     _of_check("hot_idle", "Hot, at idle", "{} hot at idle", "oil_pressure", **_BAR),
     _of_check("hot_rated", "Hot, at rated speed", "{} hot at speed", "oil_pressure", **_BAR),
     _of_check("cold", "Cold", "{} cold", "oil_pressure", **_BAR),
+    _of_check("speed_rpm", "At what speed", "at {} rpm", "oil_pressure", high=8000, unit="rpm"),
     _of_check("minimum_hot", "The maker's minimum, hot idle", "minimum {}", "oil_pressure", **_BAR),
+    _of_check(
+        "minimum_rated", "The maker's minimum, at speed", "minimum {}", "oil_pressure", **_BAR
+    ),
     _of_check("pressure", "Pressure put on", "at {}", "cooling", "cooler", **_TESTER),
     _of_check("minutes", "Held for", "{} min", "cooling", "cooler", high=600, unit="min"),
     _of_check("drop", "It fell by", "fell by {}", "cooling", "cooler", **_TESTER),
@@ -743,6 +761,7 @@ DETAILS: tuple[Detail, ...] = (
 # Figures a model may bring its own pass criterion for, by the detail they stand in for.
 TEST_LIMITS: tuple[str, ...] = (
     "minimum_hot",
+    "minimum_rated",
     "allowed_drop",
     "allowed_spread",
     "allowed_leak",

@@ -11,7 +11,7 @@ from enum import IntEnum
 from .findings import Finding
 from .terms import MayRun, RunState
 
-RULES_VERSION = "causes 2"
+RULES_VERSION = "facts 1"
 
 
 class Level(IntEnum):
@@ -63,8 +63,8 @@ class Reason:
 
     key : names it for good, whatever else comes: what a release lifts are keys
     source : "sample", "log", "kept" for a Stop whose record was changed since it was raised,
-        "denied" for a sample whose resample says less, "doubted" where the next one may not be what
-        it says
+        "agreement" where kinds of evidence agree, "denied" for a sample whose resample says less,
+        "doubted" where the next one may not be what it says
     on : the day it was known
     """
 
@@ -106,6 +106,7 @@ class EngineState:
     channels : level per channel in the order of CHANNELS; None not measured
     undecided : a Stop nobody has decided on
     lead, second : failure modes that explain it; checks : codes of the next best checks
+    barred : what its open facts forbid, of "cranked", "running", "heat", "spark"
     cannot : why the program cannot judge the engine; the rest is then of before, and clears nothing
     """
 
@@ -122,4 +123,5 @@ class EngineState:
     second: str
     decision: RunDecision | None
     undecided: bool
+    barred: tuple[str, ...] = ()
     cannot: str = ""

@@ -43,6 +43,7 @@ TABLES = (
     "verdict",
     "decision",
     "raised_stop",
+    "before_rules",
     "judging_queue",
     "unjudged",
     "wall",

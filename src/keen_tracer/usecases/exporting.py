@@ -83,7 +83,7 @@ def _verdicts(c: Connection) -> Rows:
         said = " ".join(sentence(stored(f)) for f in findings if f["level"] > 0)
         yield (
             *head,
-            at.date() if at else None,
+            at,
             *channels,
             policy,
             rules,

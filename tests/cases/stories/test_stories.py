@@ -82,7 +82,8 @@ def wrong_in(story: dict[str, Any], state: EngineState, may_run: str) -> list[st
     if "leads" in story and state.lead not in story["leads"]:
         out.append(f"{state.lead or 'nothing'} leads, not of {story['leads']}")
     offered = set(state.checks)
-    if "next" in story and not offered & set(story["next"]):
+    asked = offered | {a.code for a in state.actions}
+    if "next" in story and not asked & set(story["next"]):
         out.append(f"offers {sorted(offered)}, none of {story['next']}")
     if bad := offered & set(story.get("never", [])):
         out.append(f"offers {sorted(bad)}")

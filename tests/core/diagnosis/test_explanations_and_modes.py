@@ -18,7 +18,7 @@ from keen_tracer.core.record import (
     check_kinds,
     debris_types,
 )
-from keen_tracer.core.record.debris import look_says
+from keen_tracer.core.record.debris import Before, Said, look_says
 from keen_tracer.core.terms import CHANNELS, CLASSES, FEATURES, FUELS
 from keen_tracer.core.words import sentence
 from tests.core.baseline.test_expectation import history
@@ -178,7 +178,8 @@ def look(*counts: tuple[str, str, int], share: float = 1.0, tool: str = "") -> D
 
 
 def worst(seen: DebrisLook, *earlier: DebrisLook) -> int:
-    return max(look_says(seen, earlier).values(), default=0)
+    before = [Before(x, 250.0) for x in earlier]
+    return max((x.level for x in look_says(seen, before, 250.0).values()), default=0)
 
 
 def test_hard_stops_of_a_look() -> None:
@@ -186,22 +187,27 @@ def test_hard_stops_of_a_look() -> None:
     assert worst(look(("part_fragment", "", 1))) == 3
     assert worst(look(("bright_flakes", "over 3", 1))) == 3
     one = look(("copper_flakes", "1-3", 1))
-    assert look_says(one, []) == {"copper_flakes": 2}
+    assert look_says(one) == {"copper_flakes": Said(level=2, size="1-3")}
     assert worst(one, one) == 3, "over 1 mm in two looks"
 
 
-def test_flakes_are_judged_against_this_engines_own_looks() -> None:
+def test_bearing_metal_speaks_from_its_first_flake() -> None:
+    """VERDICT 8.1: Watch from the first, Act from about three of half a millimetre or ten smaller,
+    Stop from about forty of half a millimetre or threefold since the look before."""
     few, many = look(("copper_flakes", "0.1-0.5", 4)), look(("copper_flakes", "0.1-0.5", 40))
-    assert worst(few) == 0
-    assert worst(many, few, few) == 2
-    assert worst(many, many, many) == 0, "as much as always"
-    assert worst(look(("copper_flakes", "0.1-0.5", 6), share=0.25)) == 1, "24 on the whole element"
+    assert worst(look(("copper_flakes", "0.1-0.5", 1))) == 1
+    assert worst(few) == 1
+    assert worst(many, few, few) == 3, "threefold since the look before"
+    assert worst(many, many, many) == 2, "a look that was raised is nobody's peer"
+    assert worst(look(("copper_flakes", "0.1-0.5", 6), share=0.25)) == 2, "24 on the whole element"
+    assert worst(look(("copper_flakes", "0.5-1", 3))) == 2
+    assert worst(look(("copper_flakes", "0.5-1", 40))) == 3
 
 
 def test_a_saw_taints_slivers_and_a_clean_look_says_nothing() -> None:
     assert worst(look(("slivers", "", 3))) == 2
     assert worst(look(("slivers", "", 3), tool="saw")) == 1
-    assert look_says(look(), []) == {}
+    assert look_says(look()) == {}
 
 
 def test_a_look_refuses_what_makes_no_sense() -> None:

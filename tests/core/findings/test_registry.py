@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.findings import REGISTRY, Finding, payloads, stored
 from keen_tracer.core.laboratory import ANALYTES
-from keen_tracer.core.record import debris_types, field_checks, meanings
-from keen_tracer.core.terms import CHANNELS, DEBRIS_PLACES
+from keen_tracer.core.record import debris_types, fact_kinds, field_checks, told, troubles
+from keen_tracer.core.terms import CHANNELS, DEBRIS_PLACES, FACT_KINDS
 from keen_tracer.core.words import SENTENCES, chip, sentence
 
 # What a text in a payload may be: codes the core itself makes.
@@ -23,10 +23,17 @@ TEXTS = {
     "type": list(debris_types()),
     "place": list(DEBRIS_PLACES),
     "count": ["3"],
+    "size": ["", "0.5 to 1 mm"],
+    "grown": ["", "yes"],
+    "fact": ["", *fact_kinds()],
+    "trouble": list(troubles()),
+    "litres": ["0.85"],
+    "days": ["", "6"],
+    "fill": ["34"],
     "seen": ["1", "0.25"],
     "used": ["same_oil", "lowest_early", "none"],
     "look": ["sample", "two", "three", "rise"],
-    "why": ["", "again", "together", "at_once", "sealant", "run_in", "cause"],
+    "why": ["", "again", "together", "at_once", "sealant", "run_in", "cause", "small", "flux"],
     "pattern": ["bearing", "bearing_lead_free", "ring", "piston", "bronze", "dirt", "coolant"],
     "word": ["dust", "clay", "casting", "sealant", "siloxane", "unclear"],
     "scope": ["heavy_diesel", "gas+biogas", "all"],
@@ -42,6 +49,9 @@ LISTS = {
     "metal": ["Pb", "Sn"],
     "why": ["oxidation", "soot"],
     "missing": ["Pb_ppm", "Sn_ppm"],
+    "points": list(troubles()),
+    "kinds": list(FACT_KINDS),
+    "said": ["a knock", "lead"],
 }
 FIGURES = st.floats(0.001, 90_000).map(lambda x: float(f"{x:.4g}"))
 
@@ -56,8 +66,9 @@ def _field(f: dataclasses.Field, kind: object) -> st.SearchStrategy:
     if kind == list[float]:
         return st.lists(FIGURES, min_size=2, max_size=2)
     if kind == list[str]:
-        return st.lists(st.sampled_from(LISTS[f.name]), unique=True)
-    if typing.get_origin(kind) is Mapping or f.name in ("litres", "elements"):
+        least = 2 if f.name in ("kinds", "said") else 0
+        return st.lists(st.sampled_from(LISTS[f.name]), min_size=least, unique=True)
+    if typing.get_origin(kind) is Mapping or (kind is not str and f.name in ("litres", "elements")):
         inside = payload(payloads.Expected) if f.name == "elements" else FIGURES
         return st.dictionaries(st.sampled_from(["K", "Na"]), inside, min_size=1)
     if isinstance(kind, types.UnionType) and str not in typing.get_args(kind):
@@ -110,9 +121,10 @@ def test_words_and_kinds_are_the_same_set() -> None:
 
 def test_everything_seen_or_heard_is_a_kind_of_finding_at_a_level_it_may_have() -> None:
     for where in ("appearance", "smell", "symptom", "failure"):
-        for meaning in meanings(where).values():
-            if meaning.word:
-                assert meaning.word.level in REGISTRY[meaning.word.code].levels
+        for fact in filter(None, told(where).values()):
+            kind = fact_kinds()[fact]
+            if kind.level:
+                assert kind.level in REGISTRY[kind.code].levels
 
 
 @pytest.mark.parametrize(

@@ -10,21 +10,23 @@ from hypothesis import strategies as st
 
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.errors import OutOfRange, UnknownName
-from keen_tracer.core.inspection import clearances, proposed, roots, settled
-from keen_tracer.core.inspection.clearances import INSTRUMENT, oil_clearance, out_of_round, taper
+from keen_tracer.core.inspection import proposed, roots, settled
 from keen_tracer.core.inspection.damage import known_links
 from keen_tracer.core.record import (
     Layout,
     LogRow,
     check_event,
     check_kinds,
+    clearances,
     conditions,
     layout_of,
     many,
     parts,
 )
+from keen_tracer.core.record.clearances import INSTRUMENT, oil_clearance, out_of_round, taper
 from keen_tracer.core.terms import CHANNELS
-from keen_tracer.core.words import event_words
+from keen_tracer.core.verdict import RunDecision
+from keen_tracer.core.words import event_words, sentence
 from tests.helpers import DAY, Story, stated
 
 # A journal as a bench sheet has it: four angles at the front and at the rear.
@@ -48,18 +50,65 @@ def story(*findings: tuple[str, str, str]) -> Story:
 # Conditions
 
 
-def test_a_worn_shell_is_act_and_one_to_steel_must_not_run() -> None:
-    assert stated(story(("rod_bearing", "copper", "3"))).level == 2
-    worst = stated(story(("rod_bearing", "steel", "3")))
+def found_bad(s: Story) -> list[int]:
+    """Levels of what was found, beside that the engine stands open."""
+    return [r.level for r in stated(s).reasons if r.finding.code == "finding"]
+
+
+@pytest.mark.parametrize("condition", ["overlay", "copper", "steel", "contracted", "spun"])
+def test_a_shell_that_is_worn_through_must_not_run(condition: str) -> None:
+    worst = stated(story(("rod_bearing", condition, "3")))
     assert (worst.level, worst.may_run) == (3, "do_not_run")
     assert worst.lead in ("main_rod_bearing", "bearing_spun")
 
 
-def test_a_sound_engine_is_steady_and_what_was_opened_is_not_asked_again() -> None:
-    state = stated(story(("rod_bearing", "like_new", "1"), ("bore", "like_new", "1")))
-    assert state.level == 0
+def test_a_sound_engine_is_in_pieces_and_what_was_opened_is_not_asked_again() -> None:
+    """However sound, nobody starts it while it is open (VERDICT 8.1)."""
+    s = story(("rod_bearing", "like_new", "1"), ("bore", "like_new", "1"))
+    state = stated(s)
+    assert [r.finding.code for r in state.reasons] == ["in_pieces"]
+    assert state.may_run == "do_not_run"
     worn = stated(story(("rod_bearing", "overlay", "1")))
     assert "bearing_cap" not in worn.checks
+
+
+def closing(s: Story, day: int) -> RunDecision:
+    """A signed closing that names everything that is open."""
+    keys = frozenset(r.key for r in stated(s).reasons if r.level == 3)
+    on = DAY + timedelta(days=day)
+    return RunDecision(state="release", by="A", on=on, lifts=keys, found="shells", done="renewed")
+
+
+def test_a_signed_closing_ends_it_and_a_new_opening_begins_it_again() -> None:
+    s = story(("rod_bearing", "like_new", "1"))
+    signed = closing(s, 5)
+    assert stated(s, [signed]).may_run == "runs"
+    s.event(6, "repair", 1200, part="rod bearing")
+    s.event(7, "meter_reading", 1300)
+    assert stated(s, [signed]).may_run == "runs"
+    s.event(7, "finding", 1300, part="bore", details={"condition": "like_new", "position": "2"})
+    assert stated(s, [signed]).may_run == "do_not_run"
+    assert stated(s, [signed, closing(s, 7)]).may_run == "runs"
+
+
+def test_two_parts_of_a_kind_are_two_reasons_and_an_older_release_names_both() -> None:
+    s = story(("rod_bearing", "spun", "1"), ("rod_bearing", "spun", "3"))
+    keys = [r.key for r in stated(s).reasons if r.finding.code == "finding"]
+    assert len(set(keys)) == 2
+    older = frozenset(k.split(":@")[0].rstrip(":") for k in keys)
+    on = DAY + timedelta(days=9)
+    before = RunDecision(state="release", by="A", on=on, lifts=older, found="x", done="y")
+    assert not [r for r in stated(s, [before]).reasons if r.finding.code == "finding"]
+
+
+def test_a_figure_surely_outside_its_limit_must_not_run_whatever_the_condition_says() -> None:
+    wide = {"ring_gap": "1.4", "ring_gap_low": "0.3", "ring_gap_high": "0.75"}
+    s = Story("E").event(
+        0, "finding", 1200.0, part="rings", details={"condition": "like_new", **wide}
+    )
+    said = [r for r in stated(s).reasons if r.finding.code == "finding"]
+    assert [r.level for r in said] == [3]
+    assert "ring gap 1.4 mm, allowed 0.3 to 0.75" in sentence(said[0].finding)
 
 
 @given(st.lists(st.sampled_from(["repair", "meter_reading", "finding", "field_check"]), max_size=4))
@@ -78,13 +127,13 @@ def test_nothing_found_or_done_afterwards_lifts_a_stop(later: list[str]) -> None
 
 def test_the_same_part_found_sound_answers_an_act() -> None:
     s = story(("cam_lobe", "worn", "2"))
-    assert stated(s).level == 2
+    assert found_bad(s) == [2]
     s.event(
         4, "finding", 1210.0, part="cam_lobe", details={"condition": "like_new", "position": "2"}
     )
-    assert stated(s).level == 0
+    assert found_bad(s) == []
     other = story(("cam_lobe", "worn", "2"), ("cam_lobe", "like_new", "1"))
-    assert stated(other).level == 2
+    assert found_bad(other) == [2]
 
 
 @pytest.mark.parametrize(

@@ -1,6 +1,7 @@
 """What a look comes to: rates with their interval, against its own looks and its class, and what
 must hold whatever lies in the tray."""
 
+from collections.abc import Sequence
 from dataclasses import replace
 from math import isnan, nan
 
@@ -12,6 +13,7 @@ from scipy.stats import chi2
 from keen_tracer.core.errors import OutOfRange, UnknownName
 from keen_tracer.core.inspection import Earlier, earlier_looks, hours_of, tray_of
 from keen_tracer.core.record import (
+    TURNS,
     DebrisCount,
     DebrisLook,
     Engine,
@@ -23,7 +25,7 @@ from keen_tracer.core.record import (
     look_places,
     share_seen,
 )
-from keen_tracer.core.record.debris import look_says, poisson_interval
+from keen_tracer.core.record.debris import Before, look_says, poisson_interval
 from keen_tracer.core.terms import DEBRIS_AMOUNTS, DEBRIS_PLACES, DEBRIS_SIZES, SURFACES
 from tests.helpers import DAY, Story
 
@@ -90,7 +92,7 @@ def test_nothing_magnetic_clears_iron_only() -> None:
 
 
 def test_at_rest_nothing_that_turns_the_engine_is_offered() -> None:
-    found = tray(look(("copper_flakes", "1-3", 4)), at_rest=True)
+    found = tray(look(("copper_flakes", "1-3", 4)), barred=TURNS)
     assert {check_kinds()[c].state for c in found.checks} <= {"rest"}
     assert (
         "open_filter"
@@ -104,18 +106,22 @@ COUNTS = st.lists(
 )
 
 
+def _worst(seen: DebrisLook, earlier: Sequence[Before] = ()) -> int:
+    return max((x.level for x in look_says(seen, earlier, 100.0).values()), default=0)
+
+
 @given(COUNTS, st.integers(0, 5), st.integers(1, 200), st.sampled_from(["", "saw", "snips"]))
 def test_more_pieces_never_lower_a_level(
     counts: list[tuple[str, str, int]], which: int, more: int, tool: str
 ) -> None:
     unique = list({(t, s): (t, s, n) for t, s, n in counts}.values())
-    earlier = [look(("copper_flakes", "0.1-0.5", 3), ("fuzz", "", 20))]
+    earlier = [Before(look(("copper_flakes", "0.1-0.5", 3), ("fuzz", "", 20)), 100.0)]
     was = replace(look(*unique), tool=tool)
     if unique:
         t, s, n = unique[which % len(unique)]
         unique[which % len(unique)] = (t, s, n + more)
     now = replace(look(*unique), tool=tool)
-    worst = [max(look_says(x, earlier).values(), default=0) for x in (was, now)]
+    worst = [_worst(x, earlier) for x in (was, now)]
     assert worst[1] >= worst[0]
 
 
@@ -123,9 +129,7 @@ def test_more_pieces_never_lower_a_level(
 def test_a_saw_never_raises_what_a_roller_cutter_would_not(counts) -> None:
     unique = list({(t, s): (t, s, n) for t, s, n in counts}.values())
     rolled, sawn = look(*unique), replace(look(*unique), tool="saw")
-    assert max(look_says(sawn, []).values(), default=0) <= max(
-        look_says(rolled, []).values(), default=0
-    )
+    assert _worst(sawn) <= _worst(rolled)
 
 
 @pytest.mark.parametrize("amount", DEBRIS_AMOUNTS)
@@ -133,13 +137,11 @@ def test_a_saw_never_raises_what_a_roller_cutter_would_not(counts) -> None:
 def test_what_nobody_can_count_still_speaks(kind: str, amount: str) -> None:
     found = DebrisLook("filter", "", 1.0, (DebrisCount(kind, "", 0, amount),))
     assert found.present() == {kind}
-    said = look_says(found, [])
+    said = look_says(found)
     if amount == "covers":
-        assert said[kind] >= 1
+        assert said[kind].level >= 1
     if kind in ("copper_flakes", "bright_flakes"):
-        assert said[kind] == {"dusting": 1, "covers": 2}[amount]
-        # A faint glitter at every change is this engine's usual.
-        assert look_says(found, [found]).get(kind, 0) == {"dusting": 0, "covers": 2}[amount]
+        assert said[kind].level == {"dusting": 1, "covers": 3}[amount]
 
 
 def test_what_is_no_amount_is_refused() -> None:

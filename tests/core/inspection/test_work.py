@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from keen_tracer.core.errors import NotPossible, OutOfRange, UnknownName
-from keen_tracer.core.inspection import Work, check_work, clearances, sums, work_proposed
+from keen_tracer.core.inspection import Work, check_work, sums, work_proposed
 from keen_tracer.core.inspection.work import may_become
-from keen_tracer.core.record import LogRow, conditions, parts
+from keen_tracer.core.record import LogRow, clearances, conditions, parts
 from keen_tracer.core.terms import DETAIL, WORK_KINDS, WORK_STATES
 
 

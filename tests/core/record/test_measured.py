@@ -7,16 +7,22 @@ from hypothesis import strategies as st
 
 from keen_tracer.core.errors import CoreError, OutOfRange, UnknownName
 from keen_tracer.core.record import check_event, checked, field_checks
-from keen_tracer.core.record.measured import PRESSURE_FLOOR_BAR, measured
+from keen_tracer.core.record.ladders import IDLE_FLOOR_BAR, NEAR_GENERAL
+from keen_tracer.core.record.measured import measured
 from keen_tracer.core.terms import DETAILS, TEST_LIMITS
 
 SAYS = [
     ("oil_pressure", {"hot_idle": "1.4"}, "enough"),
-    ("oil_pressure", {"hot_idle": "0.6"}, "low"),
+    ("oil_pressure", {"hot_idle": "0.5"}, "low"),
+    ("oil_pressure", {"hot_idle": "0.55"}, "much_lower"),
+    ("oil_pressure", {"hot_idle": "0.65"}, "lower"),
     ("oil_pressure", {"hot_idle": "1.4", "minimum_hot": "2"}, "low"),
     ("oil_pressure", {"cold": "5"}, "cold_only"),
-    ("oil_pressure", {"hot_rated": "3"}, "cold_only"),
-    ("oil_pressure", {"hot_rated": "0.5"}, "low"),
+    ("oil_pressure", {"hot_rated": "3"}, "enough"),
+    ("oil_pressure", {"hot_rated": "3", "minimum_rated": "3.5"}, "low"),
+    ("oil_pressure", {"hot_rated": "2", "speed_rpm": "3000"}, "low"),
+    ("oil_pressure", {"hot_idle": "2.0", "hot_rated": "0.9"}, "low"),
+    ("oil_pressure", {"hot_rated": "1.0"}, "low"),
     ("cooling", {"drop": "0", "minutes": "10"}, "holds"),
     ("cooling", {"drop": "0", "minutes": "2"}, "short"),
     ("cooling", {"drop": "0"}, "short"),
@@ -54,7 +60,7 @@ def test_the_models_own_criterion_stands_between_the_typed_and_the_general() -> 
     result, figures = checked("oil_pressure", read, {"minimum_hot": 1.5})
     assert figures is not None
     assert (result.code, figures.limit_from) == ("low", "model")
-    assert checked("oil_pressure", {**read, "minimum_hot": "0.9"}, {"minimum_hot": 1.5})[
+    assert checked("oil_pressure", {**read, "minimum_hot": "0.8"}, {"minimum_hot": 1.5})[
         0
     ].code == ("enough")
     assert set(TEST_LIMITS) <= {d.name for d in DETAILS}
@@ -72,7 +78,8 @@ def test_the_gauges_unit_changes_nothing(bar: float) -> None:
         unit: checked("oil_pressure", {"hot_idle": text, "pressure_unit": unit})[0].code
         for unit, text in said.items()
     }
-    if abs(bar - PRESSURE_FLOOR_BAR) > 1e-4:
+    edges = [IDLE_FLOOR_BAR * x for x in (1.0, *NEAR_GENERAL)]
+    if all(abs(bar - edge) > 1e-4 for edge in edges):
         assert len(set(found.values())) == 1
 
 

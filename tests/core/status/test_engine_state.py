@@ -204,7 +204,7 @@ def test_no_engine_is_asked_for_what_it_cannot_have(engine_class: str) -> None:
     for part in SYMPTOMS:
         s = story([{"kind": "symptom", "part": part}], engine_class=engine_class)
         for code in stated(s).checks:
-            assert check_kinds()[code].fits(s.engine, at_rest=False)
+            assert check_kinds()[code].fits(s.engine)
 
 
 def _engine_of(mode: Mode) -> tuple[Engine, str]:

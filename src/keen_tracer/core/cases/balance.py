@@ -18,7 +18,7 @@ from ..causes import (
     Check,
     Mode,
     Ranking,
-    evidence_table,
+    evidence_words,
     failure_modes,
 )
 from ..errors import NotPossible, UnknownName
@@ -170,13 +170,13 @@ def balance(
     said: Sequence[Said] = (),
     asides: Sequence[Aside] = (),
     *,
-    at_rest: bool = False,
+    barred: frozenset[str] = frozenset(),
     done: frozenset[str] = frozenset(),
 ) -> Balance:
     """The balance of a case.
 
     ranked : the program's explanations on the case's evidence · own, said, asides : what people
-    brought, oldest first · at_rest : nothing may turn the engine · done : checks on record
+    brought, oldest first · barred : what may not be done to the engine · done : checks on record
     """
     together = weighed(ranked, said, asides)
     aside = {a.hypothesis: a for a in asides}
@@ -187,7 +187,7 @@ def balance(
     rows += [_of_person(o.key, o.words, pieces, aside) for o in own]
     rows.append(_of_person(NONE, NONE_WORDS, pieces, {}))
     rows.sort(key=lambda r: (r.aside is not None, -r.score))
-    checks = together.checks(at_rest, done)[:LOOKED_AT]
+    checks = together.checks(barred, done)[:LOOKED_AT]
     modes = {m.code: m for m in together.weights.modes}
     rows = [replace(r, unknown=_unknown(modes.get(r.code), checks)) for r in rows]
     return Balance(tuple(rows), tuple((c, _pull(together, c)) for c in checks))
@@ -210,7 +210,7 @@ def _of_program(
     ranked: Ranking, pieces: Mapping[str, list[Piece]], aside: Mapping[str, Aside]
 ) -> list[Explanation]:
     """Explanations of the program that may lead, and those somebody spoke of."""
-    table, out = evidence_table(), []
+    out = []
     for place, h in enumerate(ranked.hypotheses()):
         code = h.mode.code
         if code == SAMPLING_FAULT:
@@ -218,7 +218,7 @@ def _of_program(
         if place >= ranked.leads and code not in pieces and code not in aside:
             continue
         own = pieces.get(code, [])
-        told = [Piece(table[e].words if e in table else e, w, "") for e, w in h.for_ + h.against]
+        told = [Piece(evidence_words(e), w, "") for e, w in h.for_ + h.against]
         out.append(_row(code, h.mode.words, h.score, False, told + own, aside.get(code)))
     return out
 

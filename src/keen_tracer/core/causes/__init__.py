@@ -6,6 +6,7 @@ from .failure_modes import (
     Mode,
     WeightRow,
     evidence_table,
+    evidence_words,
     failure_modes,
     with_weights,
 )
@@ -31,6 +32,7 @@ __all__ = [
     "Ranking",
     "WeightRow",
     "evidence_table",
+    "evidence_words",
     "failure_modes",
     "ranking",
     "shipped",

@@ -7,7 +7,7 @@ from functools import cache
 
 from .. import tables
 from ..errors import CoreError
-from ..record import Engine
+from ..record import FOUND, FOUND_WATCH, Engine
 
 MOST = 10.0  # log-odds: beyond that one piece of evidence would silence all others; our choice
 
@@ -46,6 +46,18 @@ def evidence_table() -> dict[str, Evidence]:
         r["evidence"]: Evidence(r["evidence"], r["kind"], r["words"], r["check"])
         for r in tables.read("evidence")
     }
+
+
+def evidence_words(code: str) -> str:
+    """A piece of evidence in words; one of the opened engine is found by eye.
+
+    >>> evidence_words("Pb"), evidence_words("found:piston")
+    ('lead up', 'found in the opened engine')
+    """
+    known = evidence_table().get(code)
+    if known is not None:
+        return known.words
+    return "found in the opened engine" if code.startswith((FOUND, FOUND_WATCH)) else code
 
 
 def _traits(cell: str) -> frozenset[str]:

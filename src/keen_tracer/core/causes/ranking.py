@@ -14,16 +14,20 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..record import Engine, Floats, check_kinds
+from ..record import FOUND, FOUND_WATCH, Engine, Floats, check_kinds
 from .failure_modes import Mode, evidence_table, failure_modes, possible
 
 LEADING = 4  # modes a next check is to tell apart; our choice
 TELLS = 0.02  # bits below which a check tells nothing apart; our choice
 WAY = 0.3  # hours to get to the engine and lay out the tools, beside those of a check; our choice
+WORTH = 0.1  # of what the best check tells per hour, below which one is not named; our choice
+WAITING = 0.1  # of an hour's work that an hour of waiting for the answer counts; our choice
 # How often a piece of evidence is seen under a mode that does not speak of it; our choice.
 ELSEWHERE = 0.1
 NONE_OF_THESE = -0.7  # log-odds of a mode nobody listed, beside the best; our choice
 LEAST = 0.1  # log-odds a weight of 0 is taken as on its other side, so that a chance follows
+# A part found bad in the opened engine, at Act and more and at Watch [log-odds]; our choice.
+BY_EYE = {FOUND: 5.0, FOUND_WATCH: 1.5}
 SAMPLING_FAULT = "sampling_fault"
 
 
@@ -157,14 +161,17 @@ class Ranking:
 
     def _hypothesis(self, m: int) -> Hypothesis:
         mode = self.weights.modes[m]
-        told = sorted(
-            (
-                (code, mode.weights[code][0 if seen else 1])
-                for code, seen in self.known.items()
-                if code in mode.weights
-            ),
-            key=lambda x: -abs(x[1]),
-        )
+        weighed = [
+            (code, mode.weights[code][0 if seen else 1])
+            for code, seen in self.known.items()
+            if code in mode.weights
+        ]
+        weighed += [
+            (head + mode.code, weight)
+            for head, weight in BY_EYE.items()
+            if self.known.get(head + mode.code)
+        ]
+        told = sorted(weighed, key=lambda x: -abs(x[1]))
         return Hypothesis(
             mode,
             float(self.scores[m]),
@@ -172,7 +179,9 @@ class Ranking:
             tuple(x for x in told if x[1] < 0),
         )
 
-    def checks(self, at_rest: bool = False, done: frozenset[str] = frozenset()) -> list[Check]:
+    def checks(
+        self, barred: frozenset[str] = frozenset(), done: frozenset[str] = frozenset()
+    ) -> list[Check]:
         """Checks that would tell the leading modes apart, best per hour first.
 
         What one piece of evidence tells is its mutual information with the mode: H(Σ q·p) - Σ
@@ -180,7 +189,10 @@ class Ranking:
         shows it. What one look answers (all kinds of debris in a filter) is one check with its bits
         added.
 
-        at_rest : nothing may turn the engine · done : checks on record that are not asked again
+        An hour of waiting for an answer counts WAITING of an hour's work.
+
+        barred : what may not be done to the engine (`handling.barred_now`) · done : checks on
+            record that are not asked again
         """
         leading = self.order[:LEADING]
         if not self.leads:
@@ -196,16 +208,25 @@ class Ranking:
             tells = float(bits[_CODES[code]])
             if not e.check or code in self.known or e.check in done or tells <= TELLS:
                 continue
-            if kinds[e.check].fits(self.engine, at_rest):
+            if kinds[e.check].fits(self.engine, barred):
                 by_check.setdefault(e.check, []).append((code, tells))
         out = []
         for check, parts in by_check.items():
-            hours, together = kinds[check].hours, sum(p for _, p in parts)
+            kind, together = kinds[check], sum(p for _, p in parts)
             codes = tuple(c for c, _ in parts)
+            takes = kind.hours + WAY + WAITING * kind.wait
             out.append(
-                Check(check, codes, hours, round(together, 3), round(together / (hours + WAY), 3))
+                Check(check, codes, kind.hours, round(together, 3), round(together / takes, 3))
             )
-        return sorted(out, key=lambda c: (-c.per_hour, c.check))
+        best = max((c.per_hour for c in out), default=0.0)
+        worth = [c for c in out if c.per_hour >= WORTH * best]
+        return sorted(worth, key=lambda c: (-c.per_hour, c.check))
+
+
+def _found_by_eye(mode: str, known: Mapping[str, bool]) -> float:
+    """What a part adds to its failure mode where it was found bad by eye: what is seen decides over
+    what was inferred."""
+    return sum(weight for head, weight in BY_EYE.items() if known.get(head + mode))
 
 
 def ranking(
@@ -227,7 +248,9 @@ def ranking(
     scores = w.prior + w.seen[:, seen].sum(axis=1) + w.absent[:, absent].sum(axis=1)
     # How an engine lives is no trouble: it weighs, and makes nothing lead by itself.
     trouble = [n for n in seen if not _CONTEXT[n]]
-    may_lead = w.may_lead & (w.seen[:, trouble] > 0).any(axis=1)
+    by_eye = np.array([_found_by_eye(m.code, known) for m in w.modes])
+    scores = scores + by_eye
+    may_lead = w.may_lead & ((w.seen[:, trouble] > 0).any(axis=1) | (by_eye > 0))
     # The modes stand in the order of their codes, so that equal scores fall the same way.
     order = np.lexsort((-scores, ~may_lead))
     return Ranking(engine, w, known, scores, order, int(may_lead.sum()))

@@ -108,7 +108,7 @@ def since_known(line: TimeLine, moment: Moment, known_on: date) -> Since:
 
 def is_seen(f: Finding) -> bool:
     """Whether a finding is a hard fact: seen, heard, checked or measured at the engine."""
-    return isinstance(f.numbers, payloads.SeenOn) or f.code == "glycol"
+    return isinstance(f.numbers, payloads.SeenOn) or f.code in ("glycol", "agreement")
 
 
 def _proven(f: Finding, raised: set[str]) -> bool:

@@ -5,7 +5,7 @@ from datetime import date, timedelta
 
 from ..baseline import Assessment, bearing_kind
 from ..causes import Causes, Ranking, ranking
-from ..record import WORK, Coolant, Engine, Moment, TimeLine
+from ..record import WORK, Coolant, Engine, Moment, TimeLine, facts_of
 from .evidence import bottles_in, could_be_seen, evidence_of, together
 from .life_evidence import of_life
 from .log_evidence import of_log
@@ -30,7 +30,7 @@ def causes_of_case(
     life = line.moments[-1].life if line.moments else 1
     moments = [m for m in line.moments if m.life == life]
     first = next((n for n, m in enumerate(moments) if m.row.on >= since), len(moments))
-    told = [of_log(engine, moments, first - 1), bottles_in(moments[first:])]
+    told = [of_log(facts_of(engine, line), moments, first - 1), bottles_in(moments[first:])]
     told.append(of_life(engine, line, moments))
     if assessment is not None:
         told += [

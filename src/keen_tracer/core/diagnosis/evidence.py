@@ -1,6 +1,6 @@
 """What is known of one sample as evidence for failure modes: figures, debris, symptoms, history."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 
 import numpy as np
 
@@ -8,7 +8,7 @@ from ..baseline import NEVER, Assessment, bearing_kind, element_place
 from ..causes import Causes, Ranking, evidence_table, ranking
 from ..laboratory import EXACT, idx, with_role
 from ..oil import by_oil, other_oil
-from ..record import WORK, Coolant, Engine, Moment, TimeLine, brand, evidence_of_look
+from ..record import WORK, Coolant, Engine, Fact, Moment, TimeLine, brand, evidence_of_look
 from ..verdict import Level
 from .life_evidence import of_life
 from .log_evidence import checks_done, of_log
@@ -121,7 +121,7 @@ def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     through."""
     context, moments, at = s.context, s.moments, s.at
     last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
-    yield from of_log(context.engine, moments[: s.until], last_work)
+    yield from of_log(context.log_facts, moments[: s.until], last_work)
     yield from evidence_of_look(context.sample)
     yield from s.life.items()
     if context.ended >= 0:
@@ -179,7 +179,11 @@ def confirmed(s: SampleFacts) -> bool:
 
 
 def causes_now(
-    engine: Engine, line: TimeLine, newest: tuple[Assessment, int] | None, causes: Causes
+    engine: Engine,
+    line: TimeLine,
+    facts: Sequence[Fact],
+    newest: tuple[Assessment, int] | None,
+    causes: Causes,
 ) -> Ranking:
     """The failure modes of an engine today, from its newest sample with figures and everything in
     its log; from the log alone where there is no sample, or work was done since it."""
@@ -187,7 +191,7 @@ def causes_now(
     moments = [m for m in line.moments if m.life == life]
     work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
     bearings, since = bearing_kind(engine.bearing_type), moments[work + 1 :]
-    told = [of_log(engine, moments, work), bottles_in(since), of_life(engine, line, moments)]
+    told = [of_log(facts, moments, work), bottles_in(since), of_life(engine, line, moments)]
     if newest is not None:
         s = SampleFacts(*newest)
         if s.context.moment.life == life and s.at > work:
@@ -209,10 +213,10 @@ def done_at(s: SampleFacts) -> frozenset[str]:
     """Checks on record between the last work and the next sample: they are not asked again."""
     moments = s.moments[: s.until]
     work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
-    return checks_done(s.context.engine, moments[work + 1 :])
+    return checks_done(s.context.log_facts, moments[work + 1 :])
 
 
-def done_in(engine: Engine, line: TimeLine) -> frozenset[str]:
+def done_in(facts: Sequence[Fact], line: TimeLine) -> frozenset[str]:
     """Checks on record since the last work on an engine: they are not asked again."""
     work = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
-    return checks_done(engine, line.moments[work + 1 :])
+    return checks_done(facts, line.moments[work + 1 :])

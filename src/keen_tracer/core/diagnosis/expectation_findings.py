@@ -14,12 +14,13 @@ from ..limits import DEFAULT
 from ..verdict import Level
 from .limit_findings import RUN_IN_METALS, falling, limit_finding
 from .sample_facts import SampleFacts
-from .thresholds import STANDS_OUT
+from .thresholds import SMALL, STANDS_OUT
 
 LOOKS = ("sample", "two", "three", "rise")
 COPPER = BY_SYMBOL["Cu"]
 FLUX_LENSES = ("K", "Al", "coolant", "piston")  # what brazing flux lifts
 FLUX_METALS = tuple(BY_SYMBOL[s].index for s in ("K", "Al"))
+SILICON = BY_SYMBOL["Si"].index
 ORIGIN = "peers and own history merged, our choice of thresholds"
 SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
 
@@ -64,6 +65,20 @@ class _Spoken:
     score: float
 
 
+def _is_small(s: SampleFacts, at: int) -> bool:
+    """Whether statistics alone raise one figure that is not half-way from fresh oil to its fixed
+    Watch limit: small is not urgent (VERDICT 8.8). A pattern is a second marker and is never
+    small."""
+    one, e, i = lenses()[at], s.e, s.i
+    if one.is_pattern:
+        return False
+    n = int(ELEMENTS[one.weights[0][0]])
+    value, fresh = float(e.middle[i, n]), float(e.fresh[i, n])
+    begins = fresh if np.isfinite(fresh) else 0.0
+    limit = float((e.upper if value >= begins else e.lower)[0, i, n])
+    return bool(np.isfinite(limit) and abs(value - begins) < SMALL * abs(limit - begins))
+
+
 def _spoken(s: SampleFacts, at: int) -> _Spoken:
     a, i, levels = s.a, s.i, s.a.lens_levels
     level, why = int(levels.level[i, at]), str(levels.why[i, at])
@@ -73,6 +88,8 @@ def _spoken(s: SampleFacts, at: int) -> _Spoken:
         level, why = int(Level.WATCH), "sealant"
     elif level > Level.WATCH and lenses()[at].name in FLUX_LENSES and s.brazing_flux():
         level, why = int(Level.WATCH), "flux"
+    elif level > Level.WATCH and _is_small(s, at):
+        level, why = int(Level.WATCH), "small"
     if level == Level.WATCH and lenses()[at].name == "coolant" and s.coolant_proven():
         level, why = int(Level.ACT), "ratio"
     return _Spoken(at, level, why, float(levels.score[i, at]))
@@ -183,6 +200,16 @@ def _flux(s: SampleFacts, found: Finding, n: int) -> Finding:
     return replace(found, level=int(Level.WATCH))
 
 
+def _sealant(s: SampleFacts, found: Finding, n: int) -> Finding:
+    """Silicon past a fixed Act limit, alone and after sealing work: a cause on record leads and
+    lowers (VERDICT 8.8)."""
+    alone = s.is_sealant or (s.usual("Al") and not (s.up("Fe") or s.up("Cr")))
+    after_work = s.life.get("sealing_work", False) and alone
+    if found.level < Level.ACT or n != SILICON or not after_work:
+        return found
+    return replace(found, level=int(Level.WATCH))
+
+
 def _of_schools(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
     """Where a policy combines schools: the fixed one's finding at the combined level, else that of
     the school that raised it."""
@@ -204,4 +231,7 @@ def of_readings(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
         return
     for n in map(int, np.flatnonzero(s.e.level[s.i] > 0)):
         found = limit_finding(s.e, s.i, n)
-        yield n, found if policy == "fixed_only" else _flux(s, _leaching(s, found), n)
+        yield (
+            n,
+            found if policy == "fixed_only" else _sealant(s, _flux(s, _leaching(s, found), n), n),
+        )

@@ -29,6 +29,7 @@ from .thresholds import (
     AGREE,
     BEYOND_NOISE,
     FUEL_GOOD,
+    FUEL_LIKELY,
     FUEL_WATCH,
     MEASURED_MORE,
     MUCH_WATER,
@@ -153,19 +154,25 @@ def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
 def _viscosity(s: SampleFacts) -> Iterator[Finding]:
     kv, fresh = s.exact("KV100"), float(s.e.fresh[s.i, idx("KV100")])
     fuel, kind = s.exact("Fuel"), fuel_kind(s.context.engine.fuel)
+    seen_none = s.below("Fuel")
+    if seen_none:
+        fuel = float(s.e.fleet.value[s.i, idx("Fuel")])
     if not (1 <= kv <= 100 and 1 <= fresh <= 100):
         return
     most = 100 * fuel_from_viscosity(kv, fresh, kind)
     sheared = 100 * fuel_from_viscosity(max(kv, 1.0), max(fresh * (1 - SHEAR), 1.0), kind)
-    if fuel >= FUEL_WATCH:
+    if fuel >= FUEL_WATCH and not seen_none:
         yield from _fuel(s, fuel, most)
     elif s.thickness() <= THINNER and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
         drop = n_digits(100 * (1 - kv / fresh), 2)
-        figures = payloads.Fuel(fuel=n_digits(fuel, 2), most=n_digits(most, 2), drop=drop)
+        figures = payloads.Fuel(
+            fuel=n_digits(fuel, 2), most=n_digits(most, 2), drop=drop, below=seen_none
+        )
         yield _said("thin_little_fuel", "thickness", figures, "KV100_mm2_s")
     elif np.isnan(fuel) and sheared >= FUEL_WATCH:
         figures = payloads.Fuel(most=n_digits(most, 2), least=n_digits(sheared, 2))
-        yield _said("fuel_by_viscosity", "fuel", figures, "KV100_mm2_s", Level.WATCH)
+        level = Level.ACT if sheared >= FUEL_LIKELY else Level.WATCH
+        yield _said("fuel_by_viscosity", "fuel", figures, "KV100_mm2_s", level)
     if s.thickness() >= THICKER:
         yield _thick(s, kv / fresh)
 

@@ -22,13 +22,16 @@ _KINDS: dict[str, type[payloads.SeenOn]] = {
     "field_check": payloads.CheckedOn,
     "look": payloads.LookedOn,
     "finding": payloads.OpenedOn,
+    "coolant_added": payloads.ToppedUp,
+    "oil_added": payloads.ToppedUp,
 }
 
 
 def _seen(word: Word, on: str, row: LogRow | None = None) -> Finding:
     """What a word says, with the day and whatever was written beside it."""
     beside: dict[str, Any] = {"dial": row.dial, "note": row.note, "logged": True} if row else {}
-    beside |= word.numbers
+    beside |= word.numbers or {}
+    beside |= {"fact": word.fact, "points": sorted(word.points)}
     kind = _KINDS.get(word.code, payloads.SeenOn)
     return Finding(
         code=word.code,

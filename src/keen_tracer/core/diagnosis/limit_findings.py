@@ -66,7 +66,7 @@ def _at_limit(
         limit=(row.act if mark == ACT else row.watch) if row else None,
         limit_basis=row.basis if row else None,
         scope=row.scope_name if row else None,
-        per_100=n_digits(100 * e.rate[i, a]) if by_rate else None,
+        per_100=n_digits(100 * e.rate[i, a]) if by_rate and not e.rate_withheld[i, a] else None,
         per=context.engine.meter_unit if by_rate else None,
         hours=n_digits(context.hours_on_oil) if by_rate else None,
         pct_fresh=n_digits(100 * value / e.fresh[i, a]) if of_fresh else None,

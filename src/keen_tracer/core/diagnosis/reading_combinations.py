@@ -11,7 +11,7 @@ from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, SURE, columns, idx, stan
 from ..limits import BATCH, LOWEST_EARLY, SAME_OIL, Evaluation
 from ..oil import allowed_range, grades_of
 from ..verdict import Level
-from .thresholds import LARGE_IRON, WATER_STOP
+from .thresholds import LARGE_IRON, MUCH_IRON, WATER_STOP
 
 REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
 BN, AN, PQ, FE, GLYCOL, WATER, KV100 = (
@@ -123,7 +123,7 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
         yield Finding(
             code="large_iron",
             channel="debris",
-            level=Level.WATCH,
+            level=Level.ACT if v[PQ] >= MUCH_IRON else Level.WATCH,
             analyte="PQ_index",
             origin=PRACTICE,
             numbers=payloads.LargeIron(pq=n_digits(v[PQ]), fe=n_digits(v[FE])),

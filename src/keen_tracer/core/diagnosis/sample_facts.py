@@ -5,7 +5,7 @@ from functools import cached_property
 import numpy as np
 
 from ..baseline import SYMBOLS, Assessment, element_place, may_leach
-from ..laboratory import ABOVE, ANALYTES, EXACT, POSITIVE, idx, standard_deviation
+from ..laboratory import ABOVE, ANALYTES, BELOW, EXACT, POSITIVE, idx, standard_deviation
 from ..oil import DustRatio, Source, dust_ratio, fingerprints, sources_of
 from ..record import Moment, brand
 from ..verdict import Level
@@ -60,6 +60,10 @@ class SampleFacts:
         n = idx(symbol)
         known = self.e.fleet.censor[self.i, n] in (EXACT, ABOVE)
         return float(self.e.fleet.value[self.i, n]) if known else float("nan")
+
+    def below(self, symbol: str) -> bool:
+        """Whether it was measured and nothing was found: "<L"."""
+        return bool(self.e.fleet.censor[self.i, idx(symbol)] == BELOW)
 
     def rise(self, symbol: str) -> float:
         """Above fresh oil; NaN where either is not known."""

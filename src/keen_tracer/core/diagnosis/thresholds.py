@@ -2,6 +2,8 @@
 
 FUEL_WATCH, FUEL_GOOD = 2.0, 1.5  # % mass; common practice: under 2 % is good
 ACID_RISE = 1.5  # mg KOH/g above fresh; the-trade 3.7
+FUEL_LIKELY = 4.0  # % fuel that thin oil alone allows after ordinary shear: Act; our choice
+SMALL = 0.5  # of the way to the fixed Watch limit, below which statistics alone are Watch (8.8)
 # K : Al of brazing flux from a new cooler is 1.45 to 1.8 (the-trade 3.9); of what both are above
 # their habits, each with its noise, our choice
 FLUX = (1.0, 2.6)
@@ -27,6 +29,7 @@ FALLS = 0.75
 SELDOM = 0.35  # nominal drains a year and less: short or seldom runs; our choice
 FUEL_STOP, WATER_STOP = 5.0, 0.5  # % mass, common practice
 LARGE_IRON = 25.0  # magnetic index under which nothing is said of it; common practice
+MUCH_IRON = 100.0  # magnetic index above iron from which the filter is opened now; VERDICT 3
 SCUFF_RISE, SCUFF_HOURS = 3.0, 50.0  # times, in fewer hours; common practice
 HOURS_DIFFER = 1.0  # meter units by which a reported and a recorded figure may differ; our choice
 STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice

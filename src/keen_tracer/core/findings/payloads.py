@@ -123,9 +123,12 @@ class RingScuff(Payload):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SeenOn(Payload):
-    """Something seen, heard or smelt: on which day, at which dial figure, in whose words."""
+    """Something seen, heard or smelt: on which day, at which dial figure, in whose words; which
+    fact it is, and the troubles it points to."""
 
     on: str = ""
+    fact: str = ""
+    points: list[str] = field(default_factory=list)
     dial: float | None = None
     note: str = ""
     logged: bool = False  # a row of the log says it, not the bottle of the sample
@@ -150,6 +153,8 @@ class LookedOn(SeenOn):
     type: str = ""
     count: str = ""
     seen: str = "1"
+    size: str = ""
+    grown: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -158,6 +163,35 @@ class OpenedOn(SeenOn):
 
     where: str = ""
     condition: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class ToppedUp(SeenOn):
+    """Coolant or oil topped up: litres, in how many days, or into a fill of how many."""
+
+    litres: str = ""
+    days: str = ""
+    fill: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Agreement(Payload):
+    """Facts and figures of different kinds that point to one trouble: the kinds of
+    `terms.FACT_KINDS`, and what each says in a few words."""
+
+    trouble: str = ""
+    kinds: list[str] = field(default_factory=list)
+    said: list[str] = field(default_factory=list)
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class InPieces(Payload):
+    """An opened engine: since which day, how many parts were looked at, and how many of them are
+    not sound."""
+
+    on: str = ""
+    parts: int = 0
+    bad: int = 0
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -321,13 +355,14 @@ class Rise(Payload):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Fuel(Payload):
     """Fuel [%]: measured, in the sample before, and the most and least that viscosity allows;
-    `drop` of viscosity [%]."""
+    `drop` of viscosity [%]; `below`: the test found less than `fuel`."""
 
     fuel: float | None = None
     last: float | None = None
     most: float | None = None
     least: float | None = None
     drop: float | None = None
+    below: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -1,6 +1,5 @@
 """What the eye finds: sizes measured on a photograph, and what a tray of debris comes to."""
 
-from .clearances import Figure, clearances
 from .damage import Link, proposed, roots, settled
 from .measured_counts import (
     DrawnLine,
@@ -17,7 +16,6 @@ __all__ = [
     "END_PX",
     "DrawnLine",
     "Earlier",
-    "Figure",
     "Line",
     "Link",
     "Measured",
@@ -28,7 +26,6 @@ __all__ = [
     "Tray",
     "Work",
     "check_work",
-    "clearances",
     "earlier_looks",
     "hours_of",
     "measured_by",

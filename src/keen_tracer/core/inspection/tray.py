@@ -115,14 +115,14 @@ def tray_of(
     earlier: Sequence[Earlier],
     others: Sequence[Earlier],
     causes: Causes | None = None,
-    at_rest: bool = False,
+    barred: frozenset[str] = frozenset(),
     done: frozenset[str] = frozenset(),
 ) -> Tray:
     """What a look says beside its level.
 
     hours : meter units since the last look of that place, NaN where nobody knows · earlier : looks
         of the same place and engine before it · others : the newest of the same place of its class
-    at_rest : nothing may turn the engine · done : checks that are not asked again
+    barred : what may not be done to the engine · done : checks that are not asked again
     """
     look = row.look
     assert look is not None
@@ -148,7 +148,7 @@ def tray_of(
     return Tray(
         rates,
         parts[:MOST_PARTS],
-        tuple(c.check for c in found.checks(at_rest, done))[:MOST_CHECKS],
+        tuple(c.check for c in found.checks(barred, done))[:MOST_CHECKS],
         _clears(look),
         bool(look.present() - {"fuzz"}),
     )

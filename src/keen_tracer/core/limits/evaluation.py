@@ -14,10 +14,11 @@ from ..laboratory import Censor, idx, limits_of_difference, standard_deviation
 from ..oil import Mixing
 from ..record import Fleet, Floats, SampleContext, all_contexts
 from .fresh_oil import fresh_oil, mixed, start_and_rate
-from .limit_set import CONC, RATE, WATCH, EngineLimits, LimitSet
+from .limit_set import ACT, CONC, RATE, WATCH, EngineLimits, LimitSet
 from .thresholds import levels, thresholds
 
 SHORTEST_RATE = 0.10  # of the nominal drain, the-trade 3.5
+EARLY_ROOM = (5.0, 9.0)  # sd of the test above the start of a charge: Watch, Act; our choice
 NOISIEST_RATE = 0.3  # of the Watch rate, the-trade 3.5
 
 
@@ -78,6 +79,21 @@ def _rate_noise(
         return left, noise > NOISIEST_RATE * watch_rate
 
 
+def _early_room(start: Floats) -> Floats:
+    """(samples, 2, analytes) what the test alone may scatter above the start of a charge, so that a
+    sample drawn early is not raised by noise."""
+    sd = standard_deviation(np.maximum(start, 1.0))
+    return np.stack([EARLY_ROOM[0] * sd, EARLY_ROOM[1] * sd], axis=1)
+
+
+def _left_at_most(contexts: list[SampleContext], limits: Floats) -> Floats:
+    """(samples, analytes) what a charge before that nobody sampled may have left behind, at its
+    Act limit."""
+    unknown = np.array([p.engine.carry_over if p.ended < 0 else 0.0 for p in contexts])
+    out: Floats = np.nan_to_num(unknown[:, None] * limits[:, CONC, ACT])
+    return out
+
+
 def _limits_of(
     contexts: list[SampleContext], limits: LimitSet
 ) -> tuple[list[EngineLimits], Floats]:
@@ -131,9 +147,17 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
     per_engine, stacked = _limits_of(contexts, limits)
     left, too_noisy = _rate_noise(start, fresh, mix, stacked, nominal)
     gain = np.where(mix.gain > 0, mix.gain, np.nan)[:, None]
+    # Early is not blind: before a tenth of the drain a rate is withheld, and what was read is held
+    # against what the limit allows at a tenth.
+    at_least = np.maximum(hours, SHORTEST_RATE * nominal)
+    held, _ = mixed(contexts, at_least)
+    _, held_noisy = _rate_noise(start, fresh, held, stacked, nominal)
     with np.errstate(invalid="ignore"):
         unsayable = too_short[:, None] | too_noisy
-        upper, up, lower, low = thresholds(stacked, fresh, start, mix, nominal, ~unsayable)
+        early = np.where(too_short[:, None], start + _left_at_most(contexts, stacked), start)
+        room = np.where(too_short[:, None, None], _early_room(early), 0.0)
+        sayable = (hours > 0)[:, None] & (~held_noisy | too_short[:, None])
+        upper, up, lower, low = thresholds(stacked, fresh, early, held, nominal, sayable, room)
     _, R = limits_of_difference(value, detection)
     level, at_limit, unproven = levels(value, censor, upper, lower, R)
     return Evaluation(

@@ -22,20 +22,24 @@ def thresholds(
     mix: Mixing,
     nominal: Floats,
     rate_ok: NDArray[np.bool_],
+    room: Floats | float = 0.0,
 ) -> tuple[Floats, NDArray[np.int8], Floats, NDArray[np.int8]]:
     """Every limit as a concentration at this sample, the tightest on each side, and which one it
     is.
 
     `limits` is (samples, 6, 2, analytes). A metal's concentration limit holds at the nominal drain,
     so it also stands for the rate (limit - fresh) / nominal drain; an explicit rate limit replaces
-    that.
+    that. `room`: (samples, 2, analytes) concentration above the start below which no rate is read
+    into a reading, however low its limit.
     """
     conc = limits[:, CONC]
     derived = np.where(WEAR, (conc - fresh[:, None, :]) / nominal[:, None, None], np.nan)
     rate = np.where(np.isnan(limits[:, RATE]), derived, limits[:, RATE] / 100.0)
     without = mix.end(start, fresh, np.zeros_like(fresh))[:, None, :]
     by_rate = np.where(
-        rate_ok[:, None, :] & (rate > 0), without + mix.gain[:, None, None] * rate, np.nan
+        rate_ok[:, None, :] & (rate > 0),
+        without + np.maximum(mix.gain[:, None, None] * rate, room),
+        np.nan,
     )
     f = fresh[:, None, :]
     # What a large fresh figure may be off is no rise: 95 %, where a laboratory reads elements.

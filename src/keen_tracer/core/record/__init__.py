@@ -2,6 +2,7 @@
 stands."""
 
 from .checks import CheckKind, check_kinds
+from .clearances import Figure, clearances
 from .debris import (
     DebrisCount,
     DebrisLook,
@@ -15,9 +16,11 @@ from .debris import (
 )
 from .event_check import check_event
 from .event_details import check_details, detail_number, detail_numbers
-from .facts import WORK, Fact, facts_of
+from .fact_kinds import FactKind, Trouble, Word, fact_kinds, trouble_of_mode, troubles, word
+from .facts import LOOK_ANSWERS, WORK, Fact, facts_of, limits_now
 from .field_checks import check_result, checked, field_checks
-from .meanings import Word, meanings
+from .handling import TURNS, barred_by, barred_now
+from .meanings import fact_told, told
 from .model import (
     DEFAULT_CARRY_OVER,
     Coolant,
@@ -44,17 +47,22 @@ from .opened import (
 )
 from .sample_context import SampleContext, all_contexts, padded, sample_contexts
 from .seen_and_heard import (
+    FOUND,
+    FOUND_WATCH,
     evidence_of_look,
     evidence_of_row,
     steady_look,
     telling_look,
-    tellings,
 )
 from .timeline import LONG_ENOUGH, Charge, Moment, TimeLine, build_time_line
 
 __all__ = [
     "DEFAULT_CARRY_OVER",
+    "FOUND",
+    "FOUND_WATCH",
     "LONG_ENOUGH",
+    "LOOK_ANSWERS",
+    "TURNS",
     "WORK",
     "Charge",
     "CheckKind",
@@ -64,6 +72,8 @@ __all__ = [
     "DebrisLook",
     "Engine",
     "Fact",
+    "FactKind",
+    "Figure",
     "Fleet",
     "Floats",
     "History",
@@ -74,8 +84,11 @@ __all__ = [
     "Sample",
     "SampleContext",
     "TimeLine",
+    "Trouble",
     "Word",
     "all_contexts",
+    "barred_by",
+    "barred_now",
     "brand",
     "build_time_line",
     "check_details",
@@ -83,6 +96,7 @@ __all__ = [
     "check_kinds",
     "check_result",
     "checked",
+    "clearances",
     "condition_of",
     "conditions",
     "debris_key",
@@ -92,12 +106,14 @@ __all__ = [
     "detail_numbers",
     "evidence_of_look",
     "evidence_of_row",
+    "fact_kinds",
+    "fact_told",
     "facts_of",
     "field_checks",
     "layout_of",
+    "limits_now",
     "look_places",
     "many",
-    "meanings",
     "nominal_drain",
     "oil_words",
     "on_the_whole",
@@ -109,5 +125,8 @@ __all__ = [
     "share_seen",
     "steady_look",
     "telling_look",
-    "tellings",
+    "told",
+    "trouble_of_mode",
+    "troubles",
+    "word",
 ]

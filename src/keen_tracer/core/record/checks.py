@@ -1,44 +1,55 @@
 """What can be found out at an engine, and what finding out does to it: the one table of checks
 (`tables/checks.csv`)."""
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from functools import cache
 
 from .. import tables
 from .model import Engine
 
-AT_REST = "rest"
+LABORATORY_WAIT = 48.0  # hours from which an answer is a laboratory's; our choice
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CheckKind:
-    """One check. `state` is what the engine does meanwhile, of `terms.ENGINE_AT`.
+    """One check. `state` is what the engine does meanwhile, of `terms.ENGINE_AT`; `hazards`: "heat"
+    and "spark" where it brings them.
 
-    hours : it takes · first_look : channels it looks into first, where no failure mode leads
+    hours : it takes · wait : hours until its answer is there
+    first_look : channels it looks into first, where no failure mode leads
     where, not_where : classes, fuels and features that can and cannot have it
     """
 
     code: str
     words: str
     hours: float
+    wait: float
     state: str
+    hazards: frozenset[str]
     first_look: frozenset[str]
     where: frozenset[str]
     not_where: frozenset[str]
     tools: str
     caution: str
 
-    def fits(self, engine: Engine, at_rest: bool) -> bool:
-        """Whether an engine can have it, and, where it must stay `at_rest`, whether nothing turns.
+    @property
+    def bottle(self) -> bool:
+        """Whether a laboratory answers it."""
+        return self.wait >= LABORATORY_WAIT
 
-        >>> check_kinds()["leak_off"].fits(Engine("E", "heavy_diesel"), at_rest=True)
+    def fits(self, engine: Engine, barred: Collection[str] = ()) -> bool:
+        """Whether an engine can have it, and nothing it does is `barred` (`handling`).
+
+        >>> check_kinds()["leak_off"].fits(Engine("E", "heavy_diesel"), {"cranked", "running"})
         False
         """
         has = engine.traits
         return (
             (not self.where or bool(has & self.where))
             and not has & self.not_where
-            and (not at_rest or self.state == AT_REST)
+            and self.state not in barred
+            and not self.hazards & frozenset(barred)
         )
 
 
@@ -54,7 +65,9 @@ def check_kinds() -> dict[str, CheckKind]:
             code=r["check"],
             words=r["words"],
             hours=float(r["hours"]),
+            wait=float(r["wait"] or 0),
             state=r["state"],
+            hazards=_classes(r["hazards"]),
             first_look=_classes(r["first_look"]),
             where=_classes(r["where"]),
             not_where=_classes(r["not_where"]),

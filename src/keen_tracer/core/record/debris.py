@@ -4,18 +4,17 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cache
+from math import nan
 
-import numpy as np
 from scipy.special import gammaincinv
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
 from ..terms import DEBRIS_AMOUNTS, DEBRIS_PLACES, DEBRIS_SIZES, rank
+from .fact_kinds import fact_kinds
+from .ladders import SEVERAL, bearing_metal, threefold
 
 FLAKES = ("bright_flakes", "copper_flakes")
-# Flakes on the whole element: Watch, and Act where they are half a millimetre and more, far too
-# large for any spectrometer; our choice.
-MANY_FLAKES = 20.0
 _LARGE = rank(DEBRIS_SIZES, "1-3")  # from 1 mm on
 
 
@@ -160,13 +159,20 @@ def share_seen(seen: float | None, whole: float | None, both_sides: bool = True)
 
 @dataclass(frozen=True, slots=True)
 class DebrisType:
-    """What a type of debris is and says by itself."""
+    """What a type of debris is; `fact` of `fact_kinds`."""
 
     words: str
     magnetic: bool | None
-    level: int
+    fact: str
     meaning: str
-    evidence: str
+
+    @property
+    def level(self) -> int:
+        return fact_kinds()[self.fact].level
+
+    @property
+    def evidence(self) -> str:
+        return fact_kinds()[self.fact].evidence
 
 
 @cache
@@ -177,9 +183,8 @@ def debris_types() -> dict[str, DebrisType]:
         r["type"]: DebrisType(
             r["words"],
             magnetic.get(r["magnetic"]),
-            int(r["level"]),
+            r["fact"],
             r["meaning"],
-            r["evidence"],
         )
         for r in tables.read("debris_types")
     }
@@ -238,24 +243,46 @@ def per_100(look: DebrisLook, hours: float) -> dict[str, tuple[float, float, flo
     return out
 
 
-def look_says(look: DebrisLook, earlier: Sequence[DebrisLook]) -> dict[str, int]:
-    """Type → level of everything a look says, worst first; `earlier` are the looks before it.
+@dataclass(frozen=True, slots=True)
+class Before:
+    """An earlier look, with the meter units it speaks for; NaN where nobody knows."""
 
-    Hard stops of 3.12: a chunk or a fragment; bearing flakes over 3 mm once, over 1 mm in two
-    looks. A saw adds chips of its own: slivers it may have made count as Watch.
+    look: DebrisLook
+    hours: float
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Said:
+    """What one type of a look says: its level, the size that made it, and whether it grew
+    threefold since the look before."""
+
+    level: int
+    size: str = ""
+    grown: bool = False
+
+
+def look_says(
+    look: DebrisLook,
+    earlier: Sequence[Before] = (),
+    hours: float = nan,
+    run_in: bool = False,
+) -> dict[str, Said]:
+    """Type → what it says, of everything a look says, worst first.
+
+    Hard stops of the-trade 3.12: a chunk or a fragment; bearing flakes over 3 mm once, over 1 mm in
+    two looks. Bearing metal speaks from its first flake (`ladders.bearing_metal`), and at Act it is
+    Stop where it grew threefold since the look before. A saw adds chips of its own: what it may
+    have made counts one level less.
+
+    earlier : the looks before it, oldest first · hours : meter units it speaks for · run_in : the
+        engine still runs in
     """
-    said: dict[str, int] = {}
-    counted = look.found()
-    for kind in [*counted, *(k for k in look.amounts() if k not in counted)]:
-        own = debris_types()[kind].level
-        if kind == "slivers" and look.tool == "saw":
-            own = 1
-        if kind in FLAKES:
-            own = _flakes(look, earlier, kind, counted.get(kind, 0))
-        own = max(own, _amount(look, earlier, kind))
-        if own:
-            said[kind] = own
-    return dict(sorted(said.items(), key=lambda x: -x[1]))
+    said: dict[str, Said] = {}
+    for kind in look.present():
+        one = _flakes(look, earlier, hours, kind, run_in) if kind in FLAKES else _other(look, kind)
+        if one.level:
+            said[kind] = one
+    return dict(sorted(said.items(), key=lambda x: (-x[1].level, x[0])))
 
 
 def large_flakes(look: DebrisLook) -> bool:
@@ -264,41 +291,73 @@ def large_flakes(look: DebrisLook) -> bool:
 
 
 def flakes_told(size: str) -> int:
-    """The level of flakes somebody reports without counting them, by the largest of them. Where no
-    size was said the worst holds.
+    """The level of flakes somebody tells of without counting them, by the largest of them: as if
+    several of that size lay in the tray. Where no size was said the worst holds until they are
+    measured.
 
-    >>> flakes_told(""), flakes_told("1-3"), flakes_told("under 0.1")
-    (3, 2, 1)
+    >>> flakes_told(""), flakes_told("1-3"), flakes_told("over 3"), flakes_told("under 0.1")
+    (3, 2, 3, 1)
     """
-    if not size or size not in DEBRIS_SIZES or rank(DEBRIS_SIZES, size) > _LARGE:
+    if size not in DEBRIS_SIZES:
         return 3
-    return 2 if rank(DEBRIS_SIZES, size) == _LARGE else 1
+    return bearing_metal([(size, float(SEVERAL))])[0]
 
 
-def _amount(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str) -> int:
-    """The level of what nobody could count: what covers the surface is Act where it is flakes and
-    Watch otherwise; a dusting of flakes is Watch unless the looks before it had it too."""
-    amount = look.amounts().get(kind, "")
-    if not amount:
-        return 0
-    usual = any(kind in x.present() for x in earlier if x.place == look.place)
-    if amount == "covers":
-        return 2 if kind in FLAKES else 1
-    return 1 if kind in FLAKES and not usual else 0
+def _pieces(look: DebrisLook, kind: str) -> list[tuple[str, float]]:
+    """(size class, how many on the whole element) of one type; a dusting that has a size is several
+    of it, one without is fine dust."""
+    out = []
+    for c in look.counts:
+        if c.type != kind:
+            continue
+        if c.amount == "dusting":
+            out.append((c.size_class or "under 0.1", float(SEVERAL)))
+        elif c.count:
+            out.append((c.size_class, c.count / look.share))
+    return out
 
 
-def _flakes(look: DebrisLook, earlier: Sequence[DebrisLook], kind: str, n: int) -> int:
-    size = look.largest([kind])
-    if size > _LARGE:
-        return 3
-    if size == _LARGE:
-        return 3 if any(large_flakes(x) for x in earlier) else 2
-    whole, low, _ = on_the_whole(n, look.share)
-    if size >= rank(DEBRIS_SIZES, "0.5-1") and whole >= MANY_FLAKES:
-        return 2  # no engine's usual
-    before = [
-        on_the_whole(x.found().get(kind, 0), x.share)[2] for x in earlier if x.place == look.place
-    ]
-    if before and low > float(np.median(before)):
-        return 2  # more than this engine's usual, beyond chance
-    return 1 if whole >= MANY_FLAKES and not (before and whole <= float(np.median(before))) else 0
+def _flakes(
+    look: DebrisLook, earlier: Sequence[Before], hours: float, kind: str, run_in: bool
+) -> Said:
+    pieces, largest = _pieces(look, kind), look.largest([kind])
+    level, _ = bearing_metal(pieces, run_in)
+    if look.amounts().get(kind) == "covers":
+        level = 3
+    if largest == _LARGE and any(large_flakes(x.look) for x in earlier):
+        level = 3
+    grown = _grown(look, earlier, hours, kind)
+    if level >= 2 and grown:
+        level = 3
+    if look.tool == "saw" and largest <= _LARGE:
+        level = max(level - 1, 1)
+    return Said(level=level, size=list(DEBRIS_SIZES)[largest] if largest >= 0 else "", grown=grown)
+
+
+def _grown(look: DebrisLook, earlier: Sequence[Before], hours: float, kind: str) -> bool:
+    """Whether one type grew threefold since the look before at the same place."""
+    before = next((x for x in reversed(earlier) if x.look.place == look.place), None)
+    if before is None:
+        return False
+    now, then = look.found().get(kind, 0), before.look.found().get(kind, 0)
+    known = hours > 0 and before.hours > 0
+    mine, its = (hours, before.hours) if known else (1.0, 1.0)
+    return threefold(now, then, look.share * mine, before.look.share * its)
+
+
+# Types that say more where a piece is large: from which size class, and what they are then.
+_LARGE_PIECE = {"plastic": ("over 3", 2), "grit": ("over 3", 2), "sealant": ("over 3", 2)}
+
+
+def _other(look: DebrisLook, kind: str) -> Said:
+    """A type that is no bearing metal: by what it is, more where it covers the surface or a piece
+    is large."""
+    fact, largest = debris_types()[kind].fact, look.largest([kind])
+    level = fact_kinds()[fact].level
+    if kind == "slivers" and look.tool == "saw":
+        level = 1
+    if fact in _LARGE_PIECE and largest >= rank(DEBRIS_SIZES, _LARGE_PIECE[fact][0]):
+        level = max(level, _LARGE_PIECE[fact][1])
+    if look.amounts().get(kind) == "covers":
+        level = max(level, 1)
+    return Said(level=level, size=list(DEBRIS_SIZES)[largest] if largest >= 0 else "")

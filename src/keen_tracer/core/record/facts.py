@@ -1,15 +1,47 @@
-"""What the log says by itself, row by row, and which of it has been answered since."""
+"""The one list of facts of an engine: everything seen, heard, measured, topped up or found at it,
+with the level each says, and which of it has been answered since.
 
-from dataclasses import dataclass
+State, level, causes, checks, plan and paper read this list and nothing else of the log.
+"""
 
-from .debris import DebrisLook
-from .meanings import Word
-from .model import Engine
-from .seen_and_heard import tellings
-from .timeline import Moment, TimeLine
+from collections.abc import Mapping, Sequence
+from contextlib import suppress
+from dataclasses import dataclass, field, replace
+from datetime import timedelta
+from math import nan
+from statistics import median
 
-WATCH, ACT = 1, 2
+from ..errors import CoreError
+from .debris import Before, look_says
+from .event_details import detail_number
+from .fact_kinds import Word, fact_kinds, word
+from .ladders import COOLANT_DAYS, COOLANT_L, OIL_SHARE, level_of, rated_rpm
+from .model import Engine, LogRow
+from .opened import parts
+from .seen_and_heard import (
+    evidence_of_row,
+    hot_pressures,
+    of_check,
+    of_finding,
+    of_look,
+    of_symptom,
+)
+from .timeline import Charge, Moment, TimeLine
+
+WATCH, ACT, STOP = 1, 2, 3
 WORK = ("repair", "rebuild")
+_TOLD = ("symptom", "failure", "overheating")
+_FILLED = (*WORK, "coolant_change")
+# Days after work on the cooling system in which a top-up only fills what was drained; our choice.
+BLEEDS_DAYS = 3
+FORGOTTEN = timedelta(days=60)  # since the last top-up, after which it is no news; our choice
+# The check that a look at a place answers.
+LOOK_ANSWERS = {
+    "filter": "open_filter",
+    "bypass_filter": "open_filter",
+    "pan": "pan",
+    "strainer": "pan",
+}
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -17,14 +49,18 @@ class Fact:
     """One row of the log that says something, in its place.
 
     at : place among the moments · words : what it says, worst first; never empty
-    question : what it is the answer to: a check, or the look at a place; a symptom answers nothing
+    evidence : evidence → seen, or known to be absent
+    question : what it is the answer to: a check, or the look at a place; None answers nothing
+    answers : the check it answers; "" for none
     answered : a later row answers the same question, or work was done since: at Watch it is over
     """
 
     at: int
     moment: Moment
     words: tuple[Word, ...]
+    evidence: tuple[tuple[str, bool], ...] = ()
     question: tuple[str, str] | None = None
+    answers: str = ""
     answered: bool = False
 
     @property
@@ -32,42 +68,181 @@ class Fact:
         return max(w.level for w in self.words)
 
 
-def _question(moment: Moment) -> tuple[str, str] | None:
-    row = moment.row
+@dataclass(slots=True)
+class _Past:
+    """What came before a row of one life, as far as the row is judged by it."""
+
+    engine: Engine
+    looks: list[Before] = field(default_factory=list)
+    gathers: dict[str, float] = field(default_factory=dict)  # place → meter it was last emptied at
+    pressures: dict[str, list[float]] = field(default_factory=dict)
+    coolant: list[tuple[Moment, float]] = field(default_factory=list)
+    filled: Moment | None = None
+
+    def limits(self) -> Mapping[str, float]:
+        """Limits of the tests at the engine: the model's, its rated speed, and its own habits."""
+        e = self.engine
+        own = {f"habit_{name}": median(read) for name, read in self.pressures.items() if read}
+        return {"rated_rpm": rated_rpm(e.engine_class), **own, **e.test_limits}
+
+    def words(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
+        """What a row says after all this, worst first."""
+        row = m.row
+        found: list[Word] = []
+        if row.look is not None:
+            found = self._look(m)
+        elif row.kind == "field_check":
+            found = of_check(row, self.limits())
+        elif row.kind == "finding":
+            found = of_finding(row)
+        elif row.kind in _TOLD:
+            found = of_symptom(row, self.limits())
+        elif row.kind == "coolant_top_up":
+            found = self._coolant(m)
+        elif row.kind == "top_up":
+            found = self._oil(m, charges)
+        return sorted(found, key=lambda w: -w.level)
+
+    def _look(self, m: Moment) -> list[Word]:
+        look = m.row.look
+        assert look is not None
+        run_in = (
+            m.total is not None
+            and m.life_start is not None
+            and m.total - m.life_start <= self.engine.run_in
+        )
+        since = self.gathers.get(look.place)
+        known = look.hours is None and since is not None and m.total is not None
+        hours = (m.total or 0.0) - (since or 0.0) if known else look.hours or nan
+        said = look_says(look, self.looks, hours, run_in)
+        self.looks.append(Before(look, hours))
+        if m.total is not None:
+            self.gathers[look.place] = m.total
+        return of_look(look, said)
+
+    def _coolant(self, m: Moment) -> list[Word]:
+        """Coolant topped up in the last fortnight; what only fills after work says nothing."""
+        litres = None
+        with suppress(CoreError):
+            litres = detail_number(m.row.details, "coolant_l")
+        if litres is None:
+            litres = m.row.litres_in
+        if litres is None or (
+            self.filled is not None and (m.row.on - self.filled.row.on).days <= BLEEDS_DAYS
+        ):
+            return []
+        self.coolant.append((m, litres))
+        since = m.row.on - timedelta(days=COOLANT_DAYS)
+        lately = [(x, q) for x, q in self.coolant if x.row.on >= since]
+        total = sum(q for _, q in lately)
+        level = level_of(round(total, 6), *COOLANT_L)
+        if not level:
+            return []
+        days = (m.row.on - lately[0][0].row.on).days
+        said = {"litres": f"{total:.3g}", "days": str(days)}
+        return [word("coolant_added", level=level, numbers=said)]
+
+    def _oil(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
+        """Oil topped up since the change, as a share of the fill."""
+        charge = charges[m.charge]
+        fill = charge.litres_in or self.engine.oil_total_l or self.engine.sump_l
+        if not fill:
+            return []
+        upto = m.total
+        timed = sum(q for at, q in charge.top_ups if upto is None or at <= upto)
+        total = timed + charge.untimed_top_up_l
+        level = level_of(round(total / fill, 9), *OIL_SHARE)
+        if not level:
+            return []
+        said = {"litres": f"{total:.3g}", "fill": f"{fill:.3g}"}
+        return [word("oil_added", level=level, numbers=said)]
+
+    def learn(self, m: Moment, words: Sequence[Word]) -> None:
+        """What later rows are held against; a reading that is raised itself teaches no habit."""
+        if m.row.kind in _FILLED:
+            self.filled = m
+        if not any(w.level for w in words):
+            for name, bar in hot_pressures(m.row).items():
+                self.pressures.setdefault(name, []).append(bar)
+
+
+def _question(row: LogRow, words: Sequence[Word]) -> tuple[str, str] | None:
     if row.look is not None:
         return "look", row.look.place
     if row.kind == "finding":
-        return (
-            "finding",
-            f"{row.part} {row.details.get('position', '')} {row.details.get('side', '')}",
-        )
-    return ("check", row.part) if row.kind == "field_check" else None
+        where = (row.part, row.details.get("position", ""), row.details.get("side", ""))
+        return "finding", " ".join(where)
+    if row.kind == "field_check":
+        return "check", row.part
+    ends = fact_kinds()[words[0].fact].ends
+    if ends == "open_filter":
+        return "look", "filter"
+    return ("check", ends) if ends else None
+
+
+def _answers(row: LogRow) -> str:
+    if row.look is not None:
+        return LOOK_ANSWERS.get(row.look.place, "")
+    if row.kind == "finding" and row.part in parts():
+        return parts()[row.part].answers
+    return row.part if row.kind == "field_check" else ""
+
+
+def _is_over(fact: Fact, line: TimeLine) -> bool:
+    """Whether something topped up is of the past: another fill, or no more of it for two months."""
+    last = line.moments[-1]
+    kinds = {w.fact for w in fact.words}
+    if "oil_added" in kinds:
+        return fact.moment.charge < last.charge
+    return "coolant_added" in kinds and last.row.on - fact.moment.row.on > FORGOTTEN
 
 
 def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
-    """Everything seen, heard, checked or measured at an engine that says something, in order.
+    """Everything seen, heard, checked, measured or found at an engine that says something, in
+    order.
 
     Work on the engine ends what is at Watch; it never ends an Act, which stands until the same
     question is asked again, and no row ends a Stop.
     """
-    found: list[tuple[int, Moment, list[Word]]] = []
-    looks: list[DebrisLook] = []
+    found: list[Fact] = []
+    past = _Past(engine)
     for at, moment in enumerate(line.moments):
-        if moment.row.kind == "rebuild":
-            looks = []
-        words = tellings(moment.row, looks, engine.test_limits)
-        if moment.row.look is not None:
-            looks.append(moment.row.look)
+        row = moment.row
+        if row.kind == "rebuild":
+            past = _Past(engine)
+        words = past.words(moment, line.charges)
         if words:
-            found.append((at, moment, words))
+            evidence = tuple(evidence_of_row(row, past.limits()))
+            found.append(
+                Fact(
+                    at=at,
+                    moment=moment,
+                    words=tuple(words),
+                    evidence=evidence,
+                    question=_question(row, words),
+                    answers=_answers(row),
+                )
+            )
+        past.learn(moment, words)
     worked = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
-    last = {_question(m): at for at, m, _ in found}
-    out = []
-    for at, moment, words in found:
-        asked = _question(moment)
-        again = asked is not None and last[asked] > at
-        over = worked > at and max(w.level for w in words) <= WATCH
-        out.append(
-            Fact(at=at, moment=moment, words=tuple(words), question=asked, answered=again or over)
-        )
-    return out
+    last = {f.question: f.at for f in found}
+    return [
+        replace(f, answered=True) if _is_answered(f, last, worked) or _is_over(f, line) else f
+        for f in found
+    ]
+
+
+def limits_now(engine: Engine, line: TimeLine) -> Mapping[str, float]:
+    """Limits of the tests at an engine after everything in its log: the model's, its rated speed,
+    its own habits."""
+    past = _Past(engine)
+    for moment in line.moments:
+        if moment.row.kind == "rebuild":
+            past = _Past(engine)
+        past.learn(moment, past.words(moment, line.charges))
+    return past.limits()
+
+
+def _is_answered(fact: Fact, last: Mapping[tuple[str, str] | None, int], worked: int) -> bool:
+    again = fact.question is not None and last[fact.question] > fact.at
+    return again or (worked > fact.at and fact.level <= WATCH)

@@ -6,24 +6,36 @@ from functools import cache
 
 from .. import tables
 from ..errors import CoreError, UnknownName
+from .fact_kinds import fact_kinds
 from .measured import Measured, measured
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Result:
-    """One result of a check. `level` 0 is Steady in its channel, or nothing where there is none.
+    """One result of a check. `fact` it is, of `fact_kinds`; "" where it came to nothing. `level` 0
+    is Steady in its channel, or nothing where there is none.
 
-    evidence : the piece of evidence it shows; clears : the one it shows to be absent; "" for none
+    clears : the evidence it shows to be absent; "" for none
     """
 
     check: str
     code: str
     words: str
-    channel: str
-    level: int
+    fact: str
     meaning: str
-    evidence: str = ""
     clears: str = ""
+
+    @property
+    def level(self) -> int:
+        return fact_kinds()[self.fact].level if self.fact else 0
+
+    @property
+    def channel(self) -> str:
+        return fact_kinds()[self.fact].channel if self.fact else ""
+
+    @property
+    def evidence(self) -> str:
+        return fact_kinds()[self.fact].evidence if self.fact else ""
 
 
 class FiguresDisagree(CoreError):
@@ -41,10 +53,8 @@ def field_checks() -> dict[str, tuple[Result, ...]]:
             check=r["check"],
             code=r["result"],
             words=r["result_words"],
-            channel=r["channel"],
-            level=int(r["level"]),
+            fact=r["fact"],
             meaning=r["meaning"],
-            evidence=r["evidence"],
             clears=r["clears"],
         )
         out[r["check"]] = (*out.get(r["check"], ()), one)
@@ -89,3 +99,21 @@ def checked(
             f"{check_result(check, said).words!r}; leave the result to the figures, or correct them"
         )
     return (check_result(check, said) if said else worked_out), found
+
+
+def on_record(
+    check: str, details: Mapping[str, str], limits: Mapping[str, float]
+) -> tuple[Result, Measured | None] | None:
+    """The result of a check on record: the worse one where its figures say more than what was
+    chosen; None for one of another version, which is kept and says nothing.
+
+    >>> found = on_record("oil_pressure", {"result": "enough", "hot_idle": "0.3"}, {})
+    >>> found[0].code if found else ""
+    'low'
+    """
+    try:
+        return checked(check, details, limits)
+    except FiguresDisagree:
+        return checked(check, {k: v for k, v in details.items() if k != "result"}, limits)
+    except CoreError:
+        return None

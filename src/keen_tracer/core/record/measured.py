@@ -12,11 +12,10 @@ from statistics import median
 from ..laboratory import convert
 from ..terms import DETAIL
 from .event_details import detail_number, detail_numbers
-from .meanings import meanings
+from .fact_kinds import fact_kinds
+from .ladders import BAR_PER_1000_RPM, CLEARS, IDLE_FLOOR_BAR, KEPT, pressure, rated_rpm
+from .meanings import told
 
-# Hot oil pressure at idle below which bearings are thought of [bar]: "10 psi at idle", common
-# practice, from memory. The maker's own figure comes first.
-PRESSURE_FLOOR_BAR = 0.7
 FALL_BAR, HELD_MIN = 0.05, 5.0  # what a gauge can tell, and minutes to hold; our choice
 ONE_LOW, VERY_LOW = 0.15, 0.25  # below the best cylinder; common practice, from memory
 LEAKS_PCT, GROSS_PCT = 20.0, 40.0  # leak-down; common practice, from memory
@@ -30,12 +29,14 @@ class Measured:
 
     limit_from : "typed", "model" or "general"
     evidence : what they show beside the result, evidence → seen
+    blunt : a good result that is too near the mark to speak against anything
     """
 
     result: str
     said: str
     limit_from: str = "general"
     evidence: tuple[tuple[str, bool], ...] = ()
+    blunt: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,26 +74,60 @@ class _Figures:
         return (self.limits[name], "model") if name in self.limits else (general, "general")
 
 
+_PRESSURES = {"hot_idle": "at idle", "hot_rated": "at speed"}
+_BY_LEVEL = ("enough", "lower", "much_lower", "low")
+
+
+def _floor(f: _Figures, name: str) -> tuple[float, str]:
+    """(lowest hot pressure [bar], where it comes from): the figure given, the model's, else about
+    0.7 bar per 1 000 rpm and 0.5 bar at idle."""
+    if name == "hot_idle":
+        return f.criterion("minimum_hot", IDLE_FLOOR_BAR)
+    rpm = f.number("speed_rpm") or f.limits.get("rated_rpm", rated_rpm("other"))
+    return f.criterion("minimum_rated", BAR_PER_1000_RPM * rpm / 1000)
+
+
+@dataclass(frozen=True, slots=True)
+class _Pressure:
+    """One hot reading: its level, in words, where its floor comes from, and whether it clears."""
+
+    level: int
+    said: str
+    origin: str
+    clears: bool
+
+
+def _one_pressure(f: _Figures, name: str) -> _Pressure | None:
+    """One hot reading against its floor and its habit; None where it was not read."""
+    bar = f.number(name)
+    if bar is None:
+        return None
+    limit, origin = _floor(f, name)
+    habit = f.limits.get(f"habit_{name}")
+    level = pressure(bar, limit, origin != "general", habit)
+    shown = limit if f.unit(name) == "bar" else convert(limit, "bar", f.unit(name))
+    said = f"{f.text(name)} hot {_PRESSURES[name]} against at least {shown:.3g} {f.unit(name)}"
+    if habit is not None and level:
+        own = habit if f.unit(name) == "bar" else convert(habit, "bar", f.unit(name))
+        said += f" and {own:.3g} {f.unit(name)} before"
+    own_kept = habit is not None and bar >= KEPT * habit
+    return _Pressure(level, said, origin, own_kept or bar >= CLEARS[origin != "general"] * limit)
+
+
 def _oil_pressure(f: _Figures) -> Measured | None:
+    """Every hot reading speaks; the worst one decides."""
     if not f.has("hot_idle", "hot_rated", "cold"):
         return None
-    hot = f.number("hot_idle")
-    if hot is None:
-        # Below the idle floor at speed it is below it at idle as well.
-        hot = f.number("hot_rated")
-        name = "hot_rated"
-        if hot is not None and hot >= PRESSURE_FLOOR_BAR:
-            return Measured(result="cold_only", said=f"{f.text(name)} at speed, idle not measured")
-    else:
-        name = "hot_idle"
-    if hot is None:
+    read = [x for x in (_one_pressure(f, name) for name in _PRESSURES) if x is not None]
+    if not read:
         return Measured(result="cold_only", said=f"{f.text('cold')} cold")
-    limit, origin = f.criterion("minimum_hot", PRESSURE_FLOOR_BAR)
-    shown = limit if f.unit(name) == "bar" else convert(limit, "bar", f.unit(name))
+    level = max(x.level for x in read)
+    worst = [x for x in read if x.level == level]
     return Measured(
-        result="low" if hot < limit else "enough",
-        said=f"{f.text(name)} hot against at least {shown:.3g} {f.unit(name)}",
-        limit_from=origin,
+        result=_BY_LEVEL[level],
+        said=" and ".join(x.said for x in worst),
+        limit_from=worst[0].origin,
+        blunt=not all(x.clears for x in read),
     )
 
 
@@ -136,7 +171,7 @@ def _leak_down(f: _Figures) -> Measured | None:
     limit, origin = f.criterion("allowed_leak", LEAKS_PCT)
     heard = f.details.get("air_heard", "")
     # Air that comes out nowhere clears every way out; only a leak shows one.
-    ways = {word: m.evidence for word, m in meanings("air_heard").items()}
+    ways = {word: fact_kinds()[fact].evidence for word, fact in told("air_heard").items()}
     shown = ways.get(heard)
     evidence = tuple(
         (code, code == shown)

@@ -4,12 +4,14 @@ A finding is a row of the log; it is an inspection and never work: nothing here 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
+from typing import Any
 
 from .. import tables
 from ..errors import OutOfRange, UnknownName
 from ..terms import LAYOUTS, LayoutKind
+from .clearances import Figure, clearances
 from .event_details import detail_number
-from .meanings import Word
+from .fact_kinds import FactKind, Word, fact_kinds, trouble_of_mode, word
 
 MOST_CYLINDERS = 16
 
@@ -17,8 +19,8 @@ MOST_CYLINDERS = 16
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Part:
     """A part of an engine. `many`: "cylinder", "main" or "one"; `answers`: the check that finding
-    it answers; `mode`: the failure mode it is as a cause; "" for none. `measured`: the details its
-    readings are written in."""
+    it answers; `mode`: the failure mode it is as a cause; "" for none. `opens`: the engine is open
+    while one looks at it. `measured`: the details its readings are written in."""
 
     code: str
     words: str
@@ -28,20 +30,32 @@ class Part:
     channel: str
     answers: str
     mode: str
+    opens: bool
     measured: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Condition:
-    """A condition on a scale: grade 0 sound, 1 watch it, 2 act, 3 it must not run. `work`: of
-    WORK_KINDS, what it asks for; "" for nothing."""
+    """A condition on a scale: which fact it is, with the parts for which it is another. `mode`: the
+    failure mode it is as a cause, "" takes that of the part; `work`: of WORK_KINDS, what it asks
+    for; "" for nothing."""
 
     code: str
     words: str
-    grade: int
-    evidence: str
+    fact: str
+    facts: Mapping[str, str]
+    mode: str
     clears: str
     work: str
+
+    def fact_of(self, part: str) -> FactKind:
+        """The fact it is at a part."""
+        return fact_kinds()[self.facts.get(part, self.fact)]
+
+    @property
+    def grade(self) -> int:
+        """0 sound, 1 watch it, 2 act, 3 it must not run; whatever the part."""
+        return fact_kinds()[self.fact].level
 
 
 @cache
@@ -57,6 +71,7 @@ def parts() -> dict[str, Part]:
             channel=r["channel"],
             answers=r["answers"],
             mode=r["mode"],
+            opens=r["opens"] == "yes",
             measured=tuple(r["measured"].split("|")),
         )
         for r in tables.read("parts")
@@ -68,11 +83,13 @@ def conditions() -> dict[str, dict[str, Condition]]:
     """Scale → its conditions, soundest first. Source: `tables/part_conditions.csv`."""
     out: dict[str, dict[str, Condition]] = {}
     for r in tables.read("part_conditions"):
+        *others, fact = r["fact"].split("|")
         out.setdefault(r["scale"], {})[r["condition"]] = Condition(
             code=r["condition"],
             words=r["words"],
-            grade=int(r["grade"]),
-            evidence=r["evidence"],
+            fact=fact,
+            facts=dict(x.split("=") for x in others),
+            mode=r["mode"],
             clears=r["clears"],
             work=r["work"],
         )
@@ -84,7 +101,7 @@ def condition_of(part: str, details: Mapping[str, str]) -> Condition:
     that is not in the tables.
 
     >>> condition_of("rod_bearing", {"condition": "copper"}).grade
-    2
+    3
     """
     known = parts().get(part)
     if known is None:
@@ -118,19 +135,42 @@ def place_words(part: str, details: Mapping[str, str]) -> str:
     return ", ".join(x for x in (f"{known.words} {number}".strip(), side) if x)
 
 
-def telling_finding(part: str, details: Mapping[str, str]) -> Word:
-    """What a finding says by itself; level 0 where the part is sound."""
+def outside(details: Mapping[str, str]) -> list[Figure]:
+    """Figures of a finding that are surely outside their limits."""
+    return [f for f in clearances(details) if f.verdict == "outside"]
+
+
+def mode_of(part: str, details: Mapping[str, str]) -> str:
+    """The failure mode a finding is as a cause; "" for none, and for a sound part.
+
+    >>> mode_of("bore", {"condition": "pitted"}), mode_of("bore", {"condition": "like_new"})
+    ('liner_cavitation', '')
+    """
     found = condition_of(part, details)
-    said = {"where": place_words(part, details), "condition": found.words}
-    return Word("finding", parts()[part].channel, found.grade, said)
+    if not found.fact_of(part).level and not outside(details):
+        return ""
+    return found.mode or parts()[part].mode
+
+
+def words_of_finding(part: str, details: Mapping[str, str]) -> Iterator[Word]:
+    """What a finding says by itself: its condition, and every figure surely outside its limit."""
+    found, known = condition_of(part, details), parts()[part]
+    points = trouble_of_mode(found.mode or known.mode)
+    at: dict[str, Any] = {"code": "finding", "channel": known.channel, "points": points}
+    where, fact = place_words(part, details), found.fact_of(part)
+    out = outside(details)
+    if fact.level or not out:
+        yield word(fact.fact, **at, numbers={"where": where, "condition": found.words})
+    for f in out:
+        yield word("outside_limit", **at, numbers={"where": where, "condition": f.words})
 
 
 def evidence_of_finding(part: str, details: Mapping[str, str]) -> Iterator[tuple[str, bool]]:
     """(evidence, seen or known to be absent) of a finding."""
     found = condition_of(part, details)
-    if found.evidence:
-        yield found.evidence, True
-    if found.clears:
+    if evidence := found.fact_of(part).evidence:
+        yield evidence, True
+    if found.clears and not outside(details):
         yield found.clears, False
 
 

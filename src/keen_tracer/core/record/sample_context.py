@@ -31,8 +31,9 @@ class SampleContext:
     before: int = -1  # row of the sample before, in the same life
     before_here: bool = False  # whether that sample is of the same charge
     ended: int = -1  # row of the last sample of the charge before, whose oil was left behind
-    # what was seen, heard or checked between the sample before and the next
+    # what was seen, heard or checked between the sample before and the next, and in the whole log
     facts: list[Fact] = field(default_factory=list)
+    log_facts: list[Fact] = field(default_factory=list)
     smoke: bool = False  # blow-by or smoke was reported during this charge
     # a fault was confirmed later, in this charge or the next: no habit of the engine
     faulty: bool = False
@@ -147,6 +148,7 @@ def sample_contexts(history: History) -> list[SampleContext]:
         first = numbers[k - 1] if k else -1
         until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
         here.looked = any(first < at < until for at in looks)
+        here.log_facts = found
         here.facts = _heard_at(found, n, first, until, worked)
         here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
         last_of_charge[charge.number] = here

@@ -1,105 +1,121 @@
-"""What is seen, heard, checked or measured at the engine: the level each says by itself, and which
-evidence it is (`tables/seen_and_heard.csv`, `field_checks.csv`, `debris_types.csv`).
+"""Which facts a row of the log tells, and which evidence they are: a look, a check, a symptom, a
+failure, a finding of the opened engine.
 
 One word for one thing: flakes told as a symptom and flakes counted in a look, a pressure told as a
-symptom and one read by gauge, are judged by the same rule.
+symptom and one read by gauge, are the same fact at the same level.
 """
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping
 from contextlib import suppress
+from math import isfinite
 
 from ..errors import CoreError
-from ..terms import DEBRIS_AMOUNTS
-from .debris import DebrisLook, debris_evidence, flakes_told, large_flakes, look_says
-from .field_checks import Result, checked
-from .meanings import Meaning, Word, meanings
-from .measured import Measured, measured
+from ..terms import DEBRIS_AMOUNTS, DEBRIS_SIZES
+from .debris import DebrisLook, Said, debris_evidence, debris_types, flakes_told, large_flakes
+from .event_details import detail_number
+from .fact_kinds import Word, fact_kinds, word
+from .field_checks import Result, on_record
+from .ladders import COOLANT_L, OVER_FULL_ACT_MM, level_of
+from .meanings import fact_told, told
+from .measured import Measured
 from .model import LogRow, Sample
-from .opened import evidence_of_finding, telling_finding
+from .opened import evidence_of_finding, mode_of, words_of_finding
 
-
-def _meaning(where: str, said: str) -> Meaning | None:
-    known = meanings(where)
-    return known.get(said) or known.get("*")
+Limits = Mapping[str, float]
+NO_LIMITS: Limits = {}
+# Evidence that a part was found bad by eye, followed by the failure mode it is: at Act and more,
+# and at Watch.
+FOUND, FOUND_WATCH = "found:", "found_watch:"
 
 
 def telling_look(sample: Sample) -> list[Word]:
     """What the look and the smell of a sample say; one word a channel, the worst."""
     found: list[Word] = []
     for where, said in (("appearance", sample.appearance), ("smell", sample.smell)):
-        meaning = _meaning(where, said)
-        if meaning and meaning.word and all(meaning.word.channel != w.channel for w in found):
-            found.append(meaning.word)
+        fact = fact_told(where, said)
+        if fact and fact_kinds()[fact].level:
+            one = word(fact)
+            if all(one.channel != w.channel for w in found):
+                found.append(one)
     return found
 
 
 def steady_look(sample: Sample) -> str:
     """The channel that looks as it should by how a bottle looked; "" for none. Without figures it
     is no verdict of the sample, but it was looked at."""
-    meaning = _meaning("appearance", sample.appearance)
-    return meaning.steady if meaning else ""
+    fact = fact_told("appearance", sample.appearance)
+    return fact_kinds()[fact].channel if fact and not fact_kinds()[fact].level else ""
 
 
-Limits = Mapping[str, float]
-NO_LIMITS: Limits = {}
+def _number(row: LogRow, name: str) -> float | None:
+    """A figure beside a row; None where it was not said, or by another version."""
+    with suppress(CoreError):
+        return detail_number(row.details, name)
+    return None
 
 
-def _checked(row: LogRow, limits: Limits) -> tuple[Result, Measured | None] | None:
-    """The result of a field check; None for one of another version, which is kept on record and
-    says nothing here."""
-    try:
-        return checked(row.part, row.details, limits)
-    except CoreError:
-        return None
+def gauge(row: LogRow) -> Mapping[str, str] | None:
+    """The readings of a pressure gauge, whichever way they were told; None where there are none."""
+    if row.kind == "field_check" and row.part == "oil_pressure":
+        return row.details
+    hot = row.details.get("pressure_hot_bar", "").strip()
+    return {"hot_idle": hot} if row.kind == "symptom" and hot else None
 
 
-def _of_check(row: LogRow, limits: Limits) -> Iterator[Word]:
-    found = _checked(row, limits)
-    if found is None or not found[0].channel:
+def _of_result(row: LogRow, result: Result, figures: Measured | None) -> Iterator[Word]:
+    if not result.fact:
         return
-    result, figures = found
     numbers = {"check": result.check, "result": result.code}
     if figures:
         numbers |= {"figures": figures.said, "limit_from": figures.limit_from}
-    yield Word("field_check", result.channel, result.level, numbers)
+    level = None
+    over = _number(row, "above_full_mm") if result.fact == "over_full" else None
+    if over is not None:
+        level = 1 + int(over >= OVER_FULL_ACT_MM)
+    yield word(result.fact, code="field_check", level=level, numbers=numbers)
 
 
-def _gauge(row: LogRow, limits: Limits) -> Measured | None:
-    """A hot oil pressure written beside a symptom, read as the gauge test it is."""
-    hot = row.details.get("pressure_hot_bar", "").strip()
-    if row.kind != "symptom" or not hot:
-        return None
-    try:
-        return measured("oil_pressure", {"hot_idle": hot}, limits)
-    except CoreError:
-        return None
+def of_check(row: LogRow, limits: Limits = NO_LIMITS) -> list[Word]:
+    """What a field check says."""
+    found = on_record(row.part, row.details, limits)
+    return list(_of_result(row, *found)) if found else []
 
 
-def _of_symptom(row: LogRow, limits: Limits) -> Iterator[Word]:
-    meaning, gauge = _meaning(row.kind, row.part), _gauge(row, limits)
-    if gauge is not None and row.part == "oil_pressure":
-        level = 3 if gauge.result == "low" else 0
-        numbers = {"check": "oil_pressure", "result": gauge.result, "figures": gauge.said}
-        yield Word("field_check", "wear", level, numbers)
-    elif row.part == "bearing_flakes" and row.kind == "symptom":
-        yield Word("bearing_flakes", "debris", flakes_told(row.details.get("largest", "")))
-    elif meaning and meaning.word:
-        yield meaning.word
+def of_symptom(row: LogRow, limits: Limits = NO_LIMITS) -> list[Word]:
+    """What a symptom, a failure or an overheating says."""
+    read = gauge(row)
+    if read is not None and row.part == "oil_pressure":
+        found = on_record("oil_pressure", read, limits)
+        return list(_of_result(row, *found)) if found else []
+    fact = fact_told(row.kind, row.part)
+    if row.part == "smoke":
+        fact = told("smoke").get(row.details.get("smoke", ""), fact)
+    if not fact:
+        return []
+    level = None
+    if fact == "bearing_flakes":
+        level = flakes_told(row.details.get("largest", ""))
+    litres = _number(row, "coolant_l") if fact == "coolant_use" else None
+    if litres is not None:
+        level = max(1, level_of(litres, *COOLANT_L))
+    return [word(fact, level=level)]
 
 
-def _of_look(look: DebrisLook, earlier: Sequence[DebrisLook]) -> Iterator[Word]:
-    """Every telling type of a look speaks; one with nothing in it is a look all the same."""
-    said = look_says(look, earlier)
-    for kind, level in said.items():
-        numbers = {
-            "place": look.place,
-            "type": kind,
-            "count": _how_much(look, kind),
-            "seen": f"{look.share:.3g}",
-        }
-        yield Word("look", "debris", level, numbers)
-    if not said:
-        yield Word("clean_look", "debris", 0, {"place": look.place, "seen": f"{look.share:.3g}"})
+def of_look(look: DebrisLook, said: Mapping[str, Said]) -> list[Word]:
+    """Every telling type of a look; one with nothing in it is a look all the same."""
+    seen = f"{look.share:.3g}"
+    out = []
+    for kind, one in said.items():
+        numbers = {"place": look.place, "type": kind, "count": _how_much(look, kind), "seen": seen}
+        if one.size:
+            numbers["size"] = DEBRIS_SIZES[one.size]
+        if one.grown:
+            numbers["grown"] = "yes"
+        fact = debris_types()[kind].fact
+        out.append(word(fact, code="look", level=one.level, numbers=numbers))
+    return out or [
+        word("place_clean", code="clean_look", numbers={"place": look.place, "seen": seen})
+    ]
 
 
 def _how_much(look: DebrisLook, kind: str) -> str:
@@ -109,31 +125,11 @@ def _how_much(look: DebrisLook, kind: str) -> str:
     return " and ".join(x for x in said if x)
 
 
-def _of_finding(row: LogRow) -> Iterator[Word]:
+def of_finding(row: LogRow) -> list[Word]:
     """What a finding says; one of another version is kept on record and says nothing here."""
-    try:
-        yield telling_finding(row.part, row.details)
-    except CoreError:
-        return
-
-
-def tellings(
-    row: LogRow, earlier: Sequence[DebrisLook] = (), limits: Limits = NO_LIMITS
-) -> list[Word]:
-    """What a symptom, a failure, a look or a check says by itself, worst first; empty where it says
-    nothing.
-
-    earlier : looks of the engine before this one · limits : its model's pass criteria
-    """
-    if row.look is not None:
-        words = _of_look(row.look, earlier)
-    elif row.kind == "field_check":
-        words = _of_check(row, limits)
-    elif row.kind == "finding":
-        words = _of_finding(row)
-    else:
-        words = _of_symptom(row, limits)
-    return sorted(words, key=lambda w: -w.level)
+    with suppress(CoreError):
+        return list(words_of_finding(row.part, row.details))
+    return []
 
 
 def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[str, bool]]:
@@ -142,31 +138,45 @@ def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[s
         yield from debris_evidence(row.look).items()
         if large_flakes(row.look):
             yield "large_flakes", True
-        return
-    if row.kind == "field_check":
-        found = _checked(row, limits)
+    elif row.kind == "field_check":
+        found = on_record(row.part, row.details, limits)
+        if found:
+            yield from _evidence_of_check(*found)
+    elif row.kind == "finding":
+        with suppress(CoreError):
+            yield from evidence_of_finding(row.part, row.details)
+            yield from _found(row)
+    else:
+        yield from _evidence_of_symptom(row, limits)
+
+
+def _evidence_of_symptom(row: LogRow, limits: Limits) -> Iterator[tuple[str, bool]]:
+    read = gauge(row)
+    if read is not None and row.part == "oil_pressure":
+        found = on_record("oil_pressure", read, limits)
         if found:
             yield from _evidence_of_check(*found)
         return
-    if row.kind == "finding":
-        with suppress(CoreError):
-            yield from evidence_of_finding(row.part, row.details)
-        return
-    gauge, meaning = _gauge(row, limits), _meaning(row.kind, row.part)
-    if gauge is not None:
-        yield "low_pressure", gauge.result == "low"
-    elif row.part == "smoke" and (colour := meanings("smoke").get(row.details.get("smoke", ""))):
-        yield colour.evidence, True
-    elif meaning and meaning.evidence:
-        yield meaning.evidence, True
-    if row.part == "bearing_flakes" and flakes_told(row.details.get("largest", "")) > 1:
+    for one in of_symptom(row, limits):
+        if evidence := fact_kinds()[one.fact].evidence:
+            yield evidence, True
+    size = row.details.get("largest", "")
+    if row.part == "bearing_flakes" and size in ("1-3", "over 3"):
         yield "large_flakes", True
+
+
+def _found(row: LogRow) -> Iterator[tuple[str, bool]]:
+    """The failure mode a part was found to be, by eye."""
+    mode = mode_of(row.part, row.details)
+    if mode:
+        level = max(w.level for w in of_finding(row))
+        yield (FOUND if level > 1 else FOUND_WATCH) + mode, True
 
 
 def _evidence_of_check(result: Result, figures: Measured | None) -> Iterator[tuple[str, bool]]:
     if result.evidence:
         yield result.evidence, True
-    if result.clears:
+    if result.clears and not (figures and figures.blunt):
         yield result.clears, False
     if figures:
         yield from figures.evidence
@@ -175,6 +185,18 @@ def _evidence_of_check(result: Result, figures: Measured | None) -> Iterator[tup
 def evidence_of_look(sample: Sample) -> Iterator[tuple[str, bool]]:
     """The evidence in how a sample looked and smelt."""
     for where, said in (("appearance", sample.appearance), ("smell", sample.smell)):
-        meaning = _meaning(where, said)
-        if meaning and meaning.evidence:
-            yield meaning.evidence, True
+        fact = fact_told(where, said)
+        if fact and fact_kinds()[fact].evidence:
+            yield fact_kinds()[fact].evidence, True
+
+
+def hot_pressures(row: LogRow) -> dict[str, float]:
+    """The hot oil pressures of a row [bar], by where they were read."""
+    read = gauge(row) or {}
+    out: dict[str, float] = {}
+    for name in ("hot_idle", "hot_rated"):
+        with suppress(CoreError):
+            bar = detail_number(read, name)
+            if bar is not None and isfinite(bar):
+                out[name] = bar
+    return out

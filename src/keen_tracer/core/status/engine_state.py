@@ -6,12 +6,26 @@ from datetime import date
 
 from ..causes import Ranking
 from ..diagnosis import Advice, Known, Since, advice, since_known
-from ..record import WORK, Fact, History, Moment, TimeLine, check_kinds, facts_of, steady_look
+from ..record import (
+    WORK,
+    Engine,
+    Fact,
+    History,
+    Moment,
+    TimeLine,
+    barred_by,
+    barred_now,
+    check_kinds,
+    fact_kinds,
+    steady_look,
+)
 from ..terms import CHANNELS, MayRun
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
+from .agreement import fact_of
 from .reasons import OnRecord, open_reasons, permitted
 
 CHECKS_SHOWN = 5
+ASKED_FIRST = 2  # checks the worst facts ask for, before those that tell most per hour; our choice
 LIFTS = ("release", "restrict")
 
 
@@ -96,25 +110,46 @@ def _actions(advised: Advice, held: bool) -> tuple[Action, ...]:
     return advised.actions or ((Action("inspect_before_start"),) if held else ())
 
 
-def _checks(
-    history: History,
+def next_checks(
+    engine: Engine,
     reasons: Sequence[Reason],
     causes: Ranking,
-    at_rest: bool,
+    barred: frozenset[str],
     done: frozenset[str],
+    laboratory: bool,
 ) -> tuple[str, ...]:
-    """Codes of the next best checks."""
-    ranked = [c.check for c in causes.checks(at_rest, done)]
-    if ranked or not reasons:
-        return tuple(ranked[:CHECKS_SHOWN])
-    # Where no failure mode may lead: the first look into the channel of the worst reason.
-    return tuple(
-        kind.code
-        for kind in check_kinds().values()
-        if reasons[0].channel in kind.first_look
-        and kind.code not in done
-        and kind.fits(history.engine, at_rest)
-    )
+    """Codes of the next best checks, from four questions in this order: can it hurt, can it be done
+    here, what does it tell per hour with the wait for its answer, was it answered already.
+
+    What the worst facts themselves ask for comes first: after a chunk one looks for its place.
+
+    laboratory : the engine's samples go to one; else nothing is asked of one
+    """
+    kinds = check_kinds()
+    worst = max((r.level for r in reasons), default=0)
+    facts = [fact_of(r) for r in reasons if r.level == worst] if worst else []
+    # An agreement is of its members: what the facts in it ask for.
+    facts += [fact_of(r) for r in reasons if r.level < worst]
+    asked = [code for fact in facts if fact for code in fact_kinds()[fact].next]
+    ranked = [c.check for c in causes.checks(barred, done)]
+    if not asked and not ranked and reasons:
+        # Where no failure mode may lead: the first look into the channel of the worst reason.
+        ranked = [k.code for k in kinds.values() if reasons[0].channel in k.first_look]
+    first_looks = [
+        k.code
+        for r in reasons
+        if r.level == worst and not fact_of(r)
+        for k in kinds.values()
+        if r.channel in k.first_look and not k.wait
+    ]
+    half = (asked or first_looks)[:ASKED_FIRST]
+    wanted = dict.fromkeys(half + ranked + asked)
+    fitting = [
+        c
+        for c in wanted
+        if c not in done and kinds[c].fits(engine, barred) and (laboratory or not kinds[c].bottle)
+    ]
+    return tuple(fitting[:CHECKS_SHOWN])
 
 
 def engine_state(
@@ -123,17 +158,18 @@ def engine_state(
     judged: Sequence[tuple[Verdict, Moment]],
     record: OnRecord,
     causes: Ranking,
+    facts: Sequence[Fact],
     done: frozenset[str] = frozenset(),
     confirmed: bool = False,
 ) -> EngineState:
     """Where an engine stands. Pure: the same facts in any order give the same state.
 
     judged : verdicts of its samples with their moments, in order
-    causes : its failure modes today · done : checks on record that are not asked again
+    causes : its failure modes today · facts : everything its log says
+    done : checks on record that are not asked again
     confirmed : what is raised was raised before
     """
     decision = record.decisions[-1] if record.decisions else None
-    facts = facts_of(history.engine, line)
     reasons = open_reasons(facts, line, judged, record)
     worst = max((r.level for r in reasons), default=None)
     looked = {*looked_on(facts, line), *_measured(line, judged)}
@@ -150,6 +186,7 @@ def engine_state(
     raised = {r.channel: r.level for r in reversed(reasons)}
     held = may_run == "do_not_run"
     ask = bool(reasons) or held
+    barred = barred_by(history.engine, {fact_of(r) for r in reasons})
     return EngineState(
         level=level,
         may_run=may_run,
@@ -159,7 +196,12 @@ def engine_state(
         reasons=tuple(reasons),
         channels=tuple(raised.get(c, 0 if c in looked else None) for c in CHANNELS),
         actions=_actions(advised, held),
-        checks=_checks(history, reasons, causes, held, done) if ask else (),
+        checks=next_checks(
+            history.engine, reasons, causes, barred_now(barred, may_run), done, bool(judged)
+        )
+        if ask
+        else (),
+        barred=tuple(sorted(barred)),
         lead=causes.lead() if reasons else "",
         second=causes.lead(1) if reasons else "",
         decision=decision,

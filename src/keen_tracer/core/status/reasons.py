@@ -14,6 +14,9 @@ from ..findings import Finding, payloads, trouble
 from ..record import Fact, Moment, TimeLine
 from ..terms import CHANNELS
 from ..verdict import Level, Reason, RunDecision, Verdict
+from .agreement import agreements
+from .composite import is_composite, is_within
+from .in_pieces import in_pieces
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -43,9 +46,22 @@ def _fact_key(m: Moment, f: Finding) -> str:
     dial = "" if m.row.dial is None else f"{m.row.dial:g}"
     kind = getattr(f.numbers, "type", "")
     part = m.row.look.place if m.row.look else m.row.part
-    said = ("log", m.row.on.isoformat(), m.row.kind, part, dial, f.code, kind)
+    said: tuple[str, ...] = ("log", m.row.on.isoformat(), m.row.kind, part, dial, f.code, kind)
+    at = " ".join(filter(None, (m.row.details.get(x, "") for x in ("position", "side"))))
+    if m.row.kind == "finding" and at:
+        said += (f"{WHERE}{at}",)
     # Files list keys between semicolons.
     return ":".join(said).rstrip(":").replace(";", ",")
+
+
+# Before where a part stands in an engine that has several of it; versions that did not write it
+# meant all of them.
+WHERE = "@"
+
+
+def _older_key(key: str) -> str:
+    """The key of a reason as versions wrote it that did not say which of several parts."""
+    return key.split(f":{WHERE}")[0].rstrip(":")
 
 
 def _of_facts(facts: Sequence[Fact], life: int) -> list[Reason]:
@@ -195,7 +211,11 @@ def _signed_higher(
 def names(d: RunDecision, r: Reason) -> bool:
     """Whether a decision names a reason. One of a version that named none is about what was known
     on its day."""
-    return r.key in d.lifts if d.lifts is not None else r.on <= d.on
+    if d.lifts is None:
+        return r.on <= d.on and r.finding.code != "in_pieces"
+    if is_composite(r):
+        return is_within(r.key, d.lifts)
+    return bool({r.key, _older_key(r.key)} & d.lifts)
 
 
 def lifted(decisions: Sequence[RunDecision], r: Reason) -> bool:
@@ -204,7 +224,10 @@ def lifted(decisions: Sequence[RunDecision], r: Reason) -> bool:
 
 
 def permitted(decision: RunDecision | None, r: Reason) -> bool:
-    """Whether the standing decision lets an engine run in spite of a reason, for a time."""
+    """Whether the standing decision lets an engine run in spite of a reason, for a time; never one
+    that stands open."""
+    if r.finding.code == "in_pieces":
+        return False
     return decision is not None and decision.state == "restrict" and names(decision, r)
 
 
@@ -242,6 +265,39 @@ def open_reasons(
     found = _of_facts(facts, life)
     found += _of_samples(judged, record, line, life)
     found += _unsettled(judged, record.unsettled, life)
-    by_key = {r.key: r for r in record.kept} | {r.key: r for r in found}
-    out = [r for r in by_key.values() if not lifted(record.decisions, r)]
-    return sorted(out, key=lambda r: (-r.level, -r.on.toordinal(), r.key))
+    released = _released(record.decisions)
+    found += in_pieces(facts, life, released)
+    open_ = _not_lifted(found, record)
+    # What a release named says nothing with others any more either.
+    found += agreements(open_)
+    out = _not_lifted(found, record)
+    return sorted(out, key=_worst_first)
+
+
+def _worst_first(r: Reason) -> tuple[int, bool, int, str]:
+    """The worst first, what was found before that the engine stands open, then the newest."""
+    return -r.level, r.finding.code == "in_pieces", -r.on.toordinal(), r.key
+
+
+def _released(decisions: Sequence[RunDecision]) -> frozenset[str]:
+    """Every key a release named."""
+    return frozenset(k for d in decisions if d.state == "release" for k in d.lifts or ())
+
+
+def _not_lifted(found: Sequence[Reason], record: OnRecord) -> list[Reason]:
+    """What was found and the Stops raised before, without what a release named. A Stop kept under
+    its own, an older or a smaller name of a Stop found now is that; what is milder now does not
+    take its place."""
+    stops = {r.key: r for r in found if r.level >= Level.STOP}
+    older = {_older_key(k) for k in stops}
+    kept = {
+        r.key: r
+        for r in record.kept
+        if r.key not in stops and r.key not in older and not _grown(r, stops)
+    }
+    now = {r.key: r for r in found} | kept
+    return [r for r in now.values() if not lifted(record.decisions, r)]
+
+
+def _grown(kept: Reason, now: Mapping[str, Reason]) -> bool:
+    return is_composite(kept) and is_within(kept.key, now)

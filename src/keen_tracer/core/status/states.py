@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from ..baseline import Assessment
 from ..causes import Causes, shipped
 from ..diagnosis import SampleFacts, causes_now, confirmed, done_in
-from ..record import History, TimeLine, build_time_line
+from ..record import History, TimeLine, build_time_line, facts_of
 from ..verdict import EngineState, Verdict
 from .engine_state import engine_state
 from .reasons import OnRecord
@@ -39,6 +39,7 @@ def engine_states(
         measured = [s.row for m, s in line.samples() if s.code in verdicts]
         told = [row for row in measured if a and (a.e.fleet.censor[row] >= 0).any()]
         newest = (a, (told or measured)[-1]) if a and measured else None
+        facts = facts_of(history.engine, line)
         again = newest is not None and confirmed(SampleFacts(*newest))
         out.append(
             engine_state(
@@ -46,8 +47,9 @@ def engine_states(
                 line,
                 judged,
                 records.get(history.engine.code, NOTHING),
-                causes_now(history.engine, line, newest, causes),
-                done_in(history.engine, line),
+                causes_now(history.engine, line, facts, newest, causes),
+                facts,
+                done_in(facts, line),
                 again,
             )
         )

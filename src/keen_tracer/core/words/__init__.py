@@ -5,7 +5,7 @@ from .amounts import litres
 from .average_words import average_words
 from .event_words import event_words
 from .fact_words import LIMIT_FROM
-from .figures import computed, day, figure, listed, range_words, short_day
+from .figures import computed, day, figure, listed, range_words, short_day, small
 from .query_words import query_words
 from .sentences import chip, due_words, sentence, summary, would_change
 from .spoken import SENTENCES
@@ -35,6 +35,7 @@ __all__ = [
     "reason_words",
     "sentence",
     "short_day",
+    "small",
     "state_lines",
     "summary",
     "task_words",

@@ -31,6 +31,8 @@ _HOW = {
     "sealant": "No aluminium and no wear comes with it: sealant, antifoam or siloxane rather "
     "than dust.",
     "run_in": "Run-in: it has to fall from charge to charge, and is at Watch as long as it does.",
+    "small": "It is less than half-way to the fixed Watch limit, and nothing else moves with it: "
+    "small is not urgent.",
     "flux": "Potassium with aluminium and no sodium, as the brazing flux of a new cooler: it "
     "has to fall from charge to charge.",
     "ratio": "Both in the ratio of the coolant on record: they confirm each other.",

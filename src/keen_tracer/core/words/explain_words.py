@@ -134,7 +134,8 @@ def _sodium_alone(_: Finding, n: payloads.Rise) -> str:
 def _thin_little_fuel(_: Finding, n: payloads.Fuel) -> str:
     return (
         f"The oil is {_n(n.drop)} % thinner than fresh, as by up to {_n(n.most)} "
-        f"% fuel, but only {_n(n.fuel)} % was measured: polymer shear, or another oil."
+        f"% fuel, but {'less than' if n.below else 'only'} {_n(n.fuel)} % was measured: polymer "
+        "shear, or another oil."
     )
 
 
@@ -142,7 +143,7 @@ def _thin_little_fuel(_: Finding, n: payloads.Fuel) -> str:
 def _fuel_by_viscosity(_: Finding, n: payloads.Fuel) -> str:
     return (
         f"Fuel was not measured. Viscosity would allow up to {_n(n.most)} %, and "
-        f"{_n(n.least)} % even after ordinary shear."
+        f"{_n(n.least)} % even after ordinary shear: it is fuel until it is measured."
     )
 
 

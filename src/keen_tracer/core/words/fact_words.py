@@ -2,8 +2,8 @@
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_COLUMN
-from ..record import check_kinds, check_result, debris_types
-from ..terms import DEBRIS_PLACES, LEVELS
+from ..record import check_kinds, check_result, debris_types, troubles
+from ..terms import DEBRIS_PLACES, FACT_KINDS, LEVELS
 from .figures import day, figure, listed
 from .spoken import always, says
 
@@ -36,6 +36,10 @@ FACTS = {
     "power_down": "Less power was reported ({on}).",
     "coolant_use": "It uses coolant ({on}): out, into the oil or into a cylinder.",
     "level_falling": "The oil level falls ({on}): burnt or lost.",
+    "wet_cylinder": "There is liquid in a cylinder ({on}). Nothing cranks or bars it until it is "
+    "out.",
+    "lamp_in_corners": "The oil-pressure lamp flickers in corners or on slopes ({on}): little oil, "
+    "or a pick-up that draws air.",
     "overheated": "It overheated ({on}): the oil was thin then, and the gasket may have suffered.",
 }
 LIMIT_FROM = {
@@ -78,8 +82,11 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
     kind = debris_types()[n.type]
     part = "" if n.seen == "1" else f" on {100 * float(n.seen):.0f} % of it"
     place = DEBRIS_PLACES.get(n.place, n.place)
+    size = f", the largest {n.size}" if n.size else ""
+    grown = " At least three times as many as at the look before." if n.grown else ""
     return (
-        f"{kind.words.capitalize()} in the {place}: {n.count}{part} ({day(n.on)}). {kind.meaning}"
+        f"{kind.words.capitalize()} in the {place}: {n.count}{size}{part} ({day(n.on)}). "
+        f"{kind.meaning}{grown}"
     )
 
 
@@ -87,6 +94,42 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
 def _opened(_: Finding, n: payloads.OpenedOn) -> str:
     """A finding of the opened engine."""
     return f"{n.where[:1].upper()}{n.where[1:]}: {n.condition} ({day(n.on)}).{_said(n.note)}"
+
+
+@says(payloads.ToppedUp, "coolant_added")
+def _coolant_added(_: Finding, n: payloads.ToppedUp) -> str:
+    days = int(n.days or 0)
+    long = f" in {days} days" if days > 1 else " in a day" if days else ""
+    return f"{n.litres} L of coolant were topped up{long} ({day(n.on)}): it goes somewhere."
+
+
+@says(payloads.ToppedUp, "oil_added")
+def _oil_added(_: Finding, n: payloads.ToppedUp) -> str:
+    return (
+        f"{n.litres} L of oil were topped up into a fill of {n.fill} L since the change "
+        f"({day(n.on)}): burnt, leaking, or lost to the coolant."
+    )
+
+
+@says(payloads.Agreement, "agreement")
+def _agreement(_: Finding, n: payloads.Agreement) -> str:
+    """Which kinds of evidence point to one trouble, and what each says."""
+    kinds = listed([FACT_KINDS[k] for k in n.kinds])
+    what = troubles()[n.trouble].words
+    return f"{_NUMBER[len(n.kinds)]} kinds of evidence ({kinds}) point to {what}: {listed(n.said)}."
+
+
+_NUMBER = {2: "Two", 3: "Three", 4: "Four"}
+
+
+@says(payloads.InPieces, "in_pieces")
+def _in_pieces(_: Finding, n: payloads.InPieces) -> str:
+    looked = f"{n.parts} part{'s' * (n.parts > 1)} looked at"
+    bad = f", {n.bad} of them not sound" if n.bad else ""
+    return (
+        f"The engine is in pieces since {day(n.on)} ({looked}{bad}): nobody starts it before a "
+        "signed closing says what was renewed and what was left."
+    )
 
 
 @says(payloads.Signed, "signed")

@@ -41,6 +41,12 @@ def _against(f: Finding, n: payloads.AtLimit, beyond: str) -> str:
             f"{head} on {on_oil}, {computed(n.per_100)} per 100 {n.per}, is {beyond} the {mark} "
             f"rate; on that oil {mark} begins at {limit}{tail}."
         )
+    if n.basis == "rate" and n.hours is not None:
+        on_oil = f"{figure(round(n.hours))} {n.per}"
+        return (
+            f"{head} after only {on_oil} on the oil is {beyond} what a tenth of the drain may "
+            f"bring: {mark} begins at {limit}{tail}."
+        )
     if n.basis == "rise":
         rise, fresh = _known(n.rise), figure(_known(n.fresh))
         side = "above" if rise >= 0 else "below"

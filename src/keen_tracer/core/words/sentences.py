@@ -6,7 +6,7 @@ from typing import Any
 
 from ..findings import Finding, payloads, trouble
 from ..laboratory import BY_COLUMN, BY_SYMBOL
-from ..record import check_kinds, check_result, debris_types
+from ..record import check_kinds, check_result, debris_types, troubles
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
@@ -119,6 +119,8 @@ def chip(f: Finding) -> str:
             return _PATTERN_CHIPS.get(pattern, f"{pattern.replace('_', ' ')} {what}")
         case payloads.AboveExpected(value=value, expected=usual) if (value or 0) < (usual or 0):
             return f"{name} below expected"
+        case payloads.Agreement(trouble=trouble_code):
+            return f"evidence agrees: {troubles()[trouble_code].words}"
         case payloads.CheckedOn(check=check, result=result):
             return f"{check_kinds()[check].words}: {check_result(check, result).words}"
     if f.code in _CHIPS:

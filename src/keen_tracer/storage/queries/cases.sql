@@ -1,7 +1,7 @@
 -- name: work_of_engine
 -- Work on an engine as it stands, in the order it was first written down, each with its first estimate.
 select w.id, w.item, w.case_id, w.finding::text, w.kind, w.words, w.state, w.who, w.due, w.hours, w.estimate, w.cost,
-    w.decided_by as by, w.decided_at::date as decided_on, f.estimate as first_estimate
+    w.decided_by as by, day_there(w.engine_id, w.decided_at) as decided_on, f.estimate as first_estimate
 from work_item w join work_item f on f.id = w.item
 where w.engine_id = %(engine)s and not exists (select 1 from work_item n where n.replaces = w.id)
 order by f.decided_at, w.due nulls last, w.item;
@@ -27,7 +27,7 @@ order by k.closed, k.since desc, k.opened_at desc limit %(n)s;
 -- name: case_of
 -- One case as it stands.
 select k.id, k.engine_id, e.code as engine, e.name as engine_name, e.meter_unit as unit, e.model, k.name, k.since,
-    k.opened_from, p.code as sample, k.carried, k.opened_by, k.opened_at, k.standing, k.closed, k.ended, k.ended_on,
+    k.opened_from, p.code as sample, k.carried, k.opened_by, k.opened_at, day_there(k.engine_id, k.opened_at) as opened_on, k.standing, k.closed, k.ended, k.ended_on,
     coalesce(m.known_faults, '') as known_faults
 from case_now k join engine e on e.id = k.engine_id left join model m on m.code = e.model
 left join sample p on p.id = k.sample_id where k.id = %(id)s;
@@ -45,10 +45,11 @@ select id, case_id, kind from case_entry where id = %(id)s;
 
 -- name: run_decisions_since
 -- Run decisions and sign-offs of an engine since a day, for the line of a case.
-select d.kind, d.run_state, d.level, d.reason, d.decided_by as by, d.decided_at as at, s.code as sample
+select d.kind, d.run_state, d.level, d.reason, d.decided_by as by, day_there(%(engine)s, d.decided_at) as on_date, s.code as sample
 from decision d left join sample s on s.id = d.sample_id
 left join draw w on w.sample_id = d.sample_id left join log_now l on l.id = w.log_id
-where (d.engine_id = %(engine)s or l.engine_id = %(engine)s) and d.decided_at >= %(since)s
+where (d.engine_id = %(engine)s or l.engine_id = %(engine)s)
+    and day_there(%(engine)s, d.decided_at) >= %(since)s
 order by d.decided_at, d.id;
 
 -- name: ended_cases

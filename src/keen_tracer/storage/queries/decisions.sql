@@ -28,7 +28,7 @@ with recursive chain as (
     select id, 0 as depth from decision where engine_id = any(%(engines)s) and supersedes is null
     union all select d.id, chain.depth + 1 from decision d join chain on d.supersedes = chain.id)
 select d.engine_id, d.run_state, d.until_dial, d.until_on, d.lifts, d.found, d.done, d.reason, d.decided_by,
-    d.decided_at
+    day_there(d.engine_id, d.decided_at) as decided_on
 from decision d join chain using (id) order by d.engine_id, chain.depth;
 
 -- name: raised_stops

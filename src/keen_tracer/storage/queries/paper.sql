@@ -1,7 +1,7 @@
 -- name: month_samples
 -- Samples drawn in a stretch of days, each with its newest verdict and its standing sign-off.
 select s.code as sample, e.code as engine, e.name as engine_name, l.on_date, v.level as proposed, v.channels, d.level as signed,
-    d.decided_by, d.decided_at::date as signed_on
+    d.decided_by, day_there(e.id, d.decided_at) as signed_on
 from draw w join log_now l on l.id = w.log_id join sample s on s.id = w.sample_id join engine e on e.id = l.engine_id
 left join lateral (select level, channels from verdict x where x.sample_id = s.id order by x.id desc limit 1) v on true
 left join decision_now d on d.sample_id = s.id and d.kind = 'sign_off'
@@ -13,15 +13,15 @@ order by l.on_date, e.code, s.code;
 select d.decided_by as by, count(*) as n, count(*) filter (where d.level <> d.proposed) as other
 from decision d join draw w on w.sample_id = d.sample_id join log_now l on l.id = w.log_id
 join engine e on e.id = l.engine_id
-where d.kind = 'sign_off' and d.decided_at >= %(since)s and d.decided_at < %(until)s
+where d.kind = 'sign_off' and day_there(e.id, d.decided_at) >= %(since)s and day_there(e.id, d.decided_at) < %(until)s
     and (%(depot)s::text is null or e.depot = %(depot)s)
 group by d.decided_by order by count(*) desc, d.decided_by;
 
 -- name: month_runs
 -- Decisions whether an engine runs, of a stretch of days.
-select e.code as engine, d.run_state, d.reason, d.found, d.done, d.decided_by as by, d.decided_at::date as on_date
+select e.code as engine, d.run_state, d.reason, d.found, d.done, d.decided_by as by, day_there(e.id, d.decided_at) as on_date
 from decision d join engine e on e.id = d.engine_id
-where d.kind = 'run' and d.decided_at >= %(since)s and d.decided_at < %(until)s
+where d.kind = 'run' and day_there(e.id, d.decided_at) >= %(since)s and day_there(e.id, d.decided_at) < %(until)s
     and (%(depot)s::text is null or e.depot = %(depot)s)
 order by d.decided_at, d.id;
 
@@ -44,7 +44,7 @@ order by e.code, k.since;
 -- Samples whose standing sign-off was made since a day, by engine.
 select s.code as sample from decision_now d join sample s on s.id = d.sample_id join draw w on w.sample_id = s.id
 join log_now l on l.id = w.log_id join engine e on e.id = l.engine_id
-where d.kind = 'sign_off' and d.level is not null and d.decided_at >= %(since)s
+where d.kind = 'sign_off' and d.level is not null and day_there(e.id, d.decided_at) >= %(since)s
     and (%(depot)s::text is null or e.depot = %(depot)s)
 order by e.code, l.on_date, s.code limit %(most)s;
 

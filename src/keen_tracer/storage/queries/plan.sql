@@ -2,7 +2,8 @@
 -- Engines of a depot, or of all, with what they ask for.
 select e.id, e.code, e.name, e.depot, e.meter_unit as unit, coalesce(d.walking_order, 0) as walk, w.level,
     coalesce(w.picture->'tasks', '[]') as tasks, w.picture->'state'->>'may_run' as may_run,
-    (w.picture->>'dial')::double precision as dial, coalesce(e.failure_cost, m.failure_cost) as failure_cost
+    (w.picture->'state'->>'until')::double precision as until, (w.picture->'state'->>'until_on')::date as until_on,
+    coalesce(w.picture->'state'->'barred', '[]') as barred, (w.picture->>'dial')::double precision as dial, coalesce(e.failure_cost, m.failure_cost) as failure_cost
 from engine e left join wall w on w.engine_id = e.id left join depot d on d.code = e.depot left join model m on m.code = e.model
 where %(depot)s::text is null or e.depot = %(depot)s order by e.code;
 

@@ -232,3 +232,33 @@ and not exists (select 1 from judging_queue q where q.engine_id = w.engine_id);
 select distinct on (v.sample_id) v.sample_id, v.level, d.id is not null as signed
 from verdict v left join decision_now d on d.sample_id = v.sample_id and d.kind = 'sign_off'
 where v.sample_id = any(%(samples)s) order by v.sample_id, v.id desc;
+
+-- name: before_rules_take
+-- What every engine's state is, before it is judged by other rules; what nobody has seen yet stays.
+insert into before_rules (engine_id, rules, level, may_run)
+select engine_id, %(rules)s, level, coalesce(picture -> 'state' ->> 'may_run',
+    case when open_stop then 'do_not_run' else 'unknown' end) from wall
+on conflict (engine_id) do update set rules = excluded.rules, level = excluded.level, may_run = excluded.may_run,
+    graver = null, seen_by = null, seen_at = null
+where before_rules.seen_at is not null or before_rules.graver is false;
+
+-- name: before_rules_settle
+-- Which engines became graver by the new rules, once they are judged; each is said once.
+update before_rules b set graver = b.may_run <> 'do_not_run' and (coalesce(w.level, 0) > coalesce(b.level, 0)
+    or (w.picture -> 'state' ->> 'may_run' = any(%(halted)s) and not b.may_run = any(%(halted)s)))
+from wall w join engine e on e.id = w.engine_id
+where w.engine_id = b.engine_id and b.graver is null
+    and not exists (select 1 from judging_queue q where q.engine_id = b.engine_id)
+returning e.code, b.graver;
+
+-- name: graver
+-- Engines that became graver by the rules of this version and that nobody has seen yet.
+select e.code, e.name, b.level as was_level, b.may_run as was_may_run, w.level, w.picture::text as picture,
+    e.meter_unit as unit, e.depot
+from before_rules b join engine e on e.id = b.engine_id join wall w on w.engine_id = b.engine_id
+where b.graver and b.seen_at is null order by w.level desc nulls last, e.code limit %(n)s;
+
+-- name: graver_seen
+-- Somebody has seen which of these engines became graver.
+update before_rules b set seen_by = %(by)s, seen_at = keen_now() from engine e
+where e.id = b.engine_id and e.code = any(%(codes)s) and b.graver and b.seen_at is null;

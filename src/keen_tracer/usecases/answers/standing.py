@@ -60,7 +60,8 @@ class CheckOut(TypedDict):
 
 
 class StateOut(TypedDict):
-    """Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's."""
+    """Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's;
+    `barred`: what may not be done to it, of "cranked", "running", "heat", "spark"."""
 
     level: LevelNumber | None
     may_run: terms.MayRun
@@ -71,6 +72,7 @@ class StateOut(TypedDict):
     actions: list[ActionOut]
     checks: list[CheckOut]
     parts: list[str]
+    barred: list[str]
     run: RunState | None
 
 

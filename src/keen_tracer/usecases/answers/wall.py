@@ -80,7 +80,19 @@ class WallGroup(TypedDict):
     start: int
 
 
+class GraverLine(TypedDict):
+    """An engine that stands graver since the rules of judging changed: how it stood, and now."""
+
+    code: str
+    name: str
+    level: LevelNumber | None
+    was: str
+    now: str
+
+
 class Wall(TypedDict):
+    """A window of the Wall; `graver`: what nobody has seen yet since the rules changed."""
+
     today: date
     since: date
     until: date
@@ -88,6 +100,7 @@ class Wall(TypedDict):
     depots: list[str]
     groups: list[WallGroup]
     offset: int
+    graver: list[GraverLine]
     rows: list[WallRow]
 
 

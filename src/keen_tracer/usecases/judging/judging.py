@@ -14,6 +14,7 @@ from ...core.judge import verdicts
 from ...core.record import Floats
 from ...core.review import IDENTITY, Query, record_queries
 from ...core.status import time_lines
+from ...core.terms import HALTED
 from ...core.verdict import RULES_VERSION, Verdict
 from ...storage import fleet as storage
 from ...storage.bulk import copy_rows
@@ -29,7 +30,7 @@ from .unjudged import cleared, set_aside
 from .wall_row import wall_rows
 
 BATCH_ENGINES = 200
-STOPS_BACK = "Stops came back that nobody had released: %s. See Run."
+GRAVER = "Graver by the rules of this version: %s. The Wall lists them."
 MANY = 1000  # engines that wait, from which on starting helpers pays; our choice
 log = logging.getLogger("keen_tracer")
 
@@ -226,7 +227,7 @@ class Worker(threading.Thread):
             # What else is due may fail without keeping anybody from being judged.
             self._step("what is due beside judging", self._first)
             if not self._step("judging", self._judge):
-                self._step("reporting the Stops that came back", self._tell_stops)
+                self._step("reporting what became graver", self._tell_graver)
                 self._wake.wait(self._pause)
                 self._wake.clear()
 
@@ -244,27 +245,26 @@ class Worker(threading.Thread):
             log.exception("%s failed; it is tried again", what)
             return False
 
-    def _tell_stops(self) -> None:
+    def _tell_graver(self) -> None:
         with self._database.transaction() as c:
-            back = stops_back(c)
-        if back:
-            log.warning(STOPS_BACK, ", ".join(back))
+            found = became_graver(c)
+        if found:
+            log.warning(GRAVER, ", ".join(found))
 
 
-def stops_back(c: Connection) -> list[str]:
-    """Engines whose Stop came back when they were judged by this version's rules; said once."""
-    before = setting(c, "stops_before")
-    if before is None or number(c, "stale_count"):
-        return []
-    set_setting(c, "stops_before", None)
-    return sorted({r["code"] for r in rows(c, "stopped")} - set(before))
+def became_graver(c: Connection) -> list[str]:
+    """Engines that were judged by this version's rules and stand graver than before; said once."""
+    settled = rows(c, "before_rules_settle", halted=sorted(HALTED))
+    return sorted(r["code"] for r in settled if r["graver"])
 
 
 def follow_rules(c: Connection) -> bool:
     """Mark every engine where this program's rules are not those the database was last judged by;
     whether it did."""
-    if setting(c, "rules") == RULES_VERSION:
+    before = setting(c, "rules")
+    if before == RULES_VERSION:
         return False
+    run(c, "before_rules_take", rules=before or "")
     run(c, "mark_all_stale")
     set_setting(c, "rules", RULES_VERSION)
     return True

@@ -17,7 +17,7 @@ def decision_of(r: Row) -> RunDecision:
     return RunDecision(
         state=r["run_state"],
         by=r["decided_by"],
-        on=r["decided_at"].date(),
+        on=r["decided_on"],
         reason=r["reason"],
         until=r["until_dial"],
         until_on=r["until_on"],

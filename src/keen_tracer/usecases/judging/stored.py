@@ -39,7 +39,8 @@ class StoredAction(TypedDict):
 
 
 class StoredState(TypedDict):
-    """`cannot` is missing where a version wrote it that could judge everything."""
+    """`cannot` is missing where a version wrote it that could judge everything, `barred` where one
+    wrote it that forbade nothing."""
 
     level: int | None
     may_run: MayRun
@@ -54,6 +55,7 @@ class StoredState(TypedDict):
     second: str
     decision: StoredDecision | None
     undecided: bool
+    barred: NotRequired[list[str]]
     cannot: NotRequired[str]
 
 

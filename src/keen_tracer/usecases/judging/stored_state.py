@@ -95,6 +95,7 @@ def kept(state: EngineState) -> StoredState:
         "second": state.second,
         "decision": _decision_kept(state.decision) if state.decision else None,
         "undecided": state.undecided,
+        "barred": list(state.barred),
         "cannot": state.cannot,
     }
 
@@ -116,5 +117,6 @@ def state_of(k: StoredState) -> EngineState:
         second=k["second"],
         decision=_decision_of(d) if d else None,
         undecided=k["undecided"],
+        barred=tuple(k.get("barred", ())),
         cannot=k.get("cannot", ""),
     )

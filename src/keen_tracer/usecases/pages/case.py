@@ -26,13 +26,13 @@ from ...core.cases import (
     result_of,
     similar,
 )
-from ...core.causes import Check, evidence_table
+from ...core.causes import Check, evidence_words
 from ...core.diagnosis import done_in, work_before
 from ...core.errors import CoreError
 from ...core.inspection import work_proposed
 from ...core.planning import Drawn, followed
-from ...core.record import WORK, LogRow, TimeLine
-from ...core.terms import CASE_ENDS, CASE_FROM, HALTED
+from ...core.record import WORK, LogRow, TimeLine, facts_of
+from ...core.terms import CASE_ENDS, CASE_FROM
 from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -89,7 +89,6 @@ def _head(found: Row, today: date) -> CaseHead:
             "opened_from": CASE_FROM[found["opened_from"]],
             "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
         },
-        opened_on=found["opened_at"].date(),
         today=today,
     )
 
@@ -124,8 +123,8 @@ def case(c: Connection, key: UUID) -> CaseOut:
         own_of(entries),
         _said(live),
         _asides(live),
-        at_rest=stands["may_run"] in HALTED,
-        done=done_in(known.history.engine, known.line),
+        barred=frozenset(stands["barred"]),
+        done=done_in(facts_of(known.history.engine, known.line), known.line),
     )
     ways = [e for e in live if e["kind"] == "way_out"]
     work, asked = _work(c, found, known)
@@ -198,7 +197,7 @@ def _row(r: Explanation, place: int) -> ExplanationOut:
 
 def _unknown(u: Unknown) -> UnknownOut:
     return {
-        "words": evidence_table()[u.evidence].words,
+        "words": evidence_words(u.evidence),
         "check": u.check,
         "found": round(u.found, 2),
         "absent": round(u.absent, 2),
@@ -209,7 +208,7 @@ def _check(check: Check, pull: Pull | None) -> CaseCheck:
     """A check with how far it would pull the first two apart, in words."""
     said = ""
     if pull is not None and abs(pull.found - pull.absent) >= FELT:
-        what = evidence_table()[pull.evidence].words
+        what = evidence_words(pull.evidence)
         said = f"{what}: {pull.found:+.1f} for the first over the second, else {pull.absent:+.1f}"
     return {**check_out(check.check), "pulls": said.replace("-", "−")}
 

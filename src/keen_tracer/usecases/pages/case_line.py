@@ -59,7 +59,7 @@ def _decisions(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
             reason = f": {d['reason']}" if d["reason"] else ""
             yield OnLine(
                 id=None,
-                on=d["at"].date(),
+                on=d["on_date"],
                 kind=d["kind"],
                 words=said + reason,
                 by=d["by"],

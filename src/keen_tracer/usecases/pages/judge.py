@@ -8,7 +8,7 @@ import numpy as np
 
 from ... import clock
 from ...core.baseline import Assessment
-from ...core.causes import Check, Hypothesis, evidence_table
+from ...core.causes import Check, Hypothesis, evidence_words
 from ...core.comparison import Average, Ladder, against, best, how_reached, ladders
 from ...core.diagnosis import SampleFacts, causes_of, done_in
 from ...core.findings import stored
@@ -234,7 +234,7 @@ def sample(c: Connection, code: str) -> SampleOut:
         "same_laboratory": bool(found and found[0].same_laboratory),
         "ladders": [_ladder(x, a.e, i, usual.get(x.column)) for x in found],
         "verdict": out,
-        **_pointed_to(a, i, bool(verdict and verdict["level"]), stands["may_run"] == "do_not_run"),
+        **_pointed_to(a, i, bool(verdict and verdict["level"]), frozenset(stands["barred"])),
         "decision": answer(SignedOff, standing) if standing else None,
         "basis_changed": _changed_since(verdict, standing),
         "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
@@ -243,19 +243,19 @@ def sample(c: Connection, code: str) -> SampleOut:
 
 
 def _weighed(found: tuple[tuple[str, float], ...]) -> list[Weighed]:
-    return [{"words": evidence_table()[code].words, "weight": weight} for code, weight in found]
+    return [{"words": evidence_words(code), "weight": weight} for code, weight in found]
 
 
-def _pointed_to(a: Assessment, i: int, raised: bool, at_rest: bool) -> PointedTo:
+def _pointed_to(a: Assessment, i: int, raised: bool, barred: frozenset[str]) -> PointedTo:
     """Which part a raised sample points to, with what speaks for and against it, and what to check
-    next; where the engine must not run, only what leaves it at rest."""
+    next; nothing that may not be done to the engine today."""
     if not raised:
         return {"parts": [], "checks": []}
     s = SampleFacts(a, i)
-    found, done = causes_of(s), done_in(s.context.engine, s.context.time_line)
+    found, done = causes_of(s), done_in(s.context.log_facts, s.context.time_line)
     return {
         "parts": _parts(found.hypotheses()[:PARTS_SHOWN]),
-        "checks": [_check(x) for x in found.checks(at_rest, done)[:CHECKS_SHOWN]],
+        "checks": [_check(x) for x in found.checks(barred, done)[:CHECKS_SHOWN]],
     }
 
 

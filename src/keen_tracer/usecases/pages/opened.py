@@ -7,20 +7,20 @@ from uuid import UUID
 
 from ...core.errors import CoreError, UnknownName
 from ...core.inspection import (
-    Figure,
     Link,
-    clearances,
     proposed,
     roots,
     settled,
     work_proposed,
 )
 from ...core.record import (
+    Figure,
     History,
     Layout,
     LogRow,
     build_time_line,
     check_details,
+    clearances,
     condition_of,
     layout_of,
     parts,

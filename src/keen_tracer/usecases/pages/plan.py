@@ -7,11 +7,13 @@ from datetime import date, timedelta
 from typing import Any
 
 from ...core.planning import Packed, Wanted, hours_on, pack, risk, spread
-from ...core.terms import HALTED
+from ...core.record import TURNS, barred_now
+from ...core.status import may_run_now
+from ...core.terms import MayRun
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.plan import DayHours, Listed, PlanLine, PlanOut, ProposalOut, Proposed
-from ..days import day_at
+from ..days import day_at, days_now
 from .plan_tasks import tasks_by_engine
 
 WEEKS = 12  # the page shows at most; our choice
@@ -33,12 +35,21 @@ def _hours(days: Sequence[date], depots: set[str], seasons: Mapping[str, Any]) -
     return [sum(hours_on(d, seasons.get(depot, {})) for depot in depots) for d in days]
 
 
+def _may_run(e: Row, today: date) -> MayRun:
+    """May the engine run, today."""
+    return may_run_now(e["may_run"] or "unknown", e["until"], e["until_on"], e["dial"], today)
+
+
 def _lines(
     c: Connection, depot: str | None, by_risk: bool = False
 ) -> list[tuple[Row, list[Listed]]]:
     """Engines that ask for something, the most dangerous and latest first; on demand by what it is
     expected to cost to leave them alone."""
-    engines = rows(c, "plan_rows", depot=depot)
+    days = days_now(c)
+    engines = [
+        {**e, "may_run": _may_run(e, days.at(e["depot"]))}
+        for e in rows(c, "plan_rows", depot=depot)
+    ]
     tasks = tasks_by_engine(c, engines)
     asking = [(e, tasks[e["id"]]) for e in engines if tasks[e["id"]]]
 
@@ -92,7 +103,7 @@ def plan(
                 depot=e["depot"] or "",
                 unit=e["unit"],
                 level=e["level"],
-                may_run=e["may_run"] or "unknown",
+                may_run=e["may_run"],
                 failure_cost=e["failure_cost"],
                 risk=risk(e["level"], e["failure_cost"]),
                 tasks=listed,
@@ -159,8 +170,8 @@ def _apart(
 
 
 def _may(e: Row, t: Listed) -> bool:
-    """Under a hold nothing is proposed that turns the engine."""
-    return t.at_rest or e["may_run"] not in HALTED
+    """Nothing is proposed that may not be done to the engine as it stands today."""
+    return t.at_rest or not barred_now(e["barred"], e["may_run"]) & TURNS
 
 
 def _wanted(e: Row, t: Listed) -> Wanted:

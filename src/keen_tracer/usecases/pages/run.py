@@ -3,6 +3,7 @@
 from ...storage.db import Connection
 from ...storage.records import rows
 from ..answers.wall import Runs, WallLine
+from ..days import days_now
 from .wall import window
 
 
@@ -19,7 +20,7 @@ def _clears(line: WallLine) -> str:
 
 def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Runs:
     """A window of one line per engine: may it run, who decided, what clears it; worst first."""
-    groups, shown = window(c, None, find, "need", offset, limit)
+    groups, shown = window(c, days_now(c), None, find, "need", offset, limit)
     codes = [r["code"] for r in shown]
     standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
     return {

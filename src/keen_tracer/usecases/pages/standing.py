@@ -4,7 +4,7 @@ checks."""
 from datetime import date
 
 from ...core.causes import failure_modes
-from ...core.record import check_kinds, field_checks
+from ...core.record import barred_now, check_kinds, field_checks
 from ...core.status import NEVER_LOOKED_AT, may_run_now
 from ...core.terms import ENGINE_AT, MayRun
 from ...core.verdict import Action, EngineState, Reason, RunDecision
@@ -82,6 +82,12 @@ def now(state: EngineState, dial: float | None, today: date) -> MayRun:
     return may_run_now(state.may_run, state.until, state.until_on, dial, today)
 
 
+def barred_today(picture: Picture | None, today: date) -> frozenset[str]:
+    """What may not be done to an engine today, by its row of the Wall."""
+    state = state_in(picture)
+    return barred_now(state.barred, now(state, picture["dial"] if picture else None, today))
+
+
 def standing(
     state: EngineState, dial: float | None, unit: str, today: date, stored: bool
 ) -> StateOut:
@@ -97,6 +103,7 @@ def standing(
         "reasons": [_reason_out(r) for r in state.reasons],
         "actions": [action_out(a, unit) for a in state.actions],
         "checks": [check_out(c) for c in state.checks],
+        "barred": sorted(barred_now(state.barred, may_run)),
         "parts": [_MODES[m] for m in (state.lead, state.second) if m],
         "run": decision_out(state.decision),
     }

@@ -12,9 +12,10 @@ from ...core.record import (
     debris_key,
     debris_tests,
     debris_types,
+    fact_kinds,
+    fact_told,
     field_checks,
     look_places,
-    meanings,
     parts,
 )
 from ...exchange.tables import TABLES
@@ -218,8 +219,8 @@ def choices(vocabulary: terms.Vocabulary) -> list[Choice]:
 
 
 def _level(where: str, said: str) -> int:
-    meaning = meanings(where).get(said)
-    return meaning.word.level if meaning and meaning.word else 0
+    fact = fact_told(where, said)
+    return fact_kinds()[fact].level if fact else 0
 
 
 def _facts() -> list[Fact]:

@@ -8,15 +8,15 @@ from typing import Any
 
 from ...core.planning import CHANCE, risk
 from ...core.status import Tooth, group_of
-from ...core.terms import GROUPS, STAKES, WallOrder, rank
-from ...core.words import MEND_SHORT, action_kinds, due_words, short_day
+from ...core.terms import GROUPS, LEVELS, MAY_RUN, STAKES, WallOrder, rank
+from ...core.words import MEND_SHORT, action_kinds, due_words, short_day, small
 from ...storage.db import Address, Connection, address
-from ...storage.records import Row, rows
+from ...storage.records import Row, rows, run
 from ..answers.from_rows import answer
 from ..answers.standing import OpenCase
-from ..answers.wall import Due, Mark, Wall, WallGroup, WallLine
+from ..answers.wall import Due, GraverLine, Mark, Wall, WallGroup, WallLine
 from ..answers.wall import Tooth as ToothOut
-from ..days import day_at, days_now
+from ..days import Days, days_now
 from ..judging.stored import (
     NO_MARK,
     NO_PICTURE,
@@ -30,6 +30,7 @@ from ..judging.wall_row import SAMPLED
 from ..kept import Kept
 from .standing import standing, state_in
 
+GRAVER_SHOWN = 500  # engines that became graver and are named at once; our choice
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks
 
 _kept = Kept[WallLine](5000)  # lines of engines, some kilobytes each; our choice
@@ -72,10 +73,16 @@ def _groups(counts: list[Row], by: WallOrder) -> list[WallGroup]:
 
 
 def window(
-    c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
+    c: Connection,
+    days: Days,
+    depot: str | None,
+    find: str | None,
+    by: WallOrder,
+    offset: int,
+    limit: int,
 ) -> tuple[list[WallGroup], list[WallLine]]:
     """Heads of every group, and the rows of the wanted slice, worst first."""
-    days, here = days_now(c), address(c)
+    here = address(c)
     of, like = days.of_depots(), f"%{find}%" if find else None
     page = rows(
         c,
@@ -97,8 +104,9 @@ def wall(
     c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
 ) -> Wall:
     """A window of the Wall."""
-    today = day_at(c, depot)
-    groups, shown = window(c, depot, find, by, offset, limit)
+    days = days_now(c)
+    today = days.at(depot)
+    groups, shown = window(c, days, depot, find, by, offset, limit)
     return {
         "today": today,
         "since": today - BACK,
@@ -107,8 +115,39 @@ def wall(
         "groups": groups,
         "depots": [r["code"] for r in rows(c, "depot_codes")],
         "offset": offset,
+        "graver": _graver(c),
         "rows": list(shown),
     }
+
+
+def _graver(c: Connection) -> list[GraverLine]:
+    """Engines that stand graver since the rules of judging changed, the worst first."""
+    return [
+        {
+            "code": r["code"],
+            "name": r["name"],
+            "level": r["level"],
+            "was": _stood(r["was_level"], r["was_may_run"]),
+            "now": _stood(r["level"], json.loads(r["picture"])["state"]["may_run"]),
+        }
+        for r in rows(c, "graver", n=GRAVER_SHOWN)
+    ]
+
+
+def _stood(level: int | None, may_run: str) -> str:
+    """A state in a few words.
+
+    >>> _stood(2, "run_until")
+    'Act, runs until a date or a meter'
+    """
+    named = "not judged" if level is None else LEVELS[level]
+    allowed = "runs until a date or a meter" if may_run == "run_until" else small(MAY_RUN[may_run])
+    return f"{named}, {allowed}"
+
+
+def graver_seen(c: Connection, codes: list[str], who: str) -> None:
+    """Somebody has seen which engines became graver; said twice it is said once."""
+    run(c, "graver_seen", codes=codes, by=who)
 
 
 def lines(c: Connection, ids: list[int]) -> dict[int, WallLine]:

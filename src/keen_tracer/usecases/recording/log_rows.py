@@ -7,7 +7,7 @@ from uuid import UUID, uuid4
 
 from ... import clock
 from ...core.errors import CoreError
-from ...core.record import build_time_line, check_event, checked, detail_number
+from ...core.record import build_time_line, check_event, checked, detail_number, limits_now
 from ...core.terms import EVENT_KINDS, METHODS, PURPOSES
 from ...core.words import LIMIT_FROM
 from ...storage import fleet
@@ -262,7 +262,8 @@ def try_check(c: Connection, engine: str, check: str, details: dict[str, str]) -
     """What a check would say with these words and figures, before it is written down."""
     history = fleet.load(c, [engine_id(c, engine)], {}, figures=False).fleet.histories[0]
     try:
-        result, figures = checked(check, details, history.engine.test_limits)
+        limits = limits_now(history.engine, build_time_line(history))
+        result, figures = checked(check, details, limits)
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
     return {

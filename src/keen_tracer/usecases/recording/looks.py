@@ -5,7 +5,7 @@ from datetime import date
 from uuid import UUID
 
 from ...core.baseline import bearing_kind
-from ...core.causes import Causes, evidence_table, with_weights
+from ...core.causes import Causes, evidence_words, with_weights
 from ...core.diagnosis import done_in, of_fact
 from ...core.errors import CoreError
 from ...core.inspection import Earlier, Rate, Tray, earlier_looks, hours_of, tray_of
@@ -14,12 +14,13 @@ from ...core.record import (
     DebrisLook,
     History,
     LogRow,
+    barred_now,
     build_time_line,
     facts_of,
     look_places,
     share_seen,
 )
-from ...core.terms import HALTED, LEVELS, TOOLS
+from ...core.terms import LEVELS, TOOLS
 from ...core.verdict import Level
 from ...core.words import sentence
 from ...storage import fleet
@@ -28,9 +29,10 @@ from ...storage.db import Connection
 from ...storage.peers import weights_in_force
 from ...storage.records import row, rows
 from ..answers.inspect import LookSays, RateOut, TraySays
+from ..days import day_of_engine
 from ..errors import CannotRecord
 from ..judging.judging import judge_one
-from ..pages.standing import check_out, state_in
+from ..pages.standing import barred_today, check_out
 from .log_rows import check_day, check_dial, engine_id, known_row, write_log
 
 CLASS_LOOKS = 40  # engines of a class a look is held against; our choice
@@ -84,7 +86,8 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
     at = next(n for n, m in enumerate(line.moments) if m.row.id == key)
     row_ = line.moments[at].row
     assert row_.look is not None
-    facts = [f for f in facts_of(history.engine, line) if f.moment.row.id == key]
+    told = facts_of(history.engine, line)
+    facts = [f for f in told if f.moment.row.id == key]
     found = [f for fact in facts for f in of_fact(fact)]
     level = max((f.level for f in found), default=0)
     tray = tray_of(
@@ -96,8 +99,8 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
         _of_class(c, engine, row_.look.place),
         Causes(with_weights(weights_in_force(c)[1])),
         # Under Stop, this look's or another's, nothing that turns the engine is offered.
-        at_rest=level >= Level.STOP or _stopped(c, engine),
-        done=done_in(history.engine, line),
+        barred=_barred(c, engine) | barred_now((), "do_not_run" if level >= Level.STOP else ""),
+        done=done_in(told, line),
     )
     return {
         "level": level,
@@ -106,10 +109,10 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
     }
 
 
-def _stopped(c: Connection, engine: int) -> bool:
-    """Whether the engine must not run, by what is on record."""
+def _barred(c: Connection, engine: int) -> frozenset[str]:
+    """What may not be done to the engine today, by what is on record."""
     found = row(c, "wall_row", engine=engine)
-    return state_in(found["picture"] if found else None).may_run in HALTED
+    return barred_today(found["picture"] if found else None, day_of_engine(c, engine))
 
 
 def _of_class(c: Connection, engine: int, place: str) -> list[Earlier]:
@@ -135,12 +138,11 @@ def _of_class(c: Connection, engine: int, place: str) -> list[Earlier]:
 
 
 def _tray_out(tray: Tray, hours: float) -> TraySays:
-    words = evidence_table()
     return {
         "hours": hours if hours == hours else None,
         "rates": [_rate_out(r) for r in tray.rates],
         "parts": [
-            {"code": code, "words": said, "why": [words[e].words for e in why]}
+            {"code": code, "words": said, "why": [evidence_words(e) for e in why]}
             for code, said, why in tray.parts
         ],
         "checks": [check_out(code) for code in tray.checks],

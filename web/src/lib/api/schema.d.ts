@@ -131,6 +131,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/wall/graver": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Graver
+         * @description Say that the engines that became graver by new rules were seen.
+         */
+        post: operations["post_graver_api_wall_graver_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/engines/{code}": {
         parameters: {
             query?: never;
@@ -3705,6 +3725,22 @@ export interface components {
              */
             typical: boolean;
         };
+        /**
+         * GraverLine
+         * @description An engine that stands graver since the rules of judging changed: how it stood, and now.
+         */
+        GraverLine: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Level */
+            level: (0 | 1 | 2 | 3) | null;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+        };
         /** Health */
         Health: {
             /** Database */
@@ -6790,6 +6826,11 @@ export interface components {
             /** Hours */
             hours: number[];
         };
+        /** Seen */
+        Seen: {
+            /** Codes */
+            codes: string[];
+        };
         /** Settle */
         Settle: {
             /** Engine */
@@ -7022,7 +7063,8 @@ export interface components {
         };
         /**
          * StateOut
-         * @description Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's.
+         * @description Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's;
+         *     `barred`: what may not be done to it, of "cranked", "running", "heat", "spark".
          */
         StateOut: {
             /** Level */
@@ -7046,6 +7088,8 @@ export interface components {
             checks: components["schemas"]["CheckOut"][];
             /** Parts */
             parts: string[];
+            /** Barred */
+            barred: string[];
             run: components["schemas"]["RunState"] | null;
         };
         /** StepDone */
@@ -7570,7 +7614,10 @@ export interface components {
              */
             sent_at: string;
         };
-        /** Wall */
+        /**
+         * Wall
+         * @description A window of the Wall; `graver`: what nobody has seen yet since the rules changed.
+         */
         Wall: {
             /**
              * Today
@@ -7595,6 +7642,8 @@ export interface components {
             groups: components["schemas"]["WallGroup"][];
             /** Offset */
             offset: number;
+            /** Graver */
+            graver: components["schemas"]["GraverLine"][];
             /** Rows */
             rows: components["schemas"]["WallRow"][];
         };
@@ -8696,6 +8745,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Wall"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_graver_api_wall_graver_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Seen"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["keen_tracer__api__models__Done"];
                 };
             };
             /** @description The request cannot be read */

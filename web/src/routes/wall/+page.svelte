@@ -12,6 +12,7 @@
   import { useKeys } from '$lib/frame/keys';
   import { carries } from '$lib/take/carried';
   import { day, figure, stake } from '$lib/words';
+  import Graver from '$lib/wall/Graver.svelte';
   import { layout, orderOf, pageOf, visible, wallSheet, type Line } from '$lib/wall/window';
 
   const LEFT = 372;
@@ -159,6 +160,7 @@
       {/if}
     </div>
   {:else if data}
+    <Graver lines={data.graver} />
     <svg class="axis" {width} height="22" aria-hidden="true">
       <g transform="translate({LEFT} 0)">
         {#each months(data.since, data.until, scale) as m (m.x)}

@@ -13,8 +13,8 @@ from typing import Literal
 
 from ..errors import OutOfRange, UnknownName
 from ..laboratory import SURE
-from ..record import detail_number, detail_numbers
 from ..terms import MEASURES, MM_PER, READ_AS_IT_STANDS
+from .event_details import detail_number, detail_numbers
 
 # One sd of a reading [mm]: outside micrometer, bore gauge, ball micrometer on a shell.
 INSTRUMENT = {"journal": 0.002, "bore": 0.003, "shell": 0.002, "figure": 0.01}
@@ -42,6 +42,19 @@ class Figure:
         over = self.high is not None and self.mm > self.high
         near = any(x is not None and abs(self.mm - x) <= self.half for x in (self.low, self.high))
         return "at its limit" if near else "outside" if under or over else "within"
+
+    @property
+    def words(self) -> str:
+        """The figure with its limits.
+
+        >>> Figure("ring gap", 0.9, 0.02, 0.3, 0.75).words
+        'ring gap 0.9 mm, allowed 0.3 to 0.75'
+        """
+        ends = [f"{x:g}" for x in (self.low, self.high) if x is not None]
+        allowed = " to ".join(ends) if len(ends) == 2 else ends[0] if ends else ""
+        bound = "at least " if self.high is None else "at most "
+        which = "" if len(ends) == 2 else bound
+        return f"{self.what} {self.mm:.3g} mm" + (f", allowed {which}{allowed}" if ends else "")
 
 
 def out_of_round(diameters: Sequence[float]) -> float:

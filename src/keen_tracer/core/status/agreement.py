@@ -1,0 +1,167 @@
+"""Independent kinds of evidence that point to one trouble raise each other (VERDICT 8.2).
+
+What a laboratory found, what was seen, what was measured at the engine, and what was heard, smelt
+or felt are four kinds. Two kinds at Watch make Act; three kinds, or one of them at Act with a
+second hard fact, make Stop.
+"""
+
+from collections import defaultdict
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+
+from ..findings import Finding, payloads
+from ..laboratory import BY_COLUMN
+from ..record import Trouble, check_kinds, check_result, debris_types, fact_kinds, troubles
+from ..verdict import Level, Reason
+from .composite import composite
+
+FIGURES = "figures"
+# What a person signed or asks about, and what is itself made of others, is no evidence of its own.
+_NO_EVIDENCE = frozenset({"signed", "unsettled", "agreement", "in_pieces"})
+
+
+@dataclass(frozen=True, slots=True)
+class _Voice:
+    """One open reason as evidence: its kind, the troubles it points to, and a few words."""
+
+    reason: Reason
+    kind: str
+    points: frozenset[str]
+    said: str
+
+
+def _fact(f: Finding) -> str:
+    """The fact a finding tells; "" for a laboratory's figure."""
+    known = getattr(f.numbers, "fact", "")
+    return known or (f.code if f.code in fact_kinds() else "")
+
+
+def fact_of(reason: Reason) -> str:
+    """The fact an open reason tells; "" for a laboratory's figure and for what is made of others.
+
+    Stored by a version that did not name it, it is known from the check it is the result of.
+    """
+    f = reason.finding
+    if known := _fact(f):
+        return known
+    if isinstance(f.numbers, payloads.CheckedOn):
+        return check_result(f.numbers.check, f.numbers.result).fact
+    if isinstance(f.numbers, payloads.LookedOn):
+        return debris_types()[f.numbers.type].fact
+    return ""
+
+
+def _said(f: Finding, fact: str) -> str:
+    """What a finding says, in a few words."""
+    if isinstance(f.numbers, payloads.CheckedOn):
+        one = check_result(f.numbers.check, f.numbers.result)
+        name = check_kinds()[one.check].words
+        return f"{name[:1].lower()}{name[1:]}: {one.words}"
+    if isinstance(f.numbers, payloads.OpenedOn):
+        return f"{f.numbers.where}: {f.numbers.condition}"
+    if fact:
+        return fact_kinds()[fact].words
+    if f.analyte:
+        name = BY_COLUMN[f.analyte].name
+        return name if name.isupper() else name.lower()
+    return "several figures together"
+
+
+def _points(f: Finding, fact: str) -> frozenset[str]:
+    """The troubles a finding points to."""
+    if isinstance(f.numbers, payloads.SeenOn):
+        own = frozenset(f.numbers.points)
+        return own or (fact_kinds()[fact].points if fact else frozenset())
+    pattern = f.numbers.pattern if isinstance(f.numbers, payloads.Pattern) else ""
+    found = {
+        t.code for t in troubles().values() if f.analyte in t.analytes or pattern in t.patterns
+    }
+    # A figure without a place in the table speaks of what its channel is about.
+    return frozenset(found) or _OF_CHANNEL.get(f.channel, frozenset())
+
+
+_OF_CHANNEL = {
+    "coolant": frozenset({"coolant"}),
+    "fuel": frozenset({"fuel"}),
+    "dirt": frozenset({"dirt"}),
+    "oil_life": frozenset({"oil"}),
+}
+
+
+def _voices(reasons: Sequence[Reason]) -> list[_Voice]:
+    out = []
+    for r in reasons:
+        f = r.finding
+        if f.code in _NO_EVIDENCE or r.level < Level.WATCH:
+            continue
+        fact = fact_of(r)
+        kind = fact_kinds()[fact].kind if fact else FIGURES
+        out.append(_Voice(r, kind, _points(f, fact), _said(f, fact)))
+    return out
+
+
+def agreed_level(trouble: Trouble, kinds: dict[str, int]) -> int:
+    """The level that kinds of evidence come to together; 0 where they are of one kind.
+
+    kinds : kind of `terms.FACT_KINDS` → the worst level it says
+
+    >>> from ..record import troubles
+    >>> agreed_level(troubles()["bearing"], {"seen": 1, "figures": 1})
+    2
+    >>> agreed_level(troubles()["bearing"], {"seen": 2, "heard": 1})
+    3
+    """
+    if len(kinds) < 2:
+        return 0
+    level = Level.ACT
+    if len(kinds) >= 3 or _with_a_second(trouble, kinds):
+        level = Level.STOP
+    return min(int(level), trouble.highest)
+
+
+def _with_a_second(trouble: Trouble, kinds: dict[str, int]) -> bool:
+    """Whether one kind is at Act and another that is hard stands beside it: something seen, heard
+    or measured, and for some troubles a figure too."""
+    for kind, level in kinds.items():
+        if level < Level.ACT:
+            continue
+        others = kinds.keys() - {kind}
+        if others - {FIGURES} or (FIGURES in others and trouble.figures_second):
+            return True
+    return False
+
+
+def agreements(reasons: Sequence[Reason]) -> Iterator[Reason]:
+    """What open reasons of different kinds come to together, trouble by trouble, where that is more
+    than the worst of them says alone."""
+    voices = _voices(reasons)
+    for trouble in troubles().values():
+        mine = [v for v in voices if trouble.code in v.points]
+        kinds: dict[str, int] = defaultdict(int)
+        for v in mine:
+            kinds[v.kind] = max(kinds[v.kind], v.reason.level)
+        level = agreed_level(trouble, kinds)
+        if level > max(kinds.values(), default=0):
+            yield _together(trouble, mine, level)
+
+
+def _together(trouble: Trouble, mine: Sequence[_Voice], level: int) -> Reason:
+    worst = max(mine, key=lambda v: (v.reason.level, v.reason.on, v.reason.key))
+    newest = max((v.reason for v in mine), key=lambda r: (r.on, r.key))
+    kinds = list(dict.fromkeys(v.kind for v in sorted(mine, key=lambda v: -v.reason.level)))
+    said = list(dict.fromkeys(v.said for v in sorted(mine, key=lambda v: -v.reason.level)))
+    return Reason(
+        key=composite(f"agreement:{trouble.code}", [v.reason.key for v in mine]),
+        source="agreement",
+        level=level,
+        channel=worst.reason.channel,
+        on=newest.on,
+        dial=newest.dial,
+        finding=Finding(
+            code="agreement",
+            channel=worst.reason.channel,
+            level=level,
+            origin="kinds of evidence that agree, our choice of groups",
+            numbers=payloads.Agreement(trouble=trouble.code, kinds=kinds, said=said),
+        ),
+    )

@@ -1,0 +1,53 @@
+"""An opened engine is in pieces until a signed closing: it may not be started while it is open,
+however sound what was found in it (VERDICT 8.1)."""
+
+from collections.abc import Iterator, Sequence
+
+from ..findings import Finding, payloads
+from ..record import Fact, parts
+from ..verdict import Level, Reason
+from .composite import composite, is_within
+
+
+def _opens(fact: Fact) -> bool:
+    row = fact.moment.row
+    return row.kind == "finding" and row.part in parts() and parts()[row.part].opens
+
+
+def finding_name(fact: Fact) -> str:
+    """A finding of the opened engine by what its record says, the same after an import."""
+    row = fact.moment.row
+    at = (row.part, row.details.get("position", ""), row.details.get("side", ""))
+    said = (row.on.isoformat(), f"{row.seq}", *at, row.details.get("condition", ""))
+    return ":".join(said)
+
+
+def in_pieces(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> Iterator[Reason]:
+    """That the engine stands open: one reason for all findings no signed closing has named.
+
+    lifted : keys that releases named
+    """
+    opened = [f for f in facts if f.moment.life == life and _opens(f)]
+    still = [f for f in opened if not is_within(composite("open", [finding_name(f)]), lifted)]
+    if not still:
+        return
+    first, last = still[0].moment, still[-1].moment
+    yield Reason(
+        key=composite("open", [finding_name(f) for f in still]),
+        source="log",
+        level=int(Level.STOP),
+        channel="wear",
+        on=first.row.on,
+        dial=last.row.dial,
+        finding=Finding(
+            code="in_pieces",
+            channel="wear",
+            level=int(Level.STOP),
+            origin="common practice",
+            numbers=payloads.InPieces(
+                on=first.row.on.isoformat(),
+                parts=len(still),
+                bad=sum(f.level > 0 for f in still),
+            ),
+        ),
+    )
