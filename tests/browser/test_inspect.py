@@ -150,7 +150,7 @@ def test_an_engine_is_opened_part_by_part(changing, visit, size: dict[str, int])
     findings = page.get_by_role("region", name="Findings")
     expect(findings).to_contain_text("1. Rod bearing 3, cap side: worn to copper")
     expect(
-        map_.get_by_role("button", name="rod bearing 3, act, finding 1", exact=True)
+        map_.get_by_role("button", name="rod bearing 3, stop, finding 1", exact=True)
     ).to_be_visible()
     map_.get_by_role("button", name="relief valve", exact=True).click()
     form.get_by_role("button", name="Spring short or weak").click()

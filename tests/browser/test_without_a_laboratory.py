@@ -77,13 +77,13 @@ def test_everything_in_a_filter_speaks(changing, visit) -> None:
     for _ in range(4):
         page.get_by_role("button", name=re.compile("^Copper-coloured flakes, 0.5 to 1 mm")).click()
     says = page.get_by_role("region", name="What this look says")
-    expect(says).to_contain_text("Act: Copper-coloured flakes in the filter: 40")
+    expect(says).to_contain_text("Stop: Copper-coloured flakes in the filter: 40")
     page.get_by_role("button", name="Keep the look", exact=True).click()
     expect(page.get_by_role("table", name="Counted")).to_contain_text("40")
     page.goto(f"{changing.address}/run?engine=P-04")
     page.get_by_text("Why, what to do, and the next checks").click()
     expect(page.locator(".fold")).to_contain_text("Plastic in the filter: 2")
-    expect(page.locator(".fold")).to_contain_text("a saw adds its own chips")
+    expect(page.locator(".fold")).to_contain_text("Nobody starts or bars it")
 
 
 def test_a_clean_filter_is_steady(changing, visit) -> None:

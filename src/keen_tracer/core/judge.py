@@ -149,8 +149,12 @@ def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     e, known, explain = a.e, marks(a.e), worth_explaining(a)
     prints, expected = row_bytes(e), expected_bytes(a)
     measured = ((e.level >= 0) | (a.level >= 0) | a.compared | known.by_rule) @ _CHANNEL_COLUMNS
-    measured |= _steady_by_facts(e.contexts)
-    measured[[p.looked for p in e.contexts], rank(CHANNELS, "debris")] = True
+    by_figures = measured.copy()
+    # What was looked into at the engine makes no verdict of a bottle whose figures are out.
+    told = np.asarray((e.fleet.censor >= 0).any(axis=1))
+    measured |= _steady_by_facts(e.contexts) & told[:, None]
+    looked = np.array([p.looked for p in e.contexts], dtype=np.bool_)
+    measured[looked & told, rank(CHANNELS, "debris")] = True
     out = []
     for i in range(len(e.contexts)) if rows is None else rows:
         s = SampleFacts(a, i)
@@ -158,7 +162,14 @@ def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
         channels = channel_levels(measured[i], findings)
         out.append(
             _verdict(
-                s, i, channels, findings=findings, input_hash=input_hash(a, i, prints, expected)
+                s,
+                i,
+                channels,
+                findings=findings,
+                input_hash=input_hash(a, i, prints, expected),
+                figures=frozenset(
+                    c for c, there in zip(CHANNELS, by_figures[i].tolist(), strict=True) if there
+                ),
             )
         )
     return out

@@ -39,6 +39,7 @@ class Verdict:
 
     channels: level per channel in the order of CHANNELS, None where not measured.
     level: the worst of them, None when nothing could be judged.
+    figures: channels that the sample's own figures were judged in, whatever was seen beside it.
     """
 
     sample: str
@@ -55,6 +56,7 @@ class Verdict:
     lead: str = ""
     second: str = ""
     checks: tuple[str, ...] = ()
+    figures: frozenset[str] = frozenset()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -310,6 +310,9 @@ def _logs(
         logs[logged.engine].append(_log_row(logged, sample, r[_TAIL]))
     if any(r[6] == "look" for r in found):
         _add_looks(c, logs, engine_ids)
+    for engine, key, on, step, answer in c.execute(query("case_steps"), {"ids": engine_ids}):
+        said = LogRow(key, on, "case_step", part=step, details={"answer": answer})
+        logs[engine].append(said)
     return logs, sample_ids
 
 

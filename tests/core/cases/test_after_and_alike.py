@@ -10,15 +10,12 @@ from keen_tracer.core.cases import (
     Past,
     beginning,
     last_drained,
-    leak_steps,
-    next_step,
-    result_of,
     similar,
 )
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.planning import Drawn, followed
-from keen_tracer.core.record import build_time_line
+from keen_tracer.core.record import build_time_line, leak_answer, leak_steps, next_leak_step
 from tests.helpers import DAY as DAY_0
 from tests.helpers import Story
 
@@ -42,7 +39,7 @@ def test_every_result_names_known_modes_and_known_steps() -> None:
 @given(st.data())
 def test_however_it_is_answered_it_ends(data: st.DataObject) -> None:
     done: list[tuple[str, str]] = []
-    while step := next_step(done):
+    while step := next_leak_step(done):
         result = data.draw(st.sampled_from(leak_steps()[step].results))
         done.append((step, result.code))
         assert len(done) <= len(leak_steps())
@@ -51,12 +48,12 @@ def test_however_it_is_answered_it_ends(data: st.DataObject) -> None:
 
 def test_a_tight_cooler_clears_the_cooler_and_leads_on() -> None:
     done = [("pan_open", "holds"), ("cooler", "holds")]
-    assert result_of(*done[-1]).clears == ("oil_cooler_leak",)
-    assert next_step(done) == "head"
+    assert leak_answer(*done[-1]).clears == ("oil_cooler_leak",)
+    assert next_leak_step(done) == "head"
     with pytest.raises(UnknownName):
-        result_of("cooler", "perhaps")
+        leak_answer("cooler", "perhaps")
     with pytest.raises(UnknownName):
-        result_of("the moon", "holds")
+        leak_answer("the moon", "holds")
 
 
 # After a repair

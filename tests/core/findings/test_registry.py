@@ -12,7 +12,14 @@ from hypothesis import strategies as st
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.findings import REGISTRY, Finding, payloads, stored
 from keen_tracer.core.laboratory import ANALYTES
-from keen_tracer.core.record import debris_types, fact_kinds, field_checks, told, troubles
+from keen_tracer.core.record import (
+    debris_types,
+    fact_kinds,
+    field_checks,
+    leak_steps,
+    told,
+    troubles,
+)
 from keen_tracer.core.terms import CHANNELS, DEBRIS_PLACES, FACT_KINDS
 from keen_tracer.core.words import SENTENCES, chip, sentence
 
@@ -26,7 +33,6 @@ TEXTS = {
     "size": ["", "0.5 to 1 mm"],
     "grown": ["", "yes"],
     "fact": ["", *fact_kinds()],
-    "trouble": list(troubles()),
     "litres": ["0.85"],
     "days": ["", "6"],
     "fill": ["34"],
@@ -51,6 +57,7 @@ LISTS = {
     "missing": ["Pb_ppm", "Sn_ppm"],
     "points": list(troubles()),
     "kinds": list(FACT_KINDS),
+    "troubles": list(troubles()),
     "said": ["a knock", "lead"],
 }
 FIGURES = st.floats(0.001, 90_000).map(lambda x: float(f"{x:.4g}"))
@@ -66,7 +73,7 @@ def _field(f: dataclasses.Field, kind: object) -> st.SearchStrategy:
     if kind == list[float]:
         return st.lists(FIGURES, min_size=2, max_size=2)
     if kind == list[str]:
-        least = 2 if f.name in ("kinds", "said") else 0
+        least = {"kinds": 2, "said": 2, "troubles": 1}.get(f.name, 0)
         return st.lists(st.sampled_from(LISTS[f.name]), min_size=least, unique=True)
     if typing.get_origin(kind) is Mapping or (kind is not str and f.name in ("litres", "elements")):
         inside = payload(payloads.Expected) if f.name == "elements" else FIGURES
@@ -84,6 +91,11 @@ def payload(kind: type[payloads.Payload]) -> st.SearchStrategy:
         known = [(c, r.code) for c, results in field_checks().items() for r in results]
         return st.sampled_from(known).map(
             lambda x: payloads.CheckedOn(on="2026-11-04", check=x[0], result=x[1])
+        )
+    if kind is payloads.SteppedOn:
+        steps = [(s.code, r.code) for s in leak_steps().values() for r in s.results]
+        return st.sampled_from(steps).map(
+            lambda x: payloads.SteppedOn(on="2026-11-04", step=x[0], answer=x[1])
         )
     if kind is payloads.AtLimit:
         return made.map(lambda x: dataclasses.replace(x, censor=x.censor % 3))

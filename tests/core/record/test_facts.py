@@ -22,6 +22,7 @@ from keen_tracer.core.record import (
     debris_types,
     fact_kinds,
     field_checks,
+    leak_steps,
     parts,
     told,
     troubles,
@@ -47,33 +48,48 @@ def _look(kind: str) -> Door:
     return lambda s: s.event(0, "look", 1200.0, look=look)
 
 
+def _step(step: str, answer: str) -> Door:
+    return lambda s: s.event(0, "case_step", 1200.0, part=step, details={"answer": answer})
+
+
 def _found(part: str, condition: str) -> Door:
     details = {"condition": condition}
     return lambda s: s.event(0, "finding", 1200.0, part=part, details=details)
 
 
-def doors() -> Iterator[tuple[str, str, Door]]:
-    """(fact, door, how it is told) of every fact through every door that offers it. Flakes of
-    bearing metal have doors of their own below: there the size and the count decide."""
+def _told() -> Iterator[tuple[str, str, Door]]:
     for word, fact in told("symptom").items():
         if fact:
             yield fact, f"symptom {word}", _symptom(word)
     for colour, fact in told("smoke").items():
         yield fact, f"smoke {colour}", _symptom("smoke", smoke=colour)
+
+
+def _checked() -> Iterator[tuple[str, str, Door]]:
     for check, results in field_checks().items():
-        for r in results:
-            if r.fact:
-                yield r.fact, f"check {check} {r.code}", _check(check, r.code)
+        for r in (x for x in results if x.fact):
+            yield r.fact, f"check {check} {r.code}", _check(check, r.code)
+    for step in leak_steps().values():
+        for answer in step.results:
+            yield answer.fact, f"step {step.code} {answer.code}", _step(step.code, answer.code)
+
+
+def _seen() -> Iterator[tuple[str, str, Door]]:
     for kind, t in debris_types().items():
         if "flakes" not in kind:
             yield t.fact, f"look {kind}", _look(kind)
     for part in parts().values():
         for c in conditions()[part.scale].values():
-            yield (
-                c.fact_of(part.code).fact,
-                f"finding {part.code} {c.code}",
-                _found(part.code, c.code),
-            )
+            name = f"finding {part.code} {c.code}"
+            yield c.fact_of(part.code).fact, name, _found(part.code, c.code)
+
+
+def doors() -> Iterator[tuple[str, str, Door]]:
+    """(fact, door, how it is told) of every fact through every door that offers it. Flakes of
+    bearing metal have doors of their own below: there the size and the count decide."""
+    yield from _told()
+    yield from _checked()
+    yield from _seen()
 
 
 def shape(state: EngineState) -> dict[str, Any]:

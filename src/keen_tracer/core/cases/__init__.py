@@ -18,12 +18,9 @@ from .balance import (
 from .beginning import beginning
 from .drained import Drained, last_drained
 from .flushing import Fill, Flush, fills_needed, flush, share_left
-from .isolation import AGAINST, FOR, Result, Step, leak_steps, next_step, result_of
 from .similar import Past, similar
 
 __all__ = [
-    "AGAINST",
-    "FOR",
     "NONE",
     "SHOWN",
     "Aside",
@@ -36,9 +33,7 @@ __all__ = [
     "Past",
     "Piece",
     "Pull",
-    "Result",
     "Said",
-    "Step",
     "Unknown",
     "balance",
     "beginning",
@@ -47,9 +42,6 @@ __all__ = [
     "fills_needed",
     "flush",
     "last_drained",
-    "leak_steps",
-    "next_step",
-    "result_of",
     "share_left",
     "similar",
 ]

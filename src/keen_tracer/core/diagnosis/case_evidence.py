@@ -30,7 +30,9 @@ def causes_of_case(
     life = line.moments[-1].life if line.moments else 1
     moments = [m for m in line.moments if m.life == life]
     first = next((n for n, m in enumerate(moments) if m.row.on >= since), len(moments))
-    told = [of_log(facts_of(engine, line), moments, first - 1), bottles_in(moments[first:])]
+    # Steps of the case itself stand on its balance under the name of who did them.
+    facts = [f for f in facts_of(engine, line) if f.moment.row.kind != "case_step"]
+    told = [of_log(facts, moments, first - 1), bottles_in(moments[first:])]
     told.append(of_life(engine, line, moments))
     if assessment is not None:
         told += [

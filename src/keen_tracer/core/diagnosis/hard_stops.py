@@ -22,6 +22,7 @@ _KINDS: dict[str, type[payloads.SeenOn]] = {
     "field_check": payloads.CheckedOn,
     "look": payloads.LookedOn,
     "finding": payloads.OpenedOn,
+    "case_step": payloads.SteppedOn,
     "coolant_added": payloads.ToppedUp,
     "oil_added": payloads.ToppedUp,
 }

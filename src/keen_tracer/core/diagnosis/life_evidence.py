@@ -13,6 +13,7 @@ from ..record import (
     Moment,
     TimeLine,
     detail_number,
+    use_of,
 )
 from .thresholds import (
     LATE,
@@ -105,7 +106,7 @@ def _oil(engine: Engine, charges: Sequence[Charge], now: Moment) -> Told:
     yield "late_drain", hours > LATE * engine.nominal_drain
     if hours < LONG_ENOUGH * engine.nominal_drain:
         return
-    before = [use for x in charges if x.number < here.number for use in _use_of(x, engine)]
+    before = [use for x in charges if x.number < here.number for use in use_of(x, engine)]
     if len(before) < 2:
         return
     usual = median(before)
@@ -115,15 +116,3 @@ def _oil(engine: Engine, charges: Sequence[Charge], now: Moment) -> Told:
         yield "oil_use", True
     elif usual > 0 and used <= usual * hours:
         yield "oil_use", False
-
-
-def _use_of(charge: Charge, engine: Engine) -> list[float]:
-    """Litres a meter unit of a charge that was long enough; nothing where it was not."""
-    if charge.start is None or charge.end is None:
-        return []
-    ran = charge.end - charge.start
-    return [_litres(charge) / ran] if ran >= LONG_ENOUGH * engine.nominal_drain else []
-
-
-def _litres(charge: Charge) -> float:
-    return sum(q for _, q in charge.top_ups) + charge.untimed_top_up_l

@@ -166,6 +166,14 @@ class OpenedOn(SeenOn):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class SteppedOn(SeenOn):
+    """A step of a leak isolation with its answer."""
+
+    step: str = ""
+    answer: str = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class ToppedUp(SeenOn):
     """Coolant or oil topped up: litres, in how many days, or into a fill of how many."""
 
@@ -176,10 +184,10 @@ class ToppedUp(SeenOn):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Agreement(Payload):
-    """Facts and figures of different kinds that point to one trouble: the kinds of
+    """Facts and figures of different kinds that point to the same troubles: the kinds of
     `terms.FACT_KINDS`, and what each says in a few words."""
 
-    trouble: str = ""
+    troubles: list[str] = field(default_factory=list)
     kinds: list[str] = field(default_factory=list)
     said: list[str] = field(default_factory=list)
 

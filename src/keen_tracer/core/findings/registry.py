@@ -81,6 +81,7 @@ REGISTRY: Mapping[str, Kind] = {
             "wet_cylinder",
             "lamp_in_corners",
         ),
+        *_kinds(p.SteppedOn, ANY, "case_step"),
         *_kinds(p.ToppedUp, ANY, "coolant_added", "oil_added"),
         *_kinds(p.Agreement, frozenset({ACT, STOP}), "agreement"),
         *_kinds(p.InPieces, frozenset({STOP}), "in_pieces"),

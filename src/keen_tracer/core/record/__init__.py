@@ -20,6 +20,15 @@ from .fact_kinds import FactKind, Trouble, Word, fact_kinds, trouble_of_mode, tr
 from .facts import LOOK_ANSWERS, WORK, Fact, facts_of, limits_now
 from .field_checks import check_result, checked, field_checks
 from .handling import TURNS, barred_by, barred_now
+from .isolation import (
+    SPEAKS_AGAINST,
+    SPEAKS_FOR,
+    LeakAnswer,
+    LeakStep,
+    leak_answer,
+    leak_steps,
+    next_leak_step,
+)
 from .meanings import fact_told, told
 from .model import (
     DEFAULT_CARRY_OVER,
@@ -34,6 +43,7 @@ from .model import (
     nominal_drain,
     oil_words,
 )
+from .oil_use import use_of
 from .opened import (
     Condition,
     Layout,
@@ -62,6 +72,8 @@ __all__ = [
     "FOUND_WATCH",
     "LONG_ENOUGH",
     "LOOK_ANSWERS",
+    "SPEAKS_AGAINST",
+    "SPEAKS_FOR",
     "TURNS",
     "WORK",
     "Charge",
@@ -78,6 +90,8 @@ __all__ = [
     "Floats",
     "History",
     "Layout",
+    "LeakAnswer",
+    "LeakStep",
     "LogRow",
     "Moment",
     "Part",
@@ -111,9 +125,12 @@ __all__ = [
     "facts_of",
     "field_checks",
     "layout_of",
+    "leak_answer",
+    "leak_steps",
     "limits_now",
     "look_places",
     "many",
+    "next_leak_step",
     "nominal_drain",
     "oil_words",
     "on_the_whole",
@@ -128,5 +145,6 @@ __all__ = [
     "told",
     "trouble_of_mode",
     "troubles",
+    "use_of",
     "word",
 ]

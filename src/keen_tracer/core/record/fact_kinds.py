@@ -40,6 +40,7 @@ class Trouble:
 
     highest : the level that agreement may come to · figures_second : whether a laboratory's figure
         at Watch is a second to something at Act that was seen, heard or measured
+    not_alone : pieces that all point to this other trouble too do not agree on this one
     modes, analytes, patterns : what belongs to it
     """
 
@@ -47,6 +48,7 @@ class Trouble:
     words: str
     highest: int
     figures_second: bool
+    not_alone: str
     modes: frozenset[str]
     analytes: frozenset[str]
     patterns: frozenset[str]
@@ -89,6 +91,7 @@ def troubles() -> dict[str, Trouble]:
             words=r["words"],
             highest=int(r["highest"]),
             figures_second=r["figures_second"] == "yes",
+            not_alone=r["not_alone"],
             modes=_listed(r["modes"]),
             analytes=_listed(r["analytes"]),
             patterns=_listed(r["patterns"]),

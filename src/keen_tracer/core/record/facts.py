@@ -17,10 +17,12 @@ from .event_details import detail_number
 from .fact_kinds import Word, fact_kinds, word
 from .ladders import COOLANT_DAYS, COOLANT_L, OIL_SHARE, level_of, rated_rpm
 from .model import Engine, LogRow
+from .oil_use import use_of
 from .opened import parts
 from .seen_and_heard import (
     evidence_of_row,
     hot_pressures,
+    of_case_step,
     of_check,
     of_finding,
     of_look,
@@ -34,6 +36,7 @@ _TOLD = ("symptom", "failure", "overheating")
 _FILLED = (*WORK, "coolant_change")
 # Days after work on the cooling system in which a top-up only fills what was drained; our choice.
 BLEEDS_DAYS = 3
+HABIT_CHARGES = 2  # charges from which an engine has a habit of using oil; our choice
 FORGOTTEN = timedelta(days=60)  # since the last top-up, after which it is no news; our choice
 # The check that a look at a place answers.
 LOOK_ANSWERS = {
@@ -95,6 +98,8 @@ class _Past:
             found = of_check(row, self.limits())
         elif row.kind == "finding":
             found = of_finding(row)
+        elif row.kind == "case_step":
+            found = of_case_step(row)
         elif row.kind in _TOLD:
             found = of_symptom(row, self.limits())
         elif row.kind == "coolant_top_up":
@@ -143,7 +148,8 @@ class _Past:
         return [word("coolant_added", level=level, numbers=said)]
 
     def _oil(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
-        """Oil topped up since the change, as a share of the fill."""
+        """Oil topped up since the change, as a share of the fill, above what this engine always
+        used. One whose habit nobody knows yet is Watch at most: many burn oil all their life."""
         charge = charges[m.charge]
         fill = charge.litres_in or self.engine.oil_total_l or self.engine.sump_l
         if not fill:
@@ -151,7 +157,12 @@ class _Past:
         upto = m.total
         timed = sum(q for at, q in charge.top_ups if upto is None or at <= upto)
         total = timed + charge.untimed_top_up_l
-        level = level_of(round(total / fill, 9), *OIL_SHARE)
+        earlier = [x for x in charges[: m.charge] if x.life == m.life]
+        before = [use for x in earlier for use in use_of(x, self.engine)]
+        known = len(before) >= HABIT_CHARGES and charge.start is not None and upto is not None
+        ran = (upto or 0.0) - (charge.start or 0.0)
+        more = total - (median(before) * ran if known else 0.0)
+        level = min(level_of(round(more / fill, 9), *OIL_SHARE), ACT if known else WATCH)
         if not level:
             return []
         said = {"litres": f"{total:.3g}", "fill": f"{fill:.3g}"}
@@ -172,12 +183,12 @@ def _question(row: LogRow, words: Sequence[Word]) -> tuple[str, str] | None:
     if row.kind == "finding":
         where = (row.part, row.details.get("position", ""), row.details.get("side", ""))
         return "finding", " ".join(where)
-    if row.kind == "field_check":
-        return "check", row.part
+    if row.kind in ("field_check", "case_step"):
+        return row.kind, row.part
     ends = fact_kinds()[words[0].fact].ends
     if ends == "open_filter":
         return "look", "filter"
-    return ("check", ends) if ends else None
+    return ("field_check", ends) if ends else None
 
 
 def _answers(row: LogRow) -> str:

@@ -15,6 +15,7 @@ from .debris import DebrisLook, Said, debris_evidence, debris_types, flakes_told
 from .event_details import detail_number
 from .fact_kinds import Word, fact_kinds, word
 from .field_checks import Result, on_record
+from .isolation import leak_answer
 from .ladders import COOLANT_L, OVER_FULL_ACT_MM, level_of
 from .meanings import fact_told, told
 from .measured import Measured
@@ -125,6 +126,15 @@ def _how_much(look: DebrisLook, kind: str) -> str:
     return " and ".join(x for x in said if x)
 
 
+def of_case_step(row: LogRow) -> list[Word]:
+    """What a step of a leak isolation found; one of another version says nothing."""
+    with suppress(CoreError):
+        said = leak_answer(row.part, row.details.get("answer", ""))
+        numbers = {"step": row.part, "answer": said.code}
+        return [word(said.fact, code="case_step", numbers=numbers)]
+    return []
+
+
 def of_finding(row: LogRow) -> list[Word]:
     """What a finding says; one of another version is kept on record and says nothing here."""
     with suppress(CoreError):
@@ -142,6 +152,9 @@ def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[s
         found = on_record(row.part, row.details, limits)
         if found:
             yield from _evidence_of_check(*found)
+    elif row.kind == "case_step":
+        with suppress(CoreError):
+            yield from _evidence_of_step(row)
     elif row.kind == "finding":
         with suppress(CoreError):
             yield from evidence_of_finding(row.part, row.details)
@@ -163,6 +176,16 @@ def _evidence_of_symptom(row: LogRow, limits: Limits) -> Iterator[tuple[str, boo
     size = row.details.get("largest", "")
     if row.part == "bearing_flakes" and size in ("1-3", "over 3"):
         yield "large_flakes", True
+
+
+def _evidence_of_step(row: LogRow) -> Iterator[tuple[str, bool]]:
+    """Evidence a step of a leak isolation found, and the one way in that is left."""
+    said = leak_answer(row.part, row.details.get("answer", ""))
+    if evidence := fact_kinds()[said.fact].evidence:
+        yield evidence, True
+    head = FOUND if len(said.points) == 1 else FOUND_WATCH
+    for mode in said.points:
+        yield head + mode, True
 
 
 def _found(row: LogRow) -> Iterator[tuple[str, bool]]:

@@ -11,7 +11,15 @@ from dataclasses import dataclass
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_COLUMN
-from ..record import Trouble, check_kinds, check_result, debris_types, fact_kinds, troubles
+from ..record import (
+    Trouble,
+    check_kinds,
+    check_result,
+    debris_types,
+    fact_kinds,
+    leak_answer,
+    troubles,
+)
 from ..verdict import Level, Reason
 from .composite import composite
 
@@ -56,7 +64,10 @@ def _said(f: Finding, fact: str) -> str:
     if isinstance(f.numbers, payloads.CheckedOn):
         one = check_result(f.numbers.check, f.numbers.result)
         name = check_kinds()[one.check].words
-        return f"{name[:1].lower()}{name[1:]}: {one.words}"
+        what = f.numbers.figures or one.words
+        return f"{name[:1].lower()}{name[1:]}: {what}"
+    if isinstance(f.numbers, payloads.SteppedOn):
+        return leak_answer(f.numbers.step, f.numbers.answer).words
     if isinstance(f.numbers, payloads.OpenedOn):
         return f"{f.numbers.where}: {f.numbers.condition}"
     if fact:
@@ -131,27 +142,50 @@ def _with_a_second(trouble: Trouble, kinds: dict[str, int]) -> bool:
     return False
 
 
+@dataclass(frozen=True, slots=True)
+class _Agreed:
+    """What points to one trouble or more, and the level it comes to."""
+
+    troubles: tuple[Trouble, ...]
+    voices: tuple[_Voice, ...]
+    level: int
+
+    @property
+    def keys(self) -> frozenset[str]:
+        return frozenset(v.reason.key for v in self.voices)
+
+
 def agreements(reasons: Sequence[Reason]) -> Iterator[Reason]:
-    """What open reasons of different kinds come to together, trouble by trouble, where that is more
-    than the worst of them says alone."""
+    """What open reasons of different kinds come to together where that is more than the worst of
+    them says alone; the same pieces are said once, whatever they point to."""
     voices = _voices(reasons)
+    found: dict[frozenset[str], _Agreed] = {}
     for trouble in troubles().values():
-        mine = [v for v in voices if trouble.code in v.points]
+        mine = tuple(v for v in voices if trouble.code in v.points)
+        if trouble.not_alone and all(trouble.not_alone in v.points for v in mine):
+            continue
         kinds: dict[str, int] = defaultdict(int)
         for v in mine:
             kinds[v.kind] = max(kinds[v.kind], v.reason.level)
         level = agreed_level(trouble, kinds)
-        if level > max(kinds.values(), default=0):
-            yield _together(trouble, mine, level)
+        if level <= max(kinds.values(), default=0):
+            continue
+        one = _Agreed((trouble,), mine, level)
+        held = found.get(one.keys)
+        named = (*held.troubles, trouble) if held else (trouble,)
+        found[one.keys] = _Agreed(named, mine, max(level, held.level if held else 0))
+    for one in found.values():
+        if not any(one.keys < x.keys and one.level <= x.level for x in found.values()):
+            yield _together(one)
 
 
-def _together(trouble: Trouble, mine: Sequence[_Voice], level: int) -> Reason:
+def _together(agreed: _Agreed) -> Reason:
+    mine, level = agreed.voices, agreed.level
     worst = max(mine, key=lambda v: (v.reason.level, v.reason.on, v.reason.key))
     newest = max((v.reason for v in mine), key=lambda r: (r.on, r.key))
-    kinds = list(dict.fromkeys(v.kind for v in sorted(mine, key=lambda v: -v.reason.level)))
-    said = list(dict.fromkeys(v.said for v in sorted(mine, key=lambda v: -v.reason.level)))
+    ordered = sorted(mine, key=lambda v: -v.reason.level)
     return Reason(
-        key=composite(f"agreement:{trouble.code}", [v.reason.key for v in mine]),
+        key=composite("agreement", agreed.keys),
         source="agreement",
         level=level,
         channel=worst.reason.channel,
@@ -162,6 +196,10 @@ def _together(trouble: Trouble, mine: Sequence[_Voice], level: int) -> Reason:
             channel=worst.reason.channel,
             level=level,
             origin="kinds of evidence that agree, our choice of groups",
-            numbers=payloads.Agreement(trouble=trouble.code, kinds=kinds, said=said),
+            numbers=payloads.Agreement(
+                troubles=[x.code for x in agreed.troubles],
+                kinds=list(dict.fromkeys(v.kind for v in ordered)),
+                said=list(dict.fromkeys(v.said for v in ordered)),
+            ),
         ),
     )

@@ -124,8 +124,7 @@ def _speaking(
 def _speaks(v: Verdict, channel: int) -> bool:
     """Whether the sample itself says something of a channel, not only the log beside it."""
     name = list(CHANNELS)[channel]
-    logged = [f for f in v.findings if f.channel == name and getattr(f.numbers, "logged", False)]
-    return not logged or any(f.channel == name for f in _own(v))
+    return name in v.figures or any(f.channel == name for f in _own(v))
 
 
 def _of_samples(

@@ -2,7 +2,7 @@
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_COLUMN
-from ..record import check_kinds, check_result, debris_types, troubles
+from ..record import check_kinds, check_result, debris_types, leak_answer, leak_steps, troubles
 from ..terms import DEBRIS_PLACES, FACT_KINDS, LEVELS
 from .figures import day, figure, listed
 from .spoken import always, says
@@ -96,6 +96,13 @@ def _opened(_: Finding, n: payloads.OpenedOn) -> str:
     return f"{n.where[:1].upper()}{n.where[1:]}: {n.condition} ({day(n.on)}).{_said(n.note)}"
 
 
+@says(payloads.SteppedOn, "case_step")
+def _stepped(_: Finding, n: payloads.SteppedOn) -> str:
+    """A step of a leak isolation and what it found."""
+    step = leak_steps()[n.step]
+    return f"{step.words}: {leak_answer(n.step, n.answer).words} ({day(n.on)})."
+
+
 @says(payloads.ToppedUp, "coolant_added")
 def _coolant_added(_: Finding, n: payloads.ToppedUp) -> str:
     days = int(n.days or 0)
@@ -113,13 +120,17 @@ def _oil_added(_: Finding, n: payloads.ToppedUp) -> str:
 
 @says(payloads.Agreement, "agreement")
 def _agreement(_: Finding, n: payloads.Agreement) -> str:
-    """Which kinds of evidence point to one trouble, and what each says."""
-    kinds = listed([FACT_KINDS[k] for k in n.kinds])
-    what = troubles()[n.trouble].words
-    return f"{_NUMBER[len(n.kinds)]} kinds of evidence ({kinds}) point to {what}: {listed(n.said)}."
+    """What was found by different kinds of evidence, and what all of it points to."""
+    what = " or ".join(troubles()[x].words for x in n.troubles)
+    said = listed(n.said)
+    kinds = " and ".join(FACT_KINDS[k] for k in n.kinds)
+    return (
+        f"{said[:1].upper()}{said[1:]}: {_NUMBER[len(n.kinds)]} kinds of evidence ({kinds}) point "
+        f"to {what}."
+    )
 
 
-_NUMBER = {2: "Two", 3: "Three", 4: "Four"}
+_NUMBER = {2: "two", 3: "three", 4: "four"}
 
 
 @says(payloads.InPieces, "in_pieces")

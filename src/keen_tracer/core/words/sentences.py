@@ -108,6 +108,18 @@ def would_change(level: int | None, findings: Sequence[Finding]) -> str:
     )
 
 
+def about(f: Finding) -> str:
+    """What a finding is about, in a word or two: what it points to, else its channel."""
+    points = f.numbers.points if isinstance(f.numbers, payloads.SeenOn) else []
+    if isinstance(f.numbers, payloads.Agreement):
+        points = f.numbers.troubles
+    if points:
+        return troubles()[points[0]].words
+    if f.code == "in_pieces":
+        return "the engine stands open"
+    return CHANNELS[f.channel].lower()
+
+
 def chip(f: Finding) -> str:
     """A finding in three or four words, for the evidence chips."""
     name = BY_COLUMN[f.analyte].symbol if f.analyte else CHANNELS[f.channel]
@@ -119,8 +131,8 @@ def chip(f: Finding) -> str:
             return _PATTERN_CHIPS.get(pattern, f"{pattern.replace('_', ' ')} {what}")
         case payloads.AboveExpected(value=value, expected=usual) if (value or 0) < (usual or 0):
             return f"{name} below expected"
-        case payloads.Agreement(trouble=trouble_code):
-            return f"evidence agrees: {troubles()[trouble_code].words}"
+        case payloads.Agreement(troubles=codes):
+            return f"evidence agrees: {' or '.join(troubles()[x].words for x in codes)}"
         case payloads.CheckedOn(check=check, result=result):
             return f"{check_kinds()[check].words}: {check_result(check, result).words}"
     if f.code in _CHIPS:

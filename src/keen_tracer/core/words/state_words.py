@@ -1,6 +1,8 @@
 """Two lines for whoever stands at the engine: what, and what to do by when; everything else is for
 the analyst."""
 
+from collections import Counter
+from collections.abc import Sequence
 from datetime import date
 
 from ..record import check_kinds
@@ -8,7 +10,7 @@ from ..terms import CHANNELS, MAY_RUN
 from ..verdict import EngineState, Reason
 from .action_words import action_kinds
 from .figures import THIN_GAP, day, listed, small
-from .sentences import sentence
+from .sentences import about, sentence
 
 NOTHING = "Nothing is raised."
 CANNOT = "The program cannot judge it now:"
@@ -86,7 +88,7 @@ def _quoted(who: str, text: str) -> str:
 def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
     reasons, decision = state.reasons, state.decision
     why = reason_words(reasons[0]) if reasons else ""
-    more = f" And {len(reasons) - 1} more." if len(reasons) > 1 else ""
+    more = _also(reasons[1:])
     head = MAY_RUN[may_run]
     if may_run == "not_judged":
         before = f" Raised before: {why}{more}" if why else ""
@@ -107,6 +109,17 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
     if may_run == "unknown":
         return why or "Nothing was looked at or measured yet."
     return f"{head}. {why or _quiet(state)}{more}"
+
+
+def _also(reasons: Sequence[Reason]) -> str:
+    """What else is raised, by the part it points to, how many of each.
+
+    >>> _also([])
+    ''
+    """
+    parts = Counter(about(r.finding) for r in reasons)
+    named = [f"{name} ({n})" if n > 1 else name for name, n in parts.items()]
+    return f" Also raised: {listed(named)}." if named else ""
 
 
 def _quiet(state: EngineState) -> str:

@@ -109,3 +109,10 @@ from picture_line n join photo p on p.id = n.photo_id join log_now l on l.id = p
 where l.engine_id = any(%(ids)s) and n.kind <> 'withdraw'
     and not exists (select 1 from picture_line w where w.withdraws = n.id)
 order by n.drawn_at, n.id;
+
+-- name: case_steps
+-- Steps of leak isolations that nobody took back: what they found is a fact of the engine.
+select k.engine_id, n.id::text, n.on_date, n.said, n.words from case_entry n join engine_case k on k.id = n.case_id
+where k.engine_id = any(%(ids)s) and n.kind = 'step'
+    and not exists (select 1 from case_entry w where w.withdraws = n.id)
+order by n.seq;

@@ -93,6 +93,8 @@ def _entry(task: Task, r: Row, c: Cells, engine: int) -> None:
         task.problem(r.number, "follows", "another closing or opening stands", fix)
         return
     put_entry(task.c, c["case"], e, c["by"], c["at"], c.get("outcome"))
+    if e.kind in ("step", "withdraw"):
+        task.touched.add(engine)
     task.file.added += 1
 
 

@@ -7,8 +7,6 @@ from typing import Final
 from uuid import UUID
 
 from ...core.cases import (
-    AGAINST,
-    FOR,
     SHOWN,
     Aside,
     Explanation,
@@ -21,9 +19,6 @@ from ...core.cases import (
     balance,
     flush,
     last_drained,
-    leak_steps,
-    next_step,
-    result_of,
     similar,
 )
 from ...core.causes import Check, evidence_words
@@ -31,7 +26,17 @@ from ...core.diagnosis import done_in, work_before
 from ...core.errors import CoreError
 from ...core.inspection import work_proposed
 from ...core.planning import Drawn, followed
-from ...core.record import WORK, LogRow, TimeLine, facts_of
+from ...core.record import (
+    SPEAKS_AGAINST,
+    SPEAKS_FOR,
+    WORK,
+    LogRow,
+    TimeLine,
+    facts_of,
+    leak_answer,
+    leak_steps,
+    next_leak_step,
+)
 from ...core.terms import CASE_ENDS, CASE_FROM
 from ...core.words import event_words
 from ...storage.db import Connection
@@ -157,10 +162,10 @@ def _said(live: list[Row]) -> list[Said]:
         if e["kind"] == "evidence":
             out.append(Said(key, e["hypothesis"], e["words"], e["weight"], by))
         if e["kind"] == "step":
-            result = result_of(e["said"], e["words"])
+            result = leak_answer(e["said"], e["words"])
             words = f"{leak_steps()[e['said']].words}: {result.words}"
-            out += [Said(key, mode, words, AGAINST, by) for mode in result.clears]
-            out += [Said(key, mode, words, FOR, by) for mode in result.points]
+            out += [Said(key, mode, words, SPEAKS_AGAINST, by) for mode in result.clears]
+            out += [Said(key, mode, words, SPEAKS_FOR, by) for mode in result.points]
     return out
 
 
@@ -286,10 +291,10 @@ def _flush(live: list[Row]) -> FlushOut | None:
 def _isolation(live: list[Row]) -> IsolationOut:
     """How far the leak isolation came, and the step that follows."""
     done = [(e["said"], e["words"]) for e in live if e["kind"] == "step"]
-    step = leak_steps().get(next_step(done))
+    step = leak_steps().get(next_leak_step(done))
     return {
         "done": [
-            {"words": leak_steps()[s].words, "answer": result_of(s, a).words} for s, a in done
+            {"words": leak_steps()[s].words, "answer": leak_answer(s, a).words} for s, a in done
         ],
         "step": None
         if step is None

@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from datetime import date
 from uuid import UUID
 
-from ...core.cases import leak_steps, result_of
 from ...core.causes import failure_modes
+from ...core.record import leak_answer, leak_steps
 from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES, WORK_KINDS, WORK_STATES
 from ...storage.db import Connection
 from ...storage.records import Row, rows
@@ -99,7 +99,7 @@ def _entry_words(e: Row) -> str:
     """An entry in one line."""
     kind = e["kind"]
     if kind == "step":
-        return f"{leak_steps()[e['said']].words}: {result_of(e['said'], e['words']).words}"
+        return f"{leak_steps()[e['said']].words}: {leak_answer(e['said'], e['words']).words}"
     if kind == "fill" and e["said"] == START:
         return f"flush begun at {e['measured']:g}, target {e['target']:g}"
     if kind == "fill":

@@ -34,8 +34,17 @@ def ranked(c: Connection, engine: int, since: date) -> Known:
 
 
 def levels_in_order(c: Connection, engine: int) -> list[tuple[date, int | None]]:
-    """(day, level of its verdict) of an engine's samples in the order of its time line."""
-    levels = {v["sample"]: v["level"] for v in rows(c, "verdicts_of_engine", engine=engine)}
+    """(day, level of its verdict) of an engine's samples in the order of its time line; None while
+    its figures are out, whatever was seen beside it."""
     loaded, a = assessed(c, engine)
+    figured = (
+        {p.sample.code for p in a.e.contexts if (a.e.fleet.censor[p.row] >= 0).any()}
+        if a
+        else set()
+    )
+    levels = {
+        v["sample"]: v["level"] if v["sample"] in figured else None
+        for v in rows(c, "verdicts_of_engine", engine=engine)
+    }
     line = a.e.contexts[0].time_line if a else build_time_line(loaded.fleet.histories[0])
     return [(m.row.on, levels.get(s.code)) for m, s in line.samples()]

@@ -6,9 +6,10 @@ from datetime import date, datetime
 from uuid import UUID
 
 from ... import clock
-from ...core.cases import Own, beginning, check_said, check_weight, result_of
+from ...core.cases import Own, beginning, check_said, check_weight
 from ...core.causes import failure_modes
 from ...core.errors import CoreError, NotPossible, UnknownName
+from ...core.record import leak_answer
 from ...core.terms import CASE_ENDS, CASE_FROM, END_CONFIRMS
 from ...core.verdict import Level
 from ...storage.bulk import insert
@@ -17,6 +18,7 @@ from ...storage.errors import Conflict
 from ...storage.records import Row, row, rows
 from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
+from ..judging.judging import judge_one
 from ..pages.standing import state_in
 from .case_evidence import levels_in_order, ranked
 from .log_rows import check_day, engine_id
@@ -141,7 +143,7 @@ def _check(e: Entry, entries: list[Row]) -> None:
     if e.kind == "evidence":
         check_weight(e.weight)
     if e.kind == "step":
-        result_of(e.said, e.words)
+        leak_answer(e.said, e.words)
     needs_words = ("hypothesis", "evidence", "set_aside", "way_out", "note", "rename", "reopen")
     if e.kind in needs_words and not e.words.strip():
         raise NotPossible("say it in a few words")
@@ -195,6 +197,9 @@ def add_entry(c: Connection, case: UUID, e: Entry, who: str, at: datetime | None
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
     put_entry(c, case, e, who, at)
+    if e.kind in ("step", "withdraw"):
+        # What a step found is a fact of the engine, and so is that it was taken back.
+        judge_one(c, found["engine_id"])
 
 
 def check_entry(case: Row, e: Entry, entries: list[Row]) -> None:

@@ -8,30 +8,31 @@ from .. import tables
 from ..errors import UnknownName
 from ..terms import WEIGHS
 
-FOR, AGAINST = max(WEIGHS), min(WEIGHS)
+SPEAKS_FOR, SPEAKS_AGAINST = max(WEIGHS), min(WEIGHS)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Result:
-    """What a test can answer. `clears`, `points`: failure modes it speaks against and for; `next`
-    is the step that follows, "" where it ends."""
+class LeakAnswer:
+    """What a test can answer. `clears`, `points`: failure modes it speaks against and for; `fact`:
+    which it is; `next` is the step that follows, "" where it ends."""
 
     code: str
     words: str
     clears: tuple[str, ...]
     points: tuple[str, ...]
+    fact: str
     next: str
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Step:
+class LeakStep:
     """One test with its way and its caution."""
 
     code: str
     words: str
     how: str
     caution: str
-    results: tuple[Result, ...]
+    results: tuple[LeakAnswer, ...]
 
 
 def _listed(cell: str) -> tuple[str, ...]:
@@ -39,19 +40,20 @@ def _listed(cell: str) -> tuple[str, ...]:
 
 
 @cache
-def leak_steps() -> dict[str, Step]:
+def leak_steps() -> dict[str, LeakStep]:
     """Every step in its order. Source: `tables/leak_isolation.csv`."""
-    out: dict[str, Step] = {}
+    out: dict[str, LeakStep] = {}
     for r in tables.read("leak_isolation"):
-        result = Result(
+        result = LeakAnswer(
             code=r["answer"],
             words=r["answer_words"],
             clears=_listed(r["clears"]),
             points=_listed(r["points"]),
+            fact=r["fact"],
             next=r["next"],
         )
         old = out.get(r["step"])
-        out[r["step"]] = Step(
+        out[r["step"]] = LeakStep(
             code=r["step"],
             words=old.words if old else r["words"],
             how=old.how if old else r["how"],
@@ -61,10 +63,10 @@ def leak_steps() -> dict[str, Step]:
     return out
 
 
-def result_of(step: str, answer: str) -> Result:
+def leak_answer(step: str, answer: str) -> LeakAnswer:
     """What a test answered. Raises UnknownName.
 
-    >>> result_of("cooler", "holds").clears
+    >>> leak_answer("cooler", "holds").clears
     ('oil_cooler_leak',)
     """
     found = leak_steps().get(step)
@@ -76,9 +78,9 @@ def result_of(step: str, answer: str) -> Result:
     raise UnknownName(f"answer to {step}", answer, [r.code for r in found.results])
 
 
-def next_step(answers: Iterable[tuple[str, str]]) -> str:
+def next_leak_step(answers: Iterable[tuple[str, str]]) -> str:
     """The step to do next after (step, answer) in the order done; "" where there is none left that
     was not done."""
     done = list(answers)
-    asked = next(iter(leak_steps())) if not done else result_of(*done[-1]).next
+    asked = next(iter(leak_steps())) if not done else leak_answer(*done[-1]).next
     return "" if asked in {s for s, _ in done} else asked
