@@ -1,6 +1,7 @@
 """What an engine asks for: nothing falls silent, a hold is no work, a done task does not come
 back."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 
 import pytest
@@ -21,6 +22,7 @@ from keen_tracer.core.planning import (
 from keen_tracer.core.planning.moving import USUAL_HOURS
 from keen_tracer.core.record import build_time_line
 from keen_tracer.core.terms import TASK_KINDS
+from keen_tracer.core.verdict import RunDecision
 from tests.helpers import DAY, Story, stated
 
 days = st.dates(date(2026, 1, 1), date(2027, 12, 31))
@@ -116,13 +118,26 @@ def test_a_parked_engine_is_asked_for_nothing_that_running_brings() -> None:
     assert not {"sample", "drain", "follow"} & set(found)
 
 
+def test_a_release_is_followed_as_work_is() -> None:
+    """Also of a case nobody explained: the filter and a sample soon, and again (VERDICT 8.12)."""
+    s = steady()
+    on = DAY + timedelta(days=21)
+    signed = RunDecision(
+        state="release", by="R", on=on, lifts=frozenset({"k"}), found="nothing", done="flushed"
+    )
+    line = build_time_line(s.fleet().histories[0])
+    state = replace(stated(s), decision=signed)
+    found = tasks_of(s.engine, line, state, [], [], on + timedelta(days=1))
+    assert kinds(found)["follow"].code == "10 h"
+
+
 def test_a_repair_is_followed_at_ten_and_fifty_hours() -> None:
     s = steady().event(22, "repair", 1130.0, part="injector")
-    assert kinds(asked(s, 23))["follow"].code == "10"
+    assert kinds(asked(s, 23))["follow"].code == "10 h"
     s.event(25, "meter_reading", 1136.0)
     s.sample(26, 1141.0, {"Fe": 12})
     follow = kinds(asked(s, 27))["follow"]
-    assert (follow.code, follow.at_dial) == ("50", pytest.approx(1180))
+    assert (follow.code, follow.at_dial) == ("50 h", pytest.approx(1180))
     s.event(30, "meter_reading", 1170.0)
     s.sample(34, 1181.0, {"Fe": 12})
     assert "follow" not in kinds(asked(s, 35))

@@ -394,6 +394,27 @@ def test_a_restriction_needs_an_end_and_is_over_at_it(judged: str, tmp_path: Pat
     assert found["groups"][0]["key"] == "do_not_run"
 
 
+def test_a_permission_of_a_raised_engine_ends_with_the_next_look(judged: str) -> None:
+    """Never years ahead; where only a meter is given, the day is added (VERDICT 8.11)."""
+    lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
+    careful = {"state": "restrict", "reason": "careful", "lifts": lifts}
+    long = Wanted(**careful, until_on=TODAY + timedelta(days=400))
+    with single(judged) as c, pytest.raises(CannotDecide, match="at the latest"):
+        decide_run(c, "E-1", long, Actor("R", "releaser"))
+    with single(judged) as c:
+        decide_run(c, "E-1", Wanted(**careful, until=9000.0), Actor("R", "releaser"))
+    ends = stands(judged)["state"]["run"]["until_on"]
+    assert ends == TODAY + timedelta(days=30)
+
+
+def test_a_release_says_what_was_found_in_words_that_mean_something(judged: str) -> None:
+    lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
+    for found, done in ((".", "gasket renewed"), ("gasket burnt", "ok"), ("123", "456")):
+        want = Wanted(state="release", reason="r", lifts=lifts, found=found, done=done)
+        with single(judged) as c, pytest.raises(BadDecision, match="name the part"):
+            decide_run(c, "E-1", want, Actor("R", "releaser"))
+
+
 def test_a_permission_runs_out_by_the_day_without_being_judged_again(
     judged: str, monkeypatch: pytest.MonkeyPatch
 ) -> None:

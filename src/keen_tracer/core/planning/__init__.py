@@ -1,6 +1,6 @@
 """What comes next: when a sample is due, where a line leads, when to drain, what to take along."""
 
-from .following import Drawn, Followed, followed
+from .following import Drawn, Followed, early, followed
 from .meter_forecast import in_storage, usage
 from .moving import check_move, hours_on, placed
 from .oil_balance import ChargeBalance, above_full_l, came_in, oil_balance
@@ -34,6 +34,7 @@ __all__ = [
     "check_tightened",
     "checklist",
     "dues",
+    "early",
     "followed",
     "hours_on",
     "in_storage",

@@ -12,7 +12,7 @@ from datetime import date, timedelta
 from ..record import WORK, Engine, TimeLine, check_kinds
 from ..terms import TASK_KINDS
 from ..verdict import Action, EngineState, Level
-from .following import Drawn, followed
+from .following import Drawn, early, followed
 from .meter_forecast import Usage, in_storage, usage
 from .oil_life import OilLife
 from .sampling_plan import TAKEN, Due
@@ -178,33 +178,45 @@ def _decide(state: EngineState, today: date) -> Iterator[Task]:
         )
 
 
-def _follow(line: TimeLine, use: Usage | None, today: date) -> Task | None:
-    """The next early sample after a repair that is still followed."""
-    worked = [
-        (n, m)
-        for n, m in enumerate(line.moments)
+def _begun(line: TimeLine, state: EngineState, today: date) -> tuple[date, float] | None:
+    """(day, meter) of the last work, or of the release of a Stop, that is still followed."""
+    begun = [
+        (m.row.on, m.total)
+        for m in line.moments
         if m.row.kind in WORK and m.total is not None and m.row.on >= today - FOLLOWED
     ]
-    if not worked or use is None:
+    d = state.decision
+    if d is not None and d.state == "release" and d.lifts and d.on >= today - FOLLOWED:
+        read = [m.total for m in line.moments if m.total is not None and m.row.on <= d.on]
+        begun += [(d.on, read[-1])] if read else []
+    return max(begun, default=None)
+
+
+def _follow(
+    engine: Engine, line: TimeLine, state: EngineState, use: Usage | None, today: date
+) -> Task | None:
+    """The next early sample and look after work or a release that is still followed."""
+    begun = _begun(line, state, today)
+    if begun is None or use is None:
         return None
-    at, work = worked[-1]
+    on, meter = begun
     drawn = [
-        Drawn(m.row.sample.code, m.row.on, (m.total or 0) - (work.total or 0), None)
-        for m in line.moments[at + 1 :]
-        if m.row.sample is not None and m.total is not None
+        Drawn(m.row.sample.code, m.row.on, m.total - meter, None)
+        for m in line.moments
+        if m.row.sample is not None and m.total is not None and m.total > meter
     ]
-    next_at = followed(drawn).next_at
-    days = None if next_at is None else use.day_of((work.total or 0) + next_at)
+    next_at = followed(drawn, early(engine)).next_at
+    days = None if next_at is None else use.day_of(meter + next_at)
     if next_at is None or days is None:
         return None
     return Task(
-        key=f"follow:{work.row.on}:{next_at:g}",
+        key=f"follow:{on}:{next_at:g}",
         kind="follow",
-        code=f"{next_at:g}",
+        code=f"{next_at:g} {engine.meter_unit}",
         earliest=min(days[1], days[0]),
         on=days[0],
         latest=max(days[2], days[0]),
-        at_dial=(work.total or 0) + next_at - _dial_offset(line),
+        at_dial=meter + next_at - _dial_offset(line),
         hours=HOURS["follow"],
         level=int(Level.WATCH),
     )
@@ -259,6 +271,6 @@ def tasks_of(
         if not held and "sample_and_change" not in bottled:
             found.append(_drain(engine, line, use, life))
         if not held and not bottled:
-            found.append(_follow(line, use, today))
+            found.append(_follow(engine, line, state, use, today))
     known = {t.key: t for t in found if t is not None}
     return sorted(known.values(), key=lambda t: (t.on, -t.level, t.key))

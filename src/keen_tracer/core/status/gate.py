@@ -12,6 +12,7 @@ from ..errors import CoreError
 from ..terms import LEVELS, RUN_STATES
 
 Kind = Literal["sign_off", "run", "amendment", "withdraw"]
+FEWEST_LETTERS = 4  # in what was found and what was done, that they mean something; our choice
 # What each kind is about, and the fields it alone has; the rest stay empty.
 _ABOUT: Mapping[str, tuple[str, ...]] = {
     "sign_off": ("sample",),
@@ -89,6 +90,11 @@ def _check_run(d: Decision) -> None:
     _refuse_if(ends and not restricted, "until", "only a restriction ends by a meter or a day")
     if d.until is not None:
         check("meter", d.until)
+    for name in ("found", "done"):
+        said = getattr(d, name).strip()
+        # What was signed before, and is brought in as it stands, is not worded anew.
+        empty = d.at is None and bool(said) and sum(x.isalpha() for x in said) < FEWEST_LETTERS
+        _refuse_if(empty, name, "name the part and what it was, in words")
     holds = d.run_state == "hold"
     _refuse_if(holds and bool(d.lifts), "lifts", "a hold lifts nothing")
 

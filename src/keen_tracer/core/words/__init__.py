@@ -3,6 +3,7 @@
 from .action_words import action_kinds
 from .amounts import litres
 from .average_words import average_words
+from .check_words import helps
 from .event_words import event_words
 from .fact_words import LIMIT_FROM
 from .figures import computed, day, figure, listed, range_words, short_day, small
@@ -26,6 +27,7 @@ __all__ = [
     "due_words",
     "event_words",
     "figure",
+    "helps",
     "listed",
     "litres",
     "may_run_words",

@@ -24,7 +24,7 @@ PATTERN_WORDS = {
 _FIRST = {"dirt": "Si"}  # the element a pattern is about, told first however loud the others are
 _HOW = {
     "again": "The sample before said it too.",
-    "together": "The last samples together are far from expectation.",
+    "together": "The last samples together are far from this engine's usual.",
     "lasting": "Several of the last samples said it, if not one after the other.",
     "at_once": "Far above anything this engine's history or its peers explain; resample before "
     "anything is opened.",
@@ -73,7 +73,9 @@ def share_words(n: payloads.Expected) -> str:
     """
     own = round(100 * (n.own_share or 0))
     mine = f"{own} % its own history ({n.own_n} sample{'s' if n.own_n != 1 else ''})"
-    whose = f"its peers ({n.peers})" if n.peers else "what its class's limits suggest"
+    if not n.peers and own == 0:
+        return "compared with its class alone"
+    whose = f"its peers ({n.peers})" if n.peers else "its class"
     rest = f"{100 - own} % {whose}"
     return mine if own == 100 else rest if own == 0 else f"{mine}, {rest}"
 

@@ -20,8 +20,8 @@ class TaskWords:
 def task_words(kind: str, code: str, words: str = "") -> TaskWords:
     """A task in words. `words`: what somebody wrote of a piece of work.
 
-    >>> task_words("follow", "10").what
-    'Sample 10 after the repair'
+    >>> task_words("follow", "10 h").what
+    'Sample, and look into the filter, 10 h after the work'
     """
     if kind == "action":
         action = action_kinds()[code]
@@ -34,7 +34,7 @@ def task_words(kind: str, code: str, words: str = "") -> TaskWords:
         what = f"Sample, {PLAN_KINDS[code]}"
         return TaskWords("sample", what, bottle.tools, bottle.caution)
     if kind == "follow":
-        what = f"Sample {code} after the repair"
+        what = f"Sample, and look into the filter, {code} after the work"
         return TaskWords("sample", what, bottle.tools, bottle.caution)
     if kind == "drain":
         change = action_kinds()["sample_and_change"]

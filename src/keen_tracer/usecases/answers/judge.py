@@ -119,9 +119,9 @@ class PartOut(TypedDict):
 
 
 class NextCheck(CheckOut):
-    """A next best check; `bits` is what its answer is expected to tell of which part it is."""
+    """A next best check; `helps`: how much its answer is expected to tell of which part it is."""
 
-    bits: float
+    helps: str
 
 
 class PointedTo(TypedDict):

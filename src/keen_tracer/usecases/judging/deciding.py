@@ -2,7 +2,7 @@
 overwritten."""
 
 from dataclasses import dataclass, replace
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 from uuid import UUID, uuid4
 
 from ... import clock
@@ -12,9 +12,13 @@ from ...core.verdict import Level, Reason
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, run
+from ..days import day_of_engine
 from ..errors import CannotDecide, NotThere
 from .judging import judge_one
 from .stored_state import state_of
+
+# How long a raised engine may be permitted before somebody looks again [days]; our choice.
+PERMIT_DAYS, PERMIT_WATCH_DAYS = 30, 90
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -190,6 +194,30 @@ def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
         )
 
 
+def _bounded(c: Connection, engine: str, want: Wanted, reasons: list[Reason]) -> date | None:
+    """The last day of a permission. For a raised engine it ends with the next look at the latest,
+    never years ahead; where only a meter was given, that day is added."""
+    worst = max((r.level for r in reasons), default=0)
+    if worst < Level.WATCH or (want.until is None and want.until_on is None):
+        return want.until_on
+    days = PERMIT_DAYS if worst >= Level.ACT else PERMIT_WATCH_DAYS
+    latest = day_of_engine(c, engine) + timedelta(days=days)
+    if want.until_on is not None and want.until_on > latest:
+        raise CannotDecide(
+            "permission_too_long",
+            f"a raised engine may be permitted until {latest:%d.%m.%Y} at the latest; look at it "
+            "again then, and decide anew",
+        )
+    return want.until_on or latest
+
+
+def _last_day(
+    c: Connection, engine: str, want: Wanted, reasons: list[Reason], origin: Origin | None
+) -> date | None:
+    """The last day as it is signed now; what was signed before is brought in as it stands."""
+    return want.until_on if origin is not None else _bounded(c, engine, want, reasons)
+
+
 def decide_run(
     c: Connection, engine: str, want: Wanted, who: Actor, origin: Origin | None = None
 ) -> str:
@@ -218,7 +246,7 @@ def decide_run(
         supersedes=_standing(want.supersedes),
         run_state=want.state,
         until=want.until if restricted else None,
-        until_on=want.until_on if restricted else None,
+        until_on=_last_day(c, engine, want, reasons, origin) if restricted else None,
         lifts=tuple(sorted({r.key for r in reasons} & set(want.lifts))) if lifting else (),
         found=want.found.strip() if lifting else "",
         done=want.done.strip() if lifting else "",

@@ -25,11 +25,12 @@ from ...core.causes import Check, evidence_words
 from ...core.diagnosis import done_in, work_before
 from ...core.errors import CoreError
 from ...core.inspection import work_proposed
-from ...core.planning import Drawn, followed
+from ...core.planning import Drawn, early, followed
 from ...core.record import (
     SPEAKS_AGAINST,
     SPEAKS_FOR,
     WORK,
+    Engine,
     LogRow,
     TimeLine,
     facts_of,
@@ -147,7 +148,7 @@ def case(c: Connection, key: UUID) -> CaseOut:
         "isolation": _isolation(live),
         "run_in": known.run_in,
         "drained": last_drained(known.line, known.history.engine.sump_l, since),
-        "followed": _followed(known.line, since, c, engine),
+        "followed": _followed(known.history.engine, known.line, since, c, engine),
         "similar": _similar(c, found, [x for x, seen in known.ranking.known.items() if seen]),
         "found": root_mode(c, engine, known.history),
     }
@@ -308,7 +309,9 @@ def _isolation(live: list[Row]) -> IsolationOut:
     }
 
 
-def _followed(line: TimeLine, since: date, c: Connection, engine: int) -> FollowedOut | None:
+def _followed(
+    engine_kind: Engine, line: TimeLine, since: date, c: Connection, engine: int
+) -> FollowedOut | None:
     """How far the last repair of the case was followed; None where nothing was repaired."""
     moments = line.moments
     worked = [n for n, m in enumerate(moments) if m.row.kind in WORK and m.row.on >= since]
@@ -327,7 +330,7 @@ def _followed(line: TimeLine, since: date, c: Connection, engine: int) -> Follow
         for m in moments[at + 1 :]
         if m.row.sample is not None
     ]
-    found = followed(drawn)
+    found = followed(drawn, early(engine_kind))
     return {
         "on": work.row.on,
         "words": event_words(work.row.kind, work.row.part, work.row.note, work.row.details),

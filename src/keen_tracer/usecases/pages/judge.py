@@ -16,7 +16,7 @@ from ...core.laboratory import BY_COLUMN
 from ...core.limits import POLICY_WORDS, Evaluation
 from ...core.record import SampleContext, oil_words
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import chip, sentence, short_day, summary, would_change
+from ...core.words import chip, helps, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.from_rows import answer
@@ -275,7 +275,7 @@ def _parts(found: list[Hypothesis]) -> list[PartOut]:
 
 
 def _check(one: Check) -> NextCheck:
-    return {**check_out(one.check), "bits": one.bits}
+    return {**check_out(one.check), "helps": helps(one.bits)}
 
 
 def _note_resample(actions: list[VerdictAction], context: SampleContext) -> None:

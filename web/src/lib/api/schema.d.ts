@@ -5630,7 +5630,7 @@ export interface components {
         };
         /**
          * NextCheck
-         * @description A next best check; `bits` is what its answer is expected to tell of which part it is.
+         * @description A next best check; `helps`: how much its answer is expected to tell of which part it is.
          */
         NextCheck: {
             /** Code */
@@ -5650,8 +5650,8 @@ export interface components {
              * @enum {string}
              */
             form: "check" | "look" | "bottle" | "";
-            /** Bits */
-            bits: number;
+            /** Helps */
+            helps: string;
         };
         /**
          * OilLifeOut

@@ -46,7 +46,7 @@
       {#each checks as c (c.words)}
         <li>
           {c.words}
-          <span class="muted">{c.hours} h, {c.at}, tells {c.bits.toFixed(2)} bits</span>
+          <span class="muted">{c.hours} h, {c.at}, {c.helps}</span>
           <span class="muted small">{c.caution}</span>
         </li>
       {/each}
