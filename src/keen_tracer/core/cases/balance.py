@@ -218,7 +218,10 @@ def _of_program(
         if place >= ranked.leads and code not in pieces and code not in aside:
             continue
         own = pieces.get(code, [])
-        told = [Piece(evidence_words(e), w, "") for e, w in h.for_ + h.against]
+        told = [
+            Piece(evidence_words(e, ranked.known.get(e, True)), w, "")
+            for e, w in h.for_ + h.against
+        ]
         out.append(_row(code, h.mode.words, h.score, False, told + own, aside.get(code)))
     return out
 

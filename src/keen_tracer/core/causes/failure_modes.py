@@ -48,15 +48,19 @@ def evidence_table() -> dict[str, Evidence]:
     }
 
 
-def evidence_words(code: str) -> str:
-    """A piece of evidence in words; one of the opened engine is found by eye.
+def evidence_words(code: str, seen: bool = True) -> str:
+    """A piece of evidence in words, as it is known: seen, or known to be absent. One of the opened
+    engine is found by eye.
 
-    >>> evidence_words("Pb"), evidence_words("found:piston")
-    ('lead up', 'found in the opened engine')
+    >>> evidence_words("Pb"), evidence_words("Pb", False), evidence_words("found:piston")
+    ('lead up', 'lead as usual', 'found in the opened engine')
     """
     known = evidence_table().get(code)
     if known is not None:
-        return known.words
+        if seen:
+            return known.words
+        up = known.words.removesuffix(" up")
+        return f"{up} as usual" if up != known.words else f"not found: {known.words}"
     return "found in the opened engine" if code.startswith((FOUND, FOUND_WATCH)) else code
 
 

@@ -66,7 +66,8 @@ def fresh_oil(
     fallback = sign * _lowest_of_others(
         sign * middle, group, (t >= 0) & (t <= EARLY * nominal), len(groups)
     )
-    use = np.isnan(fresh) & ~np.isnan(fallback) & IN_FRESH_OIL
+    # Wear metals begin at 0: an early reading holds wear already, and would hide as much again.
+    use = np.isnan(fresh) & ~np.isnan(fallback) & IN_FRESH_OIL & ~WEAR
     fresh[use], source[use] = fallback[use], LOWEST_EARLY
     none = np.isnan(fresh) & WEAR[None, :]
     fresh[none], source[none] = 0.0, TAKEN_AS_ZERO

@@ -212,7 +212,8 @@ def _ring_scuff(_: Finding, n: payloads.RingScuff) -> str:
 
 _STOOD_IN = {
     "same_oil": "another batch of the same oil stands in",
-    "lowest_early": "the readings nearest to fresh oil early in other charges stand in",
+    "lowest_early": "wear metals are taken from 0, and for the rest the readings nearest to fresh "
+    "oil early in other charges stand in",
     "none": "wear metals are taken from 0, and rises cannot be judged",
 }
 

@@ -110,14 +110,17 @@ def would_change(level: int | None, findings: Sequence[Finding]) -> str:
 
 def about(f: Finding) -> str:
     """What a finding is about, in a word or two: what it points to, else its channel."""
-    points = f.numbers.points if isinstance(f.numbers, payloads.SeenOn) else []
-    if isinstance(f.numbers, payloads.Agreement):
-        points = f.numbers.troubles
-    if points:
-        return troubles()[points[0]].words
     if f.code == "in_pieces":
         return "the engine stands open"
-    return CHANNELS[f.channel].lower()
+    if isinstance(f.numbers, payloads.SeenOn):
+        points = list(f.numbers.points)
+    elif isinstance(f.numbers, payloads.Agreement):
+        points = f.numbers.troubles
+    else:
+        points = [x.code for x in troubles().values() if f.analyte in x.analytes]
+    # Water is told apart from coolant: the narrower of two.
+    named = min((troubles()[x] for x in points), key=lambda x: x.highest, default=None)
+    return named.words if named else CHANNELS[f.channel].lower()
 
 
 def chip(f: Finding) -> str:

@@ -2,6 +2,7 @@
 only."""
 
 import hashlib
+from collections.abc import Mapping
 from dataclasses import asdict
 
 import numpy as np
@@ -242,8 +243,12 @@ def sample(c: Connection, code: str) -> SampleOut:
     }
 
 
-def _weighed(found: tuple[tuple[str, float], ...]) -> list[Weighed]:
-    return [{"words": evidence_words(code), "weight": weight} for code, weight in found]
+def _weighed(known: Mapping[str, bool], found: tuple[tuple[str, float], ...]) -> list[Weighed]:
+    """Pieces of evidence as they are known: what is as usual is never called up."""
+    return [
+        {"words": evidence_words(code, known.get(code, True)), "weight": weight}
+        for code, weight in found
+    ]
 
 
 def _pointed_to(a: Assessment, i: int, raised: bool, barred: frozenset[str]) -> PointedTo:
@@ -254,12 +259,12 @@ def _pointed_to(a: Assessment, i: int, raised: bool, barred: frozenset[str]) -> 
     s = SampleFacts(a, i)
     found, done = causes_of(s), done_in(s.context.log_facts, s.context.time_line)
     return {
-        "parts": _parts(found.hypotheses()[:PARTS_SHOWN]),
+        "parts": _parts(found.known, found.hypotheses()[:PARTS_SHOWN]),
         "checks": [_check(x) for x in found.checks(barred, done)[:CHECKS_SHOWN]],
     }
 
 
-def _parts(found: list[Hypothesis]) -> list[PartOut]:
+def _parts(known: Mapping[str, bool], found: list[Hypothesis]) -> list[PartOut]:
     return [
         {
             "mode": h.mode.code,
@@ -267,8 +272,8 @@ def _parts(found: list[Hypothesis]) -> list[PartOut]:
             "channel": h.mode.channel,
             "score": h.score,
             "prior": h.mode.prior,
-            "speaks_for": _weighed(h.for_),
-            "against": _weighed(h.against),
+            "speaks_for": _weighed(known, h.for_),
+            "against": _weighed(known, h.against),
         }
         for h in found
     ]

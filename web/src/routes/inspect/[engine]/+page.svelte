@@ -58,11 +58,16 @@
   const told = $derived({ ...form, counts: counts(laid) });
   const bad = $derived(form.seen !== null && form.whole !== null && form.seen > form.whole);
 
+  // A tray before its first piece says nothing.
+  const laidOut = $derived(told.counts.length > 0);
+
   // What it says is asked of the server, which knows this engine's earlier looks and its class.
   $effect(() => {
     const sent = $state.snapshot(told);
     if (!sent.on || bad || kept) return;
     let old = false;
+    // What the tray said before says nothing of what lies in it now.
+    says = null;
     const wait = setTimeout(() => {
       void body(api.POST('/api/engines/{code}/look', { params: { path: { code } }, body: sent })).then(
         (found) => {
@@ -252,9 +257,11 @@
       <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
     </div>
     <div class="right">
-      {#if says}<Says {says} unit={s.unit} />{/if}
+      {#if says && laidOut}<Says {says} unit={s.unit} />{/if}
       <div class="save">
-        {#if says}<b class="phone"><span class="muted">This look:</span> {levelWord(says.level)}</b>{/if}
+        {#if laidOut}<b class="phone"
+            ><span class="muted">This look:</span> {says ? levelWord(says.level) : 'is being judged'}</b
+          >{/if}
         <button class="press first" disabled={act.busy || bad} onclick={() => void save()}
           >{kept
             ? 'Send the pictures again'
