@@ -48,6 +48,8 @@ class RunDecision(BaseModel):
     found: Text = ""
     done: Text = ""
     supersedes: Word | None = None
+    renewed: list[Word] = Field(default=[], max_length=500)
+    left: list[Word] = Field(default=[], max_length=500)
 
 
 class Done(BaseModel):

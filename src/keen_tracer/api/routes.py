@@ -220,7 +220,14 @@ def post_run(here: Here, who: Acting, code: str, body: m.RunDecision, key: Key =
                 decision=deciding.decide_run(
                     c,
                     code,
-                    deciding.Wanted(**{**body.model_dump(), "lifts": tuple(body.lifts)}),
+                    deciding.Wanted(
+                        **{
+                            **body.model_dump(),
+                            "lifts": tuple(body.lifts),
+                            "renewed": tuple(body.renewed),
+                            "left": tuple(body.left),
+                        }
+                    ),
                     who,
                 )
             ),

@@ -4,6 +4,7 @@ from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_da
 from .comb import Tooth, comb, group_of, waits
 from .engine_state import looked_on, may_run_now
 from .gate import BadDecision, Decision, check_decision
+from .in_pieces import NotSound, not_sound
 from .not_judged import NEVER_LOOKED_AT, not_judged
 from .reasons import OnRecord, SignOff
 from .states import engine_states, time_lines
@@ -12,6 +13,7 @@ __all__ = [
     "NEVER_LOOKED_AT",
     "BadDecision",
     "Decision",
+    "NotSound",
     "OnRecord",
     "SignOff",
     "Tooth",
@@ -24,6 +26,7 @@ __all__ = [
     "may_run_now",
     "missing_analytes",
     "not_judged",
+    "not_sound",
     "time_lines",
     "usual_analytes",
     "usual_days",

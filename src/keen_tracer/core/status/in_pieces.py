@@ -2,6 +2,7 @@
 however sound what was found in it (VERDICT 8.1)."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 from ..findings import Finding, payloads
 from ..record import Fact, parts
@@ -20,6 +21,27 @@ def finding_name(fact: Fact) -> str:
     at = (row.part, row.details.get("position", ""), row.details.get("side", ""))
     said = (row.on.isoformat(), f"{row.seq}", *at, row.details.get("condition", ""))
     return ":".join(said)
+
+
+@dataclass(frozen=True, slots=True)
+class NotSound:
+    """A part that was found not sound and that a closing says of what became of it; `row` is the
+    finding's."""
+
+    row: str
+    words: str
+
+
+def not_sound(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> list[NotSound]:
+    """What a closing has to speak of: findings no signed closing has named that are not sound, each
+    part once, as it was found last."""
+    return [
+        NotSound(f.moment.row.id, f"{said.get('where', '')}, {said.get('condition', '')}")
+        for f in facts
+        if f.moment.life == life and _opens(f) and f.level > 0 and not f.answered
+        if not is_within(composite("open", [finding_name(f)]), lifted)
+        for said in [f.words[0].numbers or {}]
+    ]
 
 
 def in_pieces(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> Iterator[Reason]:

@@ -121,7 +121,17 @@ class QueueRow(TypedDict):
     not_measured: list[str]
 
 
+class ToClose(TypedDict):
+    """A part of an opened engine that was not sound: a closing says whether it was renewed."""
+
+    finding: str
+    words: str
+    renewed: bool
+
+
 class RunRow(TypedDict):
+    """`closing`: the parts that a release of an opened engine has to speak of."""
+
     code: str
     name: str
     depot: str | None
@@ -133,6 +143,7 @@ class RunRow(TypedDict):
     sample: str | None
     cases: list[OpenCase]
     clears: str
+    closing: list[ToClose]
 
 
 class Runs(TypedDict):

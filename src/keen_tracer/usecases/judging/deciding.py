@@ -14,6 +14,7 @@ from ...storage.errors import Conflict
 from ...storage.records import Row, row, run
 from ..days import day_of_engine
 from ..errors import CannotDecide, NotThere
+from .closing import closed, stands_open, to_close
 from .judging import judge_one
 from .stored_state import state_of
 
@@ -160,6 +161,8 @@ class Wanted:
     found: str = ""
     done: str = ""
     supersedes: str | None = None
+    renewed: tuple[str, ...] = ()
+    left: tuple[str, ...] = ()
 
 
 def _open_reasons(c: Connection, engine: int) -> list[Reason]:
@@ -235,6 +238,8 @@ def decide_run(
     if want.state != "hold":
         _check_seen(c, found["id"], engine)
         _check_lifting(want, reasons)
+    closes = want.state == "release" and origin is None and stands_open(reasons)
+    parts = closed(to_close(c, found["id"]), want.renewed, want.left) if closes else ""
     standing = row(c, "decision_of_engine", engine=found["id"])
     if (standing["id"] if standing else None) != want.supersedes:
         raise Conflict("decision_standing")
@@ -249,7 +254,7 @@ def decide_run(
         until_on=_last_day(c, engine, want, reasons, origin) if restricted else None,
         lifts=tuple(sorted({r.key for r in reasons} & set(want.lifts))) if lifting else (),
         found=want.found.strip() if lifting else "",
-        done=want.done.strip() if lifting else "",
+        done=f"{want.done.strip()} {parts}".strip() if lifting else "",
         reason=want.reason.strip(),
     )
     key = put_decision(c, found["id"], d, origin)

@@ -2,8 +2,11 @@
 
 from ...storage.db import Connection
 from ...storage.records import rows
-from ..answers.wall import Runs, WallLine
+from ..answers.wall import Runs, ToClose, WallLine
 from ..days import days_now
+from ..judging.closing import to_close
+from ..recording.log_rows import engine_id
+from ..recording.work import work_of
 from .wall import window
 
 
@@ -16,6 +19,18 @@ def _clears(line: WallLine) -> str:
         return "What is asked, or a new permission signed by a releaser"
     restricted = state["run"] and state["run"]["state"] == "restrict"
     return "A release, or the end of the permission" if restricted else ""
+
+
+def _closing(c: Connection, line: WallLine) -> list[ToClose]:
+    """What a release of an opened engine has to speak of; what work says is done counts as
+    renewed."""
+    if not any(r["key"].startswith("open:") for r in line["state"]["reasons"]):
+        return []
+    key = engine_id(c, line["code"])
+    done = {w["finding"] for w in work_of(c, key) if w["state"] == "done"}
+    return [
+        {"finding": p.row, "words": p.words, "renewed": p.row in done} for p in to_close(c, key)
+    ]
 
 
 def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Runs:
@@ -38,6 +53,7 @@ def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 5
                 "cases": r["cases"],
                 "decision": standing.get(r["code"]),
                 "clears": _clears(r),
+                "closing": _closing(c, r),
             }
             for r in shown
         ],

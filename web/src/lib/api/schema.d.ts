@@ -6637,6 +6637,16 @@ export interface components {
             done: string;
             /** Supersedes */
             supersedes?: string | null;
+            /**
+             * Renewed
+             * @default []
+             */
+            renewed: string[];
+            /**
+             * Left
+             * @default []
+             */
+            left: string[];
         };
         /**
          * RunIn
@@ -6653,7 +6663,10 @@ export interface components {
             /** Metals */
             metals: components["schemas"]["Falling"][];
         };
-        /** RunRow */
+        /**
+         * RunRow
+         * @description `closing`: the parts that a release of an opened engine has to speak of.
+         */
         RunRow: {
             /** Code */
             code: string;
@@ -6676,6 +6689,8 @@ export interface components {
             cases: components["schemas"]["OpenCase"][];
             /** Clears */
             clears: string;
+            /** Closing */
+            closing: components["schemas"]["ToClose"][];
         };
         /**
          * RunState
@@ -7336,6 +7351,18 @@ export interface components {
              * @default
              */
             origin: string;
+        };
+        /**
+         * ToClose
+         * @description A part of an opened engine that was not sound: a closing says whether it was renewed.
+         */
+        ToClose: {
+            /** Finding */
+            finding: string;
+            /** Words */
+            words: string;
+            /** Renewed */
+            renewed: boolean;
         };
         /**
          * ToldOut

@@ -3,6 +3,7 @@
   import { api, ApiError, body, once, type Schemas, UNKNOWN } from '../api/client';
   import { refresh } from '../api/queries';
   import TwoLines from '../state/TwoLines.svelte';
+  import { capital } from '../terms';
   import { dayYear, meter } from '../words';
 
   type Wanted = 'hold' | 'restrict' | 'release';
@@ -16,6 +17,10 @@
   let wanted = $state<Wanted | null>(null);
   const blank = () => ({ reason: '', found: '', done: '', until: null as number | null, until_on: '' });
   let form = $state(blank());
+  let became = $state<Record<string, 'renewed' | 'left'>>({});
+  const of = (finding: string) =>
+    became[finding] ?? (row.closing.find((x) => x.finding === finding)?.renewed ? 'renewed' : '');
+  const chosen = (what: string) => row.closing.map((x) => x.finding).filter((f) => of(f) === what);
   let busy = $state(false);
   let wrong = $state('');
   let said = $state('');
@@ -25,6 +30,7 @@
   const lifts = $derived(wanted === 'hold' ? [] : row.state.reasons.map((r) => r.key));
   const lacking = $derived(
     !wanted ||
+      (wanted === 'release' && row.closing.some((x) => !of(x.finding))) ||
       (wanted === 'restrict' && form.until === null && !form.until_on) ||
       (wanted !== 'hold' && stops.length
         ? !form.found.trim() || !form.done.trim()
@@ -48,6 +54,8 @@
         until_on: wanted === 'restrict' && form.until_on ? form.until_on : null,
         lifts,
         supersedes: row.decision,
+        renewed: wanted === 'release' ? chosen('renewed') : [],
+        left: wanted === 'release' ? chosen('left') : [],
       };
       await body(
         api.POST('/api/engines/{code}/run', {
@@ -108,6 +116,28 @@
           .join(' ')} Only when an inspection has found the cause and the maker's manual and local rules allow it.
         Passenger and lifting machines: the licensed person decides.
       </p>
+      {#if wanted === 'release' && row.closing.length}
+        <fieldset>
+          <legend>The engine is in pieces. What became of each part that was not sound?</legend>
+          {#each row.closing as part (part.finding)}
+            <div class="part" role="group" aria-label={part.words}>
+              <span>{capital(part.words)}</span>
+              <button
+                type="button"
+                class="press"
+                aria-pressed={of(part.finding) === 'renewed'}
+                onclick={() => (became[part.finding] = 'renewed')}>Renewed</button
+              >
+              <button
+                type="button"
+                class="press"
+                aria-pressed={of(part.finding) === 'left'}
+                onclick={() => (became[part.finding] = 'left')}>Left as it is</button
+              >
+            </div>
+          {/each}
+        </fieldset>
+      {/if}
       <label>What was found <input class="field" bind:value={form.found} maxlength="2000" required /></label>
       <label>What was done <input class="field" bind:value={form.done} maxlength="2000" required /></label>
     {/if}
@@ -155,6 +185,20 @@
   .press[aria-pressed='true'] {
     box-shadow: inset 0 -4px 0 var(--ink);
     font-weight: 650;
+  }
+  fieldset {
+    border: 1px solid var(--line);
+    padding: 4px 10px 8px;
+  }
+  .part {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 8px;
+    padding: 3px 0;
+  }
+  .part span {
+    flex: 1 1 260px;
   }
   label {
     display: grid;
