@@ -60,8 +60,9 @@ def test_an_engine_in_pieces_is_closed_part_by_part(changing: Server) -> None:
         state = row_of(c)["state"]
         # What was left at Act still asks for its look; the engine is whole again.
         assert state["may_run"] != "do_not_run"
-        assert "Renewed: rod bearing 3, cap side, worn to copper." in state["run"]["done"]
-        assert "Left as it is: cam lobes 2, worn." in state["run"]["done"]
+        done = state["run"]["done"]
+        assert "Renewed or put right: rod bearing 3, cap side, worn to copper." in done
+        assert "Left as it is: cam lobes 2, worn." in done
         assert row_of(c)["closing"] == []
 
 

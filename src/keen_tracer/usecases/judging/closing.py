@@ -34,7 +34,7 @@ def closed(parts: list[NotSound], renewed: tuple[str, ...], left: tuple[str, ...
     ways.
 
     >>> closed([NotSound("a", "rod bearing 3, worn to copper")], ("a",), ())
-    'Renewed: rod bearing 3, worn to copper.'
+    'Renewed or put right: rod bearing 3, worn to copper.'
     """
     words = {p.row: p.words for p in parts}
     open_ = [words[row] for row in words if (row in renewed) == (row in left)]
@@ -44,7 +44,7 @@ def closed(parts: list[NotSound], renewed: tuple[str, ...], left: tuple[str, ...
             "say of every part that was not sound whether it was renewed or left as it is: "
             + "; ".join(open_),
         )
-    said = (("Renewed", renewed), ("Left as it is", left))
+    said = (("Renewed or put right", renewed), ("Left as it is", left))
     return " ".join(
         f"{head}: {'; '.join(words[row] for row in words if row in chosen)}."
         for head, chosen in said

@@ -28,7 +28,7 @@ from ..judging.stored import (
 )
 from ..judging.wall_row import SAMPLED
 from ..kept import Kept
-from .standing import standing, state_in
+from .standing import now, standing, state_in
 
 GRAVER_SHOWN = 500  # engines that became graver and are named at once; our choice
 BACK, AHEAD = timedelta(days=275), timedelta(days=42)  # nine months and six weeks
@@ -115,23 +115,27 @@ def wall(
         "groups": groups,
         "depots": [r["code"] for r in rows(c, "depot_codes")],
         "offset": offset,
-        "graver": _graver(c),
+        "graver": _graver(c, days),
         "rows": list(shown),
     }
 
 
-def _graver(c: Connection) -> list[GraverLine]:
+def _graver(c: Connection, days: Days) -> list[GraverLine]:
     """Engines that stand graver since the rules of judging changed, the worst first."""
-    return [
-        {
-            "code": r["code"],
-            "name": r["name"],
-            "level": r["level"],
-            "was": _stood(r["was_level"], r["was_may_run"]),
-            "now": _stood(r["level"], json.loads(r["picture"])["state"]["may_run"]),
-        }
-        for r in rows(c, "graver", n=GRAVER_SHOWN)
-    ]
+    out: list[GraverLine] = []
+    for r in rows(c, "graver", n=GRAVER_SHOWN):
+        picture: Picture = json.loads(r["picture"])
+        stands = now(state_in(picture), picture["dial"], days.at(r["depot"]))
+        out.append(
+            {
+                "code": r["code"],
+                "name": r["name"],
+                "level": r["level"],
+                "was": _stood(r["was_level"], r["was_may_run"]),
+                "now": _stood(r["level"], stands),
+            }
+        )
+    return out
 
 
 def _stood(level: int | None, may_run: str) -> str:

@@ -126,7 +126,7 @@
                 type="button"
                 class="press"
                 aria-pressed={of(part.finding) === 'renewed'}
-                onclick={() => (became[part.finding] = 'renewed')}>Renewed</button
+                onclick={() => (became[part.finding] = 'renewed')}>Renewed or put right</button
               >
               <button
                 type="button"

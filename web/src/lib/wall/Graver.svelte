@@ -38,7 +38,7 @@
 <style>
   .graver {
     border-bottom: 1px solid var(--line);
-    padding: 8px 16px 12px;
+    padding: 8px 0 12px;
     max-height: 40vh;
     overflow: auto;
   }
