@@ -81,12 +81,15 @@ class _Past:
     pressures: dict[str, list[float]] = field(default_factory=dict)
     coolant: list[tuple[Moment, float]] = field(default_factory=list)
     filled: Moment | None = None
+    known: Mapping[str, float] | None = None  # the limits, until something is learnt
 
     def limits(self) -> Mapping[str, float]:
         """Limits of the tests at the engine: the model's, its rated speed, and its own habits."""
-        e = self.engine
-        own = {f"habit_{name}": median(read) for name, read in self.pressures.items() if read}
-        return {"rated_rpm": rated_rpm(e.engine_class), **own, **e.test_limits}
+        if self.known is None:
+            e = self.engine
+            own = {f"habit_{name}": median(read) for name, read in self.pressures.items()}
+            self.known = {"rated_rpm": rated_rpm(e.engine_class), **own, **e.test_limits}
+        return self.known
 
     def words(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
         """What a row says after all this, worst first."""
@@ -175,6 +178,7 @@ class _Past:
         if not any(w.level for w in words):
             for name, bar in hot_pressures(m.row).items():
                 self.pressures.setdefault(name, []).append(bar)
+                self.known = None
 
 
 def _question(row: LogRow, words: Sequence[Word]) -> tuple[str, str] | None:

@@ -32,6 +32,7 @@ def engine_states(
         verdicts · records : engine → what people decided; engines without decisions may be missing
     """
     verdicts = {v.sample: v for v in found}
+    told_of = {p.engine.code: p.log_facts for p in a.e.contexts} if a else {}
     causes: Causes = a.causes if a else shipped()
     out = []
     for history, line in zip(histories, time_lines(a, histories), strict=True):
@@ -39,7 +40,7 @@ def engine_states(
         measured = [s.row for m, s in line.samples() if s.code in verdicts]
         told = [row for row in measured if a and (a.e.fleet.censor[row] >= 0).any()]
         newest = (a, (told or measured)[-1]) if a and measured else None
-        facts = facts_of(history.engine, line)
+        facts = told_of.get(history.engine.code) or facts_of(history.engine, line)
         again = newest is not None and confirmed(SampleFacts(*newest))
         out.append(
             engine_state(
