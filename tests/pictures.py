@@ -47,7 +47,7 @@ def _tray(page: Page) -> None:
     page.get_by_role("radio", name="Ten more").click()
     for size in ("0.1 to 0.5", "0.5 to 1"):
         page.get_by_role("button", name=f"Copper-coloured flakes, {size} mm: 0").click()
-    page.get_by_text("This look:").wait_for()
+    page.get_by_text("This look: Act").wait_for()
     page.get_by_role("radio", name="Ten more").scroll_into_view_if_needed()
 
 

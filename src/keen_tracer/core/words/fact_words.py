@@ -244,8 +244,8 @@ def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
 @says(payloads.HoursOnOil, "too_early")
 def _too_early(_: Finding, n: payloads.HoursOnOil) -> str:
     return (
-        f"{figure(n.hours or 0.0)} on this oil is too early for a rate: what rises is held against "
-        "fixed limits as it was read, and not against its habit."
+        f"{figure(n.hours or 0.0)} on this oil is too early for a rate: what was read is held "
+        "against what its limit allows at a tenth of the drain, and not against its habit."
     )
 
 

@@ -117,7 +117,10 @@ def about(f: Finding) -> str:
     elif isinstance(f.numbers, payloads.Agreement):
         points = f.numbers.troubles
     else:
-        points = [x.code for x in troubles().values() if f.analyte in x.analytes]
+        pattern = f.numbers.pattern if isinstance(f.numbers, payloads.Pattern) else ""
+        points = [
+            x.code for x in troubles().values() if f.analyte in x.analytes or pattern in x.patterns
+        ]
     # Water is told apart from coolant: the narrower of two.
     named = min((troubles()[x] for x in points), key=lambda x: x.highest, default=None)
     return named.words if named else CHANNELS[f.channel].lower()
