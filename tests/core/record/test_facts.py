@@ -63,6 +63,8 @@ def _told() -> Iterator[tuple[str, str, Door]]:
             yield fact, f"symptom {word}", _symptom(word)
     for colour, fact in told("smoke").items():
         yield fact, f"smoke {colour}", _symptom("smoke", smoke=colour)
+    for when, fact in told("heard").items():
+        yield fact, f"noise {when}", _symptom("noise", heard=when)
 
 
 def _checked() -> Iterator[tuple[str, str, Door]]:

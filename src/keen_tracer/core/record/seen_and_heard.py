@@ -91,6 +91,8 @@ def of_symptom(row: LogRow, limits: Limits = NO_LIMITS) -> list[Word]:
     fact = fact_told(row.kind, row.part)
     if row.part == "smoke":
         fact = told("smoke").get(row.details.get("smoke", ""), fact)
+    if row.part == "noise":
+        fact = told("heard").get(row.details.get("heard", ""), fact)
     if not fact:
         return []
     level = None
