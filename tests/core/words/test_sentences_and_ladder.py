@@ -61,7 +61,11 @@ def test_no_sentence_carries_code_or_unrounded_numbers() -> None:
 
 
 def test_everything_seen_or_heard_has_its_sentence() -> None:
-    told = [r for r in tables.read("seen_and_heard") if r["where"] not in ("smoke", "heard", "air_heard")]
+    told = [
+        r
+        for r in tables.read("seen_and_heard")
+        if r["where"] not in ("smoke", "heard", "air_heard")
+    ]
     for known in (r for r in told if r["fact"] and fact_kinds()[r["fact"]].level):
         s = ordinary()
         if known["where"] in ("appearance", "smell"):

@@ -19,7 +19,7 @@ from .event_details import check_details, detail_number, detail_numbers
 from .fact_kinds import FactKind, Trouble, Word, fact_kinds, trouble_of_mode, troubles, word
 from .facts import LOOK_ANSWERS, WORK, Fact, facts_of, limits_now
 from .field_checks import check_result, checked, field_checks
-from .handling import TURNS, barred_by, barred_now
+from .handling import TURNS, barred_by, barred_now, may_be_wet
 from .isolation import (
     SPEAKS_AGAINST,
     SPEAKS_FOR,
@@ -130,6 +130,7 @@ __all__ = [
     "limits_now",
     "look_places",
     "many",
+    "may_be_wet",
     "next_leak_step",
     "nominal_drain",
     "oil_words",

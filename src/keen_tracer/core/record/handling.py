@@ -17,6 +17,17 @@ _PETROL = frozenset(
 )
 
 
+def may_be_wet(facts: Collection[str]) -> bool:
+    """Whether coolant may stand in a cylinder: white smoke of an engine that was hot or lost
+    coolant. It must not be cranked then, and so not be started.
+
+    >>> may_be_wet({"white_smoke", "overheated"}), may_be_wet({"white_smoke"})
+    (True, False)
+    """
+    known = frozenset(facts)
+    return "white_smoke" in known and bool(known & _WITH_WHITE_SMOKE)
+
+
 def barred_by(engine: Engine, facts: Collection[str]) -> frozenset[str]:
     """What the open facts of an engine forbid, of "cranked", "running", "heat" and "spark".
 
@@ -25,7 +36,7 @@ def barred_by(engine: Engine, facts: Collection[str]) -> frozenset[str]:
     """
     known = frozenset(facts)
     out: frozenset[str] = frozenset()
-    if known & _WET or ("white_smoke" in known and known & _WITH_WHITE_SMOKE):
+    if known & _WET or may_be_wet(known):
         out |= TURNS
     if "white_smoke" in known:
         out |= {"cranked"}

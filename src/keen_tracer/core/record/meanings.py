@@ -8,7 +8,8 @@ from .. import tables
 @cache
 def told(where: str) -> dict[str, str]:
     """Word → fact of one place: appearance, smell, symptom, failure, overheating; and, beside a
-    symptom or a test, which smoke, when a noise and where the air is heard. "*" is any word; "" says nothing.
+    symptom or a test, which smoke, when a noise and where the air is heard. "*" is any word; ""
+    says nothing.
 
     >>> told("symptom")["knock"], told("smoke")["blue"]
     ('knock', 'blue_smoke')

@@ -18,6 +18,7 @@ from ..record import (
     debris_types,
     fact_kinds,
     leak_answer,
+    may_be_wet,
     troubles,
 )
 from ..verdict import Level, Reason
@@ -168,6 +169,8 @@ def agreements(reasons: Sequence[Reason]) -> Iterator[Reason]:
         for v in mine:
             kinds[v.kind] = max(kinds[v.kind], v.reason.level)
         level = agreed_level(trouble, kinds)
+        if trouble.code == "coolant" and may_be_wet({fact_of(v.reason) for v in mine}):
+            level = int(Level.STOP)
         if level <= max(kinds.values(), default=0):
             continue
         one = _Agreed((trouble,), mine, level)
