@@ -59,7 +59,7 @@ def days_now(c: Connection) -> Days:
 
 
 def day_at(c: Connection, depot: str | None = None) -> date:
-    """The present date at a depot, or with None the present date of the site."""
+    """The present date at a depot. With None it is the present date of the site."""
     return days_now(c).at(depot)
 
 

@@ -9,14 +9,17 @@ from typing import Any
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.stats import binomtest
 
 from keen_tracer.core import tables
 from keen_tracer.core.causes import evidence_table, failure_modes
+from keen_tracer.core.errors import CoreError
 from keen_tracer.core.record import (
     DebrisCount,
     DebrisLook,
     Engine,
     barred_by,
+    check_event,
     check_kinds,
     conditions,
     debris_types,
@@ -27,7 +30,13 @@ from keen_tracer.core.record import (
     told,
     troubles,
 )
-from keen_tracer.core.record.ladders import bearing_metal, pressure, threefold
+from keen_tracer.core.record.ladders import (
+    BAR_PER_1000_RPM,
+    BY_CHANCE,
+    bearing_metal,
+    pressure,
+    threefold,
+)
 from keen_tracer.core.terms import CHANNELS, DEBRIS_SIZES, FACT_KINDS
 from keen_tracer.core.verdict import EngineState
 from tests.helpers import DAY, Story, stated
@@ -199,6 +208,25 @@ def test_growth_is_more_than_chance(now: int, before: int, share: float) -> None
     if threefold(now, before, share, share):
         assert now >= 3 * before
         assert threefold(now + 1, before, share, share)
+
+
+@given(st.integers(1, 60), st.integers(1, 60))
+def test_growth_is_held_against_scipys_binomial_test(now: int, before: int) -> None:
+    """Outside: scipy.stats.binomtest, one-sided, two looks of the same part and hours."""
+    sure = binomtest(now, now + before, 0.5, alternative="greater").pvalue <= BY_CHANCE
+    assert threefold(now, before, 1.0, 1.0) == (sure and now >= 3 * before)
+
+
+def test_the_floor_at_speed_is_ten_psi_a_thousand() -> None:
+    """Outside: the workshop's rule is 10 psi per 1 000 rpm; 1 psi = 6.894757 kPa (NIST SP 811)."""
+    assert pytest.approx(10 * 6.894757 / 100, abs=0.02) == BAR_PER_1000_RPM
+
+
+def test_what_is_no_number_is_never_steady() -> None:
+    assert pressure(float("nan"), 0.5, False, None) == 3
+    for said in ("nan", "-1", "1,4", "psi"):
+        with pytest.raises(CoreError):
+            check_event("field_check", "oil_pressure", {"hot_rated": said})
 
 
 # Pressure has a memory

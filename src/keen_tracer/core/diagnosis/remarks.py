@@ -32,7 +32,8 @@ def _of_hours(context: SampleContext) -> Iterator[Finding]:
         yield _remark("hours_negative", "wear", payloads.HoursOnOil(hours=n_digits(hours)))
     elif hours < SHORTEST_RATE * context.engine.nominal_drain:
         # Said because the expectation of everything that rises is silent then.
-        yield _remark("too_early", "wear", payloads.HoursOnOil(hours=n_digits(hours)))
+        on_oil = payloads.HoursOnOil(hours=n_digits(hours), per=context.engine.meter_unit)
+        yield _remark("too_early", "wear", on_oil)
 
 
 def _hours_differ(context: SampleContext) -> Iterator[Finding]:

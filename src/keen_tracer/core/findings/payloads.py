@@ -226,6 +226,9 @@ class NotReported(Payload):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class HoursOnOil(Payload):
+    """Meter units on the oil; `per`: which unit."""
+
+    per: str = ""
     hours: float | None = None
 
 

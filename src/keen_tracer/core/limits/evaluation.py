@@ -6,6 +6,7 @@ which each limit is reached at this sample's hours and top-ups, and the level of
 
 from dataclasses import dataclass
 from functools import cached_property
+from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
@@ -79,6 +80,35 @@ def _rate_noise(
         return left, noise > NOISIEST_RATE * watch_rate
 
 
+class _Allowed(NamedTuple):
+    """What `thresholds` asks for: limits, fresh oil, start of the charge, top-ups, nominal drain,
+    where a rate means something, and the concentration under which no rate is read."""
+
+    limits: Floats
+    fresh: Floats
+    start: Floats
+    mix: Mixing
+    nominal: Floats
+    rate_ok: NDArray[np.bool_]
+    room: Floats | float = 0.0
+
+
+def _before_a_tenth(
+    allowed: _Allowed, contexts: list[SampleContext], hours: Floats, early: NDArray[np.bool_]
+) -> _Allowed:
+    """Early is not blind: before a tenth of the drain a rate is withheld, and what was read is held
+    against what the limit allows at a tenth. `early`: (samples,) which were drawn so early."""
+    mix, _ = mixed(contexts, np.maximum(hours, SHORTEST_RATE * allowed.nominal))
+    left = _left_at_most(contexts, allowed.limits)
+    start = np.where(early[:, None], allowed.start + left, allowed.start)
+    return allowed._replace(
+        start=start,
+        mix=mix,
+        rate_ok=allowed.rate_ok | (early & (hours > 0))[:, None],
+        room=np.where(early[:, None, None], _early_room(start), 0.0),
+    )
+
+
 def _early_room(start: Floats) -> Floats:
     """(samples, 2, analytes) what the test alone may scatter above the start of a charge, so that a
     sample drawn early is not raised by noise."""
@@ -147,17 +177,12 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
     per_engine, stacked = _limits_of(contexts, limits)
     left, too_noisy = _rate_noise(start, fresh, mix, stacked, nominal)
     gain = np.where(mix.gain > 0, mix.gain, np.nan)[:, None]
-    # Early is not blind: before a tenth of the drain a rate is withheld, and what was read is held
-    # against what the limit allows at a tenth.
-    at_least = np.maximum(hours, SHORTEST_RATE * nominal)
-    held, _ = mixed(contexts, at_least)
-    _, held_noisy = _rate_noise(start, fresh, held, stacked, nominal)
+    sayable = (hours > 0)[:, None] & ~too_noisy
+    allowed = _Allowed(stacked, fresh, start, mix, nominal, sayable)
+    if too_short.any():
+        allowed = _before_a_tenth(allowed, contexts, hours, too_short)
     with np.errstate(invalid="ignore"):
-        unsayable = too_short[:, None] | too_noisy
-        early = np.where(too_short[:, None], start + _left_at_most(contexts, stacked), start)
-        room = np.where(too_short[:, None, None], _early_room(early), 0.0)
-        sayable = (hours > 0)[:, None] & (~held_noisy | too_short[:, None])
-        upper, up, lower, low = thresholds(stacked, fresh, early, held, nominal, sayable, room)
+        upper, up, lower, low = thresholds(*allowed)
     _, R = limits_of_difference(value, detection)
     level, at_limit, unproven = levels(value, censor, upper, lower, R)
     return Evaluation(
@@ -171,7 +196,7 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
         mix=mix,
         rate=rate,
         rate_sigma=np.sqrt(standard_deviation(middle, detection) ** 2 + left) / gain,
-        rate_withheld=unsayable | np.isnan(rate),
+        rate_withheld=too_short[:, None] | too_noisy | np.isnan(rate),
         upper=upper,
         upper_basis=up,
         lower=lower,

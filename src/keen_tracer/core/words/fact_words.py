@@ -83,7 +83,7 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
     part = "" if n.seen == "1" else f" on {100 * float(n.seen):.0f} % of it"
     place = DEBRIS_PLACES.get(n.place, n.place)
     size = f", the largest {n.size}" if n.size else ""
-    grown = " At least three times as many as at the look before." if n.grown else ""
+    grown = " These are at least three times as many as in the look before." if n.grown else ""
     return (
         f"{kind.words.capitalize()} in the {place}: {n.count}{size}{part} ({day(n.on)}). "
         f"{kind.meaning}{grown}"
@@ -243,8 +243,9 @@ def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
 
 @says(payloads.HoursOnOil, "too_early")
 def _too_early(_: Finding, n: payloads.HoursOnOil) -> str:
+    on_oil = f"{figure(n.hours or 0.0)} {n.per}".rstrip()
     return (
-        f"{figure(n.hours or 0.0)} on this oil is too early for a rate: what was read is held "
+        f"{on_oil} on this oil is too early for a rate: what was read is held "
         "against what its limit allows at a tenth of the drain, and not against its habit."
     )
 

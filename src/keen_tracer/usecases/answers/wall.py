@@ -81,7 +81,8 @@ class WallGroup(TypedDict):
 
 
 class GraverLine(TypedDict):
-    """An engine that stands graver since the rules of judging changed: how it stood, and now."""
+    """An engine whose state became graver when the rules of judging changed: the state before,
+    and the state now."""
 
     code: str
     name: str

@@ -3727,7 +3727,8 @@ export interface components {
         };
         /**
          * GraverLine
-         * @description An engine that stands graver since the rules of judging changed: how it stood, and now.
+         * @description An engine whose state became graver when the rules of judging changed: the state before,
+         *     and the state now.
          */
         GraverLine: {
             /** Code */

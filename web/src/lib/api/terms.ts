@@ -1996,7 +1996,7 @@ export const TERMS = {
           hint: '',
           smell: '',
           meaning:
-            'Liquid does not compress: nothing cranks or bars it until it is out and its way in is found.',
+            'Liquid does not compress and can break the engine. Nobody cranks or bars the engine until the liquid is out and the place where it comes in is found.',
         },
       ],
     },
@@ -2105,7 +2105,7 @@ export const TERMS = {
           level: 2,
           hint: '',
           smell: '',
-          meaning: 'Pieces of it block the pick-up: do not let it run long.',
+          meaning: 'Pieces of a worn guide can block the oil pick-up: do not let the engine run long.',
         },
         {
           code: 'broken',
@@ -2113,7 +2113,7 @@ export const TERMS = {
           level: 3,
           hint: '',
           smell: '',
-          meaning: 'Pieces of it block the pick-up.',
+          meaning: 'The pieces can block the oil pick-up.',
         },
         {
           code: 'cam',
@@ -2121,7 +2121,7 @@ export const TERMS = {
           level: 2,
           hint: '',
           smell: '',
-          meaning: 'Its slivers go through the oil.',
+          meaning: 'Slivers from it go through the engine with the oil.',
         },
       ],
     },
@@ -2163,7 +2163,7 @@ export const TERMS = {
     },
     {
       code: 'fuel_dye',
-      words: 'Dye in the fuel, then a lamp on the oil',
+      words: 'Put dye into the fuel and look at the oil under an ultraviolet lamp',
       caution:
         'The engine runs: clear of belts and fan. The lamp hurts the eyes: glasses. Fuel vapour: no flame.',
       at: 'engine runs',
@@ -2203,7 +2203,7 @@ export const TERMS = {
       code: 'plastic_thread',
       words: 'Shell clearance by plastic thread',
       caution:
-        "Engine at rest, battery off, machine on rated stands. The crank must not turn on the thread. The maker's manual gives bolts and torques.",
+        "Engine at rest, battery off, machine on rated stands. Nobody turns the crank while the thread lies in the bearing. The maker's manual gives bolts and torques.",
       at: 'engine at rest',
       tools: 'Plastic thread, torque wrench, rated stands',
       results: [

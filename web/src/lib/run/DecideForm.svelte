@@ -119,6 +119,15 @@
       {#if wanted === 'release' && row.closing.length}
         <fieldset>
           <legend>The engine is in pieces. What became of each part that was not sound?</legend>
+          {#if row.closing.length > 1}
+            <button
+              type="button"
+              class="press"
+              onclick={() => {
+                for (const part of row.closing) became[part.finding] = 'renewed';
+              }}>All of them renewed or put right</button
+            >
+          {/if}
           {#each row.closing as part (part.finding)}
             <div class="part" role="group" aria-label={part.words}>
               <span>{capital(part.words)}</span>
