@@ -13,7 +13,7 @@ from keen_tracer.core.baseline import NOTHING_PUBLISHED, PeerSet, assess
 from keen_tracer.core.judge import judge, verdicts
 from keen_tracer.core.laboratory import BY_SYMBOL, N, parse_reading
 from keen_tracer.core.limits import LimitSet, Policies, default_limits
-from keen_tracer.core.record import Engine, Fleet, History, LogRow, Sample
+from keen_tracer.core.record import Coolant, Engine, Fleet, History, LogRow, Sample
 from keen_tracer.core.status import OnRecord, engine_states, may_run_now
 from keen_tracer.core.terms import CHANNELS, rank
 from keen_tracer.core.verdict import EngineState, RunDecision, Verdict
@@ -89,6 +89,7 @@ class Story:
         self.engine = Engine(code, engine_class, **given)
         self.log: list[LogRow] = []
         self.readings: list[Mapping[str, object]] = []
+        self.coolants: dict[str, Coolant] = {}
 
     def event(self, day: float, kind: str, dial: float | None = None, **more: Any) -> "Story":
         at = time(int(more.pop("hour")), 0) if "hour" in more else None
@@ -139,6 +140,7 @@ class Story:
 
 def fleet(stories: Iterable[Story], fresh: Mapping[str, object] | None = FRESH) -> Fleet:
     """Several engines as the core reads them."""
+    stories = list(stories)
     histories, values, censors, base = [], [], [], 0
     for s in stories:
         log = tuple(
@@ -157,6 +159,7 @@ def fleet(stories: Iterable[Story], fresh: Mapping[str, object] | None = FRESH) 
         np.array(values) if values else np.empty(shape),
         np.array(censors) if censors else np.empty(shape, dtype=np.int8),
         {} if fresh is None else {OIL: figures(fresh)[0]},
+        {name: held for s in stories for name, held in s.coolants.items()},
     )
 
 

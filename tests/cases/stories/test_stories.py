@@ -13,7 +13,7 @@ from typing import Any
 import pytest
 
 from keen_tracer.core.causes import failure_modes
-from keen_tracer.core.record import DebrisCount, DebrisLook, check_kinds
+from keen_tracer.core.record import Coolant, DebrisCount, DebrisLook, check_kinds
 from keen_tracer.core.status import may_run_now
 from keen_tracer.core.terms import MAY_RUN
 from keen_tracer.core.verdict import EngineState
@@ -57,7 +57,9 @@ def engine_of(story: dict[str, Any]) -> Story:
     the present charge, and its sample is the newest row but for what was found after it."""
     fields = dict(story.get("engine", {}))
     fields.pop("in_service_days", None)
+    fields["features"] = frozenset(fields.get("features", []))
     s = Story("STORY", **{"bearing_type": "leaded tri-metal", **fields})
+    s.coolants = {name: Coolant(**x) for name, x in story.get("coolants", {}).items()}
     drains = story.get("quiet", 0)
     _quiet(s, story)
     dial = DRAIN * drains

@@ -59,6 +59,10 @@ LISTS = {
     "kinds": list(FACT_KINDS),
     "troubles": list(troubles()),
     "said": ["a knock", "lead"],
+    "left": ["K", "Na"],
+    "coolants": ["Na", "Si"],
+    "carries": ["K", "Na"],
+    "unmeasured": ["Mg", "B"],
 }
 FIGURES = st.floats(0.001, 90_000).map(lambda x: float(f"{x:.4g}"))
 

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import lsq_linear
 
-from keen_tracer.core.oil import coolant_litres, fingerprints, sources_of
+from keen_tracer.core.oil import Fit, coolant_litres, fingerprints, sources_of
 from tests.helpers import Story, usual
 
 ELEMENTS = ("Na", "K", "Si", "Al", "Mg")
@@ -40,9 +40,9 @@ def test_amounts_are_those_of_a_bounded_least_squares(
     a = np.array([[p.get(m, 0.0) for p in PRINTS.values()] for m in ELEMENTS]) / 2
     b = np.array([rises[m][0] for m in ELEMENTS]) / 2
     best = lsq_linear(a, b, bounds=(0, np.inf), tol=1e-12)
-    mine = np.array([s.amount for s in found])
+    mine = np.array([s.amount for s in found.sources])
     assert np.sum((a @ mine - b) ** 2) == pytest.approx(2 * best.cost, abs=1e-6)
-    assert all(0 <= s.low <= s.amount + 1e-9 <= s.high + 2e-9 for s in found)
+    assert all(0 <= s.low <= s.amount + 1e-9 <= s.high + 2e-9 for s in found.sources)
 
 
 def test_an_interval_holds_the_truth_about_as_often_as_it_says() -> None:
@@ -52,14 +52,37 @@ def test_an_interval_holds_the_truth_about_as_often_as_it_says() -> None:
             m: (40 * {"Na": 1.0, "K": 0.5}.get(m, 0.0) + float(rng.normal(0, 2)), 2.0)
             for m in ELEMENTS
         }
-        one = next(s for s in sources_of(rises, PRINTS) if s.name == "coolant")
+        one = next(s for s in sources_of(rises, PRINTS).sources if s.name == "coolant")
         inside.append(one.low <= 40 <= one.high)
     assert 0.93 <= np.mean(inside) <= 1.0, "bounds at zero make it wider, never narrower"
 
 
 def test_nothing_measured_is_made_of_nothing() -> None:
-    assert sources_of({}, PRINTS) == []
-    assert sources_of({"Na": (float("nan"), 1.0)}, PRINTS) == []
+    assert sources_of({}, PRINTS) == Fit((), ())
+    assert sources_of({"Na": (float("nan"), 1.0)}, PRINTS) == Fit((), ())
+
+
+def test_what_no_source_explains_is_said_and_a_source_nobody_measured_is_not() -> None:
+    """Potassium alone is no sea water (1 : 27 of its sodium) and no flux (0.69 of aluminium)."""
+    rises = {"Na": (1.0, 2.0), "K": (40.0, 2.0), "Si": (0.0, 2.0), "Al": (0.0, 1.0)}
+    alone = sources_of(rises, fingerprints())
+    assert alone.left == ("K",)
+    assert not any(s.low > 0 for s in alone.sources)
+    with_al = sources_of({**rises, "Al": (40 / 1.45, 2.0)}, fingerprints())
+    assert with_al.left == ()
+    assert [s.name for s in with_al.sources if s.low > 0] == ["brazing_flux"]
+    without_silicon = sources_of({"Na": (40.0, 2.0), "Al": (9.0, 1.0)}, fingerprints())
+    assert not {"dust", "sealant"} & {s.name for s in without_silicon.sources}
+
+
+def test_silicon_alone_is_a_source_of_its_own() -> None:
+    """Test dust brings aluminium at a fourth to a seventh of its silicon (ISO 12103-1)."""
+    sealant = sources_of({"Si": (60.0, 3.0), "Al": (0.0, 1.0)}, fingerprints())
+    assert [s.name for s in sealant.sources if s.low > 0] == ["sealant"]
+    dust = sources_of({"Si": (60.0, 3.0), "Al": (11.4, 1.0)}, fingerprints())
+    assert [s.name for s in dust.sources if s.low > 0] == ["dust"]
+    worn = sources_of({"Si": (10.0, 2.0), "Al": (40.0, 2.0)}, fingerprints())
+    assert not any(s.low > 0 and s.name == "dust" for s in worn.sources), "a piston is no dust"
 
 
 def said(coolant: bool, **last: float) -> str:

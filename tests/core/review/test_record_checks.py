@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from keen_tracer.core.limits import default_limits, evaluate
 from keen_tracer.core.record import Fleet, History
-from keen_tracer.core.review import Query, record_queries
+from keen_tracer.core.review import Query, record_queries, unsampled_queries
 from keen_tracer.core.words import query_words
 from tests.helpers import DAY, FRESH, OIL, Story, usual
 
@@ -46,6 +46,13 @@ def quiet() -> Story:
     return Story().change(0, 1000).sample(20, 1100, usual(Fe=9, BN=9), code="a")
 
 
+def twice(s: Story, *results: str) -> Story:
+    """One check on following days, with these results."""
+    for n, result in enumerate(results):
+        s.event(25 + n, "field_check", 1105, part="compression", details={"result": result})
+    return s
+
+
 CASES = {
     "meter_falls": lambda: quiet().event(30, "meter_reading", 900),
     "over_24_h": lambda: quiet().event(21, "meter_reading", 1160),
@@ -78,6 +85,7 @@ CASES = {
         .change(41, 1245)
         .sample(42, 1250, usual(Fe=40, BN=6), code="c")
     ),
+    "answers_contradict": lambda: twice(quiet(), "very_low", "even"),
     "slip": lambda: quiet().sample(30, 1160, usual(Ca=26, BN=8), code="b"),
     "additive_off": lambda: quiet().sample(30, 1160, usual(Ca=1900, BN=8), code="b"),
     "bn_above_fresh": lambda: quiet().sample(30, 1160, usual(BN=14.5), code="b"),
@@ -218,3 +226,9 @@ def test_two_engines_do_not_hear_of_each_other() -> None:
 def test_it_asks_of_every_additive_oil_key_in_the_record() -> None:
     e = evaluate(CASES["additive_off"]().fleet(WITH_ADDITIVES), LIMITS)
     assert np.isfinite(e.fleet.fresh[OIL]).sum() >= len(ADDITIVES)
+
+
+def test_an_engine_nobody_samples_is_asked_about_its_meter_and_its_checks() -> None:
+    s = Story().event(0, "meter_reading", 900).event(2, "meter_reading", 700)
+    found = unsampled_queries([twice(s, "very_low", "even").fleet().histories[0]])
+    assert {q.code for q in found["E-1"]} >= {"meter_falls", "answers_contradict"}

@@ -43,6 +43,8 @@ def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
 def _elements(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Elements up or as usual, alone and against each other."""
     for m in (a.symbol for a in with_role("evidence")):
+        if m == "Si" and s.silicon_of_coolant():
+            continue
         if s.up(m):
             yield m, True
         elif s.usual(m):
@@ -52,7 +54,7 @@ def _elements(s: SampleFacts) -> Iterator[tuple[str, bool]]:
         yield "dust_ratio", ratio.word in ("dust", "clay")
         yield "sealant_ratio", ratio.word == "sealant"
     if s.up("Na") or s.up("K"):
-        yield "coolant_marks", s.up("Na") and s.up("K")
+        yield "coolant_marks", (s.up("Na") and s.up("K")) or bool(s.of_coolant)
     if s.up("Cu") and s.up("Pb"):
         yield "copper_over_lead", s.above("Cu") > s.above("Pb")
     if s.up("Cu") and s.usual("Sn") and s.usual("Pb"):
@@ -64,7 +66,7 @@ def _condition(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     for code, symbol in CONDITION.items():
         level = s.e.level[s.i, idx(symbol)]
         unknown = s.a.lately[s.i, element_place(symbol)] <= NEVER
-        if level >= Level.WATCH or s.up(symbol):
+        if level >= Level.WATCH or s.up(symbol) or (code == "fuel" and s.fuel_level()):
             yield code, True
         elif s.usual(symbol) or (level >= 0 and unknown):
             yield code, False
@@ -93,10 +95,9 @@ def _coolant(s: SampleFacts) -> Iterator[tuple[str, bool]]:
     """What the coolant on record can bring along, and whether sea water explains the markers."""
     known = s.e.fleet.coolants.get(s.context.engine.coolant)
     if known is not None and None not in (known.na, known.k):
-        yield "plain_coolant", max((known.na or 0.0), (known.k or 0.0)) < PLAIN
+        yield "plain_coolant", max(known.markers.values(), default=0.0) < PLAIN
     if s.up("Na"):
-        sea = next((x for x in s.sources if x.name == "sea_water"), None)
-        yield "sea_ratio", sea is not None and sea.low > 0
+        yield "sea_ratio", s.amount_of("sea_water") is not None
 
 
 def _other_oil(s: SampleFacts) -> Iterator[tuple[str, bool]]:

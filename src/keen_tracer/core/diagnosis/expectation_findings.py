@@ -90,7 +90,7 @@ def _spoken(s: SampleFacts, at: int) -> _Spoken:
         level, why = int(Level.WATCH), "flux"
     elif level > Level.WATCH and _is_small(s, at):
         level, why = int(Level.WATCH), "small"
-    if level == Level.WATCH and lenses()[at].name == "coolant" and s.coolant_proven():
+    if level == Level.WATCH and lenses()[at].name == "coolant" and s.of_coolant:
         level, why = int(Level.ACT), "ratio"
     return _Spoken(at, level, why, float(levels.score[i, at]))
 

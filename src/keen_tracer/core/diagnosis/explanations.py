@@ -37,6 +37,7 @@ from .thresholds import (
     SOOTY,
     THICKER,
     THINNER,
+    WORTH_A_WORD,
 )
 
 ORIGIN = "common practice"
@@ -66,6 +67,8 @@ def _dirt(s: SampleFacts) -> Iterator[Finding]:
     ratio = s.dirt_ratio
     if ratio is None or ratio.word == "too little":
         return
+    if ratio.word == "unclear" and any(x.low > 0 for x in s.sources.sources):
+        return  # the ratios of all elements together say more than these two
     word = (
         "siloxane"
         if ratio.word == "sealant" and s.context.engine.engine_class == "gas"
@@ -83,19 +86,17 @@ def _dirt(s: SampleFacts) -> Iterator[Finding]:
 
 
 def _litres(s: SampleFacts) -> dict[str, float]:
-    """Litres of coolant by each marker the registered coolant has, dust taken off; none without the
-    coolant's or the engine's figures."""
-    held = s.a.e.fleet.coolants.get(s.context.engine.coolant)
+    """Litres of coolant by each marker that would show of the registered coolant, dust taken off;
+    none without the coolant's or the engine's figures."""
     oil = s.context.engine.oil_total_l or 0.0
-    if held is None or oil <= 0:
+    if oil <= 0:
         return {}
     silicon = max(s.rise("Si"), 0.0) if np.isfinite(s.rise("Si")) else 0.0
     rises = {m: max(s.rise(m) - with_dust(silicon, m)[1], 0.0) for m in ("K", "Na")}
-    shares = {"K": held.k, "Na": held.na}
     return {
-        m: coolant_litres(rise, oil, share)
+        m: coolant_litres(rise, oil, s.markers[m])
         for m, rise in rises.items()
-        if (share := shares[m]) and np.isfinite(rise)
+        if m in s.markers and np.isfinite(rise)
     }
 
 
@@ -108,7 +109,7 @@ def _coolant(s: SampleFacts) -> Iterator[Finding]:
         yield _said("brazing_flux", "coolant", ratio, "K_ppm")
         return
     wet = s.found("Water") or s.found("Glycol")
-    if na and not k and s.usual("K") and not wet:
+    if na and not k and s.expects("K") and s.usual("K") and not wet:
         rise = payloads.Rise(rise=n_digits(s.rise("Na"), 3))
         yield _said("sodium_alone", "coolant", rise, "Na_ppm")
         return
@@ -120,6 +121,8 @@ def _coolant(s: SampleFacts) -> Iterator[Finding]:
         water=s.found("Water"),
         glycol=s.found("Glycol"),
         both=na and k,
+        marker="Na" if na else "K",
+        carries=list(s.markers),
         metal=[m for m in ("Pb", "Sn", "Cu") if s.up(m)],
     )
     yield _said("coolant_in", "coolant", figures)
@@ -130,22 +133,27 @@ def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
     up = [m for m in ("Na", "K", "Si") if s.up(m)]
     if not up:
         return
-    found = sorted((x for x in s.sources if x.amount > 0), key=lambda x: (x.low <= 0, -x.amount))
-    if not found:
-        return
+    fit = s.sources
+    found = sorted((x for x in fit.sources if x.high > 0), key=lambda x: (x.low <= 0, -x.high))
     oil, lead = s.context.engine.oil_total_l or 0.0, s.coolant_marker
+    # What is not proven is worth a word only where it could be a part of what is up.
+    least = min(max(s.above(m), 0.0) for m in up)
+    told = [x for x in found if x.low > 0 or x.high >= WORTH_A_WORD * least]
 
     def size(source: Source, ppm: float) -> float:
         litres = source.name == "coolant" and oil > 0
         return n_digits(coolant_litres(ppm, oil, lead) if litres else ppm, 2) or 0.0
 
     figures = payloads.Fingerprint(
-        sources=[x.name for x in found],
-        amounts=[size(x, x.amount) for x in found],
-        lows=[size(x, x.low) for x in found],
-        highs=[size(x, x.high) for x in found],
+        sources=[x.name for x in told],
+        amounts=[size(x, x.amount) for x in told],
+        lows=[size(x, x.low) for x in told],
+        highs=[size(x, x.high) for x in told],
         litres=oil > 0,
         on_record=lead > 0 or up == ["Si"],
+        left=[m for m in fit.left if m in up],
+        coolants=list(s.of_coolant),
+        unmeasured=s.unmeasured,
     )
     channel = "dirt" if up == ["Si"] else "coolant"
     yield _said("fingerprint", channel, figures)
@@ -153,8 +161,9 @@ def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
 
 def _viscosity(s: SampleFacts) -> Iterator[Finding]:
     kv, fresh = s.exact("KV100"), float(s.e.fresh[s.i, idx("KV100")])
-    fuel, kind = s.exact("Fuel"), fuel_kind(s.context.engine.fuel)
-    seen_none = s.below("Fuel")
+    fuel, kind = s.fuel, fuel_kind(s.context.engine.fuel)
+    seen_none = s.below("Fuel") and not s.biodiesel
+    yield from _with_biodiesel(s)
     if seen_none:
         fuel = float(s.e.fleet.value[s.i, idx("Fuel")])
     if not (1 <= kv <= 100 and 1 <= fresh <= 100):
@@ -175,6 +184,15 @@ def _viscosity(s: SampleFacts) -> Iterator[Finding]:
         yield _said("fuel_by_viscosity", "fuel", figures, "KV100_mm2_s", level)
     if s.thickness() >= THICKER:
         yield _thick(s, kv / fresh)
+
+
+def _with_biodiesel(s: SampleFacts) -> Iterator[Finding]:
+    """Biodiesel is fuel: the two together at the fixed limits of fuel, where that is more than fuel
+    alone reaches."""
+    level = s.fuel_level()
+    if s.biodiesel and level > max(int(s.e.level[s.i, idx("Fuel")]), 0):
+        figures = payloads.Biodiesel(fame=n_digits(s.biodiesel, 2), together=n_digits(s.fuel, 2))
+        yield _said("biodiesel_is_fuel", "fuel", figures, "FAME_pct", level)
 
 
 def _thick(s: SampleFacts, ratio: float) -> Finding:
@@ -238,8 +256,8 @@ def _water(s: SampleFacts) -> Iterator[Finding]:
         water = payloads.Amount(water=n_digits(s.exact("Water"), 2))
         cold = s.runs_cold() and s.exact("Water") < MUCH_WATER
         yield _said("condensation" if cold else "water_in", "coolant", water, "water_pct")
-    if s.exact("FAME") > 0 and s.e.level[s.i, idx("Oxidation")] >= Level.WATCH:
-        fame = payloads.Amount(fame=n_digits(s.exact("FAME"), 2))
+    if s.biodiesel and s.e.level[s.i, idx("Oxidation")] >= Level.WATCH:
+        fame = payloads.Amount(fame=n_digits(s.biodiesel, 2))
         yield _said("biodiesel_reads_as_oxidation", "oil_life", fame, "oxidation_A_cm")
 
 
@@ -250,7 +268,11 @@ def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
     with np.errstate(invalid="ignore"):
         moved = (kv >= THICKER * fresh) | (kv <= THINNER * fresh)
     out: NDArray[np.bool_] = (
-        moved | a.up.any(axis=1) | a.drifted.any(axis=1) | (a.e.level > 0).any(axis=1)
+        moved
+        | (a.e.fleet.value[:, idx("FAME")] > 0)
+        | a.up.any(axis=1)
+        | a.drifted.any(axis=1)
+        | (a.e.level > 0).any(axis=1)
     )
     return out
 

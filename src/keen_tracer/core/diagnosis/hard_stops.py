@@ -13,6 +13,7 @@ from ..limits import Evaluation
 from ..oil import allowed_range
 from ..record import Fact, LogRow, Sample, Word, telling_look
 from ..verdict import Level
+from .fuel_in_all import fuel_in_all
 from .thresholds import FUEL_STOP, SCUFF_HOURS, SCUFF_RISE
 
 ORIGIN = "common practice"
@@ -66,7 +67,7 @@ def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
 
 def _thinned(e: Evaluation, i: int) -> Iterator[Finding]:
     """Fuel that has thinned the oil below the thinnest allowed grade."""
-    fuel, kv = e.fleet.value[i, idx("Fuel")], e.fleet.value[i, idx("KV100")]
+    fuel, kv = fuel_in_all(e.fleet, i), e.fleet.value[i, idx("KV100")]
     held = allowed_range(e.contexts[i].engine.allowed_grades)
     if fuel >= FUEL_STOP and held is not None and kv < held[0]:
         yield Finding(

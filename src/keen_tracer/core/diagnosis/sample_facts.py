@@ -6,11 +6,12 @@ import numpy as np
 
 from ..baseline import SYMBOLS, Assessment, element_place, may_leach
 from ..laboratory import ABOVE, ANALYTES, BELOW, EXACT, POSITIVE, idx, standard_deviation
-from ..oil import DustRatio, Source, dust_ratio, fingerprints, sources_of
+from ..oil import DustRatio, Fit, Source, dust_ratio, fingerprints, sources_of
 from ..record import Moment, brand
 from ..verdict import Level
+from .fuel_in_all import biodiesel, fuel_in_all
 from .life_evidence import of_life
-from .thresholds import ACID_RISE, FLUX, MOSTLY_OWN
+from .thresholds import ACID_RISE, ADDED, FLUX, MOSTLY_OWN, SHARES, WEAK
 
 FINGERPRINT = ("Na", "K", "Si", "Al", "Mg", "B")  # elements a contaminant is known by
 
@@ -109,6 +110,29 @@ class SampleFacts:
         """Above expectation, or at a fixed limit."""
         return bool(self.a.up[self.i, element_place(symbol)])
 
+    @cached_property
+    def biodiesel(self) -> float:
+        """% of biodiesel measured; 0 where none was, or nobody measured it."""
+        return biodiesel(self.e.fleet, self.i)
+
+    @cached_property
+    def fuel(self) -> float:
+        """% of fuel and biodiesel together; NaN where neither was measured."""
+        return fuel_in_all(self.e.fleet, self.i)
+
+    def fuel_level(self) -> int:
+        """The fixed level of fuel and biodiesel together; 0 where none is reached or none is
+        known."""
+        limits = self.e.upper[:, self.i, idx("Fuel")]
+        return int(sum(self.fuel >= x for x in limits if np.isfinite(x)))
+
+    def shows(self, symbol: str) -> bool:
+        """Above expectation; an additive, which has none, beyond what its fills differ by."""
+        if symbol in SYMBOLS:
+            return self.up(symbol)
+        rise, sd = self.risen(symbol)
+        return bool(rise >= ADDED * sd)
+
     def usual(self, symbol: str) -> bool:
         """Measured and where it was expected."""
         return bool(self.a.usual[self.i, element_place(symbol)])
@@ -152,41 +176,83 @@ class SampleFacts:
         )
 
     @cached_property
-    def sources(self) -> list[Source]:
-        """What the markers of dirt and coolant are made of, by their ratios; the coolant on record
-        in ppm of its stronger marker."""
-        prints = dict(fingerprints())
+    def fingerprints(self) -> dict[str, dict[str, float]]:
+        """The contaminants this engine can have, by their ratios; the coolant on record by its
+        stronger marker. Sea water only where magnesium tells it or the sea cools the engine."""
+        engine = self.context.engine
+        prints = {name: dict(shares) for name, shares in fingerprints().items()}
         if not may_leach(self.context):
             prints.pop("brazing_flux")
-        known = self.e.fleet.coolants.get(self.context.engine.coolant)
-        if known is not None and self.coolant_marker:
-            prints["coolant"] = {m: x / self.coolant_marker for m, x in known.markers.items()}
-        return sources_of({m: self.risen(m) for m in FINGERPRINT}, prints)
+        if "at_sea" not in engine.features and not np.isfinite(self.risen("Mg")[0]):
+            prints.pop("sea_water")
+        if self.coolant_marker:
+            prints["coolant"] = {m: x / self.coolant_marker for m, x in self.carried.items()}
+        return prints
+
+    @cached_property
+    def rises(self) -> dict[str, tuple[float, float]]:
+        """Element → (ppm, sd) that a contaminant may have brought: none is in exactly its ratio."""
+        rises = {m: self.risen(m) for m in FINGERPRINT}
+        return {m: (x, float(np.hypot(sd, SHARES * x))) for m, (x, sd) in rises.items()}
+
+    @cached_property
+    def sources(self) -> Fit:
+        """What the markers of dirt and coolant are made of, by their ratios."""
+        return sources_of(self.rises, self.fingerprints)
+
+    def amount_of(self, source: str) -> Source | None:
+        """How much of a contaminant came in, where its ratios prove it."""
+        return next((x for x in self.sources.sources if x.name == source and x.low > 0), None)
 
     @property
-    def coolant(self) -> tuple[float, float]:
-        """mg/kg of sodium and potassium in the coolant on record; 0 where it is not known."""
+    def unmeasured(self) -> list[str]:
+        """Elements that would tell the contaminants apart, of which nobody knows anything."""
+        asked = {m for p in self.fingerprints.values() for m, x in p.items() if x >= WEAK}
+        return [m for m in FINGERPRINT if m in asked and not np.isfinite(self.risen(m)[0])]
+
+    @property
+    def carried(self) -> dict[str, float]:
+        """Element → mg/kg of what the coolant on record carries; empty where it is not known."""
         known = self.e.fleet.coolants.get(self.context.engine.coolant)
-        return ((known.na or 0.0), (known.k or 0.0)) if known else (0.0, 0.0)
+        return known.markers if known is not None else {}
+
+    @property
+    def markers(self) -> dict[str, float]:
+        """Element → mg/kg of what of it would be missed if it did not show."""
+        return {m: x for m, x in self.carried.items() if x >= WEAK * max(self.carried.values())}
 
     @property
     def coolant_marker(self) -> float:
         """mg/kg of the stronger marker of the coolant on record; 0 without one."""
-        return max(self.coolant)
+        return max(self.markers.values(), default=0.0)
 
-    def coolant_proven(self) -> bool:
-        """Whether both markers are up, and only the coolant on record brings them in this ratio."""
-        if not (self.up("Na") and self.up("K") and min(self.coolant) > 0):
-            return False
-        found = next((x for x in self.sources if x.name == "coolant"), None)
-        if found is None or not found.low > 0:
-            return False
-        na, k = (found.amount * x / self.coolant_marker for x in self.coolant)
-        return na >= MOSTLY_OWN * self.above("Na") and k >= MOSTLY_OWN * self.above("K")
+    def expects(self, marker: str) -> bool:
+        """Whether coolant would bring this marker along: the one on record does, or none is."""
+        return not self.markers or marker in self.markers
+
+    @cached_property
+    def of_coolant(self) -> dict[str, float]:
+        """Marker up → ppm that the coolant on record brought, where two of them are up in its own
+        ratio: one source that explains both is likelier than two at once. Else empty."""
+        alone = {"coolant": self.fingerprints["coolant"]} if self.coolant_marker else {}
+        fit = sources_of({m: x for m, x in self.rises.items() if m in self.carried}, alone)
+        if not fit.sources or fit.left:
+            return {}
+        amount = fit.sources[0].amount / self.coolant_marker
+        brought = {m: amount * x for m, x in self.carried.items()}
+        up = [m for m in brought if self.shows(m)]
+        mostly = all(brought[m] >= MOSTLY_OWN * self.rises[m][0] for m in up)
+        return {m: brought[m] for m in up} if len(up) >= 2 and mostly else {}
+
+    def silicon_of_coolant(self) -> bool:
+        """Whether the silicon is that of the coolant that came in: it is no dirt then."""
+        return "Si" in self.of_coolant
 
     @cached_property
     def dirt_ratio(self) -> DustRatio | None:
-        """Silicon to aluminium; None where either is not known."""
+        """Silicon to aluminium; None where either is not known, or the silicon is no dirt."""
+        if self.silicon_of_coolant():
+            return None
         (silicon, silicon_sd), (aluminium, aluminium_sd) = self.excess("Si"), self.excess("Al")
         if not (np.isfinite(silicon) and np.isfinite(aluminium)):
             return None

@@ -22,6 +22,8 @@ SELDOM_LEAST_DAYS, SELDOM_DAYS = 14, 180
 MUCH_WATER = 0.3  # % that condensation alone seldom passes; common practice, from memory
 BIODIESEL = 1.0  # % from which it is called seen; our choice
 PLAIN = 100.0  # mg/kg of its stronger marker under which a coolant carries no additive; our choice
+SHARES = 0.1  # of a rise by which a contaminant may be out of its own ratio; our choice
+WORTH_A_WORD = 0.25  # of what is up that an unproven source must be able to be; our choice
 WEAK = 0.1  # of a coolant's strongest marker: less is not missed when it does not show; our choice
 ADDED = 3.0  # sd by which an additive element must stand above the fresh oil; our choice
 # "Falling" in run-in: to this share of the charge before, and lower; common practice.

@@ -329,13 +329,16 @@ class DustRatio(Payload):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class CoolantIn(Payload):
     """Coolant's markers: litres by each, whether they agree, what else is there, which bearing
-    metals came along."""
+    metals came along. `marker`: the one that is up; `carries`: those the coolant on record would
+    show, empty where it is not known."""
 
     litres: Mapping[str, float | None] = field(default_factory=dict)
     agree: bool = False
     water: bool = False
     glycol: bool = False
     both: bool = False
+    marker: str = ""
+    carries: list[str] = field(default_factory=list)
     metal: list[str] = field(default_factory=list)
 
 
@@ -343,7 +346,9 @@ class CoolantIn(Payload):
 class Fingerprint(Payload):
     """What the rises of dirt and coolant are made of: contaminants, how much of each came in, with
     its interval; litres of coolant where `litres`, else ppm of the lead element. `on_record`:
-    whether the engine's coolant is known."""
+    whether the engine's coolant is known. `left`: elements up that no source here explains;
+    `unmeasured`: those that would tell the sources apart; `coolants`: elements up in the ratio of
+    the coolant on record."""
 
     sources: list[str] = field(default_factory=list)
     amounts: list[float] = field(default_factory=list)
@@ -351,6 +356,9 @@ class Fingerprint(Payload):
     highs: list[float] = field(default_factory=list)
     litres: bool = False
     on_record: bool = True
+    left: list[str] = field(default_factory=list)
+    coolants: list[str] = field(default_factory=list)
+    unmeasured: list[str] = field(default_factory=list)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -374,6 +382,14 @@ class Fuel(Payload):
     least: float | None = None
     drop: float | None = None
     below: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Biodiesel(Payload):
+    """Biodiesel, and fuel and biodiesel together [%]."""
+
+    fame: float | None = None
+    together: float | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -103,6 +103,7 @@ REGISTRY: Mapping[str, Kind] = {
         *_kinds(p.Rise, ONLY_REMARK, "sodium_alone"),
         *_kinds(p.Fuel, ONLY_REMARK, "thin_little_fuel", "fuel_hides_thickening"),
         *_kinds(p.Fuel, RAISED, "fuel_by_viscosity"),
+        *_kinds(p.Biodiesel, RAISED, "biodiesel_is_fuel"),
         *_kinds(p.Fuel, frozenset({ACT}), "fuel_again", "fuel_thins"),
         *_kinds(p.Thick, ONLY_REMARK, "thick"),
         *_kinds(p.CopperAlone, ONLY_REMARK, "copper_alone"),

@@ -13,13 +13,14 @@ from .contamination import (
 )
 from .mass_balance import Mixing, mixing, start_of_charge
 from .oil_identity import ADDITIVE_OFF, by_oil, mixture, other_oil
-from .sources import Source, fingerprints, sources_of
+from .sources import Fit, Source, fingerprints, lead_element, sources_of
 from .viscosity import allowed_range, grade_range, grades_of, viscosity_indices
 
 __all__ = [
     "ADDITIVE_OFF",
     "SHEAR",
     "DustRatio",
+    "Fit",
     "Mixing",
     "Source",
     "allowed_range",
@@ -32,6 +33,7 @@ __all__ = [
     "grade_range",
     "grades_of",
     "iso_4406",
+    "lead_element",
     "mixing",
     "mixture",
     "other_oil",

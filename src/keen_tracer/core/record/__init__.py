@@ -3,6 +3,7 @@ stands."""
 
 from .checks import CheckKind, check_kinds
 from .clearances import Figure, clearances
+from .contradictions import contradictions
 from .debris import (
     DebrisCount,
     DebrisLook,
@@ -16,10 +17,11 @@ from .debris import (
 )
 from .event_check import check_event
 from .event_details import check_details, detail_number, detail_numbers
+from .fact import Fact
 from .fact_kinds import FactKind, Trouble, Word, fact_kinds, trouble_of_mode, troubles, word
-from .facts import LOOK_ANSWERS, WORK, Fact, facts_of, limits_now
+from .facts import LOOK_ANSWERS, WORK, facts_of, limits_now
 from .field_checks import check_result, checked, field_checks
-from .handling import TURNS, barred_by, barred_now, may_be_wet
+from .handling import TURNS, barred_by, barred_now, hot_and_low, may_be_wet
 from .isolation import (
     SPEAKS_AGAINST,
     SPEAKS_FOR,
@@ -113,6 +115,7 @@ __all__ = [
     "clearances",
     "condition_of",
     "conditions",
+    "contradictions",
     "debris_key",
     "debris_tests",
     "debris_types",
@@ -124,6 +127,7 @@ __all__ = [
     "fact_told",
     "facts_of",
     "field_checks",
+    "hot_and_low",
     "layout_of",
     "leak_answer",
     "leak_steps",

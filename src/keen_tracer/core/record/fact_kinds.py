@@ -19,6 +19,7 @@ class FactKind:
     kind : "seen", "heard" (smelt and felt too) or "measured" · channel, points : "" and empty take
         those of the part it is found at · level : what it says alone
     ends : the check whose newer answer ends it while it is no Stop; "" for none
+    soft : it may agree to Act, and is no second hard fact to Stop
     next : checks it asks for first, in order · code : of its finding
     """
 
@@ -28,6 +29,7 @@ class FactKind:
     channel: str
     level: int
     points: frozenset[str]
+    soft: bool
     evidence: str
     ends: str
     next: tuple[str, ...]
@@ -73,6 +75,7 @@ def fact_kinds() -> dict[str, FactKind]:
             channel=r["channel"],
             level=int(r["level"]),
             points=_listed(r["points"]),
+            soft=r["soft"] == "yes",
             evidence=r["evidence"],
             ends=r["ends"],
             next=tuple(x for x in r["next"].split("|") if x),

@@ -12,8 +12,10 @@ from math import nan
 from statistics import median
 
 from ..errors import CoreError
+from .contradictions import contradictions
 from .debris import Before, look_says
 from .event_details import detail_number
+from .fact import Fact
 from .fact_kinds import Word, fact_kinds, word
 from .ladders import COOLANT_DAYS, COOLANT_L, OIL_SHARE, level_of, rated_rpm
 from .model import Engine, LogRow
@@ -45,30 +47,6 @@ LOOK_ANSWERS = {
     "pan": "pan",
     "strainer": "pan",
 }
-
-
-@dataclass(frozen=True, slots=True, kw_only=True)
-class Fact:
-    """One row of the log that says something, in its place.
-
-    at : place among the moments · words : what it says, worst first; never empty
-    evidence : evidence → seen, or known to be absent
-    question : what it is the answer to: a check, or the look at a place; None answers nothing
-    answers : the check it answers; "" for none
-    answered : a later row answers the same question, or work was done since: at Watch it is over
-    """
-
-    at: int
-    moment: Moment
-    words: tuple[Word, ...]
-    evidence: tuple[tuple[str, bool], ...] = ()
-    question: tuple[str, str] | None = None
-    answers: str = ""
-    answered: bool = False
-
-    @property
-    def level(self) -> int:
-        return max(w.level for w in self.words)
 
 
 @dataclass(slots=True)
@@ -217,7 +195,8 @@ def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
     order.
 
     Work on the engine ends what is at Watch; it never ends an Act, which stands until the same
-    question is asked again, and no row ends a Stop.
+    question is asked again, and no row ends a Stop. Where two answers contradict each other the
+    higher one stands until a third.
     """
     found: list[Fact] = []
     past = _Past(engine)
@@ -241,8 +220,11 @@ def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
         past.learn(moment, words)
     worked = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
     last = {f.question: f.at for f in found}
+    doubted = {a.at for a, _ in contradictions(found, line)}
     return [
-        replace(f, answered=True) if _is_answered(f, last, worked) or _is_over(f, line) else f
+        replace(f, answered=True)
+        if (_is_answered(f, last, worked) and f.at not in doubted) or _is_over(f, line)
+        else f
         for f in found
     ]
 

@@ -28,6 +28,17 @@ def may_be_wet(facts: Collection[str]) -> bool:
     return "white_smoke" in known and bool(known & _WITH_WHITE_SMOKE)
 
 
+def hot_and_low(facts: Collection[str]) -> bool:
+    """Whether the engine ran hot while its coolant went somewhere: two facts of one kind that no
+    engine bears together.
+
+    >>> hot_and_low({"overheated", "coolant_use"}), hot_and_low({"overheated"})
+    (True, False)
+    """
+    known = frozenset(facts)
+    return "overheated" in known and bool(known & {"coolant_use", "coolant_added"})
+
+
 def barred_by(engine: Engine, facts: Collection[str]) -> frozenset[str]:
     """What the open facts of an engine forbid, of "cranked", "running", "heat" and "spark".
 

@@ -5,7 +5,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .facts import WORK, Fact, facts_of
+from .fact import Fact
+from .facts import WORK, facts_of
 from .model import Engine, Fleet, Floats, History, Sample, brand
 from .timeline import Charge, Moment, TimeLine, build_time_line
 

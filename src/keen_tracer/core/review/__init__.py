@@ -2,7 +2,8 @@
 
 from .alarm_review import Outcome, Tally, act_by_policy, alarm_days, tally
 from .before_after import Study, compare_periods
-from .record_checks import IDENTITY, Query, record_queries
+from .log_checks import Query, unsampled_queries
+from .record_checks import IDENTITY, record_queries
 
 __all__ = [
     "IDENTITY",
@@ -15,4 +16,5 @@ __all__ = [
     "compare_periods",
     "record_queries",
     "tally",
+    "unsampled_queries",
 ]

@@ -1,15 +1,8 @@
 """Records that do not fit (the-trade 3.10): each becomes a query to a person, never a silent
-correction.
+correction (`log_checks.Query`)."""
 
-A query names the two values that disagree. Its key changes when they do, so that an answer speaks
-for what was asked.
-"""
-
-import hashlib
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from datetime import date
-from itertools import pairwise
+from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -18,7 +11,9 @@ from numpy.typing import NDArray
 from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, columns, idx, standard_deviation
 from ..limits import BATCH, SAME_OIL, Evaluation
 from ..oil import ADDITIVE_OFF, by_oil, mixture, viscosity_indices
-from ..record import Floats, Moment, SampleContext, TimeLine, brand
+from ..record import Floats, SampleContext, brand
+from .log_checks import Query, log_queries
+from .log_checks import rounded as _n
 
 # of the nominal drain: reported and recorded hours on the oil may differ by that; our choice
 HOURS_APART = 0.05
@@ -57,69 +52,8 @@ DENIES = 0.5  # our choice
 IDENTITY = ("wrong_oil", "same_figures", "slip", "two_results")
 
 
-@dataclass(frozen=True, slots=True)
-class Query:
-    """One thing that does not fit.
-
-    log : the row of the time line it is about · sample : its bottle, if it is one · numbers : the
-        two values and more
-    """
-
-    code: str
-    log: str
-    sample: str
-    on: date
-    numbers: dict[str, Any] = field(default_factory=dict)
-
-    @property
-    def key(self) -> str:
-        """Names the query; other values give another key."""
-        said = "|".join(f"{k}={self.numbers[k]}" for k in sorted(self.numbers))
-        mark = hashlib.blake2b(said.encode(), digest_size=4).hexdigest()
-        return f"{self.code}:{self.sample or self.log}:{mark}"
-
-
-def _n(x: float) -> float:
-    return float(f"{float(x):.4g}")
-
-
 def _of(code: str, p: SampleContext, **numbers: Any) -> Query:
     return Query(code, p.moment.row.id, p.sample.code, p.moment.row.on, numbers)
-
-
-def of_meter(line: TimeLine, unit: str) -> Iterator[Query]:
-    """A dial that falls without a replaced meter, and more than 24 h in a day."""
-    for wrong in line.backwards:
-        row = wrong.row
-        yield Query(
-            "meter_falls",
-            row.id,
-            row.sample.code if row.sample else "",
-            row.on,
-            {
-                "dial": row.dial,
-                "before": wrong.before.dial,
-                "before_on": wrong.before.on.isoformat(),
-            },
-        )
-    known: list[Moment] = [m for m in line.moments if m.total is not None]
-    for a, b in pairwise(known) if unit == "h" else ():
-        days = (b.row.on - a.row.on).days + 1  # both days may have been worked in full
-        gone = (b.total or 0) - (a.total or 0)
-        if gone > 24 * days:
-            yield Query(
-                "over_24_h",
-                b.row.id,
-                b.row.sample.code if b.row.sample else "",
-                b.row.on,
-                {
-                    "gone": _n(gone),
-                    "days": days,
-                    "dial": b.row.dial,
-                    "before": a.row.dial,
-                    "before_on": a.row.on.isoformat(),
-                },
-            )
 
 
 def of_draw(p: SampleContext) -> Iterator[Query]:
@@ -453,7 +387,7 @@ def _like_fresh(e: Evaluation, noise: Noise, p: SampleContext) -> bool:
 
 
 def record_queries(e: Evaluation) -> dict[str, list[Query]]:
-    """Every query of the evaluated fleet by engine code, in order of the time line within each
+    """Every query of the evaluated samples by engine code, in order of the time line within each
     kind."""
     noise, out = Noise.of(e), dict[str, list[Query]]()
     by_engine: dict[str, list[SampleContext]] = {}
@@ -464,7 +398,7 @@ def record_queries(e: Evaluation) -> dict[str, list[Query]]:
         at = {p.row: p for p in unordered}
         contexts = [at[s.row] for _, s in line.samples()]
         found = [
-            *of_meter(line, contexts[0].engine.meter_unit),
+            *log_queries(contexts[0].engine, line, contexts[0].log_facts),
             *of_method(contexts),
             *of_twins(e, noise, contexts),
             *of_report(e, noise, contexts),

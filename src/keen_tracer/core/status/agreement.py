@@ -6,7 +6,7 @@ second hard fact, make Stop.
 """
 
 from collections import defaultdict
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..findings import Finding, payloads
@@ -17,6 +17,7 @@ from ..record import (
     check_result,
     debris_types,
     fact_kinds,
+    hot_and_low,
     leak_answer,
     may_be_wet,
     troubles,
@@ -31,10 +32,12 @@ _NO_EVIDENCE = frozenset({"signed", "unsettled", "agreement", "in_pieces"})
 
 @dataclass(frozen=True, slots=True)
 class _Voice:
-    """One open reason as evidence: its kind, the troubles it points to, and a few words."""
+    """One open reason as evidence: its kind, whether it is hard, the troubles it points to, and a
+    few words."""
 
     reason: Reason
     kind: str
+    hard: bool
     points: frozenset[str]
     said: str
 
@@ -108,39 +111,50 @@ def _voices(reasons: Sequence[Reason]) -> list[_Voice]:
             continue
         fact = fact_of(r)
         kind = fact_kinds()[fact].kind if fact else FIGURES
-        out.append(_Voice(r, kind, _points(f, fact), _said(f, fact)))
+        hard = not (fact and fact_kinds()[fact].soft)
+        out.append(_Voice(r, kind, hard, _points(f, fact), _said(f, fact)))
     return out
 
 
-def agreed_level(trouble: Trouble, kinds: dict[str, int]) -> int:
+def agreed_level(trouble: Trouble, kinds: Mapping[str, int], hard: Collection[str]) -> int:
     """The level that kinds of evidence come to together; 0 where they are of one kind.
 
-    kinds : kind of `terms.FACT_KINDS` → the worst level it says
+    kinds : kind of `terms.FACT_KINDS` → the worst level it says · hard : those with a hard fact
 
     >>> from ..record import troubles
-    >>> agreed_level(troubles()["bearing"], {"seen": 1, "figures": 1})
+    >>> bearing = troubles()["bearing"]
+    >>> agreed_level(bearing, {"seen": 1, "figures": 1}, {"seen", "figures"})
     2
-    >>> agreed_level(troubles()["bearing"], {"seen": 2, "heard": 1})
+    >>> agreed_level(bearing, {"seen": 2, "heard": 1}, {"seen", "heard"})
     3
+    >>> agreed_level(bearing, {"seen": 2, "heard": 1}, {"seen"})
+    2
     """
     if len(kinds) < 2:
         return 0
     level = Level.ACT
-    if len(kinds) >= 3 or _with_a_second(trouble, kinds):
+    if len(kinds.keys() & hard) >= 3 or _with_a_second(trouble, kinds, hard):
         level = Level.STOP
     return min(int(level), trouble.highest)
 
 
-def _with_a_second(trouble: Trouble, kinds: dict[str, int]) -> bool:
+def _with_a_second(trouble: Trouble, kinds: Mapping[str, int], hard: Collection[str]) -> bool:
     """Whether one kind is at Act and another that is hard stands beside it: something seen, heard
     or measured, and for some troubles a figure too."""
     for kind, level in kinds.items():
         if level < Level.ACT:
             continue
-        others = kinds.keys() - {kind}
+        others = (kinds.keys() & hard) - {kind}
         if others - {FIGURES} or (FIGURES in others and trouble.figures_second):
             return True
     return False
+
+
+def _coolant_level(facts: Collection[str]) -> int:
+    """What facts of coolant come to together whatever kind they are of; 0 where to nothing."""
+    if may_be_wet(facts):
+        return int(Level.STOP)
+    return int(Level.ACT) if hot_and_low(facts) else 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,9 +182,9 @@ def agreements(reasons: Sequence[Reason]) -> Iterator[Reason]:
         kinds: dict[str, int] = defaultdict(int)
         for v in mine:
             kinds[v.kind] = max(kinds[v.kind], v.reason.level)
-        level = agreed_level(trouble, kinds)
-        if trouble.code == "coolant" and may_be_wet({fact_of(v.reason) for v in mine}):
-            level = int(Level.STOP)
+        level = agreed_level(trouble, kinds, {v.kind for v in mine if v.hard})
+        if trouble.code == "coolant":
+            level = max(level, _coolant_level({fact_of(v.reason) for v in mine}))
         if level <= max(kinds.values(), default=0):
             continue
         one = _Agreed((trouble,), mine, level)

@@ -3,7 +3,7 @@ it."""
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_SYMBOL, number_text
-from .figures import small
+from .figures import listed, small
 from .spoken import says
 
 
@@ -15,6 +15,10 @@ def _names(symbols: list[str]) -> str:
     """Elements with their verb: "iron is", "iron, chromium and aluminium are"."""
     names = [small(BY_SYMBOL[s].name) for s in symbols]
     return f"{names[0]} is" if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]} are"
+
+
+def _elements(symbols: list[str]) -> str:
+    return listed([small(BY_SYMBOL[s].name) for s in symbols])
 
 
 _RATIO = {
@@ -38,6 +42,20 @@ def _dust_ratio(_: Finding, n: payloads.DustRatio) -> str:
     return f"Silicon is {_n(n.ratio)} times aluminium ({_n(n.low)}{high}), {_RATIO[n.word]}.{wears}"
 
 
+def _coolant_markers(n: payloads.CoolantIn) -> str:
+    """Which of coolant's markers are up, and whether the other was to be expected at all."""
+    if n.both:
+        return "Sodium and potassium are up together, as coolant brings them."
+    other = {"Na": "K", "K": "Na"}.get(n.marker, "")
+    if n.carries and n.marker in n.carries and other not in n.carries:
+        up, absent = (small(BY_SYMBOL[m].name) for m in (n.marker, other))
+        return (
+            f"{up.capitalize()} is up; the coolant on record carries hardly any {absent}, "
+            "so none of it is to be expected."
+        )
+    return "One of coolant's markers is up, the other is not."
+
+
 @says(payloads.CoolantIn, "coolant_in")
 def _coolant_in(_: Finding, n: payloads.CoolantIn) -> str:
     litres = " and ".join(f"{_n(x)} L by {small(BY_SYMBOL[m].name)}" for m, x in n.litres.items())
@@ -53,11 +71,7 @@ def _coolant_in(_: Finding, n: payloads.CoolantIn) -> str:
             else "."
         )
     )
-    for_ = (
-        "Sodium and potassium are up together, as coolant brings them."
-        if n.both
-        else "One of coolant's markers is up, the other is not."
-    )
+    for_ = _coolant_markers(n)
     water = (
         "Water or glycol is there too."
         if n.water or n.glycol
@@ -73,12 +87,14 @@ SOURCE_WORDS = {
     "road_salt": ("road salt", "sodium"),
     "sea_water": ("sea water", "sodium"),
     "brazing_flux": ("brazing flux", "potassium"),
+    "sealant": ("sealant, antifoam or siloxane", "silicon"),
 }
 
 
 @says(payloads.Fingerprint, "fingerprint")
 def _fingerprint(_: Finding, n: payloads.Fingerprint) -> str:
-    """What came in by the ratios it came in, surest first; what cannot be excluded after it."""
+    """What came in by the ratios it came in, surest first; what cannot be excluded after it; what
+    nothing here explains; what nobody measured that would tell more."""
     sure, open_ = [], []
     for name, amount, low, high in zip(n.sources, n.amounts, n.lows, n.highs, strict=False):
         words, lead = SOURCE_WORDS.get(name, (name, ""))
@@ -87,10 +103,25 @@ def _fingerprint(_: Finding, n: payloads.Fingerprint) -> str:
             sure.append(f"{words} {_n(amount)} {unit} ({_n(low)} to {_n(high)})")
         else:
             open_.append(f"{words} (up to {_n(high)} {unit})")
-    head = f"By its ratios: {', '.join(sure)}." if sure else "Its ratios prove no one source."
-    rest = f" Not excluded: {', '.join(open_)}." if open_ else ""
-    unknown = "" if n.on_record else " No coolant is on record of this engine: it cannot be told."
-    return head + rest + unknown
+    said = []
+    if sure:
+        said.append(f"By its ratios: {', '.join(sure)}.")
+    if n.left:
+        beyond = " beyond that" if sure else ""
+        said.append(f"No source known here explains the {_elements(n.left)}{beyond}.")
+    if n.coolants and "coolant" not in n.sources[: len(sure)]:
+        names = _elements(n.coolants)
+        said.append(f"The coolant on record alone brings {names} in this ratio.")
+    if not said:
+        said.append("Its ratios prove no one source.")
+    if open_:
+        said.append(f"Not excluded: {', '.join(open_)}.")
+        if n.unmeasured:
+            names = _elements(n.unmeasured)
+            said.append(f"The report has no {names}, which would tell more of them.")
+    if not n.on_record:
+        said.append("No coolant is on record of this engine: it cannot be told.")
+    return " ".join(said)
 
 
 @says(payloads.Thick, "thick")
@@ -144,6 +175,14 @@ def _fuel_by_viscosity(_: Finding, n: payloads.Fuel) -> str:
     return (
         f"Fuel was not measured. Viscosity would allow up to {_n(n.most)} %, and "
         f"{_n(n.least)} % even after ordinary shear: it is fuel until it is measured."
+    )
+
+
+@says(payloads.Biodiesel, "biodiesel_is_fuel")
+def _biodiesel_is_fuel(_: Finding, n: payloads.Biodiesel) -> str:
+    return (
+        f"Biodiesel {_n(n.fame)} % is fuel: {_n(n.together)} % of fuel in all. Tests of fuel by "
+        "its vapour hardly see it, and it does not boil off."
     )
 
 

@@ -3,6 +3,7 @@
 from typing import Any
 
 from ..laboratory import BY_COLUMN
+from ..record import check_kinds, fact_kinds
 from ..terms import METHODS_DRAWN
 from .figures import day
 from .figures import figure as _f
@@ -14,6 +15,12 @@ def _reading(n: dict[str, Any], key: str) -> str:
 
 def _name(n: dict[str, Any]) -> str:
     return BY_COLUMN[n["analyte"]].name
+
+
+def _told(answer: dict[str, str]) -> str:
+    """An answer of a check in words, its figures where it has them."""
+    said = fact_kinds()[answer["fact"]].words
+    return f"{said} ({answer['figures']})" if answer["figures"] else said
 
 
 def _of_charge(code: str, n: dict[str, Any], unit: str) -> tuple[str, str] | None:
@@ -72,6 +79,14 @@ def query_words(code: str, n: dict[str, Any], unit: str) -> tuple[str, str]:
                 f"The meter went {_f(n['gone'])} h in {n['days']} days, from {_f(n['before'])} on "
                 f"{day(n['before_on'])} to {_f(n['dial'])}: more than 24 h a day.",
                 "Read the dial again; one of the two figures or dates is wrong.",
+            )
+        case "answers_contradict":
+            name = check_kinds()[n["check"]].words
+            return (
+                f"{name}: {_told(n['now'])}, where {day(n['before_on'])} said "
+                f"{_told(n['before'])}, and nothing is on record that was done between.",
+                "Do the check a third time; until then the worse answer stands. If one was "
+                "written down wrongly, correct it in the log.",
             )
         case "hours_differ":
             return (

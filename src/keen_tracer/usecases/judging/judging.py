@@ -12,7 +12,7 @@ from multiprocessing import get_context
 
 from ...core.judge import verdicts
 from ...core.record import Floats
-from ...core.review import IDENTITY, Query, record_queries
+from ...core.review import IDENTITY, Query, record_queries, unsampled_queries
 from ...core.status import time_lines
 from ...core.terms import HALTED
 from ...core.verdict import RULES_VERSION, Verdict
@@ -57,10 +57,11 @@ def judge_engines(
     run(c, "judging_takes", ids=engine_ids)
     loaded = storage.load(c, engine_ids, fresh)
     found: list[Verdict] = []
-    doubts: dict[str, list[Query]] = {}
+    doubts = unsampled_queries(loaded.fleet.histories)
     assessment = held.assess(c, loaded.fleet) if loaded.sample_ids else None
     if assessment is not None:
-        found, doubts = verdicts(assessment), record_queries(assessment.e)
+        found = verdicts(assessment)
+        doubts |= record_queries(assessment.e)
     asked = _ask(c, loaded, doubts)
     written = _write(c, loaded.sample_ids, found, held)
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}

@@ -40,6 +40,7 @@ REMEDIES = {
     "denied": ("asked",),
     "two_results": ("asked",),
     "late_oil": ("oil_change",),
+    "answers_contradict": (),
     "like_fresh": ("oil_change", "on_date"),
 }
 
