@@ -208,14 +208,15 @@ def _judge(url: str, every: bool = False) -> None:
     with single(url) as c:
         first = publishing.is_due(c, weekly=False)
     if first:  # the first version comes by itself; later ones only when somebody publishes them
-        _publish(url, "Keen Tracer", preview=False)
+        _publish(url, publishing.PROGRAM, preview=False, seen=False)
         judge_stale(url, False, tell)
 
 
-def _publish(url: str, who: str, preview: bool) -> None:
-    """Publish peers, saying first which levels that changes."""
+def _publish(url: str, who: str, preview: bool, seen: bool = True) -> None:
+    """Publish peers, saying which levels that changes; what nobody has `seen` lowers no engine that
+    stands at Act or Stop."""
     with single(url) as c:
-        found = publishing.publish(c, who, preview)
+        found = publishing.publish(c, who, preview, seen)
     if found is None:
         say("no engine has a steady history yet: nothing to publish")
         return
@@ -226,11 +227,17 @@ def _publish(url: str, who: str, preview: bool) -> None:
             f"{x['engine']} {x['sample']} of {x['on']}: {_level(x['was'])} would be "
             f"{_level(x['now'])}{signed}"
         )
+    waits = not seen and changes["eased"] > 0
+    what = "would publish" if preview else "not published" if waits else "published"
     say(
-        f"{'would publish' if preview else 'published'} {name}: {changes['raised']} levels raised, "
-        f"{changes['lowered']} "
-        f"lowered, of {changes['samples']} samples of {changes['tried']} engines tried"
+        f"{what} {name}: {changes['raised']} levels raised, {changes['lowered']} lowered, of "
+        f"{changes['samples']} samples of {changes['tried']} engines tried"
     )
+    if waits:
+        say(
+            f"{changes['eased']} engines that stand at Act or Stop would be lower: look at them on "
+            "the Library page, and publish it there"
+        )
 
 
 def _level(level: int | None) -> str:

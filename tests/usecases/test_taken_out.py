@@ -197,3 +197,23 @@ def test_what_came_in_by_hand_goes_out_and_in_again_to_the_same_bytes(
         assert (two / file.name).read_bytes() == file.read_bytes(), file.name
     assert "2 US qt" in (two / "samples.csv").read_text()
     assert ",212," in (two / "samples.csv").read_text()
+
+
+def test_a_verdict_says_what_the_engine_might_do_on_its_day(package: Path) -> None:
+    """Recounted from stops.csv and decisions.csv alone: between a Stop and the release that names
+    it no sample of the engine says "runs", however quiet its own figures are."""
+
+    def table(name: str) -> list[dict[str, str]]:
+        with (package / f"{name}.csv").open(encoding="utf-8", newline="") as f:
+            return list(csv.DictReader(f))
+
+    runs = [d for d in table("decisions") if d["kind"] == "run"]
+    stood = []
+    for v in table("verdicts"):
+        mine = [d for d in runs if d["engine"] == v["engine"] and d["at"][:10] <= v["drawn_on"]]
+        named = {k for d in mine if d["run_state"] != "hold" for k in d["lifts"].split(";")}
+        stops = [s for s in table("stops") if s["engine"] == v["engine"]]
+        if any(s["on"] <= v["drawn_on"] and s["reason"] not in named for s in stops):
+            stood.append(v)
+    assert stood, "the demo has a sample drawn while a Stop stood"
+    assert {v["may_run"] for v in stood} == {"do_not_run"}

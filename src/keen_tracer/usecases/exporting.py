@@ -9,7 +9,7 @@ from typing import IO, Any, BinaryIO, cast
 
 from ..core.findings import stored
 from ..core.laboratory import ANALYTES, BY_CODE, reading_text
-from ..core.status import may_run_now
+from ..core.status import halted_on, may_run_now
 from ..core.words import reason_words, sentence
 from ..exchange.cells import written as cell_text
 from ..exchange.csvfile import write_table
@@ -17,11 +17,14 @@ from ..exchange.schema import schema
 from ..exchange.tables import TABLES
 from ..exchange.workbook import write_workbook
 from ..storage.db import Connection, single
+from ..storage.records import rows
 from ..storage.sql import query
 from .days import days_now
+from .judging.states import decided_and_raised
 from .judging.stored_state import state_of
 
 Rows = Iterable[Iterable[object]]
+DRAWN_ON = 2  # place of the day in a row of verdicts.csv
 
 
 def _plain(c: Connection, name: str) -> Iterator[tuple[Any, ...]]:
@@ -64,9 +67,14 @@ def _peers(c: Connection) -> Rows:
 
 
 def _verdicts(c: Connection) -> Rows:
+    """With what the engine might do on the day of each sample: a Stop that stood then is in it."""
+    decisions, stops = decided_and_raised(
+        c, [r["engine_id"] for r in rows(c, "engines_ever_halted")]
+    )
     for (
         *head,
         at,
+        engine,
         channels,
         policy,
         rules,
@@ -81,6 +89,8 @@ def _verdicts(c: Connection) -> Rows:
         findings,
     ) in _plain(c, "export_verdicts"):
         said = " ".join(sentence(stored(f)) for f in findings if f["level"] > 0)
+        if halted_on(head[DRAWN_ON], stops.get(engine, ()), decisions.get(engine, ())):
+            may_run, until, until_on = "do_not_run", None, None
         yield (
             *head,
             at,

@@ -20,7 +20,7 @@ from keen_tracer.core.baseline.expectation import WINDOW, expectation
 from keen_tracer.core.baseline.peers import EMPTY_SHARE, E
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import default_limits, evaluate
-from keen_tracer.core.record import Fleet
+from keen_tracer.core.record import DebrisCount, DebrisLook, Fleet
 from tests.helpers import DAY, Story, channel, fleet, usual
 
 LIMITS = default_limits()
@@ -96,6 +96,19 @@ def test_an_engine_is_not_its_own_peer() -> None:
     assert x.peers[0, FE] == 5
     assert x.expected[0, FE] < 35, "the prior of the odd engine comes from the others alone"
     assert y.expected[0, FE] == pytest.approx(24, rel=0.35)
+
+
+def test_an_engine_that_something_speaks_against_is_nobodys_peer() -> None:
+    """VERDICT 8.13: its figures may be quiet while its filter is full of bearing."""
+    well = history("W", 8)
+    ill = history("I", 8)
+    day, dial = ill.log[-1].on, ill.log[-1].dial
+    flakes = DebrisLook(
+        "filter", "roller_cutter", 1.0, (DebrisCount("copper_flakes", "0.5-1", 60),)
+    )
+    ill.event((day - DAY).days + 1, "look", dial, look=flakes)
+    told = {m.engine for m in members(evaluate(fleet([well, ill]), LIMITS))}
+    assert told == {"W"}
 
 
 def test_peers_of_the_model_come_before_the_class() -> None:

@@ -445,3 +445,34 @@ def test_a_period_that_cannot_be_read_is_said_in_words() -> None:
     for said in ("last year", "2025-01-01", "2025-13-01..2025-02-01"):
         with pytest.raises(CannotRecord, match="is not a period"):
             _period(said)
+
+
+def test_what_would_lower_an_engine_at_act_waits_for_a_person(demo_copy: str) -> None:
+    """VERDICT 8.13: what a publication would lower is shown before."""
+    with single(demo_copy) as c:
+        publishing.publish(c, "Tester")
+    judge_stale(demo_copy)
+    with single(demo_copy) as c:
+        # A steady engine whose newest sample stands at Act, as another version may have left it.
+        c.execute(
+            "insert into verdict (sample_id, limits_version_id, peers_version_id, rules, policy, "
+            "input_hash, level, channels, findings, actions, may_run) select v.sample_id, "
+            "v.limits_version_id, v.peers_version_id, v.rules, v.policy, v.input_hash, 2, "
+            "v.channels, v.findings, v.actions, v.may_run from verdict v join sample s on "
+            "s.id = v.sample_id join draw d on d.sample_id = s.id join log_now l on l.id = "
+            "d.log_id join engine e on e.id = l.engine_id where e.code = 'G-02' order by "
+            "l.on_date desc, v.id desc limit 1"
+        )
+        before = len(rows(c, "peers_versions"))
+        found = publishing.publish(c, publishing.PROGRAM, seen=False)
+        assert found is not None
+        assert found[1]["eased"] == 1
+        assert found[1]["changes"][0]["was"] == 2
+        assert len(rows(c, "peers_versions")) == before, "nothing was published"
+        waits = library.limits(c)["peers_wait"]
+        assert waits is not None
+        assert waits["eased"] == 1
+        assert not publishing.is_due(c, weekly=True), "it is not worked out anew at every turn"
+        assert publishing.publish(c, "Tester") is not None
+        assert len(rows(c, "peers_versions")) == before + 1, "a person has seen it"
+        assert library.limits(c)["peers_wait"] is None

@@ -5,7 +5,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..limits import Evaluation
-from ..record import Floats
+from ..record import Floats, SampleContext
+from ..verdict import Level
 from .model_inputs import duty, model_inputs, rise_in_charge, sigma, walk_order
 from .peer_summary import Member
 from .peers import NOTHING_PUBLISHED, SPREADS, month_of
@@ -45,9 +46,19 @@ def _with_figures(y: Floats, exact: NDArray[np.bool_]) -> tuple[Floats, NDArray[
     return np.where(2 * known > n, y, np.nan), known == n
 
 
+def _spoken_against(newest: SampleContext) -> bool:
+    """Whether something seen, heard or measured at the engine in this life stands at Act or worse:
+    it is nobody's peer then, however quiet its figures are (VERDICT 8.13)."""
+    life = newest.moment.life
+    return any(
+        f.level >= Level.ACT and f.moment.life == life and not f.answered for f in newest.log_facts
+    )
+
+
 def members(e: Evaluation) -> list[Member]:
-    """What each engine of an evaluation tells its peers, from its steady samples. Medians, so that
-    a fault still unknown does not become a habit of the fleet."""
+    """What each engine of an evaluation tells its peers, from its steady samples; nothing of an
+    engine that something speaks against. Medians, so that a fault still unknown does not become a
+    habit of the fleet."""
     inputs = model_inputs(e, NOTHING_PUBLISHED)
     steady = np.where(inputs.learn[:, None], inputs.y - inputs.shift, np.nan)
     worked = duty(e.contexts)
@@ -57,7 +68,7 @@ def members(e: Evaluation) -> list[Member]:
         kept = [r for r in rows if e.contexts[r].moment.life == life]
         engine, exact = e.contexts[rows[0]].engine, inputs.exact[kept]
         y, told = _with_figures(steady[kept], exact)
-        if np.isnan(y).all():
+        if np.isnan(y).all() or _spoken_against(e.contexts[rows[-1]]):
             continue
         mean = _median(y)
         at = inputs.figure(np.array(kept), mean)

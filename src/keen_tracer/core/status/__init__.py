@@ -6,6 +6,7 @@ from .engine_state import looked_on, may_run_now
 from .gate import BadDecision, Decision, check_decision
 from .in_pieces import NotSound, not_sound
 from .not_judged import NEVER_LOOKED_AT, not_judged
+from .on_the_day import halted_on
 from .reasons import OnRecord, SignOff
 from .states import engine_states, time_lines
 
@@ -21,6 +22,7 @@ __all__ = [
     "comb",
     "engine_states",
     "group_of",
+    "halted_on",
     "late_by",
     "looked_on",
     "may_run_now",

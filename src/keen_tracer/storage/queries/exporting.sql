@@ -82,7 +82,7 @@ order by d.decided_at, chain.depth, d.id;
 
 -- name: export_verdicts
 -- verdicts.csv: the current verdict of every sample beside the standing sign-off
-select s.code, e.code, l.on_date, l.dial, v.level, d.level, d.decided_by, day_there(e.id, d.decided_at), v.channels, v.policy, v.rules,
+select s.code, e.code, l.on_date, l.dial, v.level, d.level, d.decided_by, day_there(e.id, d.decided_at), e.id, v.channels, v.policy, v.rules,
     n.name, v.lead, v.second, v.may_run, v.may_run_until, v.may_run_until_on, v.actions, v.checks, v.findings
 from (select distinct on (sample_id) * from verdict order by sample_id, id desc) v
 join sample s on s.id = v.sample_id join draw w on w.sample_id = s.id join log_now l on l.id = w.log_id
@@ -95,6 +95,10 @@ order by s.code;
 -- stops.csv: every Stop that was ever raised
 select e.code, r.key, r.on_date, r.dial, nullif(r.sample, ''), r.finding from raised_stop r
 join engine e on e.id = r.engine_id order by e.code, r.on_date, r.key;
+
+-- name: engines_ever_halted
+-- Engines that ever had a Stop or a run decision.
+select engine_id from raised_stop union select engine_id from decision where kind = 'run';
 
 -- name: export_states
 -- states.csv: where every engine stands

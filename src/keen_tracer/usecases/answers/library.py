@@ -33,6 +33,14 @@ class PeersVersion(LimitsVersion):
     changes: dict[str, Any]
 
 
+class PeersWait(TypedDict):
+    """A version of peers that waits for a person, since it would lower engines at Act or Stop."""
+
+    name: str
+    on: date
+    eased: int
+
+
 class LimitAnalyte(TypedDict):
     column: str
     name: str
@@ -46,6 +54,7 @@ class Limits(TypedDict):
     scopes: dict[str, list[str]]
     analytes: list[LimitAnalyte]
     peers: list[PeersVersion]
+    peers_wait: PeersWait | None
     policies: dict[str, dict[str, str]]
     policy_words: dict[str, str]
     default_policy: str
@@ -64,11 +73,15 @@ class VerdictChange(TypedDict):
 
 
 class TriedOut(TypedDict):
+    """What other standards would change. `eased`: engines whose newest sample stands at Act or
+    Stop and would be lower."""
+
     engines: int
     tried: int
     samples: int
     raised: int
     lowered: int
+    eased: int
     changes: list[VerdictChange]
 
 

@@ -29,10 +29,8 @@ from ..answers.from_rows import answer, answers
 from ..answers.library import LimitOut, Limits, LimitsVersion, PeersOut, PeersVersion, TriedOut
 from ..errors import CannotRecord, NoLimits
 from . import publishing
-from .publishing import TRIED, changed_levels
+from .publishing import PROGRAM, TRIED, WAITS, changed_levels
 from .standards import standards
-
-PROGRAM = "Keen Tracer"  # who publishes what ships with the program
 
 
 def _in_force(c: Connection) -> LimitSet:
@@ -50,6 +48,7 @@ def limits(c: Connection) -> Limits:
         "version": held.name,
         "versions": answers(LimitsVersion, rows(c, "limits_versions")),
         "peers": answers(PeersVersion, rows(c, "peers_versions")),
+        "peers_wait": setting(c, WAITS) or None,
         "policies": {"class": dict(chosen.classes), "engine": dict(chosen.engines)},
         "longest_drain": float(setting(c, "longest_drain") or 1.0),
         "policy_words": POLICY_WORDS,

@@ -2,34 +2,39 @@
 new version.
 
 An import never publishes. `./keen judge --publish-peers` does, the program while it serves does
-once a week, and the first version comes by itself once there are samples enough to learn from.
+once a week, and the first version comes by itself once there are samples enough to learn from. What
+the program publishes by itself lowers no Act and no Stop that an engine's newest sample stands at:
+such a version waits for a person, who sees first what it would lower (VERDICT 8.13).
 """
 
 from collections.abc import Iterable, Iterator
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 
 from ... import clock
 from ...core.baseline import Member, PeerSet, members, peer_set, peers_of_rows, rows_of
 from ...core.judge import verdicts
 from ...core.limits import evaluate
+from ...core.verdict import Level
 from ...storage import fleet
 from ...storage.db import Connection, Database
 from ...storage.peers import publish_peers
-from ...storage.records import number, row, rows, run
+from ...storage.records import number, row, rows, run, set_setting, setting
 from ..answers.library import TriedOut, VerdictChange
 from .standards import Standards, standards, with_peers
 
 EVERY = timedelta(days=7)
+PROGRAM = "Keen Tracer"  # who publishes what no person does
 ENOUGH_SAMPLES = 200  # for a first version; our choice
 TRIED = 2000  # engines a new version is tried on before it is published; our choice
 SHOWN = 300
+WAITS = "peers_wait"  # setting: a version that waits for a person
 
 
 def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> TriedOut:
     """Which current verdicts other standards would change, from what to what. Nothing is
     written."""
     changes: list[VerdictChange] = []
-    samples = tried = 0
+    samples = tried = eased = 0
     for part in fleet.batches(c, list(engines)):
         loaded = fleet.load(c, part)
         tried += len(part)
@@ -40,6 +45,9 @@ def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> Tr
         samples += len(loaded.sample_ids)
         for key, context, verdict in zip(loaded.sample_ids, a.e.contexts, verdicts(a), strict=True):
             was = now.get(key)
+            newest = list(context.time_line.samples())[-1][1].code == verdict.sample
+            if was is not None and newest:
+                eased += (was["level"] or 0) >= Level.ACT and (verdict.level or 0) < was["level"]
             if was is not None and was["level"] != verdict.level:
                 changes.append(
                     {
@@ -51,15 +59,21 @@ def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> Tr
                         "signed": was["signed"],
                     }
                 )
-    changes.sort(key=lambda x: (-(x["now"] or 0), -x["on"].toordinal(), x["sample"]))
+    changes.sort(key=lambda x: (-_worse(x), -x["on"].toordinal(), x["sample"]))
     return {
         "engines": tried,
         "tried": tried,
         "samples": samples,
         "raised": sum((x["now"] or 0) > (x["was"] or 0) for x in changes),
         "lowered": sum((x["now"] or 0) < (x["was"] or 0) for x in changes),
+        "eased": eased,
         "changes": changes[:SHOWN],
     }
+
+
+def _worse(x: VerdictChange) -> int:
+    """The worse of the two levels of a change: what rises to Act or falls from it comes first."""
+    return max(x["was"] or 0, x["now"] or 0)
 
 
 def _members(c: Connection, ids: list[int], held: Standards) -> Iterator[Member]:
@@ -85,10 +99,14 @@ def _next_name(c: Connection, now: datetime) -> str:
     return name
 
 
-def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, TriedOut] | None:
+def publish(
+    c: Connection, who: str, preview: bool = False, seen: bool = True
+) -> tuple[str, TriedOut] | None:
     """Work out the peers of today, list the levels they would change, publish them and mark every
     engine.
 
+    seen : somebody has seen what it would change; else nothing is published that would lower an
+        Act or a Stop of an engine's newest sample, and the version waits for a person
     Returns the version's name and the list; None where no engine has a steady history. A preview
     only lists.
     """
@@ -101,9 +119,15 @@ def publish(c: Connection, who: str, preview: bool = False) -> tuple[str, TriedO
         return None
     ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
     changes = changed_levels(c, ids[:TRIED], with_peers(held, peers))
-    if not preview:
-        publish_peers(c, name, who, rows_of(peers), changes)
-        run(c, "mark_all_stale")
+    if preview:
+        return name, changes
+    if changes["eased"] and not seen:
+        kept = {"name": name, "on": clock.today().isoformat(), "eased": changes["eased"]}
+        set_setting(c, WAITS, kept)
+        return name, changes
+    publish_peers(c, name, who, rows_of(peers), changes)
+    set_setting(c, WAITS, None)
+    run(c, "mark_all_stale")
     return name, changes
 
 
@@ -111,12 +135,15 @@ def publish_weekly(database: Database) -> None:
     """What the program does while it serves: the first version, then one a week."""
     with database.transaction() as c:
         if is_due(c, weekly=True):
-            publish(c, "Keen Tracer")
+            publish(c, PROGRAM, seen=False)
 
 
 def is_due(c: Connection, weekly: bool) -> bool:
-    """Whether a version should be published now: the first one, or where `weekly` holds the
-    next."""
+    """Whether a version should be published now: the first one, or where `weekly` holds the next.
+    One that waits for a person is tried again after a week."""
+    waits = setting(c, WAITS)
+    if waits and clock.today() - date.fromisoformat(waits["on"]) < EVERY:
+        return False
     last = row(c, "peers_latest")
     if last is None:
         return number(c, "count_samples") >= ENOUGH_SAMPLES and number(c, "stale_count") == 0

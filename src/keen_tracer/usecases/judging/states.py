@@ -41,6 +41,19 @@ def _raised(r: Row) -> Reason:
     )
 
 
+def decided_and_raised(
+    c: Connection, ids: list[int]
+) -> tuple[dict[int, list[RunDecision]], dict[int, list[Reason]]]:
+    """(engine → its run decisions in their order, engine → every Stop that was ever raised)."""
+    decisions: dict[int, list[RunDecision]] = {}
+    for r in rows(c, "run_decisions", engines=ids):
+        decisions.setdefault(r["engine_id"], []).append(decision_of(r))
+    raised: dict[int, list[Reason]] = {}
+    for r in rows(c, "raised_stops", engines=ids):
+        raised.setdefault(r["engine_id"], []).append(_raised(r))
+    return decisions, raised
+
+
 def on_record(
     c: Connection,
     ids: list[int],
@@ -50,12 +63,7 @@ def on_record(
 ) -> dict[str, OnRecord]:
     """Engine → what is on record beside its log. `signed`: standing sign-offs by sample;
     `unsettled`: samples nobody knows for certain what they are."""
-    decisions: dict[int, list[RunDecision]] = {}
-    for r in rows(c, "run_decisions", engines=ids):
-        decisions.setdefault(r["engine_id"], []).append(decision_of(r))
-    raised: dict[int, list[Reason]] = {}
-    for r in rows(c, "raised_stops", engines=ids):
-        raised.setdefault(r["engine_id"], []).append(_raised(r))
+    decisions, raised = decided_and_raised(c, ids)
     offs = {
         code: SignOff(level=r["level"], by=r["decided_by"], reason=r["reason"])
         for code, r in signed.items()

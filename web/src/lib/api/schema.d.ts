@@ -4219,6 +4219,7 @@ export interface components {
             analytes: components["schemas"]["LimitAnalyte"][];
             /** Peers */
             peers: components["schemas"]["PeersVersion"][];
+            peers_wait: components["schemas"]["PeersWait"] | null;
             /** Policies */
             policies: {
                 [key: string]: {
@@ -5988,6 +5989,8 @@ export interface components {
             raised: number;
             /** Lowered */
             lowered: number;
+            /** Eased */
+            eased: number;
             /** Changes */
             changes: components["schemas"]["VerdictChange"][];
             /** Name */
@@ -6011,6 +6014,21 @@ export interface components {
             changes: {
                 [key: string]: unknown;
             };
+        };
+        /**
+         * PeersWait
+         * @description A version of peers that waits for a person, since it would lower engines at Act or Stop.
+         */
+        PeersWait: {
+            /** Name */
+            name: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Eased */
+            eased: number;
         };
         /** Person */
         Person: {
@@ -7443,7 +7461,11 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** TriedOut */
+        /**
+         * TriedOut
+         * @description What other standards would change. `eased`: engines whose newest sample stands at Act or
+         *     Stop and would be lower.
+         */
         TriedOut: {
             /** Engines */
             engines: number;
@@ -7455,6 +7477,8 @@ export interface components {
             raised: number;
             /** Lowered */
             lowered: number;
+            /** Eased */
+            eased: number;
             /** Changes */
             changes: components["schemas"]["VerdictChange"][];
         };

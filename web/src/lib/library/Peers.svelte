@@ -7,8 +7,9 @@
 
   interface Props {
     versions: Schemas['PeersVersion'][];
+    waits: Schemas['PeersWait'] | null;
   }
-  let { versions }: Props = $props();
+  let { versions, waits }: Props = $props();
   const act = new Act(useQueryClient());
   let found = $state<Schemas['PeersOut'] | null>(null);
 
@@ -31,8 +32,16 @@
   <h2>Peers, laboratories and seasons</h2>
   <p class="muted">
     Learnt from the steady samples of the whole fleet and then held still: an import never changes them. While
-    the program serves it publishes them anew once a week.
+    the program serves it publishes them anew once a week, but nothing that would lower an engine at Act or
+    Stop: that waits for a person.
   </p>
+  {#if waits}<p role="note" class="waits">
+      <b>{waits.name} of {dayYear(waits.on)} waits.</b>
+      It would lower {waits.eased}
+      {waits.eased === 1 ? 'engine whose newest sample stands' : 'engines whose newest samples stand'} at Act or Stop.
+      See what it would change before you publish it: a fleet that was ill when it was brought in must not make
+      ill usual.
+    </p>{/if}
   {#if act.said}<p role="status" class="said">{act.said}</p>{/if}
   {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
   <ul>

@@ -14,7 +14,7 @@
   <h1>What is expected</h1>
   {#if limits.isError}<p role="alert">{limits.error.message}</p>{/if}
   <Dial />
-  {#if limits.data}<Peers versions={limits.data.peers} />{/if}
+  {#if limits.data}<Peers versions={limits.data.peers} waits={limits.data.peers_wait} />{/if}
 </main>
 
 <style>
