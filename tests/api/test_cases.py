@@ -71,6 +71,31 @@ def test_a_flush_computes_and_says_when_to_stop(changing: Server) -> None:
         assert (told["flush"]["word"], told["flush"]["filters"]) == ("done", 3)
 
 
+def test_a_flush_waits_for_the_repair_and_for_the_release(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        assert begin(c, "G-03")["flush_waits"] == "mended"
+        repaired = {"kind": "repair", "on": DEMO_DAY.isoformat(), "part": "oil cooler renewed"}
+        told = c.post("/api/engines/G-03/log", json={**repaired, "id": str(uuid4())})
+        assert told.status_code == 200, told.text
+        assert begin(c, "G-03")["flush_waits"] == ""
+        stopped = {"kind": "symptom", "on": DEMO_DAY.isoformat(), "part": "knock"}
+        c.post("/api/engines/G-03/log", json={**stopped, "id": str(uuid4())})
+        assert begin(c, "G-03")["flush_waits"] == "turned"
+
+
+def test_a_closing_keeps_its_lesson_as_a_known_fault_of_the_model_once(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        end = {"end": "confirmed", "on": DEMO_DAY.isoformat(), "found": "oil_cooler_leak"}
+        lesson = "the cooler's upper seal goes at 4 000 h"
+        for _ in range(2):
+            case = begin(c)
+            body = {**end, "id": str(uuid4()), "lesson": lesson}
+            assert c.post(f"/api/cases/{case['id']}/end", json=body).status_code == 200
+        known = begin(c)["known_faults"]
+        assert known.count(lesson) == 1
+        assert "G-08" in known
+
+
 def test_leak_isolation_lays_its_results_on_the_balance(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
         case = begin(c, "P-03")
@@ -107,6 +132,26 @@ def test_two_people_do_not_overwrite_each_others_work(changing: Server) -> None:
         late = other.post("/api/engines/G-08/work", json={**step, "id": str(uuid4())})
         assert late.status_code == 409
         assert "somebody else" in late.text.lower()
+
+
+def test_the_first_figure_typed_is_the_first_estimate(changing: Server) -> None:
+    """Work written down without a sum and estimated a day later has not grown by the estimate."""
+    with changing.client("Jon Tveld") as c:
+
+        def sums() -> dict:
+            return c.get("/api/engines/G-08/opened").json()["work"]
+
+        before = sums()
+        new = {"id": str(uuid4()), "kind": "renew", "words": "thermostat", "state": "open"}
+        c.post("/api/engines/G-08/work", json=new)
+        assert (sums()["first"], sums()["now"]) == (before["first"], before["now"])
+        told = {**new, "state": "decided", "replaces": new["id"], "id": str(uuid4())}
+        c.post("/api/engines/G-08/work", json={**told, "estimate": 400})
+        assert sums()["first"] == before["first"] + 400 == sums()["now"]
+        more = {**told, "replaces": told["id"], "id": str(uuid4()), "estimate": 650}
+        c.post("/api/engines/G-08/work", json=more)
+        assert sums()["first"] == before["first"] + 400
+        assert sums()["now"] == before["now"] + 650
 
 
 def test_nobody_adds_to_a_case_that_is_not_there(changing: Server) -> None:

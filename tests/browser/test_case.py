@@ -2,9 +2,12 @@
 closed; and the bench sheet typed by keyboard alone."""
 
 import re
+from uuid import uuid4
 
 import pytest
 from playwright.sync_api import Page, expect
+
+from tests.day import DEMO_DAY
 
 pytestmark = pytest.mark.browser
 PHONE = {"width": 390, "height": 844}
@@ -58,8 +61,10 @@ def test_from_an_alarm_to_its_end(changing, visit) -> None:
     page.get_by_text("End the case").click()
     page.get_by_role("button", name="Confirmed", exact=True).click()
     page.get_by_label("What it was").select_option(label="over-fuelling or overload")
+    page.get_by_label("To be known of every").fill("its pump drifts rich past 3 000 h")
     page.get_by_role("button", name="Close it").click()
     expect(page.get_by_text("Closed: confirmed.")).to_be_visible()
+    expect(page.get_by_text("Known of this model")).to_contain_text("drifts rich past 3 000 h")
     page.get_by_label("Why open it again?").fill("it came back")
     page.get_by_role("button", name="Open it again").click()
     expect(page.get_by_text("Closed: confirmed.")).to_be_hidden()
@@ -70,6 +75,13 @@ def test_from_an_alarm_to_its_end(changing, visit) -> None:
 def test_a_flush_is_followed_fill_by_fill(changing, visit) -> None:
     page = visit(changing, "/engine/P-03")
     page.get_by_role("link", name="Case: coolant in the oil").click()
+    flush = page.get_by_role("region", name="Flush")
+    expect(flush).to_contain_text("A flush waits for the repair")
+    expect(flush.get_by_text("Begin a flush")).to_be_hidden()
+    with changing.client("Jon Tveld") as c:
+        repaired = {"kind": "repair", "on": DEMO_DAY.isoformat(), "part": "oil cooler renewed"}
+        c.post("/api/engines/L-11/log", json={**repaired, "id": str(uuid4())})
+    page = opened(visit(changing, "/engine/L-11"))
     flush = page.get_by_role("region", name="Flush")
     flush.get_by_text("Begin a flush").click()
     flush.get_by_label("What is to come out, by which figure").fill("potassium, ppm")

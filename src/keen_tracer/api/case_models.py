@@ -52,3 +52,4 @@ class NewEnd(BaseModel):
     saved: Money | None = None
     note: Text = ""
     piece: Said = ""
+    lesson: Said = ""

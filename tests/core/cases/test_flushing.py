@@ -58,6 +58,10 @@ def test_it_is_done_only_when_it_was_measured() -> None:
 
 def test_what_rises_still_comes_in() -> None:
     assert flush(200, 10, FILL, ran(22, 60)).word == "leaks"
+    # One figure higher than the start is of another oil: it takes two measured fills to say so.
+    assert flush(200, 10, FILL, ran(240)).word == "unclear"
+    assert flush(200, 10, FILL, ran(None, 60)).word == "unclear"
+    assert flush(200, 10, FILL, ran(240, 260)).word == "leaks"
     # Under the target a rise is the laboratory's noise.
     assert flush(200, 10, FILL, ran(22, 3, 4)).word == "done"
 

@@ -17,7 +17,7 @@ from .balance import (
 )
 from .beginning import beginning
 from .drained import Drained, last_drained
-from .flushing import Fill, Flush, fills_needed, flush, share_left
+from .flushing import Fill, Flush, FlushWait, fills_needed, flush, flush_waits, share_left
 from .similar import Past, similar
 
 __all__ = [
@@ -29,6 +29,7 @@ __all__ = [
     "Explanation",
     "Fill",
     "Flush",
+    "FlushWait",
     "Own",
     "Past",
     "Piece",
@@ -41,6 +42,7 @@ __all__ = [
     "check_weight",
     "fills_needed",
     "flush",
+    "flush_waits",
     "last_drained",
     "share_left",
     "similar",

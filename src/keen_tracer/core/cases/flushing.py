@@ -13,12 +13,28 @@ from math import ceil, inf, log
 from typing import Literal
 
 from ..errors import OutOfRange
+from ..terms import HALTED, MayRun
 
 WORSE = 1.25  # measured over computed share, before dead legs or a leak are spoken of; our choice
 MOST_FILLS = 50  # a plan longer than that is no plan; our choice
 
 
-FlushWord = Literal["leaks", "done", "measure", "never", "dead_legs", "more"]
+FlushWait = Literal["", "turned", "mended"]
+
+
+def flush_waits(may_run: MayRun, is_mended: bool) -> FlushWait:
+    """What a flush waits for: that the engine may be turned, since every fill is run warm; that
+    what let it in was mended, since every fill is contaminated while it leaks. "" for nothing.
+
+    >>> flush_waits("do_not_run", True), flush_waits("runs", False), flush_waits("runs", True)
+    ('turned', 'mended', '')
+    """
+    if may_run in HALTED:
+        return "turned"
+    return "" if is_mended else "mended"
+
+
+FlushWord = Literal["leaks", "unclear", "done", "measure", "never", "dead_legs", "more"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -51,7 +67,8 @@ class Flush:
     share : what the fills to come are reckoned with · litres, filters : used so far
     litres_more : oil the fills to come take
     word : "done" measured under the target; "measure" under it by computation only; "more";
-        "leaks" what was measured rose: it still comes in; "dead_legs" more stays than the litres
+        "leaks" what was measured rose from one fill to the next: it still comes in; "unclear" one
+        figure rose, the next fill shows; "dead_legs" more stays than the litres
         say; "never" the target is not under what stays with each fill
     """
 
@@ -124,18 +141,21 @@ def flush(
     left, share = start, share_left(planned.new_l, planned.trapped_l)
     stages: list[Stage] = []
     measured_before: float | None = start
-    worst, rose = 1.0, False
+    drained: float | None = None  # what the fill before measured: the start is of another oil
+    worst, rose, unclear = 1.0, False, False
     for fill in fills:
         by_litres = share_left(fill.new_l, fill.trapped_l)
         computed = fresh + (left - fresh) * by_litres
         stayed = None
         if fill.measured is not None and measured_before is not None and measured_before > fresh:
             stayed = max((fill.measured - fresh) / (measured_before - fresh), 0.0)
-            worst = max(worst, stayed / by_litres if by_litres else 1.0)
-        rose = fill.measured is not None and fill.measured > left
+            if stayed <= 1:
+                worst = max(worst, stayed / by_litres if by_litres else 1.0)
+        unclear = fill.measured is not None and fill.measured > left
+        rose = fill.measured is not None and drained is not None and fill.measured > drained
         stages.append(Stage(computed, fill.measured, by_litres, stayed))
         left = computed if fill.measured is None else fill.measured
-        measured_before = fill.measured
+        measured_before = drained = fill.measured
     share = min(share * worst, 1.0) if worst > WORSE else share
     more = fills_needed(left - fresh, target - fresh, share)
     return Flush(
@@ -146,17 +166,24 @@ def flush(
         litres=sum(f.new_l for f in fills),
         litres_more=(more or 0) * planned.new_l,
         filters=sum(f.filter_changed for f in fills),
-        word=_word(stages, left, target, more, worst, rose),
+        word=_word(stages, left, target, more, worst, rose=rose, unclear=unclear),
     )
 
 
 def _word(
-    stages: Sequence[Stage], left: float, target: float, more: int | None, worst: float, rose: bool
+    stages: Sequence[Stage],
+    left: float,
+    target: float,
+    more: int | None,
+    worst: float,
+    *,
+    rose: bool,
+    unclear: bool,
 ) -> FlushWord:
-    if rose and left > target:
-        return "leaks"
     if left <= target:
         return "done" if stages and stages[-1].measured is not None else "measure"
+    if rose or unclear:
+        return "leaks" if rose else "unclear"
     if more is None:
         return "never"
     return "dead_legs" if worst > WORSE else "more"

@@ -1,7 +1,9 @@
 -- name: work_of_engine
--- Work on an engine as it stands, in the order it was first written down, each with its first estimate.
+-- Work on an engine as it stands, in the order it was first written down, each with the first figure anybody typed.
 select w.id, w.item, w.case_id, w.finding::text, w.kind, w.words, w.state, w.who, w.due, w.hours, w.estimate, w.cost,
-    w.decided_by as by, day_there(w.engine_id, w.decided_at) as decided_on, f.estimate as first_estimate
+    w.decided_by as by, day_there(w.engine_id, w.decided_at) as decided_on, (select coalesce(x.estimate, x.cost)
+    from work_item x where x.item = w.item and coalesce(x.estimate, x.cost) is not null
+    order by x.decided_at, x.replaces is not null, x.id limit 1) as first_estimate
 from work_item w join work_item f on f.id = w.item
 where w.engine_id = %(engine)s and not exists (select 1 from work_item n where n.replaces = w.id)
 order by f.decided_at, w.due nulls last, w.item;

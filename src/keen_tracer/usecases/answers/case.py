@@ -7,7 +7,7 @@ from uuid import UUID
 
 from typing_extensions import TypedDict
 
-from ...core.cases import Drained
+from ...core.cases import Drained, FlushWait
 from ...core.diagnosis import RunIn
 from .inspect import AskedWork, WorkList
 from .standing import CheckOut, StateOut
@@ -112,7 +112,7 @@ class FlushOut(TypedDict):
     litres: float
     litres_more: float
     filters: int
-    word: Literal["", "leaks", "done", "measure", "never", "dead_legs", "more"]
+    word: Literal["", "leaks", "unclear", "done", "measure", "never", "dead_legs", "more"]
 
 
 class StepDone(TypedDict):
@@ -194,6 +194,7 @@ class CaseHead(TypedDict):
     since: date
     sample: str | None
     known_faults: str
+    model: str | None
     opened_by: str
     opened_on: date
     opened_from: str
@@ -215,6 +216,8 @@ class CaseOut(CaseHead):
     asked: list[AskedWork]
     ways_out: list[WayOut]
     flush: FlushOut | None
+    flush_waits: FlushWait
+    looked_after_at: list[float]
     isolation: IsolationOut
     drained: Drained | None
     run_in: RunIn | None

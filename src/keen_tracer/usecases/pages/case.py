@@ -18,6 +18,7 @@ from ...core.cases import (
     Unknown,
     balance,
     flush,
+    flush_waits,
     last_drained,
     similar,
 )
@@ -145,6 +146,8 @@ def case(c: Connection, key: UUID) -> CaseOut:
         "asked": asked,
         "ways_out": answers(WayOut, ways),
         "flush": _flush(live),
+        "looked_after_at": list(early(known.history.engine)),
+        "flush_waits": flush_waits(stands["may_run"], _is_mended(known.line, since)),
         "isolation": _isolation(live),
         "run_in": known.run_in,
         "drained": last_drained(known.line, known.history.engine.sump_l, since),
@@ -287,6 +290,11 @@ def _flush(live: list[Row]) -> FlushOut | None:
         "filters": found.filters,
         "word": found.word,
     }
+
+
+def _is_mended(line: TimeLine, since: date) -> bool:
+    """Whether work on the engine is on record since the trouble began."""
+    return any(m.row.kind in WORK and m.row.on >= since for m in line.moments)
 
 
 def _isolation(live: list[Row]) -> IsolationOut:

@@ -21,6 +21,7 @@ from ..errors import CannotRecord, NotThere
 from ..judging.judging import judge_one
 from ..pages.standing import state_in
 from .case_evidence import levels_in_order, ranked
+from .lessons import learn_of_model
 from .log_rows import check_day, engine_id
 from .outcomes import Outcome, record_outcome
 
@@ -64,7 +65,8 @@ class Entry:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class End:
-    """How a case ended: `end` of CASE_ENDS, and what was found as an outcome has it."""
+    """How a case ended: `end` of CASE_ENDS, and what was found as an outcome has it. `lesson`: what
+    is to be known of every engine of the model."""
 
     id: UUID
     end: str
@@ -76,6 +78,7 @@ class End:
     saved: float | None = None
     note: str = ""
     piece: str = ""
+    lesson: str = ""
 
 
 def open_case(c: Connection, new: NewCase, who: str, at: datetime | None = None) -> None:
@@ -294,3 +297,6 @@ def close_case(c: Connection, case: UUID, end: End, who: str, at: datetime | Non
         id=end.id, kind="close", on=end.on, said=end.end, words=end.note, follows=end.follows
     )
     put_entry(c, case, closing, who, at, outcome=end.id if teaches else None)
+    if end.lesson.strip() and found["model"]:
+        lesson = f"{end.lesson.strip()} ({found['engine']}, {end.on:%Y-%m})"
+        learn_of_model(c, found["model"], lesson, who)

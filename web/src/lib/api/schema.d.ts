@@ -2559,6 +2559,8 @@ export interface components {
             sample: string | null;
             /** Known Faults */
             known_faults: string;
+            /** Model */
+            model: string | null;
             /** Opened By */
             opened_by: string;
             /**
@@ -2594,6 +2596,13 @@ export interface components {
             /** Ways Out */
             ways_out: components["schemas"]["WayOut"][];
             flush: components["schemas"]["FlushOut"] | null;
+            /**
+             * Flush Waits
+             * @enum {string}
+             */
+            flush_waits: "" | "turned" | "mended";
+            /** Looked After At */
+            looked_after_at: number[];
             isolation: components["schemas"]["IsolationOut"];
             drained: components["schemas"]["Drained"] | null;
             run_in: components["schemas"]["RunIn"] | null;
@@ -3665,7 +3674,7 @@ export interface components {
              * Word
              * @enum {string}
              */
-            word: "" | "leaks" | "done" | "measure" | "never" | "dead_legs" | "more";
+            word: "" | "leaks" | "unclear" | "done" | "measure" | "never" | "dead_legs" | "more";
         };
         /**
          * FollowedOut
@@ -4986,6 +4995,11 @@ export interface components {
              * @default
              */
             piece: string;
+            /**
+             * Lesson
+             * @default
+             */
+            lesson: string;
         };
         /**
          * NewEngineIn

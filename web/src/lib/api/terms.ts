@@ -1458,7 +1458,7 @@ export const TERMS = {
       code: 'smell',
       words: 'Smell',
       caution:
-        "Fuel in oil lowers its flash point: no flame near it and ventilate. Smell the bottle from a hand's breadth.",
+        "Fuel in oil lowers its flash point: no flame near it and ventilate. Smell the bottle from a hand's breadth. Petrol vapour in the oil: nothing that sparks or is hot near it.",
       at: 'engine at rest',
       tools: 'Bottle',
       results: [
@@ -1492,7 +1492,8 @@ export const TERMS = {
     {
       code: 'level',
       words: 'Level on the stick',
-      caution: 'Engine off. Hot oil and hot parts; wipe up spills.',
+      caution:
+        'Engine off. Hot oil and hot parts; wipe up spills. A diesel that is over full can run away on its sump: know how to shut its air before anybody starts it.',
       at: 'engine at rest',
       tools: 'Cloth, rule',
       results: [
@@ -1753,7 +1754,8 @@ export const TERMS = {
     {
       code: 'listen',
       words: 'Listen hot and cold',
-      caution: 'The engine runs: clear of belts and fan; sleeves in. Stop it at once if it knocks.',
+      caution:
+        'The engine runs: clear of belts and fan; sleeves in. Stop it at once if it knocks. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Listening rod',
       results: [
@@ -1779,7 +1781,8 @@ export const TERMS = {
     {
       code: 'listen_cold',
       words: 'Listen at the next cold start',
-      caution: 'The engine runs: clear of belts and fan; sleeves in. Stop it at once if it knocks.',
+      caution:
+        'The engine runs: clear of belts and fan; sleeves in. Stop it at once if it knocks. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Listening rod',
       results: [
@@ -1805,7 +1808,8 @@ export const TERMS = {
     {
       code: 'oil_pressure',
       words: 'Oil pressure by gauge',
-      caution: 'Hot oil under pressure: fittings tight before the start; clear of belts and fan.',
+      caution:
+        'Hot oil under pressure: fittings tight before the start; clear of belts and fan. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Gauge, hose',
       results: [
@@ -1875,7 +1879,7 @@ export const TERMS = {
     {
       code: 'cooler',
       words: 'Oil cooler, rated pressure',
-      caution: 'The rated pressure only; eyes covered.',
+      caution: 'The rated pressure only; eyes covered. Never blow compressed air at a person.',
       at: 'engine at rest',
       tools: 'Pressure tester, blanking plates',
       results: [
@@ -1902,7 +1906,7 @@ export const TERMS = {
       code: 'compression',
       words: 'Compression',
       caution:
-        'Clear of what turns; fuel off. Never crank with coolant suspected in a cylinder: plugs or injectors out first.',
+        'Clear of what turns; fuel off. Never crank with coolant suspected in a cylinder: plugs or injectors out first. Petrol vapour from a plug hole catches at a spark: ignition and fuel off; ventilate.',
       at: 'engine is barred or cranked',
       tools: 'Gauge, adapter',
       results: [
@@ -1929,7 +1933,7 @@ export const TERMS = {
       code: 'leak_down',
       words: 'Leak-down',
       caution:
-        'The crank can turn under air: a locking tool and hands clear. Crankcase air at 0.3 bar at most. Never with liquid suspected in a cylinder.',
+        'The crank can turn under air: a locking tool and hands clear. Crankcase air at 0.3 bar at most. Never with liquid suspected in a cylinder. Never blow compressed air at a person.',
       at: 'engine is barred or cranked',
       tools: 'Leak-down tester, air',
       results: [
@@ -1957,7 +1961,8 @@ export const TERMS = {
     {
       code: 'leak_off',
       words: 'Injector leak-off',
-      caution: 'The engine runs: fuel spray penetrates skin. No hand near a line; sleeves in.',
+      caution:
+        'The engine runs: fuel spray penetrates skin. No hand near a line; sleeves in. Whoever is hit goes to hospital at once however small the hole looks. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Measuring tubes, hoses',
       results: [
@@ -2048,7 +2053,7 @@ export const TERMS = {
     {
       code: 'crankcase',
       words: 'Crankcase pressure',
-      caution: 'The engine runs: clear of belts and fan. Sleeves in.',
+      caution: 'The engine runs: clear of belts and fan. Sleeves in. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Water gauge, hose',
       results: [
@@ -2075,7 +2080,7 @@ export const TERMS = {
       code: 'bearing_cap',
       words: 'One bearing cap off',
       caution:
-        "Engine at rest, battery off, machine on rated stands. A large engine stopped hot: crankcase doors stay shut for 20 min. The maker's manual gives bolts and torques. Burnt fluoro-rubber: do not touch.",
+        "Engine at rest, battery off, machine on rated stands. A large engine stopped hot: crankcase doors stay shut for 20 min. The maker's manual gives bolts and torques. Burnt fluoro-rubber: do not touch. Never alone under a machine.",
       at: 'engine at rest',
       tools: 'Rated stands, torque wrench, gauging strip',
       results: [
@@ -2146,7 +2151,7 @@ export const TERMS = {
     {
       code: 'air_restriction',
       words: 'Restriction of the air filter',
-      caution: 'The engine runs: clear of belts and fan. Sleeves in.',
+      caution: 'The engine runs: clear of belts and fan. Sleeves in. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Water gauge',
       results: [
@@ -2165,7 +2170,7 @@ export const TERMS = {
       code: 'fuel_dye',
       words: 'Put dye into the fuel and look at the oil under an ultraviolet lamp',
       caution:
-        'The engine runs: clear of belts and fan. The lamp hurts the eyes: glasses. Fuel vapour: no flame.',
+        'The engine runs: clear of belts and fan. The lamp hurts the eyes: glasses. Fuel vapour: no flame. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: 'Dye, ultraviolet lamp, glasses',
       results: [
@@ -2221,7 +2226,8 @@ export const TERMS = {
     {
       code: 'pressure_book',
       words: 'Oil pressure in the book: hot, same speed, every week',
-      caution: 'The engine runs: clear of belts and fan. Stop it at once if the pressure falls.',
+      caution:
+        'The engine runs: clear of belts and fan. Stop it at once if the pressure falls. Exhaust is led out of a closed room.',
       at: 'engine runs',
       tools: "The engine's gauge, a notebook",
       results: [

@@ -5,12 +5,14 @@
   type End = Omit<Schemas['NewEnd'], 'id' | 'follows'>;
   interface Props {
     today: string;
+    /** The model of the engine, whose known faults may keep the lesson; empty where it has none. */
+    model: string;
     /** What stands at the root of the opened engine, as far as it is known. */
     found: string;
     busy: boolean;
     onend: (end: End) => Promise<boolean>;
   }
-  let { today, found, busy, onend }: Props = $props();
+  let { today, model, found, busy, onend }: Props = $props();
 
   const blank = () => ({
     end: '' as '' | Schemas['NewEnd']['end'],
@@ -21,6 +23,7 @@
     saved: null as number | null,
     note: '',
     piece: '',
+    lesson: '',
   });
   let form = $state(blank());
   const nothing = $derived(['nothing_found', 'unresolved', 'by_mistake'].includes(form.end));
@@ -96,6 +99,15 @@
       /></label
     >
     <label class="grow">In a sentence <input class="field" maxlength="2000" bind:value={form.note} /></label>
+    {#if model && form.end && !nothing}<label class="grow"
+        >To be known of every {model}
+        <input
+          class="field"
+          maxlength="200"
+          placeholder="the weak part, which of them have it, what to do in time"
+          bind:value={form.lesson}
+        /></label
+      >{/if}
     <button class="press first" disabled={busy || !form.end || (!form.found && !nothing)}>Close it</button>
     <p class="muted">
       The samples before it are taught by it. A case that is closed can be opened again; no end lifts a Stop.

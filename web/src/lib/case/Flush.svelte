@@ -6,11 +6,13 @@
   type Entry = Omit<Schemas['NewCaseEntry'], 'id' | 'on'>;
   interface Props {
     flush: Schemas['FlushOut'] | null;
+    waits: Schemas['CaseOut']['flush_waits'];
+    after: string;
     closed: boolean;
     busy: boolean;
     onadd: (entry: Entry) => Promise<boolean>;
   }
-  let { flush, closed, busy, onadd }: Props = $props();
+  let { flush, waits, after, closed, busy, onadd }: Props = $props();
 
   const blank = () => ({
     words: '',
@@ -46,7 +48,11 @@
   <h2>Flush, once it is tight</h2>
   {#if flush}
     {#if flush.wrong}<p role="alert">{flush.wrong}</p>{:else}
-      <svg viewBox="0 0 {90 + 70 * (flush.stages.length + 1)} 120" role="img" aria-label={flushSays(flush)}>
+      <svg
+        viewBox="0 0 {90 + 70 * (flush.stages.length + 1)} 120"
+        role="img"
+        aria-label={flushSays(flush, after)}
+      >
         <line x1="8" x2="100%" y1="100" y2="100" class="base" />
         <rect
           x="14"
@@ -82,7 +88,7 @@
           class="target"
         />
       </svg>
-      <p><b>{flushSays(flush)}</b></p>
+      <p><b>{flushSays(flush, after)}</b></p>
       <p class="muted">
         {flush.what}{flush.what ? ': ' : ''}{figure(flush.start)} at the start, stop under {figure(
           flush.target,
@@ -96,7 +102,11 @@
       After coolant, stop-leak, fuel or swarf: how many fills it takes, what each must leave, and when to
       stop.
     </p>{/if}
-  {#if !closed}
+  {#if !closed && waits}<p class="caution">
+      {waits === 'turned'
+        ? 'A flush waits: every fill is run warm, and this engine may not be turned.'
+        : 'A flush waits for the repair: every fill is contaminated again while it leaks. Log the work once it is done.'}
+    </p>{:else if !closed}
     <details class="no-print">
       <summary>{flush ? 'A fill was run and drained' : 'Begin a flush'}</summary>
       <p class="caution">

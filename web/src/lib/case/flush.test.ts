@@ -24,19 +24,19 @@ const stage = (computed: number, measured: number | null) => ({ key: '2', comput
 
 describe('a flush', () => {
   it('says how many fills it takes before the first', () => {
-    expect(flushSays(flush({}))).toBe('2 fills of 18 L, a filter each time.');
+    expect(flushSays(flush({}), '10 and 50 h')).toBe('2 fills of 18 L, a filter each time.');
   });
   it('is not called done before it was measured', () => {
-    expect(flushSays(flush({ word: 'measure', left: 7.5 }))).toContain('measure it before');
-    expect(flushSays(flush({ word: 'done', left: 8 }))).toContain('Done: 8 measured');
+    expect(flushSays(flush({ word: 'measure', left: 7.5 }), '10 and 50 h')).toContain('measure it before');
+    expect(flushSays(flush({ word: 'done', left: 8 }), '10 and 50 h')).toContain('Done: 8 measured');
   });
   it('says what came out beside what was computed', () => {
-    const said = flushSays(flush({ word: 'dead_legs', more: 1, stages: [stage(20, 61)] }));
+    const said = flushSays(flush({ word: 'dead_legs', more: 1, stages: [stage(20, 61)] }), '10 and 50 h');
     expect(said).toContain('61 came out where 20 was computed');
     expect(said).toContain('one more fill');
   });
   it('sends nobody on while it still comes in', () => {
-    expect(flushSays(flush({ word: 'leaks', left: 90 }))).toContain('Find the leak');
+    expect(flushSays(flush({ word: 'leaks', left: 90 }), '10 and 50 h')).toContain('Find the leak');
   });
   it('draws the highest figure as high as the drawing', () => {
     expect(barHeight(200, 200)).toBe(2 * barHeight(100, 200));

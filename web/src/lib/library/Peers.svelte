@@ -38,9 +38,9 @@
   {#if waits}<p role="note" class="waits">
       <b>{waits.name} of {dayYear(waits.on)} waits.</b>
       It would lower {waits.eased}
-      {waits.eased === 1 ? 'engine whose newest sample stands' : 'engines whose newest samples stand'} at Act or Stop.
-      See what it would change before you publish it: a fleet that was ill when it was brought in must not make
-      ill usual.
+      {waits.eased === 1 ? 'engine whose newest sample stands' : 'engines whose newest samples stand'} at Act or
+      Stop. See what it would change before you publish it: a fleet that was ill when it was brought in must not
+      make ill usual.
     </p>{/if}
   {#if act.said}<p role="status" class="said">{act.said}</p>{/if}
   {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}

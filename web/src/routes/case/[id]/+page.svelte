@@ -203,7 +203,14 @@
         </section>
       </div>
       <div class="column">
-        <Flush flush={k.flush} closed={k.closed} busy={act.busy} onadd={add} />
+        <Flush
+          flush={k.flush}
+          waits={k.flush_waits}
+          after={`${k.looked_after_at.map((x) => figure(x)).join(' and ')} ${k.unit}`}
+          closed={k.closed}
+          busy={act.busy}
+          onadd={add}
+        />
         {#if k.run_in}
           {@const r = k.run_in}
           <section aria-label="Run-in">
@@ -333,6 +340,7 @@
       </ul>
     </section>
     {#if !k.closed}{#key k.found}<EndCase
+          model={k.model ?? ''}
           today={k.today}
           found={k.found}
           busy={act.busy}
