@@ -56,6 +56,48 @@ def test_people_weigh_in_and_take_it_back(changing: Server) -> None:
         assert again.status_code == 409
 
 
+def test_what_is_typed_in_a_case_is_a_fact_of_the_engine(changing: Server) -> None:
+    """VERDICT 8.7: "one cylinder is wet" typed in a case stops the engine, offers nothing that
+    cranks, and taken back it is taken back; the Stop stands until it is released."""
+    with changing.client("Jon Tveld") as c:
+        case = begin(c)
+        heavy = {"hypothesis": case["rows"][0]["code"], "weight": 2.5}
+        asked = add(c, case, "evidence", **heavy, words="one cylinder is wet")
+        assert asked.status_code == 422
+        assert asked.json()["code"] == "says_a_fact"
+        assert list(asked.json()["fields"]) == ["wet_cylinder"]
+        assert c.get(f"/api/cases/{case['id']}").json()["state"]["may_run"] == "runs"
+        told = add(
+            c, case, "evidence", **heavy, words="one cylinder is wet", facts=["wet_cylinder"]
+        )
+        state = told.json()["state"]
+        assert state["may_run"] == "do_not_run"
+        assert {"cranked", "running"} <= set(state["barred"])
+        assert not {"compression", "leak_down"} & {x["code"] for x in told.json()["checks"]}
+        # Said again it is on record already, and nobody is asked.
+        again = add(c, case, "note", words="the wet cylinder is number 3")
+        assert again.status_code == 200, again.text
+        key = next(
+            p["key"]
+            for r in told.json()["rows"]
+            for p in r["speaks_for"]
+            if p["words"] == "one cylinder is wet"
+        )
+        back = add(c, case, "withdraw", withdraws=key).json()
+        assert back["state"]["may_run"] == "do_not_run", "a Stop once raised waits for its release"
+        assert add(c, case, "note", words="cylinder 2 is wet").status_code == 422
+
+
+def test_what_says_nothing_of_the_engine_is_only_weighed(changing: Server) -> None:
+    with changing.client("Jon Tveld") as c:
+        case = begin(c)
+        told = add(c, case, "note", words="the can smelled of petrol", facts=[])
+        assert told.status_code == 200
+        assert told.json()["state"]["may_run"] == case["state"]["may_run"]
+        wrong = add(c, case, "note", words="x", facts=["coolant_way_in"])
+        assert wrong.status_code == 422
+
+
 def test_a_flush_computes_and_says_when_to_stop(changing: Server) -> None:
     with changing.client("Jon Tveld") as c:
         case = begin(c)

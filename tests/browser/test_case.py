@@ -41,6 +41,11 @@ def test_from_an_alarm_to_its_end(changing, visit) -> None:
     balance.get_by_label("What", exact=True).fill("the can smelled of petrol")
     balance.get_by_role("button", name="all but proves it").click()
     balance.get_by_role("button", name="Lay it on the balance").click()
+    # The words could be of the engine: it is asked, and here they are not.
+    expect(page.get_by_role("region", name="What this says")).to_contain_text(
+        "says: a smell of fuel"
+    )
+    page.get_by_role("button", name="It says nothing of the engine").click()
     expect(balance).to_contain_text("the can smelled of petrol, Mira Ostrand +2.5")
     # Work, its sum, another way out.
     work = page.get_by_role("region", name="Work that follows")

@@ -1,8 +1,9 @@
 """What goes over the wire of cases."""
 
+from typing import Annotated
 from uuid import UUID
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from ..core.terms import CaseEnd, CaseEntryKind
 from .fields import Capacity, Day, HoursDown, Litres, MgKg, Money, Said, Text, Weight, Word
@@ -37,6 +38,7 @@ class NewCaseEntry(BaseModel):
     filter_changed: bool | None = None
     follows: UUID | None = None
     withdraws: UUID | None = None
+    facts: Annotated[tuple[Word, ...], Field(max_length=20)] | None = None
 
 
 class NewEnd(BaseModel):

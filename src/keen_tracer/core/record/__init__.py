@@ -22,6 +22,7 @@ from .fact_kinds import FactKind, Trouble, Word, fact_kinds, trouble_of_mode, tr
 from .facts import LOOK_ANSWERS, WORK, facts_of, limits_now
 from .field_checks import check_result, checked, field_checks
 from .handling import TURNS, barred_by, barred_now, hot_and_low, may_be_wet
+from .in_words import Told, facts_in, told_as, told_in_words
 from .isolation import (
     SPEAKS_AGAINST,
     SPEAKS_FOR,
@@ -100,6 +101,7 @@ __all__ = [
     "Sample",
     "SampleContext",
     "TimeLine",
+    "Told",
     "Trouble",
     "Word",
     "all_contexts",
@@ -125,6 +127,7 @@ __all__ = [
     "evidence_of_row",
     "fact_kinds",
     "fact_told",
+    "facts_in",
     "facts_of",
     "field_checks",
     "hot_and_low",
@@ -148,6 +151,8 @@ __all__ = [
     "steady_look",
     "telling_look",
     "told",
+    "told_as",
+    "told_in_words",
     "trouble_of_mode",
     "troubles",
     "use_of",

@@ -21,6 +21,7 @@ from ..errors import CannotRecord, NotThere
 from ..judging.judging import judge_one
 from ..pages.standing import state_in
 from .case_evidence import levels_in_order, ranked
+from .in_words import WRITTEN, facts_for_log, in_log, log_fact, take_back_facts
 from .lessons import learn_of_model
 from .log_rows import check_day, engine_id
 from .outcomes import Outcome, record_outcome
@@ -44,7 +45,8 @@ class NewCase:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
-    """Something added to a case: see `case_entry` for what belongs to which kind."""
+    """Something added to a case: see `case_entry` for what belongs to which kind. `facts`: those
+    its words say that are to stand in the log; None where nobody was asked."""
 
     id: UUID
     kind: str
@@ -61,6 +63,7 @@ class Entry:
     filter_changed: bool | None = None
     follows: UUID | None = None
     withdraws: UUID | None = None
+    facts: tuple[str, ...] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -199,7 +202,12 @@ def add_entry(c: Connection, case: UUID, e: Entry, who: str, at: datetime | None
         check_entry(found, e, _entries(c, case))
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
+    told = facts_for_log(c, found["engine_id"], e.words, e.facts) if e.kind in WRITTEN else ()
     put_entry(c, case, e, who, at)
+    for fact in told:
+        log_fact(c, found["engine"], e.on, fact, in_log(e.id, fact), who)
+    if e.withdraws:
+        take_back_facts(c, e.withdraws, who)
     if e.kind in ("step", "withdraw"):
         # What a step found is a fact of the engine, and so is that it was taken back.
         judge_one(c, found["engine_id"])

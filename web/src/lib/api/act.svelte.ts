@@ -2,11 +2,12 @@ import type { QueryClient } from '@tanstack/svelte-query';
 import { ApiError, UNKNOWN } from './client';
 import { refresh } from './queries';
 
-/** A write under way: whether it runs, what went wrong, which fields it was about, what it came to. */
+/** A write under way: whether it runs, what went wrong by which code, which fields it was about, what it came to. */
 export class Act {
   busy = $state(false);
   wrong = $state('');
   said = $state('');
+  code = $state('');
   fields = $state<Record<string, string>>({});
 
   constructor(private readonly client: QueryClient) {}
@@ -16,6 +17,7 @@ export class Act {
     this.busy = true;
     this.wrong = '';
     this.said = '';
+    this.code = '';
     this.fields = {};
     try {
       await does();
@@ -24,6 +26,7 @@ export class Act {
     } catch (error) {
       const known = error instanceof ApiError ? error : null;
       this.wrong = known?.message ?? UNKNOWN;
+      this.code = known?.code ?? '';
       this.fields = known?.fields ?? {};
       return false;
     } finally {

@@ -4880,6 +4880,8 @@ export interface components {
             follows?: string | null;
             /** Withdraws */
             withdraws?: string | null;
+            /** Facts */
+            facts?: string[] | null;
         };
         /**
          * NewCorrection

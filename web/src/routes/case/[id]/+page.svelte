@@ -21,8 +21,12 @@
   const act = new Act(useQueryClient());
 
   type Entry = Omit<Schemas['NewCaseEntry'], 'id' | 'on'>;
-  const add = (entry: Entry) =>
-    act.run(() =>
+  // What was written says something of the engine itself: kept here until somebody says whether it does.
+  let asked = $state<{ entry: Entry; says: Record<string, string> } | null>(null);
+  let answered = $state(0);
+  async function add(entry: Entry): Promise<boolean> {
+    asked = null;
+    const worked = await act.run(() =>
       body(
         api.POST('/api/cases/{key}/entries', {
           params: { path: { key: id } },
@@ -30,6 +34,19 @@
         }),
       ),
     );
+    if (act.code === 'says_a_fact') {
+      asked = { entry, says: { ...act.fields } };
+      act.wrong = '';
+    }
+    return worked;
+  }
+  /** The same again, its facts in the log or not. */
+  async function answer(facts: string[]) {
+    const entry = asked?.entry;
+    if (!entry || !(await add({ ...entry, facts }))) return;
+    if (entry.kind === 'note') note = '';
+    answered += 1;
+  }
   const end = (given: Omit<Schemas['NewEnd'], 'id' | 'follows'>) =>
     act.run(() =>
       body(
@@ -137,7 +154,24 @@
         {/each}
       </section>
     {/if}
-    <Balance rows={k.rows} closed={k.closed} busy={act.busy} onadd={add} />
+    {#if asked}{@const says = Object.values(asked.says)}
+      <section aria-label="What this says" class="said">
+        <p role="status">
+          <b>“{asked.entry.words}”</b> says: {says.join(', ')}. In the log the engine is judged by it; only on
+          the balance it is not.
+        </p>
+        <p class="row">
+          <button
+            class="press first"
+            disabled={act.busy}
+            onclick={() => void answer(Object.keys(asked?.says ?? {}))}>Write it in the log too</button
+          >
+          <button class="press" disabled={act.busy} onclick={() => void answer([])}
+            >It says nothing of the engine</button
+          >
+        </p>
+      </section>{/if}
+    {#key answered}<Balance rows={k.rows} closed={k.closed} busy={act.busy} onadd={add} />{/key}
     <div class="three">
       <section aria-label="Next best check" class="checks">
         <h2>Next best check</h2>

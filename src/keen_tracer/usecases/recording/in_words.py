@@ -1,0 +1,79 @@
+"""What people write in a case in their own words, and what of it is a fact of the engine: it is
+asked about, written in the log, and taken back with the words (VERDICT 8.7)."""
+
+from collections.abc import Collection
+from datetime import date
+from uuid import UUID, uuid5
+
+from ...core.record import (
+    build_time_line,
+    fact_kinds,
+    facts_in,
+    facts_of,
+    told_as,
+    told_in_words,
+)
+from ...core.terms import LEVELS
+from ...storage import fleet
+from ...storage.db import Connection
+from ..errors import CannotRecord
+from .log_rows import Event, known_row, record_event, void
+
+WRITTEN = ("evidence", "note")  # kinds of entry whose words may say a fact
+
+
+def in_log(entry: UUID, fact: str) -> UUID:
+    """The row of the log that an entry's fact is kept by."""
+    return uuid5(entry, fact)
+
+
+def facts_for_log(
+    c: Connection, engine: int, words: str, answered: Collection[str] | None
+) -> tuple[str, ...]:
+    """The facts of an entry's words that go into the log.
+
+    answered : those somebody said belong there, None where nobody was asked
+    Raises CannotRecord where the words say a fact that is not on record and nobody was asked.
+    """
+    if answered is not None:
+        unknown = set(answered) - told_in_words()
+        if unknown:
+            named = ", ".join(sorted(unknown))
+            raise CannotRecord("unknown_word", f"{named}: no fact that is told by a word")
+        return tuple(answered)
+    said = [f for f in facts_in(words) if f not in _on_record(c, engine)]
+    if not said:
+        return ()
+    kinds = [fact_kinds()[f] for f in said]
+    raise CannotRecord(
+        "says_a_fact",
+        f"this says: {', '.join(k.words for k in kinds)}; say whether it goes into the log, where "
+        "the engine is judged by it",
+        {k.fact: f"{k.words} ({LEVELS[k.level]})" for k in kinds},
+    )
+
+
+def _on_record(c: Connection, engine: int) -> set[str]:
+    """The facts that stand in the log and are not answered: told twice they count once."""
+    history = fleet.load(c, [engine], {}, figures=False).fleet.histories[0]
+    found = facts_of(history.engine, build_time_line(history))
+    return {w.fact for f in found if not f.answered for w in f.words}
+
+
+def log_fact(c: Connection, engine: str, on: date, fact: str, key: UUID, who: str) -> None:
+    """Write a fact in the log of an engine as it would be told there."""
+    how = told_as(fact)
+    assert how is not None
+    event = Event(
+        id=key, engine=engine, on=on, kind=how.kind, part=how.part, details=dict(how.details)
+    )
+    record_event(c, event, who)
+
+
+def take_back_facts(c: Connection, entry: UUID, who: str) -> None:
+    """Take back what an entry wrote in the log; a Stop that it raised stands until it is
+    released."""
+    for fact in sorted(told_in_words()):
+        row = known_row(c, in_log(entry, fact))
+        if row is not None and not row["replaced"]:
+            void(c, row, who)
