@@ -11,7 +11,7 @@ from enum import IntEnum
 from .findings import Finding
 from .terms import MayRun, RunState
 
-RULES_VERSION = "facts 1"
+RULES_VERSION = "facts 2"
 
 
 class Level(IntEnum):

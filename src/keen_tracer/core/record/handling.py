@@ -11,7 +11,7 @@ VAPOUR = frozenset({"heat", "spark"})
 _WET = frozenset({"wet_cylinder"})
 # White smoke with any of these: coolant may stand in a cylinder.
 _WITH_WHITE_SMOKE = frozenset({"coolant_use", "coolant_added", "overheated", "coolant_smell"})
-_FUEL = frozenset({"fuel_smell", "grey_oil", "plug_wet"})
+_FUEL = frozenset({"fuel_smell", "grey_oil", "gear_grey", "plug_wet"})
 _PETROL = frozenset(
     {"petrol", "petrol_leaded", "petrol_ethanol", "carburettor", "small_air_cooled"}
 )

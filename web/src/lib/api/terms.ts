@@ -2275,6 +2275,56 @@ export const TERMS = {
         },
       ],
     },
+    {
+      code: 'gear_oil',
+      words: 'Gearbox oil: colour, smell and touch',
+      caution:
+        'Drained warm, not hot: gloves; used oil stays off the skin. Petrol vapour: no flame near it and ventilate.',
+      at: 'engine at rest',
+      tools: 'Clear glass, light, magnet',
+      results: [
+        {
+          code: 'dark',
+          words: 'black with a little shine',
+          level: 0,
+          hint: '',
+          smell: '',
+          meaning: 'Fine clutch dust and gear shine: usual in oil that a clutch runs in.',
+        },
+        {
+          code: 'grey',
+          words: 'grey and smells of petrol',
+          level: 1,
+          hint: '',
+          smell: '',
+          meaning: 'Petrol gets past the crankshaft seal into the gearbox.',
+        },
+        {
+          code: 'creamy',
+          words: 'creamy',
+          level: 1,
+          hint: '',
+          smell: '',
+          meaning: 'Rain or coolant gets in: by a seal or a breather or the gasket.',
+        },
+        {
+          code: 'bits',
+          words: 'dull black bits between the fingers',
+          level: 1,
+          hint: '',
+          smell: '',
+          meaning: 'Lining of the clutch comes off in bits.',
+        },
+        {
+          code: 'bright',
+          words: 'bright flakes or slivers',
+          level: 2,
+          hint: '',
+          smell: '',
+          meaning: 'A gear or a bearing is being cut: magnet and drain plug next.',
+        },
+      ],
+    },
   ],
   debris_types: [
     {
