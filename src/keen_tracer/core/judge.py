@@ -118,6 +118,13 @@ def _advice(s: SampleFacts, level: int | None, findings: Sequence[Finding]) -> A
     return advice(s.context.engine, level, known, confirmed(s))
 
 
+def _readings(s: SampleFacts) -> dict[str, str]:
+    """Column → the figure as it was judged, of everything measured."""
+    value, censor = s.e.fleet.value[s.i], s.e.fleet.censor[s.i]
+    there = map(int, np.flatnonzero(censor >= 0))
+    return {ANALYTES[n].column: f"{value[n]:.6g} {censor[n]}" for n in there}
+
+
 def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: Any) -> Verdict:
     """One sample's verdict with its advice; which part, and what to check, where it is raised."""
     level = max((c for c in channels if c is not None), default=None)
@@ -140,6 +147,7 @@ def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: A
         lead=causes.lead() if causes else "",
         second=causes.lead(1) if causes else "",
         checks=tuple(c.check for c in offered),
+        readings=_readings(s) if level else {},
         **made,
     )
 

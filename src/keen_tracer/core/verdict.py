@@ -4,7 +4,8 @@ actions.
 Nothing here is a sentence; `sentences` writes those when a verdict is read.
 """
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import date
 from enum import IntEnum
 
@@ -40,6 +41,7 @@ class Verdict:
     channels: level per channel in the order of CHANNELS, None where not measured.
     level: the worst of them, None when nothing could be judged.
     figures: channels that the sample's own figures were judged in, whatever was seen beside it.
+    readings: column → the figure as it was judged, of what is raised; other figures, another text.
     """
 
     sample: str
@@ -57,6 +59,7 @@ class Verdict:
     second: str = ""
     checks: tuple[str, ...] = ()
     figures: frozenset[str] = frozenset()
+    readings: Mapping[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

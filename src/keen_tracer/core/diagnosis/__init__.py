@@ -11,10 +11,13 @@ from .reading_combinations import GLYCOL, Marks, combinations, marks, thickness
 from .remarks import remarks
 from .run_in_course import RunIn, run_in_course
 from .sample_facts import SampleFacts
+from .thresholds import FUEL_STOP, WATER_STOP
 
 __all__ = [
+    "FUEL_STOP",
     "GLYCOL",
     "SOURCES",
+    "WATER_STOP",
     "Advice",
     "Known",
     "Marks",

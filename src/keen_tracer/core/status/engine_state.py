@@ -22,6 +22,7 @@ from ..record import (
 from ..terms import CHANNELS, MayRun
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
 from .agreement import fact_of
+from .keys import is_row
 from .reasons import OnRecord, open_reasons, permitted
 
 CHECKS_SHOWN = 5
@@ -34,8 +35,7 @@ def _moment_of(line: TimeLine, r: Reason) -> int:
     for n, m in enumerate(line.moments):
         if r.sample and m.row.sample is not None and m.row.sample.code == r.sample:
             return n
-        same = m.row.on == r.on and m.row.dial == r.dial
-        if not r.sample and same and m.row.kind in r.key.split(":"):
+        if not r.sample and is_row(r.key, m.row.id):
             return n
     return -1
 

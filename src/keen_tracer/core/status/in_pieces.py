@@ -16,11 +16,22 @@ def _opens(fact: Fact) -> bool:
 
 
 def finding_name(fact: Fact) -> str:
-    """A finding of the opened engine by what its record says, the same after an import."""
+    """A finding of the opened engine, by the identity of its row."""
+    return f"row:{fact.moment.row.id}"
+
+
+def _older_name(fact: Fact) -> str:
+    """The same as versions named it that went by what the record says."""
     row = fact.moment.row
     at = (row.part, row.details.get("position", ""), row.details.get("side", ""))
     said = (row.on.isoformat(), f"{row.seq}", *at, row.details.get("condition", ""))
     return ":".join(said)
+
+
+def _is_named(fact: Fact, lifted: frozenset[str]) -> bool:
+    """Whether a signed closing named a finding."""
+    names = (finding_name(fact), _older_name(fact))
+    return any(is_within(composite("open", [name]), lifted) for name in names)
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,7 +50,7 @@ def not_sound(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> list[
         NotSound(f.moment.row.id, f"{said.get('where', '')}, {said.get('condition', '')}")
         for f in facts
         if f.moment.life == life and _opens(f) and f.level > 0 and not f.answered
-        if not is_within(composite("open", [finding_name(f)]), lifted)
+        if not _is_named(f, lifted)
         for said in [f.words[0].numbers or {}]
     ]
 
@@ -50,7 +61,7 @@ def in_pieces(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> Itera
     lifted : keys that releases named
     """
     opened = [f for f in facts if f.moment.life == life and _opens(f)]
-    still = [f for f in opened if not is_within(composite("open", [finding_name(f)]), lifted)]
+    still = [f for f in opened if not _is_named(f, lifted)]
     if not still:
         return
     first, last = still[0].moment, still[-1].moment

@@ -1,8 +1,7 @@
 """The open reasons for which an engine stands where it stands.
 
 A Stop is open until a signed decision names it; what is milder is over when a newer answer to the
-same question says so. Keys are made of what a record says, so that they are the same after an
-export and an import.
+same question says so.
 """
 
 from collections.abc import Mapping, Sequence
@@ -17,6 +16,7 @@ from ..verdict import Level, Reason, RunDecision, Verdict
 from .agreement import agreements
 from .composite import is_composite, is_within
 from .in_pieces import in_pieces
+from .keys import fact_key, older_keys, sample_key
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -42,47 +42,29 @@ class OnRecord:
     unsettled: frozenset[str] = frozenset()
 
 
-def _fact_key(m: Moment, f: Finding) -> str:
-    dial = "" if m.row.dial is None else f"{m.row.dial:g}"
-    kind = getattr(f.numbers, "type", "")
-    part = m.row.look.place if m.row.look else m.row.part
-    said: tuple[str, ...] = ("log", m.row.on.isoformat(), m.row.kind, part, dial, f.code, kind)
-    at = " ".join(filter(None, (m.row.details.get(x, "") for x in ("position", "side"))))
-    if m.row.kind == "finding" and at:
-        said += (f"{WHERE}{at}",)
-    # Files list keys between semicolons.
-    return ":".join(said).rstrip(":").replace(";", ",")
-
-
-# Before where a part stands in an engine that has several of it; versions that did not write it
-# meant all of them.
-WHERE = "@"
-
-
-def _older_key(key: str) -> str:
-    """The key of a reason as versions wrote it that did not say which of several parts."""
-    return key.split(f":{WHERE}")[0].rstrip(":")
+def reasons_of_facts(facts: Sequence[Fact]) -> list[Reason]:
+    """What rows of the log say, each a reason by itself."""
+    return [
+        Reason(
+            key=fact_key(fact.moment, f),
+            source="log",
+            level=int(f.level),
+            channel=f.channel,
+            on=fact.moment.row.on,
+            dial=fact.moment.row.dial,
+            finding=f,
+        )
+        for fact in facts
+        for f in of_fact(fact)
+    ]
 
 
 def _of_facts(facts: Sequence[Fact], life: int) -> list[Reason]:
+    """The same of what is not over; nothing ends a Stop but a signed release."""
     out = []
     for fact in facts:
-        m = fact.moment
-        for f in of_fact(fact):
-            over = fact.answered or m.life < life
-            if f.level < Level.STOP and over:
-                continue
-            out.append(
-                Reason(
-                    key=_fact_key(m, f),
-                    source="log",
-                    level=int(f.level),
-                    channel=f.channel,
-                    on=m.row.on,
-                    dial=m.row.dial,
-                    finding=f,
-                )
-            )
+        over = fact.answered or fact.moment.life < life
+        out += [r for r in reasons_of_facts([fact]) if r.level >= Level.STOP or not over]
     return out
 
 
@@ -93,7 +75,7 @@ def _own(v: Verdict) -> list[Finding]:
 
 def _of_sample(v: Verdict, m: Moment, f: Finding, level: int, known_on: date) -> Reason:
     return Reason(
-        key=f"sample:{v.sample}:{f.code}:{f.analyte or f.channel}",
+        key=sample_key(v, f),
         source="sample",
         level=level,
         channel=f.channel,
@@ -214,7 +196,7 @@ def names(d: RunDecision, r: Reason) -> bool:
         return r.on <= d.on and r.finding.code != "in_pieces"
     if is_composite(r):
         return is_within(r.key, d.lifts)
-    return bool({r.key, _older_key(r.key)} & d.lifts)
+    return not d.lifts.isdisjoint((r.key, *older_keys(r.key)))
 
 
 def lifted(decisions: Sequence[RunDecision], r: Reason) -> bool:
@@ -288,15 +270,17 @@ def _not_lifted(found: Sequence[Reason], record: OnRecord) -> list[Reason]:
     its own, an older or a smaller name of a Stop found now is that; what is milder now does not
     take its place."""
     stops = {r.key: r for r in found if r.level >= Level.STOP}
-    older = {_older_key(k) for k in stops}
-    kept = {
-        r.key: r
-        for r in record.kept
-        if r.key not in stops and r.key not in older and not _grown(r, stops)
-    }
+    named = {*stops, *(old for k in stops for old in older_keys(k))}
+    named |= {old for r in record.kept for old in older_keys(r.key)}
+    kept = {r.key: r for r in record.kept if r.key not in named and not _grown(r, stops)}
     now = {r.key: r for r in found} | kept
     return [r for r in now.values() if not lifted(record.decisions, r)]
 
 
 def _grown(kept: Reason, now: Mapping[str, Reason]) -> bool:
-    return is_composite(kept) and is_within(kept.key, now)
+    """Whether a kept reason made of others is within one found now, or says the very same under
+    the name of an earlier version."""
+    if not is_composite(kept):
+        return False
+    same = any(r.finding.numbers == kept.finding.numbers for r in now.values() if is_composite(r))
+    return same or is_within(kept.key, now)

@@ -25,7 +25,7 @@ from limit_row r join limits_version v on v.id = r.version_id order by v.id, r.n
 -- name: export_events
 -- events.csv
 select e.code, l.on_date, l.at_time, l.seq, l.dial, v.dial_new, l.kind, v.litres_in, v.litres_drained, v.oil, v.grade,
-    v.batch, v.part, v.note, nullif(v.details, '{}') as details, l.typed
+    v.batch, v.part, v.note, nullif(v.details, '{}') as details, l.typed, l.id::text
 from log_now l join event v on v.log_id = l.id join engine e on e.id = l.engine_id
 order by e.code, l.on_date, l.at_time nulls last, l.seq, l.dial nulls first, l.kind, v.part, v.details::text, v.note, l.id;
 
@@ -124,7 +124,7 @@ where r.version_id = (select max(id) from peers_version) order by r.kind, r.name
 -- debris.csv, a row a count; a look that found nothing is one row with count 0
 select k.name, e.code, l.on_date, l.dial, k.place, k.tool, k.area_cm2, k.area_total_cm2, k.pleats,
     k.pleats_total, case when k.both_sides then null else 'no' end, k.drained_min, k.hours, n.magnetic, n.type, n.size_class,
-    coalesce(n.count, 0), nullif(n.amount, ''), n.mass_mg, k.note
+    coalesce(n.count, 0), nullif(n.amount, ''), n.mass_mg, k.note, l.id::text
 from look k join log_now l on l.id = k.log_id join engine e on e.id = l.engine_id
 left join look_count n on n.log_id = k.log_id
 order by e.code, l.on_date, l.dial nulls first, k.name, n.type, n.size_class;

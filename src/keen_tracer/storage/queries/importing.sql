@@ -8,9 +8,16 @@ left join engine e on e.id = l.engine_id where s.code = any(%(codes)s) order by 
 -- Two imports of nearly the same files at once come one after the other.
 select pg_advisory_xact_lock(7316002);
 
--- name: logs_known
--- Log rows that are already on record.
-select id::text, source_id, source_row from log where id = any(%(ids)s::uuid[]);
+-- name: events_on_record
+-- What stands, or ever stood, in the log of some engines on some days; whether an engine was released on that day or
+-- an earlier one after the row was written.
+select l.id::text, l.source_id, l.source_row, e.code as engine, l.on_date, l.at_time, l.seq, l.dial, l.kind, v.dial_new,
+    v.litres_in, v.litres_drained, v.oil, v.grade, v.batch, v.part, v.note, v.details,
+    exists (select 1 from decision d where d.engine_id = l.engine_id and d.run_state = 'release'
+        and d.decided_at >= l.recorded_at and day_there(l.engine_id, d.decided_at) <= l.on_date) as released
+from log l left join event v on v.log_id = l.id join engine e on e.id = l.engine_id
+where (l.engine_id = any(%(engines)s) and l.on_date = any(%(days)s) and v.log_id is not null) or l.id = any(%(ids)s::uuid[])
+order by l.recorded_at, l.id;
 
 -- name: reports_known
 -- Every revision of the given reports.
@@ -76,3 +83,21 @@ select id from limits_version where name = %(name)s;
 -- name: engines_of_samples
 -- The engine each of the given samples belongs to now.
 select d.sample_id, l.engine_id from draw d join log_now l on l.id = d.log_id where d.sample_id = any(%(samples)s);
+
+-- name: may_stop
+-- Engines of which files brought something that may stop them: the row of the log to ask, none where a figure or a
+-- bottle says it by itself.
+select l.engine_id, l.id::text as log from log l where l.source_id = any(%(sources)s)
+    and l.kind in ('symptom', 'failure', 'overheating', 'field_check', 'finding', 'look', 'coolant_top_up', 'top_up')
+union
+select l.engine_id, null from log l join draw d on d.log_id = l.id where l.source_id = any(%(sources)s)
+    and d.appearance = any(%(looks)s)
+union
+select l.engine_id, null from report r join reading x on x.report_id = r.id join draw d on d.sample_id = r.sample_id
+    join log_now l on l.id = d.log_id where r.source_id = any(%(sources)s)
+    and ((x.analyte = %(water)s and x.value >= %(water_stop)s and x.censor <> 1)
+        or (x.analyte = %(glycol)s and (x.censor = %(positive)s or (x.value > 0 and x.censor in (0, 2)))))
+union
+select l.engine_id, null from report r join reading x on x.report_id = r.id join draw d on d.sample_id = r.sample_id
+    join log_now l on l.id = d.log_id where r.source_id = any(%(sources)s) and x.analyte = any(%(fuels)s)
+    and x.censor in (0, 2) group by l.engine_id, r.id having sum(x.value) >= %(fuel_stop)s;

@@ -117,7 +117,15 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         return
     if _on_record(task, name, given, counts):
         return
-    key = row_identity("look", name, c["engine"], c["on"])
+    key = c.get("row") or row_identity("look", name, c["engine"], c["on"])
+    if row(task.c, "log_row", id=key) is not None:
+        task.problem(
+            head.number,
+            "row",
+            "a row of the log with this identity is on record with other facts",
+            "an import never overwrites; leave row empty for a new look",
+        )
+        return
     copy_rows(
         task.c,
         "log",

@@ -1,7 +1,13 @@
 """Events and drawn samples: rows of the time line. The same row twice adds nothing; a correction is
-never undone."""
+never undone.
+
+A row that carries the identity it was exported with is that row. One without is known by what it
+says, but for one case: an engine that was released on that day or before, after the same was
+written down, may have done the same again, and it counts anew.
+"""
 
 import hashlib
+from collections.abc import Iterable
 from typing import Any
 from uuid import UUID
 
@@ -101,6 +107,8 @@ def _event(task: Task, r: Row) -> Built | None:
         return None
     fields = _fields(c, _EVENT[:-1])
     details = c.get("details") or {}
+    if c.get("row"):
+        return c["row"], engine, r, [*fields, details]
     # An event without details is the same event it was before files had that column.
     key = row_identity(
         c["engine"],
@@ -114,6 +122,21 @@ def _event(task: Task, r: Row) -> Built | None:
         *([c["typed"]] if c.get("typed") else []),
     )
     return key, engine, r, [*fields, details]
+
+
+Said = tuple[str, ...]
+
+
+def _said(c: Cells, fields: list[Any]) -> Said:
+    """What a row of a file says."""
+    head = (c["engine"], c["on"], c.get("at"), c.get("seq") or 0, c.get("meter"), c["kind"])
+    return tuple(written(x) for x in (*head, *fields))
+
+
+def _held(r: Held) -> Said:
+    """What a row on record says, in the same words."""
+    head = (r["engine"], r["on_date"], r["at_time"], r["seq"], r["dial"], r["kind"])
+    return tuple(written(x) for x in (*head, r["dial_new"], *(r[n] for n in _EVENT[1:])))
 
 
 def _twice(task: Task, at: int, other: int) -> None:
@@ -145,6 +168,53 @@ def _log_row(
     )
 
 
+class _OnRecord:
+    """What stands, or ever stood, in the log on the days of some rows."""
+
+    def __init__(self, task: Task, built: Iterable[Built]):
+        listed = list(built)
+        self.task = task
+        found = rows(
+            task.c,
+            "events_on_record",
+            engines=sorted({engine for _, engine, _, _ in listed}),
+            days=sorted({r.cells["on"] for _, _, r, _ in listed}),
+            ids=[str(key) for key, _, r, _ in listed if r.cells.get("row")],
+        )
+        self.by_id = {r["id"]: r for r in found}
+        named = {str(key) for key, _, _, _ in listed}
+        # Each stands for one row of the file that says the same under another name or none: those
+        # nobody released since come last, and are taken first.
+        self.alike: dict[Said, list[bool]] = {}
+        for r in sorted(found, key=lambda r: not r["released"]):
+            if r["id"] not in named:
+                self.alike.setdefault(_held(r), []).append(r["released"])
+
+    def has(self, one: Built) -> bool:
+        """Whether a row is on record; what contradicts the record is told."""
+        key, _, r, fields = one
+        before, said = self.by_id.get(str(key)), _said(r.cells, fields)
+        if before is None:
+            alike = self.alike.get(said, [])
+            if not alike or (alike[-1] and not r.cells.get("row")):
+                return False
+            alike.pop()
+        elif before["source_id"] == self.task.source:
+            _twice(self.task, r.number, before["source_row"])
+            return True
+        elif r.cells.get("row") and said != _held(before):
+            self.task.problem(
+                r.number,
+                "row",
+                "this row is on record with other facts",
+                "leave the record as it is in the file, or correct it in the program; an import "
+                "never overwrites",
+            )
+            return True
+        self.task.file.known += 1
+        return True
+
+
 def events(task: Task, part: list[Row]) -> None:
     """Rows of events.csv."""
     built: dict[UUID, Built] = {}
@@ -154,16 +224,8 @@ def events(task: Task, part: list[Row]) -> None:
             _twice(task, r.number, built[one[0]][2].number)
         elif one is not None:
             built[one[0]] = one
-    have = {r["id"]: r for r in rows(task.c, "logs_known", ids=[str(k) for k in built])}
-    fresh = []
-    for one in built.values():
-        before = have.get(str(one[0]))
-        if before and before["source_id"] == task.source:
-            _twice(task, one[2].number, before["source_row"])
-        elif before:
-            task.file.known += 1
-        else:
-            fresh.append(one)
+    held = _OnRecord(task, built.values())
+    fresh = [one for one in built.values() if not held.has(one)]
     task.file.added += len(fresh)
     task.touched.update(engine for _, engine, _, _ in fresh)
     copy_rows(

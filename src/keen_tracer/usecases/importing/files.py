@@ -30,6 +30,7 @@ from . import (
     peers,
     pictures,
     reports,
+    stopping,
     weights,
 )
 from .task import FileReport, ImportReport, Task
@@ -103,6 +104,7 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
     )
     assert found is not None
     task.source = found["id"]
+    task.sources.append(task.source)
     if opened.table.name in PUBLISHES:
         try:
             check_may(task.actor, "publish")
@@ -199,6 +201,7 @@ def run_import(
         if task.all_touched:
             run(c, "mark_all_stale")
         run(c, "mark_stale", ids=sorted(task.touched))
+        stopping.wait(task)
     return report
 
 

@@ -84,6 +84,7 @@ class Task:
     taken_names: dict[str, str] = field(default_factory=dict)
     file: FileReport = field(default_factory=lambda: FileReport("", ""))
     source: int = 0
+    sources: list[int] = field(default_factory=list)
     limits: dict[str, dict[tuple[str, str, str, int], tuple[int, LimitRow]]] = field(
         default_factory=dict
     )

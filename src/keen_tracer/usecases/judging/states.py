@@ -1,6 +1,8 @@
 """What people decided and what was raised before, brought to the core; the Stops it raises are kept
 for good."""
 
+from collections.abc import Sequence
+
 from ...core.baseline import Assessment
 from ...core.findings import stored
 from ...core.record import History
@@ -81,6 +83,28 @@ def on_record(
     return out
 
 
+def keep_stops(
+    c: Connection, engine: int, reasons: Sequence[Reason], kept: Sequence[Reason]
+) -> None:
+    """A Stop that is new is kept, and stands from now on. `kept`: those raised before."""
+    known = {r.key for r in kept}
+    new = [
+        {
+            "engine": engine,
+            "key": r.key,
+            "on": r.on,
+            "dial": r.dial,
+            "sample": r.sample,
+            "finding": json(r.finding.as_dict()),
+        }
+        for r in reasons
+        if r.level >= Level.STOP and r.source != "kept" and r.key not in known
+    ]
+    if new:
+        with c.cursor() as cursor:
+            cursor.executemany(query("raised_stop_put"), new)
+
+
 def states(
     c: Connection,
     loaded: Loaded,
@@ -94,22 +118,6 @@ def states(
     histories = loaded.fleet.histories
     record = on_record(c, ids, histories, signed, unsettled)
     out = engine_states(assessment, histories, found, record)
-    new = [
-        {
-            "engine": engine,
-            "key": r.key,
-            "on": r.on,
-            "dial": r.dial,
-            "sample": r.sample,
-            "finding": json(r.finding.as_dict()),
-        }
-        for engine, history, state in zip(ids, histories, out, strict=True)
-        for r in state.reasons
-        if r.level >= Level.STOP
-        and r.source != "kept"
-        and all(k.key != r.key for k in record[history.engine.code].kept)
-    ]
-    if new:
-        with c.cursor() as cursor:
-            cursor.executemany(query("raised_stop_put"), new)
+    for engine, history, state in zip(ids, histories, out, strict=True):
+        keep_stops(c, engine, state.reasons, record[history.engine.code].kept)
     return out

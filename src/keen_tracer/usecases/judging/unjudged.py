@@ -3,19 +3,30 @@ shown as what they are on every place."""
 
 import logging
 import secrets
+from collections.abc import Iterable, Sequence
 from datetime import date, timedelta
 
-from ...core.status import NEVER_LOOKED_AT, group_of, may_run_now, not_judged
+from ...core.status import (
+    NEVER_LOOKED_AT,
+    group_of,
+    lifted,
+    may_run_now,
+    not_judged,
+    stops_of_log,
+)
 from ...core.terms import GROUPS, rank
-from ...storage.db import Connection
+from ...core.verdict import Reason, RunDecision
+from ...storage import fleet
+from ...storage.db import Connection, tried
 from ...storage.errors import TookTooLong
 from ...storage.records import json, row, rows, run
 from ..days import day_of_engine
-from .states import decision_of
+from .states import decided_and_raised, keep_stops
 from .stored import NO_PICTURE, StoredTooth
 from .stored_state import kept, state_of
 
 log = logging.getLogger("keen_tracer")
+WAITS = "something came in that may stop it, and waits to be judged"
 
 
 def _why(error: Exception, incident: str) -> str:
@@ -29,17 +40,34 @@ def _too_old(comb: list[StoredTooth], today: date) -> list[StoredTooth]:
     return [{**tooth, "stale_on": (today - timedelta(days=1)).isoformat()} for tooth in comb]
 
 
-def set_aside(c: Connection, engine: int, error: Exception) -> None:
-    """Put one engine on the list of those that cannot be judged; its state says so."""
-    incident = secrets.token_hex(4)
-    why, today = _why(error, incident), day_of_engine(c, engine)
-    log.error("incident %s: engine %s cannot be judged", incident, engine, exc_info=error)
+def _stops(c: Connection, engine: int, decisions: Sequence[RunDecision]) -> list[Reason]:
+    """The Stops that stand open by the log alone, kept from now on: no computing that can fail
+    stands before them."""
+
+    def found() -> list[Reason]:
+        loaded = fleet.load(c, [engine], {}, figures=False)
+        stops = stops_of_log(loaded.fleet.histories[0])
+        keep_stops(c, engine, stops, decided_and_raised(c, [engine])[1].get(engine, ()))
+        return stops
+
+    stops = tried(c, found)
+    if isinstance(stops, Exception):
+        log.error("the log of engine %s cannot be read alone either", engine, exc_info=stops)
+        return []
+    return [r for r in stops if not lifted(decisions, r)]
+
+
+def _withdraw(c: Connection, engine: int, why: str, looks: bool) -> None:
+    """Withdraw what is said of an engine until it is judged: its state says why, a Stop and a hold
+    stand. `looks`: for Stops in its log as well."""
+    today = day_of_engine(c, engine)
     held = row(c, "wall_row", engine=engine)
     picture = {**NO_PICTURE, **(held["picture"] if held else {})}
-    before = state_of(picture["state"]) if held else NEVER_LOOKED_AT
-    decided = rows(c, "run_decisions", engines=[engine])
-    decision = decision_of(decided[-1]) if decided else None
-    state = not_judged(before, why, today, decision)
+    before = state_of(picture["state"]) if held and picture["state"] else NEVER_LOOKED_AT
+    decisions = decided_and_raised(c, [engine])[0].get(engine, [])
+    stops = _stops(c, engine, decisions) if looks else []
+    decision = decisions[-1] if decisions else None
+    state = not_judged(before, why, today, decision, stops)
     may_run = may_run_now(state.may_run, state.until, state.until_on, picture["dial"], today)
     run(
         c,
@@ -54,7 +82,23 @@ def set_aside(c: Connection, engine: int, error: Exception) -> None:
         waiting=held["waiting"] if held else 0,
         picture=json({**picture, "comb": _too_old(picture["comb"], today), "state": kept(state)}),
     )
+
+
+def set_aside(c: Connection, engine: int, error: Exception) -> None:
+    """Put one engine on the list of those that cannot be judged; its state says so, and what stops
+    it by its log alone is raised."""
+    incident = secrets.token_hex(4)
+    why = _why(error, incident)
+    log.error("incident %s: engine %s cannot be judged", incident, engine, exc_info=error)
+    _withdraw(c, engine, why, looks=True)
     run(c, "unjudged_put", engine=engine, why=why, incident=incident)
+
+
+def wait_stopped(c: Connection, engines: Iterable[int]) -> None:
+    """What came in of these engines may stop them: until they are judged nobody reads that they
+    run."""
+    for engine in engines:
+        _withdraw(c, engine, WAITS, looks=True)
 
 
 def cleared(c: Connection, engines: list[int]) -> None:

@@ -1,0 +1,67 @@
+"""The names of reasons: a release lifts the rows and the figures it saw, by these.
+
+A row of the log is named by what it says and by its own identity, so that the same written again is
+another one; a figure of a sample by its value, so that a figure put right is another one. Names are
+the same after an export and an import.
+"""
+
+from collections.abc import Iterator
+from hashlib import blake2b
+
+from ..findings import Finding, payloads
+from ..laboratory import BY_SYMBOL
+from ..record import Moment
+from ..verdict import Verdict
+
+# Before which of several parts of an engine, and before the identity of a row or the figures of a
+# sample; versions that did not write them meant all of them.
+_WHERE, _WHICH = "@", "#"
+
+
+def _short(text: str) -> str:
+    return blake2b(text.encode(), digest_size=5).hexdigest()
+
+
+def fact_key(m: Moment, f: Finding) -> str:
+    """The name of what a row of the log says."""
+    row = m.row
+    dial = "" if row.dial is None else f"{row.dial:g}"
+    kind = getattr(f.numbers, "type", "")
+    part = row.look.place if row.look else row.part
+    said: tuple[str, ...] = ("log", row.on.isoformat(), row.kind, part, dial, f.code, kind)
+    at = " ".join(filter(None, (row.details.get(x, "") for x in ("position", "side"))))
+    if row.kind == "finding" and at:
+        said += (f"{_WHERE}{at}",)
+    # Files list keys between semicolons.
+    key = ":".join(said).rstrip(":").replace(";", ",")
+    return f"{key}:{_WHICH}{_short(row.id)}"
+
+
+def is_row(key: str, row: str) -> bool:
+    """Whether a reason is what the row of this identity says."""
+    return key.startswith("log:") and key.endswith(f":{_WHICH}{_short(row)}")
+
+
+def sample_key(v: Verdict, f: Finding) -> str:
+    """The name of what a sample says, with the figures it says it by."""
+    key = f"sample:{v.sample}:{f.code}:{f.analyte or f.channel}"
+    behind = [f.analyte] if f.analyte else []
+    if isinstance(f.numbers, payloads.Pattern):
+        behind += [BY_SYMBOL[m].column for m in f.numbers.elements]
+    figures = [f"{c}={v.readings[c]}" for c in sorted(set(behind)) if c in v.readings]
+    return f"{key}:{_WHICH}{_short('|'.join(figures))}" if figures else key
+
+
+def older_keys(key: str) -> Iterator[str]:
+    """The names that earlier versions gave the same reason: without the identity or the figures,
+    and without which of several parts.
+
+    >>> list(older_keys("log:2026-11-24:finding:rod_bearing::finding:@2:#ab12"))[-1]
+    'log:2026-11-24:finding:rod_bearing::finding'
+    """
+    plain = key.split(f":{_WHICH}")[0]
+    if plain != key:
+        yield plain
+    part = plain.split(f":{_WHERE}")[0].rstrip(":")
+    if part != plain:
+        yield part
