@@ -136,9 +136,30 @@ def test_a_quiet_pass_signs_all_but_the_unticked(changing, visit) -> None:
     boxes = page.get_by_role("checkbox")
     steady = boxes.count()
     assert steady >= 3
+    for n in range(steady):
+        expect(boxes.nth(n)).to_be_checked()
     boxes.first.uncheck()
     page.get_by_role("button", name=f"Sign {steady - 1} as Steady").click()
     expect(queue.get_by_role("link")).to_have_count(before - steady + 1)
+
+
+def test_a_signature_of_another_closes_the_form(changing, visit) -> None:
+    page = visit(changing, "/judge")
+    expect(page.get_by_role("button", name="Accept")).to_be_enabled()
+    sample = page.locator("[aria-current=true]").first.get_attribute("data-sample")
+    page.keyboard.press("2")
+    expect(page.get_by_role("button", name="Sign Act")).to_be_visible()
+    with changing.client("Runa Skarsel") as c:
+        first = next(q for q in c.get("/api/queue").json() if q["sample"] == sample)
+        sent = {"level": first["level"], "basis": first["basis"], "supersedes": None}
+        mine = c.post(f"/api/samples/{sample}/sign", json=sent).json()["decision"]
+        expect(page.get_by_text("by Runa Skarsel").first).to_be_visible()
+        expect(page.get_by_role("button", name="Sign Act")).to_be_hidden()
+        page.keyboard.press("a")
+        again = c.post(f"/api/samples/{sample}/sign", json={**sent, "supersedes": mine}).json()
+        assert again["decision"] == mine, "a second press writes nothing new"
+    page.get_by_role("button", name="Sign it anew").click()
+    expect(page.get_by_role("button", name="Accept")).to_be_enabled()
 
 
 def test_two_people_and_one_verdict(changing, visit) -> None:

@@ -264,3 +264,12 @@ def test_a_permission_counts_from_its_own_moment_where_the_log_knows_no_other() 
     first = line.moments[0]
     early = first.row.on - timedelta(days=30)
     assert since_known(line, first, early).dial == 1000
+
+
+def test_the_graver_of_two_things_one_row_says_is_not_covered_by_the_milder() -> None:
+    """A relief spring that is weak (Act) and three millimetres short of its limit (Stop)."""
+    short = {"condition": "short", "figure": "46.2", "limit_low": "49.0", "limit_source": "sheet"}
+    s = Story().event(0, "finding", 500, part="relief_valve", details=short)
+    reasons = [r for r in stated(s).reasons if r.finding.code == "finding"]
+    said = {r.finding.numbers.fact: r.level for r in reasons}
+    assert said == {"outside_limit": 3, "relief_spring_weak": 2}

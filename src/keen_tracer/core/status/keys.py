@@ -34,12 +34,13 @@ def fact_key(m: Moment, f: Finding) -> str:
         said += (f"{_WHERE}{at}",)
     # Files list keys between semicolons.
     key = ":".join(said).rstrip(":").replace(";", ",")
-    return f"{key}:{_WHICH}{_short(row.id)}"
+    # One row may say several things of one part: that it is worn, and that it is out of its limit.
+    return f"{key}:{_WHICH}{_short(row.id)}.{getattr(f.numbers, 'fact', '')}"
 
 
 def is_row(key: str, row: str) -> bool:
     """Whether a reason is what the row of this identity says."""
-    return key.startswith("log:") and key.endswith(f":{_WHICH}{_short(row)}")
+    return key.startswith("log:") and f":{_WHICH}{_short(row)}." in key
 
 
 def sample_key(v: Verdict, f: Finding) -> str:

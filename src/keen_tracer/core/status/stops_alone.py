@@ -8,25 +8,25 @@ from ..verdict import Level, Reason
 from .reasons import reasons_of_facts
 
 
-def _facts(history: History, log: Sequence[LogRow]) -> list[Fact]:
-    """What some rows of a log say by themselves; nothing where they cannot be read."""
+def _facts(history: History, log: Sequence[LogRow]) -> list[Fact] | None:
+    """What some rows of a log say; None where they cannot be put in order."""
     try:
         return facts_of(history.engine, build_time_line(History(history.engine, tuple(log))))
     except Exception:  # whatever stops the program must not hide what stops the engine
-        return []
+        return None
 
 
 def _alone(history: History) -> list[Fact]:
     """What every row says without the others."""
-    return [fact for row in history.log for fact in _facts(history, (row,))]
+    return [fact for row in history.log for fact in _facts(history, (row,)) or ()]
 
 
 def stops_of_log(history: History) -> list[Reason]:
-    """Every Stop that the log of an engine says by itself, each row with the others and alone:
-    what stops by its own words stops whatever else is wrong with the record."""
-    facts = [*_alone(history), *_facts(history, history.log)]
-    found = {r.key: r for r in reasons_of_facts(facts) if r.level >= Level.STOP}
-    return list(found.values())
+    """Every Stop that the log of an engine says by itself. Where the whole of it cannot be put in
+    order every row is asked alone: what stops by its own words stops whatever else is wrong."""
+    facts = _facts(history, history.log)
+    found = reasons_of_facts(_alone(history) if facts is None else facts)
+    return [r for r in found if r.level >= Level.STOP]
 
 
 def is_grave(history: History, rows: Collection[str]) -> bool:

@@ -12,9 +12,9 @@ copy verdict (sample_id, limits_version_id, peers_version_id, rules, policy, inp
 -- The samples that wait for a person, worst first, then oldest, with current verdict and standing decision.
 select v.sample_id, s.code as sample, e.code as engine, e.name, e.depot, q.on_date, v.level, v.input_hash, v.channels,
     d.id::text as standing, d.level as signed_level, d.kind as decision_kind,
-    exists (select 1 from query x where x.engine_id = q.engine_id and x.sample = s.code) as queried
+    exists (select 1 from query x where x.engine_id = q.engine_id and x.sample = s.code) as queried, w.level as stands
 from (select * from waiting_sample order by level desc, on_date, sample_id limit %(limit)s) q
-join engine e on e.id = q.engine_id join sample s on s.id = q.sample_id
+join engine e on e.id = q.engine_id join sample s on s.id = q.sample_id left join wall w on w.engine_id = q.engine_id
 cross join lateral (select * from verdict where sample_id = s.id order by id desc limit 1) v
 left join decision_now d on d.sample_id = s.id
 order by q.level desc, q.on_date, e.code;

@@ -106,7 +106,8 @@ class Wall(TypedDict):
 
 
 class QueueRow(TypedDict):
-    """A sample that waits for a person; one with open queries is not signed in the quiet pass."""
+    """A sample that waits for a person; one with open queries is not signed in the quiet pass.
+    `look_first`: why the pass does not tick it by itself, empty where it does."""
 
     sample: str
     queried: bool
@@ -120,6 +121,7 @@ class QueueRow(TypedDict):
     basis: str
     standing: str | None
     not_measured: list[str]
+    look_first: str
 
 
 class ToClose(TypedDict):

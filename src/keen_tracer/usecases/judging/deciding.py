@@ -110,6 +110,8 @@ def sign(
     standing = row(c, "decision_of_sample", sample=owner["sample_id"])
     if (standing["id"] if standing else None) != supersedes:
         raise Conflict("decision_standing")
+    if standing and _says_the_same(standing, level, basis) and not (reason or note).strip():
+        return str(standing["id"])
     d = Decision(
         kind="sign_off",
         about="sample",
@@ -124,6 +126,13 @@ def sign(
     key = put_decision(c, owner["sample_id"], d, origin)
     judge_one(c, owner["engine_id"])
     return key
+
+
+def _says_the_same(standing: Row, level: int, basis: str) -> bool:
+    """Whether a sample stands signed at this level on these very figures: a second press, or a
+    second person, writes nothing new."""
+    kept = (standing["kind"], standing["level"], standing["basis"])
+    return kept == ("sign_off", level, basis)
 
 
 def undo_sign(

@@ -46,7 +46,8 @@ def _stops(c: Connection, engine: int, decisions: Sequence[RunDecision]) -> list
 
     def found() -> list[Reason]:
         loaded = fleet.load(c, [engine], {}, figures=False)
-        stops = stops_of_log(loaded.fleet.histories[0])
+        every = stops_of_log(loaded.fleet.histories[0])
+        stops = [r for r in every if not lifted(decisions, r)]
         keep_stops(c, engine, stops, decided_and_raised(c, [engine])[1].get(engine, ()))
         return stops
 
@@ -54,7 +55,7 @@ def _stops(c: Connection, engine: int, decisions: Sequence[RunDecision]) -> list
     if isinstance(stops, Exception):
         log.error("the log of engine %s cannot be read alone either", engine, exc_info=stops)
         return []
-    return [r for r in stops if not lifted(decisions, r)]
+    return stops
 
 
 def _withdraw(c: Connection, engine: int, why: str, looks: bool) -> None:

@@ -14,6 +14,19 @@ def waiting(c: Connection, limit: int = SHOWN) -> list[Row]:
     return rows(c, "queue", limit=limit)
 
 
+MUST_BE_SEEN = ("wear", "debris")  # channels without which nobody signs Steady in passing
+
+
+def _look_first(r: Row) -> str:
+    """Why a sample is not ticked in the quiet pass by itself: what was not measured clears nothing,
+    and an engine raised since is looked at first."""
+    level = dict(zip(CHANNELS, r["channels"], strict=True))
+    missing = [CHANNELS[c] for c in MUST_BE_SEEN if level[c] is None]
+    if missing:
+        return f"{' and '.join(missing)} not measured"
+    return "raised since" if r["stands"] else ""
+
+
 def queue(c: Connection) -> list[QueueRow]:
     """What waits for the analyst, as the desk lists it."""
     days = days_now(c)
@@ -30,6 +43,7 @@ def queue(c: Connection) -> list[QueueRow]:
             "was_signed": r["signed_level"] if r["decision_kind"] == "sign_off" else None,
             "basis": r["input_hash"],
             "standing": r["standing"],
+            "look_first": _look_first(r),
             "not_measured": [
                 words
                 for words, level in zip(CHANNELS.values(), r["channels"], strict=True)

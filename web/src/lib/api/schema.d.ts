@@ -6384,6 +6384,7 @@ export interface components {
         /**
          * QueueRow
          * @description A sample that waits for a person; one with open queries is not signed in the quiet pass.
+         *     `look_first`: why the pass does not tick it by itself, empty where it does.
          */
         QueueRow: {
             /** Sample */
@@ -6413,6 +6414,8 @@ export interface components {
             standing: string | null;
             /** Not Measured */
             not_measured: string[];
+            /** Look First */
+            look_first: string;
         };
         /**
          * Range

@@ -1,5 +1,5 @@
 <script lang="ts">
-  import { SvelteSet } from 'svelte/reactivity';
+  import { SvelteMap } from 'svelte/reactivity';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, once, type Schemas } from '../api/client';
   import { refresh } from '../api/queries';
@@ -13,15 +13,13 @@
 
   const client = useQueryClient();
   const steady = $derived(queue.filter((r) => r.level === 0 && !r.queried));
-  const except = new SvelteSet<string>();
+  // What somebody ticked or unticked; untouched, a sample is ticked where nothing asks for a look first.
+  const touched = new SvelteMap<string, boolean>();
   let done = $state(0);
   let busy = $state(false);
   let wrong = $state('');
-  const chosen = $derived(steady.filter((r) => !except.has(r.sample)));
-
-  function toggle(sample: string) {
-    if (!except.delete(sample)) except.add(sample);
-  }
+  const ticked = (r: Schemas['QueueRow']) => touched.get(r.sample) ?? !r.look_first;
+  const chosen = $derived(steady.filter(ticked));
 
   /** One sign-off a sample, each on the verdict that was in the list: what changed meanwhile is refused. */
   async function sign() {
@@ -58,11 +56,18 @@
 
 <main class="pass">
   <h1>Quiet pass</h1>
-  <p class="muted">Samples in which every measured channel is Steady. Untick what you want to look at.</p>
+  <p class="muted">
+    Samples in which every measured channel is Steady. Ticked are those whose wear and debris were measured,
+    of engines that nothing was raised on since; untick what you want to look at.
+  </p>
   {#if steady.length}
     <table class="plain-table">
       <thead>
-        <tr><th></th><th>Engine</th><th>Sample</th><th>Drawn</th><th>Depot</th><th>Not measured</th></tr>
+        <tr
+          ><th></th><th>Engine</th><th>Sample</th><th>Drawn</th><th>Depot</th><th>Not measured</th><th
+            >Look first</th
+          ></tr
+        >
       </thead>
       <tbody>
         {#each steady as r (r.sample)}
@@ -70,8 +75,8 @@
             <td>
               <input
                 type="checkbox"
-                checked={!except.has(r.sample)}
-                onchange={() => toggle(r.sample)}
+                checked={ticked(r)}
+                onchange={() => touched.set(r.sample, !ticked(r))}
                 aria-label="Sign {r.sample} of {r.engine}"
               />
             </td>
@@ -80,6 +85,7 @@
             <td title={dayYear(r.on)}>{day(r.on)}</td>
             <td>{r.depot ?? ''}</td>
             <td>{r.not_measured.join(', ') || 'nothing'}</td>
+            <td>{r.look_first}</td>
           </tr>
         {/each}
       </tbody>
@@ -91,6 +97,11 @@
     <button class="press first" disabled={busy || !chosen.length} onclick={() => void sign()}>
       {busy ? `Signing ${done} of ${chosen.length}` : `Sign ${chosen.length} as Steady`}
     </button>
+    {#if chosen.length < steady.length}<button
+        class="press"
+        disabled={busy}
+        onclick={() => steady.forEach((r) => touched.set(r.sample, true))}>Tick all {steady.length}</button
+      >{/if}
     <button class="press" onclick={onclose}>Back <kbd>Esc</kbd></button>
   </div>
   {#if wrong}<p role="alert">{wrong}</p>{/if}

@@ -1,7 +1,7 @@
 <script lang="ts">
   import { tick } from 'svelte';
   import type { Level, Schemas } from '../api/client';
-  import { LEVELS } from '../words';
+  import { dayYear, LEVELS } from '../words';
 
   interface Props {
     sample: Schemas['SampleOut'];
@@ -19,22 +19,32 @@
   let note = $state('');
   let reasonField = $state<HTMLInputElement>();
   let noteField = $state<HTMLTextAreaElement>();
+  // Signed on these very figures, by whoever it was: the form is closed until somebody asks for it.
+  let again = $state(false);
+  const signed = $derived(
+    sample.decision?.kind === 'sign_off' && sample.basis_changed === null ? sample.decision : null,
+  );
+  const closed = $derived(signed !== null && !again);
+  $effect(() => {
+    if (closed) cancel();
+  });
   const proposed = $derived(sample.verdict?.level ?? null);
   const lacksReason = $derived(choosing !== null && choosing !== proposed && !reason.trim());
 
   export async function choose(level: Level) {
-    if (proposed === null) return;
+    if (proposed === null || closed) return;
     choosing = level;
     await tick();
     reasonField?.focus();
   }
   export async function openNote() {
+    if (closed) return;
     noting = true;
     await tick();
     noteField?.focus();
   }
   export function accept() {
-    if (proposed !== null && !busy) onsign(proposed, '', note);
+    if (proposed !== null && !busy && !closed) onsign(proposed, '', note);
   }
   export function cancel() {
     choosing = null;
@@ -57,6 +67,15 @@
 </script>
 
 <div class="sign no-print">
+  {#if signed && closed}
+    <p role="status">
+      <b>Signed {LEVELS[signed.level ?? 0]} by {signed.decided_by}, {dayYear(signed.decided_at)}.</b>
+    </p>
+    <div class="row">
+      {#if canUndo}<button class="press" disabled={busy} onclick={onundo}>Undo <kbd>u</kbd></button>{/if}
+      <button class="press" onclick={() => (again = true)}>Sign it anew</button>
+    </div>
+  {/if}
   {#if choosing !== null}
     <form onsubmit={confirm}>
       <p aria-live="polite"><b>{echo}</b></p>
@@ -89,7 +108,7 @@
       ></textarea>
     </label>
   {/if}
-  {#if choosing === null}
+  {#if choosing === null && !closed}
     <div class="row">
       <button class="press first" disabled={proposed === null || busy} onclick={accept}>
         Accept{proposed === null ? '' : ` ${LEVELS[proposed]}`} <kbd>a</kbd>

@@ -18,7 +18,13 @@
   const who = useState();
   const queue = useQueue();
   const waiting = $derived(queue.data ?? []);
-  const code = $derived(page.params.sample ?? waiting[0]?.sample ?? null);
+  // The first of the queue stays in view once it is shown: what somebody else signs moves the queue, never
+  // the sample under the hands of this person.
+  let first = $state<string | null>(null);
+  $effect(() => {
+    if (!page.params.sample && first === null && waiting[0]) first = waiting[0].sample;
+  });
+  const code = $derived(page.params.sample ?? first);
   const sample = useSample(() => code);
   const s = $derived(sample.data?.sample === code ? sample.data : undefined);
 
@@ -39,6 +45,7 @@
   function show(next: string | undefined) {
     lit = null;
     wrong = '';
+    first = null;
     void goto(next ? `/judge/${encodeURIComponent(next)}` : '/judge', { keepFocus: true });
   }
   function move(step: 1 | -1) {
@@ -77,7 +84,7 @@
       );
       last = { sample: now.sample, decision: done.decision ?? '' };
       // An accepted Stop stays in view: it still needs a run decision.
-      if (next && level < 3) show(next.sample);
+      if (level < 3) show(next?.sample);
     });
   }
 
