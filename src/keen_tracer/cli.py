@@ -13,7 +13,7 @@ from urllib.parse import urlsplit
 from . import clock
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS
-from .core.roles import at_the_machine
+from .core.roles import at_the_machine, by_folder
 from .core.terms import LEVELS, ROLES
 from .storage.backup import backup, restore
 from .storage.backups_kept import backup_key, home, kept
@@ -36,7 +36,7 @@ from .usecases.judging.judging import (
 )
 from .usecases.judging.library import publish_shipped
 from .usecases.judging.unjudged import try_again
-from .usecases.people import add_person
+from .usecases.people import add_person, set_role
 
 LOOK_EVERY_S = 5.0  # between two looks at a watched folder; our choice
 BENCHES = ("usual", "scale", "web", "load", "faults", "detection")
@@ -189,7 +189,7 @@ def watch(url: str, o: argparse.Namespace) -> int:
     say(f"watching {folder}; what cannot come in by itself waits in {TRAY!r} there")
     watched = Watch(folder)
     while True:
-        came = list(watched.look(url, at_the_machine(o.by)))
+        came = list(watched.look(url, by_folder(o.by)))
         for one in came:
             said = one.why.splitlines()[0] if one.why else f"brought in, {one.added} new rows"
             say(f"{one.name}: {said}")
@@ -261,7 +261,10 @@ def person(url: str, o: argparse.Namespace) -> int:
     """Somebody on the list, by the administrator at the machine."""
     prepare(url)
     with single(url) as c:
-        found = add_person(c, o.name, o.role, at_the_machine("administrator"))
+        by = at_the_machine("administrator")
+        found = add_person(c, o.name, o.role or "analyst", by)
+        if o.role and found["role"] != o.role:
+            found = set_role(c, found["name"], o.role, by)
     say(f"{found['name']} is on the list, as {ROLES[found['role']]}")
     return 0
 
@@ -435,7 +438,7 @@ def _commands() -> argparse.ArgumentParser:
     command("alarms", alarms)
     someone = command("person", person)
     someone.add_argument("name")
-    someone.add_argument("--role", choices=list(ROLES), default="analyst")
+    someone.add_argument("--role", choices=list(ROLES))
     command("export", export).add_argument("folder")
     command("backup", backup_).add_argument("file")
     command("keep-backups", keep_backups).add_argument("folder")

@@ -2,9 +2,13 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import ExitStack, contextmanager
+from pathlib import Path
 
 import httpx
 
+from keen_tracer.core.roles import at_the_machine
+from keen_tracer.usecases.importing.files import import_files
+from tests.helpers import write_csv
 from tests.server import Server
 
 ENGINES = "engine,class\nU-1,heavy_diesel\nU-2,heavy_diesel\n"
@@ -25,7 +29,7 @@ def send(c: httpx.Client, name: str, text: str) -> httpx.Response:
 
 
 def test_a_program_brings_in_what_is_known_and_the_rest_waits(
-    changing: Server,
+    changing: Server, tmp_path: Path
 ) -> None:
     with changing.client("Mira Ostrand") as c, ExitStack() as stack:
         made = c.post("/api/keys", json={"name": "mail"}).json()
@@ -33,7 +37,13 @@ def test_a_program_brings_in_what_is_known_and_the_rest_waits(
         assert (listed["name"], listed["used_at"]) == ("mail", None)
         assert made["key"] not in str(listed)
         by = stack.enter_context(program(changing, made["key"]))
-        assert send(by, "engines.csv", ENGINES).json() == {"why": ""}
+        # Its key brings reports in, and no engines.
+        barred = send(by, "engines.csv", ENGINES).json()["why"]
+        assert "engines.csv does not come in by a program's key" in barred
+        [aside] = c.get("/api/exchange/arrived").json()
+        assert c.post(f"/api/exchange/waiting/{aside['id']}/done").json()
+        file = write_csv(tmp_path, "engines.csv", ENGINES)
+        assert import_files(changing.url, [(file.name, file)], at_the_machine("t")).written
         # Nobody read such headings yet: it waits, and nothing of it is written.
         before = c.get("/api/state").json()
         why = send(by, "../../lab.csv", REPORT).json()["why"]
@@ -41,7 +51,7 @@ def test_a_program_brings_in_what_is_known_and_the_rest_waits(
         now = c.get("/api/state").json()
         assert (now["arrived"], now["engines"]) == (before["arrived"] + 1, before["engines"])
         [waits] = c.get("/api/exchange/arrived").json()
-        assert (waits["name"], waits["sent_by"]) == ("lab.csv", "Mira Ostrand")
+        assert (waits["name"], waits["sent_by"]) == ("lab.csv", "mail, key of Mira Ostrand")
         token = c.post(f"/api/exchange/waiting/{waits['id']}/open").json()["token"]
         read = c.post("/api/exchange/layout", json={"token": token}).json()
         layout = {**read["layout"], "laboratory": "Northfall"}
@@ -67,7 +77,7 @@ def test_a_key_reads_and_reports_and_decides_nothing(changing: Server) -> None:
     with changing.client("Mira Ostrand") as c, ExitStack() as stack:
         made = c.post("/api/keys", json={"name": "mail"}).json()
         by = stack.enter_context(program(changing, made["key"]))
-        assert by.get("/api/state").json()["person"]["name"] == "Mira Ostrand"
+        assert by.get("/api/state").json()["person"]["name"] == "mail, key of Mira Ostrand"
         waiting = c.get("/api/queue").json()[0]["sample"]
         tries: list[Callable[[], httpx.Response]] = [
             lambda: by.post(f"/api/samples/{waiting}/sign", json={"level": 0, "basis": "x"}),
@@ -80,9 +90,11 @@ def test_a_key_reads_and_reports_and_decides_nothing(changing: Server) -> None:
             assert answer.status_code == 403, answer.text
             assert "takes a person" in answer.text
         told = {
-            "engine": "K-1", "on": "2026-03-02", "laboratory": "Northfall", "report": "N 1",
-            "figures": {"Fe_ppm": "14"}, "new": {"engine_class": "heavy_diesel"},
+            "engine": "G-08", "on": "2026-03-02", "laboratory": "Northfall", "report": "N 1",
+            "figures": {"Fe_ppm": "14"},
         }  # fmt: skip
+        new = {**told, "engine": "K-1", "new": {"engine_class": "heavy_diesel"}}
+        assert by.post("/api/report", json=new).status_code in (403, 422), "no engine by a key"
         assert by.post("/api/report", json=told).json()["sample"] == "N 1"
         assert c.post("/api/keys", json={"name": " "}).status_code == 422
         [mine] = c.get("/api/keys").json()

@@ -1,9 +1,12 @@
 """Who may be on the list, who may put them there, and what a role does not let somebody do."""
 
+import re
+
 import httpx
 import pytest
 
-from keen_tracer.core.roles import Actor
+from keen_tracer.api.context import OPEN
+from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.people import MOST, add_person
@@ -39,7 +42,7 @@ def test_the_very_first_person_adds_themselves_but_never_as_administrator(fresh:
 @pytest.mark.parametrize("name", ["test releaser", "Tеst Releaser", "Test\u200b Releaser", "  "])
 def test_a_name_that_reads_like_another_is_refused(fresh: Server, name: str) -> None:
     with fresh.client() as c:
-        answer = c.post("/api/people", json={"name": name, "role": "releaser"})
+        answer = c.post("/api/people", json={"name": name, "role": "technician"})
     assert answer.status_code == 422
     assert answer.json()["message"]
 
@@ -96,3 +99,45 @@ def test_a_technician_changes_nothing_that_judges(fresh: Server, route: str, bod
 def test_errors_say_who_may(fresh: Server) -> None:
     with httpx.Client(base_url=fresh.address) as c:
         assert c.post("/api/library/peers").status_code == 401
+
+
+def test_a_role_is_given_and_taken_by_an_administrator_alone(fresh: Server) -> None:
+    with fresh.client() as c:
+        assert c.post("/api/people", json={"name": "Eve", "role": "releaser"}).status_code == 403
+        assert c.post("/api/people", json={"name": "Eve", "role": "technician"}).status_code == 200
+        assert c.put("/api/people/Eve/role", json={"role": "releaser"}).status_code == 403
+    with single(fresh.url) as c:
+        add_person(c, "Root", "admin", at_the_machine("root"))
+    with fresh.client("Root") as c:
+        given = c.put("/api/people/Eve/role", json={"role": "releaser"})
+        assert given.json()["role"] == "releaser"
+        taken = c.put("/api/people/Eve/role", json={"role": "technician"})
+        assert taken.json()["role"] == "technician"
+        assert c.put("/api/people/Eve/role", json={"role": "admin"}).status_code == 403
+        assert c.put("/api/people/Nobody/role", json={"role": "analyst"}).status_code == 404
+
+
+def get_routes(server: Server) -> list[str]:
+    with server.client(None) as c:
+        paths = c.get("/api/openapi.json").json()["paths"]
+    return [p for p, ways in paths.items() if "get" in ways and p.startswith("/api/")]
+
+
+def test_a_stranger_reads_nothing_but_what_choosing_a_name_needs(fresh: Server) -> None:
+    """45 routes and whole exports answered strangers once."""
+    answered = []
+    with fresh.client(None) as c:
+        for path in get_routes(fresh):
+            filled = re.sub(r"{[^}]+}", "x", path)
+            if c.get(filled).status_code != 401:
+                answered.append(path)
+    assert set(answered) <= {*OPEN, "/api/calendars/{secret}.ics"}
+    assert len(get_routes(fresh)) > 50
+
+
+def test_the_demo_shows_its_pages_and_writes_nothing_before_a_name_is_chosen(changing) -> None:
+    with changing.client(None) as c:
+        assert c.get("/api/wall").status_code == 200
+        assert c.post("/api/engines/G-01/log", json={}).status_code in (401, 422)
+        body = {"opened_from": "run", "id": "0b9ff5ea-58a8-4c4f-8d5d-2d0ac0b5f2a1"}
+        assert c.post("/api/engines/G-01/cases", json=body).status_code == 401

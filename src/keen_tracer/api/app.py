@@ -6,7 +6,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from anyio import to_thread
-from fastapi import FastAPI
+from fastapi import Depends, FastAPI
 from fastapi.responses import FileResponse, Response
 from starlette.exceptions import HTTPException
 
@@ -34,7 +34,7 @@ from . import (
     standards,
     taking_out,
 )
-from .context import Context
+from .context import Context, may_read
 from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
 from .security import COOKIE, LASTS, content_policy, guard
 from .uploads import Uploads
@@ -65,7 +65,8 @@ def _served(
         if uploads is None:
             uploads = Path(stack.enter_context(TemporaryDirectory(prefix="keen-uploads-")))
         wakes = wake or stack.enter_context(_judging(database))
-        yield Context(database, url, wakes, Uploads(uploads), pages, _cookie(database))
+        cookie, demo = _cookie(database), _is_demo(database)
+        yield Context(database, url, wakes, Uploads(uploads), pages, cookie, demo)
 
 
 def create_app(
@@ -95,8 +96,8 @@ def create_app(
     )
     app.middleware("http")(guard(content_policy(pages / "index.html"), foreign, unexpected, slow))
     add_handlers(app)
+    app.include_router(routes.outside, responses=ANSWERS)
     for each in (
-        routes.outside,
         routes.router,
         exchange.router,
         layouts.router,
@@ -114,7 +115,7 @@ def create_app(
         arrivals.router,
         box.router,
     ):
-        app.include_router(each, responses=ANSWERS)
+        app.include_router(each, responses=ANSWERS, dependencies=[Depends(may_read)])
     _serve_pages(app, pages)
     return app
 
@@ -123,6 +124,12 @@ def _cookie(database: Database) -> str:
     """The name of this installation's cookie: two on one machine must not sign each other out."""
     with database.transaction() as c:
         return f"{COOKIE}_{setting(c, 'installation') or 'one'}"
+
+
+def _is_demo(database: Database) -> bool:
+    """Whether the fleet is the invented one, which anybody at the machine may look at."""
+    with database.transaction() as c:
+        return setting(c, "demo_loaded") is not None
 
 
 def _serve_pages(app: FastAPI, pages: Path) -> None:

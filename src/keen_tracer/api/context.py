@@ -1,6 +1,7 @@
 """What a route needs: the database, the person, and posts that may be sent twice."""
 
 import hashlib
+import re
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from datetime import datetime
@@ -13,7 +14,7 @@ from fastapi import Depends, Header, Request, Response
 from fastapi.security import APIKeyCookie
 from pydantic import BaseModel
 
-from ..core.roles import Actor, NotAllowed
+from ..core.roles import PROGRAM, Actor, NotAllowed
 from ..storage.db import Connection, Database
 from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
@@ -39,6 +40,7 @@ class Context:
     uploads: Uploads
     pages: Path
     cookie: str
+    demo: bool = False
     held: Held = field(default_factory=Held)
     exporting: Lock = field(default_factory=Lock)
     printing: BoundedSemaphore = field(default_factory=lambda: BoundedSemaphore(PRINTS))
@@ -94,7 +96,8 @@ def _by_key(request: Request, here: Context, sent: str) -> Row | None:
         found = row(c, "key_person", key=token_hash(key))
     if found is None:
         raise NeedsPerson
-    return found
+    # What a program writes stands under its own name, and decides nothing.
+    return {**found, "name": f"{found['program']}, key of {found['name']}", "role": PROGRAM}
 
 
 def person(found: Annotated[Row | None, Depends(person_or_none)]) -> Row:
@@ -104,7 +107,23 @@ def person(found: Annotated[Row | None, Depends(person_or_none)]) -> Row:
 
 
 def actor(who: Annotated[Row, Depends(person)]) -> Actor:
-    return Actor(who["name"], who["role"])
+    return Actor(who["name"], who["role"], "key" if who["role"] == PROGRAM else "page")
+
+
+# What a page needs before anybody has chosen who he is; and a calendar's address, which is a secret
+# of its own.
+OPEN = frozenset({"/api/state", "/api/terms", "/api/people", "/api/session"})
+CALENDAR = re.compile(r"/api/calendars/[^/]+\.ics")
+
+
+def may_read(
+    request: Request, here: Here, found: Annotated[Row | None, Depends(person_or_none)]
+) -> None:
+    """Reading takes somebody, as writing does; only the demo, whose fleet is invented, shows its
+    pages before."""
+    path = request.url.path
+    if found is None and not (here.demo or path in OPEN or CALENDAR.fullmatch(path)):
+        raise NeedsPerson
 
 
 Who = Annotated[Row, Depends(person)]

@@ -13,6 +13,10 @@ class NewPerson(BaseModel):
     role: Role
 
 
+class NewRole(BaseModel):
+    role: Role
+
+
 class ChosenPerson(BaseModel):
     person: int
 

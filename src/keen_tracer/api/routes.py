@@ -19,7 +19,7 @@ from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
 from ..usecases.pages.terms import Terms, vocabulary
-from ..usecases.people import add_person, choose
+from ..usecases.people import add_person, choose, set_role
 from . import exchange_models as x
 from . import models as m
 from .context import Acting, Here, Key, MaybeWho, Press, Who, once
@@ -65,6 +65,13 @@ def post_person(here: Here, who: MaybeWho, body: m.NewPerson) -> Person:
     by = Actor(who["name"], who["role"]) if who else None
     with here.database.transaction() as c:
         return add_person(c, body.name, body.role, by)
+
+
+@router.put("/people/{name}/role")
+def put_role(here: Here, who: Acting, name: Word, body: m.NewRole) -> Person:
+    """Give a role or take one away, by an administrator."""
+    with here.database.transaction() as c:
+        return set_role(c, name, body.role, who)
 
 
 @router.post("/session")

@@ -8,8 +8,9 @@ from ..storage.db import Connection
 from ..storage.records import Row, row, rows, run
 from .answers.frame import Person
 from .answers.from_rows import answer
-from .errors import CannotRecord
+from .errors import CannotRecord, NotThere
 
+LEAST = "technician"  # the role that decides nothing, which anybody may give
 MOST = 200  # people on a list one chooses a name from; our choice
 
 
@@ -32,7 +33,7 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
     if role == "admin":
         check_may(by or Actor("", "guest"), "add_admin")
     if by is not None:
-        check_may(by, "add_person")
+        check_may(by, "add_person" if role == LEAST else "give_role")
     elif everybody:
         raise NobodyYet
     if len(everybody) >= MOST:
@@ -44,6 +45,15 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
     made = row(c, "person_put", name=name, role=role)
     assert made is not None
     return answer(Person, made)
+
+
+def set_role(c: Connection, name: str, role: str, by: Actor) -> Person:
+    """Give somebody on the list another role, or take one away. Raises NotAllowed, NotThere."""
+    check_may(by, "add_admin" if role == "admin" else "give_role")
+    changed = row(c, "person_role_put", name=name, role=role)
+    if changed is None:
+        raise NotThere(f"{name} is not on the list")
+    return answer(Person, changed)
 
 
 # What somebody may choose for himself, each with what it may be.

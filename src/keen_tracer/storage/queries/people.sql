@@ -11,6 +11,10 @@ select id, name, role, active from person order by name;
 insert into person (name, role) values (%(name)s, %(role)s) on conflict (name) do update set active = true
 returning id, name, role;
 
+-- name: person_role_put
+-- Another role of somebody on the list.
+update person set role = %(role)s where name = %(name)s and active returning id, name, role;
+
 -- name: person_named
 -- One person of the list.
 select id, name, role from person where name = %(name)s and active;
@@ -116,5 +120,5 @@ update api_key set ended_at = keen_now() where id = %(id)s and person_id = %(per
 -- Whose key it is; that it was used is noted once an hour.
 with used as (update api_key set used_at = keen_now() where key_hash = %(key)s and ended_at is null
     and (used_at is null or used_at < keen_now() - interval '1 hour'))
-select p.id, p.name, p.role from api_key k join person p on p.id = k.person_id
+select p.id, p.name, p.role, k.name as program from api_key k join person p on p.id = k.person_id
 where k.key_hash = %(key)s and k.ended_at is null and p.active;

@@ -26,8 +26,6 @@ def averages(task: Task, part: list[Row]) -> None:
             what = f"model {c['model']!r} is not known"
             task.problem(r.number, "model", what, "bring in models.csv, or correct the name")
             continue
-        if c.get("by") and not task.their_own(r.number, c["by"]):
-            continue
         key = {k: c[k] for k in ("laboratory", "model", "analyte")}
         if c.get("at"):
             if row(task.c, "average_there", **key, at=c["at"]) is not None:

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import BinaryIO
 
 from ...core.record import build_time_line
-from ...core.roles import Actor, NotAllowed, check_may
+from ...core.roles import Actor, NotAllowed, check_door, check_may
 from ...exchange.archive import members, picture_beside
 from ...exchange.csvfile import OpenFile, Row
 from ...storage import fleet
@@ -105,12 +105,13 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
     assert found is not None
     task.source = found["id"]
     task.sources.append(task.source)
-    if opened.table.name in PUBLISHES:
-        try:
+    try:
+        check_door(task.actor, opened.table.name, task.as_record)
+        if opened.table.name in PUBLISHES:
             check_may(task.actor, "publish")
-        except NotAllowed as error:
-            task.problem(None, None, str(error), "let somebody who may bring this file in")
-            return
+    except NotAllowed as error:
+        task.problem(None, None, str(error), "let somebody who may bring this file in")
+        return
     handler = HANDLERS[opened.table.name]
     for part in chunks(opened.rows()):
         task.file.rows += len(part)
@@ -122,10 +123,16 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
                 "import it with ./keen import",
             )
             return
-        handler(task, part)
+        handler(task, [r for r in part if _of_their_own(task, r)])
         task.tell(sum(f.rows for f in task.report.files))
     if opened.table.name in FINISHERS:
         FINISHERS[opened.table.name](task)
+
+
+def _of_their_own(task: Task, r: Row) -> bool:
+    """Whether what somebody answers for comes in by themselves; a problem where not."""
+    by = r.cells.get("by")
+    return by is None or task.their_own(r.number, by)
 
 
 def _dials(task: Task) -> None:

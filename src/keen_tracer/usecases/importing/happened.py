@@ -74,7 +74,7 @@ def answers(task: Task, part: list[Row]) -> None:
     for r in part:
         c = r.cells
         engine = task.engine(c["engine"], r.number)
-        if engine is None or not task.their_own(r.number, c["by"]):
+        if engine is None:
             continue
         added = run(
             task.c,

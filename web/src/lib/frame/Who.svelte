@@ -17,7 +17,15 @@
   let open = $state(false);
   let wrong = $state('');
   let name = $state('');
-  let role = $state<Schemas['NewPerson']['role']>('analyst');
+  type Role = Schemas['NewPerson']['role'];
+  // The very first person may be any but an administrator; roles above technician are an administrator's to give.
+  const first = $derived(people.data?.length === 0);
+  const gives = $derived(person?.role === 'admin');
+  const roles = $derived(
+    choices('roles').filter((r) => r.code !== 'admin' && (first || gives || r.code === 'technician')),
+  );
+  let chosen = $state<Role | null>(null);
+  const role = $derived<Role>(chosen ?? (first ? 'analyst' : 'technician'));
   const shown = $derived(open || (known && person === null));
 
   async function be(id: number) {
@@ -51,6 +59,17 @@
     }
   }
 
+  async function give(to: string, given: Role) {
+    try {
+      await body(
+        api.PUT('/api/people/{name}/role', { params: { path: { name: to } }, body: { role: given } }),
+      );
+      await refresh(client);
+    } catch (error) {
+      wrong = error instanceof ApiError ? error.message : 'That did not work.';
+    }
+  }
+
   async function add(event: SubmitEvent) {
     event.preventDefault();
     try {
@@ -73,13 +92,23 @@
       <p class="muted">Everything you decide is kept under your name.</p>
       {#each people.data ?? [] as p (p.id)}
         <button class="press" onclick={() => be(p.id)}>{p.name} <span class="muted">{p.role}</span></button>
+        {#if gives && p.role !== 'admin'}<label
+            >Role of {p.name}
+            <select
+              class="field"
+              value={p.role}
+              onchange={(e) => void give(p.name, e.currentTarget.value as Role)}
+            >
+              {#each roles as r (r.code)}<option value={r.code}>{r.words}</option>{/each}
+            </select></label
+          >{/if}
       {/each}
       {#if person || people.data?.length === 0}<form onsubmit={add}>
           <label>Somebody else<input class="field" bind:value={name} required maxlength="60" /></label>
           <label
             >Role
-            <select class="field" bind:value={role}>
-              {#each choices('roles').filter((r) => r.code !== 'admin') as r (r.code)}
+            <select class="field" bind:value={() => role, (r) => (chosen = r)}>
+              {#each roles as r (r.code)}
                 <option value={r.code}>{r.words}</option>
               {/each}
             </select>
