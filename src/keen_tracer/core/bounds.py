@@ -30,6 +30,16 @@ class BadText(CoreError):
     code = "bad_text"
 
 
+class BadReading(CoreError):
+    """A reading that physics does not know; `fix` says what to write instead."""
+
+    code = "bad_reading"
+
+    def __init__(self, text: str, fix: str):
+        self.fix = fix
+        super().__init__(text)
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Bound:
     """What one kind of figure may be.
@@ -70,6 +80,35 @@ def _read() -> dict[str, Bound]:
 
 
 BOUNDS: Mapping[str, Bound] = _read()
+_READINGS = {
+    r["column"]: (float(r["least"]), float(r["most"])) for r in tables.read("reading_bounds")
+}
+
+
+LEAST_TOLD = 1e-6  # in any unit: no test tells less from nothing; our choice
+_WHOLE, _MOST = 1e6, 1e9  # all of it in ppm; anything else, our choice
+
+
+def check_reading(column: str, value: float) -> float:
+    """A reading in its analyte's unit, if physics lets it be one. Raises BadReading, with what to
+    write instead.
+
+    >>> check_reading("Fe_ppm", 0.0), check_reading("KV100_mm2_s", 14.1)
+    (0.0, 14.1)
+    >>> check_reading("KV100_mm2_s", 0.0)
+    Traceback (most recent call last):
+    ...
+    keen_tracer.core.bounds.BadReading: 0 is no reading of it
+    """
+    least, most = _READINGS.get(column, (0.0, _WHOLE if column.endswith("_ppm") else _MOST))
+    if value == 0 and least > 0:
+        raise BadReading("0 is no reading of it", "leave it empty where it was not measured")
+    if 0 < value < LEAST_TOLD:
+        raise BadReading("no test tells so little", "check the figure and its unit")
+    if not least <= value <= most:
+        said = f"it lies outside {least:g} to {most:g}"
+        raise BadReading(said, "check the figure and its unit")
+    return value
 
 
 def check(bound: str, value: float) -> float:

@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, field
 from typing import Any, BinaryIO
 
-from ..core.bounds import NAME
+from ..core.bounds import NAME, BadReading, check_reading
 from ..core.errors import CoreError
 from ..core.laboratory import BY_COLUMN, Censor, convert, number_text, parse_reading
 from .cells import BadCell, written
@@ -113,8 +113,10 @@ def reading_cell(
         raise BadCell(
             f"unit {given!r} does not fit {analyte.name}", f"write it in {analyte.unit}"
         ) from error
-    if not 0 <= value < 1e9:
-        raise BadCell(f"{cell!r} is below 0 or far too large", "check the figure")
+    try:
+        check_reading(column, value)
+    except BadReading as error:
+        raise BadCell(f"{analyte.name} {cell!r}: {error}", error.fix) from error
     shortest = {Censor.EXACT: "", Censor.BELOW: "<", Censor.ABOVE: ">"}[found.censor] + number_text(
         found.value
     )
