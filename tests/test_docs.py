@@ -10,6 +10,8 @@ import keen_tracer
 from keen_tracer.api.contract import openapi, terms_module
 from keen_tracer.core import terms
 from keen_tracer.core.record import debris_types, field_checks
+from keen_tracer.core.roles import DOOR_WORDS, DOORS, RIGHTS
+from keen_tracer.core.terms import ROLES
 from keen_tracer.exchange.tables import TABLES
 from launcher.__main__ import HELP
 from launcher.paths import ROOT, WEB
@@ -146,3 +148,20 @@ def test_the_front_ends_types_are_those_of_the_server() -> None:
     kept = (WEB / "src" / "lib" / "api" / "schema.d.ts").read_text(encoding="utf-8")
 
     assert squeezed(printed.stdout) == squeezed(kept)
+
+
+def test_the_matrix_of_doors_and_rights_is_that_of_the_core() -> None:
+    """docs/security.md: a row for every file and every right, as `core/roles.py` has them."""
+    text = (ROOT / "docs" / "security.md").read_text(encoding="utf-8")
+    said = {
+        cells[0]: cells[1:]
+        for line in text.splitlines()
+        if line.startswith("| ") and len(cells := [c.strip() for c in line.split("|")[1:-1]]) > 3
+    }
+    for table, doors in DOORS.items():
+        assert said[f"{table}.csv"] == ["yes" if d in doors else "" for d in DOOR_WORDS], table
+    roles = (*ROLES, "machine", "program")
+    assert said["what"] == list(roles)
+    for right in RIGHTS.values():
+        head = right.words.split(":")[0].split(";")[0]
+        assert said[head] == ["yes" if r in right.roles else "" for r in roles], head

@@ -20,7 +20,7 @@ from keen_tracer.storage.backup import CannotRestore, backup, restore
 from keen_tracer.storage.backups_kept import DAYS, MONTHS, WEEKS, backup_key, kept, to_drop
 from keen_tracer.storage.db import single
 from keen_tracer.storage.errors import StorageError
-from keen_tracer.storage.migrate import available, drop_database, ensure_database
+from keen_tracer.storage.migrate import available, drop_database, ensure_database, migrate
 from keen_tracer.storage.records import row, run
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages.wall import wall
@@ -105,6 +105,29 @@ def test_what_another_signed_or_changed_is_refused(url: str, empty: str, tmp_pat
     with pytest.raises(CannotRestore, match="--unsigned"):
         restore(empty, KEPT[-1], backup_key())
     assert restore(empty, file, backup_key())
+
+
+@pytest.mark.parametrize(
+    "typed",
+    [
+        "insert into depot (code) values ('mid')",
+        "insert into model (code) values ('Ostrick D9')",
+        "insert into coolant (code, na_mg_kg) values ('OAT', 100)",
+    ],
+)
+def test_a_restore_overwrites_nothing_in_any_table(
+    url: str, empty: str, tmp_path: Path, typed: str
+) -> None:
+    """Depots and models typed before the first engine were erased once."""
+    backup(url, tmp_path / "one.keen")
+    migrate(empty)
+    with single(empty) as c:
+        c.execute(typed)
+    with pytest.raises(CannotRestore, match="not empty"):
+        restore(empty, tmp_path / "one.keen")
+    table = typed.split()[2]
+    with single(empty) as c:
+        assert c.execute(f"select count(*) from {table}").fetchone() == (1,)
 
 
 @pytest.mark.parametrize("seed", range(40))
