@@ -27,8 +27,8 @@ def test_a_figure_no_oil_can_have_breaks_no_page(changing: Server, value: float)
         c.execute("alter table reading disable trigger user")
         c.execute(
             "update reading set value = %s where analyte = any(%s) and (report_id in (select r.id "
-            "from report r join draw d on d.sample_id = r.sample_id join log l on l.id = d.log_id join "
-            "engine e on e.id = l.engine_id where e.code = 'G-03') or report_id in (select id "
+            "from report r join draw d on d.sample_id = r.sample_id join log l on l.id = d.log_id "
+            "join engine e on e.id = l.engine_id where e.code = 'G-03') or report_id in (select id "
             "from report where oil_batch_id is not null limit 1))",
             [value, codes],
         )

@@ -18,6 +18,7 @@ from keen_tracer.cli import _free_name, prepare
 from keen_tracer.storage import backup as backups
 from keen_tracer.storage.backup import CannotRestore, backup, restore
 from keen_tracer.storage.backups_kept import DAYS, MONTHS, WEEKS, backup_key, kept, to_drop
+from keen_tracer.storage.bulk import insert, known
 from keen_tracer.storage.db import single
 from keen_tracer.storage.errors import StorageError
 from keen_tracer.storage.migrate import available, drop_database, ensure_database, migrate
@@ -108,26 +109,25 @@ def test_what_another_signed_or_changed_is_refused(url: str, empty: str, tmp_pat
 
 
 @pytest.mark.parametrize(
-    "typed",
+    ("table", "typed"),
     [
-        "insert into depot (code) values ('mid')",
-        "insert into model (code) values ('Ostrick D9')",
-        "insert into coolant (code, na_mg_kg) values ('OAT', 100)",
+        ("depot", {"code": "mid"}),
+        ("model", {"code": "Ostrick D9", "class": "heavy_diesel"}),
+        ("coolant", {"code": "OAT", "na_mg_kg": 100.0}),
     ],
 )
 def test_a_restore_overwrites_nothing_in_any_table(
-    url: str, empty: str, tmp_path: Path, typed: str
+    url: str, empty: str, tmp_path: Path, table: str, typed: dict
 ) -> None:
     """Depots and models typed before the first engine were erased once."""
     backup(url, tmp_path / "one.keen")
     migrate(empty)
     with single(empty) as c:
-        c.execute(typed)
+        insert(c, table, typed)
     with pytest.raises(CannotRestore, match="not empty"):
         restore(empty, tmp_path / "one.keen")
-    table = typed.split()[2]
     with single(empty) as c:
-        assert c.execute(f"select count(*) from {table}").fetchone() == (1,)
+        assert known(c, table, "code", ["code"], [typed["code"]])
 
 
 @pytest.mark.parametrize("seed", range(40))
