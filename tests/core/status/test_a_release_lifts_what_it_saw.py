@@ -127,3 +127,23 @@ def test_a_release_of_an_older_version_still_lifts_what_it_named() -> None:
     old = f"log:{s.log[-1].on.isoformat()}:symptom:knock:1218.4:knock"
     released = RunDecision(state="release", by="R", on=DAY, lifts=frozenset({old}), found="a shell")
     assert stated(s, [released]).level in (0, None)
+
+
+def test_what_an_older_version_kept_under_other_names_stands_once() -> None:
+    """After an upgrade an open engine is one reason, not one for each finding as it grew."""
+    s = Story("E").change(0, 1000.0)
+    for n, part in enumerate(("gallery", "pickup")):
+        s.event(1, "finding", 1218.4, part=part, details={"order": str(n), "condition": "clear"})
+    now = [r for r in stated(s).reasons if r.finding.code == "in_pieces"]
+    assert len(now) == 1
+    older = [
+        replace(
+            now[0],
+            key=f"open:{n}" + "0" * 7,
+            source="kept",
+            finding=replace(now[0].finding, numbers=replace(now[0].finding.numbers, parts=n)),
+        )
+        for n in (1, 2)
+    ]
+    after = stated(s, kept=tuple(older)).reasons
+    assert [r.key for r in after if r.finding.code == "in_pieces"] == [now[0].key]

@@ -278,9 +278,19 @@ def _not_lifted(found: Sequence[Reason], record: OnRecord) -> list[Reason]:
 
 
 def _grown(kept: Reason, now: Mapping[str, Reason]) -> bool:
-    """Whether a kept reason made of others is within one found now, or says the very same under
-    the name of an earlier version."""
+    """Whether a kept reason made of others is within one found now: by its name, or where an
+    earlier version named its pieces otherwise, by what it says."""
     if not is_composite(kept):
         return False
-    same = any(r.finding.numbers == kept.finding.numbers for r in now.values() if is_composite(r))
-    return same or is_within(kept.key, now)
+    says = any(_says_as_much(r.finding, kept.finding) for r in now.values() if is_composite(r))
+    return says or is_within(kept.key, now)
+
+
+def _says_as_much(now: Finding, before: Finding) -> bool:
+    """Whether a finding made of others says all that an earlier one said."""
+    n, b = now.numbers, before.numbers
+    if isinstance(n, payloads.InPieces) and isinstance(b, payloads.InPieces):
+        return n.on == b.on and n.parts >= b.parts
+    if isinstance(n, payloads.Agreement) and isinstance(b, payloads.Agreement):
+        return set(b.said) <= set(n.said) and set(b.troubles) <= set(n.troubles)
+    return False
