@@ -120,6 +120,8 @@ def _of_their_own(task: Task, r: Row, target: Target) -> bool:
     moment, on the figures as they are now."""
     c = r.cells
     who = row(task.c, "person_named", name=c["by"])
+    if not task.their_own(r.number, c["by"]):
+        return False
     if who is None:
         task.problem(
             r.number,
