@@ -103,6 +103,8 @@ def check_reading(column: str, value: float) -> float:
     least, most = _READINGS.get(column, (0.0, _WHOLE if column.endswith("_ppm") else _MOST))
     if value == 0 and least > 0:
         raise BadReading("0 is no reading of it", "leave it empty where it was not measured")
+    if value < 0:
+        raise BadReading("it is below 0", "check the figure")
     if 0 < value < LEAST_TOLD:
         raise BadReading("no test tells so little", "check the figure and its unit")
     if not least <= value <= most:

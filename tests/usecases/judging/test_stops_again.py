@@ -235,3 +235,30 @@ def test_a_harmless_row_on_an_engine_that_cannot_be_judged_stops_nobody(
         record_event(c, event, WHO)
         assert state(c)["may_run"] == "not_judged"
         assert rows(c, "raised_stops", engines=[1]) == []
+
+
+def test_what_has_no_meter_lifts_nothing(engine: str, tmp_path: Path) -> None:
+    """A permission that has run out stays out, whatever comes without a figure of the dial."""
+    with single(engine) as c:
+        knock(c)
+        want = Wanted(
+            state="restrict",
+            until=220.0,
+            reason="to the yard",
+            found="a knock",
+            done="nothing yet",
+            lifts=tuple(r["key"] for r in state(c)["reasons"]),
+        )
+        decide_run(c, "E-1", want, Actor("Test Releaser", "releaser"))
+        assert state(c)["may_run"] == "run_until"
+        read = Event(id=uuid4(), engine="E-1", on=TODAY, kind="meter_reading", dial=225.0)
+        record_event(c, read, WHO)
+        assert state(c)["may_run"] == "past_its_time"
+        blind = Event(id=uuid4(), engine="E-1", on=TODAY, kind="symptom", part="smoke")
+        record_event(c, blind, WHO)
+        assert state(c)["may_run"] == "past_its_time"
+    drawn = f"sample,engine,drawn_on,Fe_ppm\nW-1,E-1,{TODAY},9\n"
+    bring(engine, tmp_path, **{"samples.csv": drawn})
+    judge_stale(engine)
+    with single(engine) as c:
+        assert state(c)["may_run"] == "past_its_time"

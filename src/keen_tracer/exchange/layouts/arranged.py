@@ -64,6 +64,24 @@ def labelled(row: Sequence[str]) -> Iterator[tuple[str, str, str]]:
             yield label, target, value
 
 
+_METER_SAID = frozenset({"meter", "hours_on_oil"})
+
+
+def loose_figures(row: Sequence[str]) -> Iterator[tuple[str, str]]:
+    """(label, figure) of a meter or of hours on the oil told in a row outside the table.
+
+    >>> list(loose_figures(["Unit", "U-1", "Hours", "1200", "Oil hours: 250 h"]))
+    [('hours', '1200'), ('oil hours', '250 h')]
+    """
+    for n, cell in enumerate(row):
+        left, _, right = cell.partition(":")
+        if meaning(left)[0] not in _METER_SAID:
+            continue
+        value = right.strip() or (row[n + 1] if n + 1 < len(row) else "")
+        if re.match(r"\d", value):
+            yield plain(left), value
+
+
 def held(row: Sequence[str], lines: Sequence[Line]) -> dict[str, str]:
     """What a row says outside the table, by what it stands for; {} for any other row.
 

@@ -22,6 +22,7 @@ VOLUMES = {
     "litres": "L",
     "liter": "L",
     "qt": "US qt",
+    "us qt": "US qt",
     "quarts": "US qt",
     "gal": "US gal",
     "us gal": "US gal",
@@ -66,6 +67,7 @@ _METHOD = re.compile(
     r"\b(?:(?:astm|din|iso|en|ip|asi)\s*)+[a-z]?\s*\d{2,5}\w*(?:\s\d{1,4})?\b|\bd\s?\d{3,4}[a-z]?\b"
     r"|\b(?:by\s)?(?:icp(?:\s(?:oes|aes))?|rde|xrf|ftir|ft ir|gc|kf)\b|\b(?:utc|local)\b"
 )
+_BESIDE_VISCOSITY = frozenset({"°C", "°F"})
 _IN_BRACKETS = re.compile(r"[(\[{]([^)\]}]*)[)\]}]")
 _TEMPERATURE = re.compile(r"(?:@|at|bei)?\s*\b(40|100)\s*(?:°|deg)?\s*c?\b", re.IGNORECASE)
 
@@ -114,6 +116,9 @@ def meaning(heading: str) -> tuple[str, str]:
             unit, rest = found, rest.replace(bracket[0], " ")
     target, words = _target(plain(rest)), rest.replace(",", " ").split()
     if unit and target and not fits(target, unit):
+        # A unit that is not of the test is another test; a temperature beside a viscosity is none.
+        if target in BY_COLUMN and unit not in _BESIDE_VISCOSITY:
+            return "", unit
         unit = ""
     for n in (2, 1):
         tail = unit_of(" ".join(words[-n:])) if len(words) > n else None

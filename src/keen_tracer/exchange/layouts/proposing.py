@@ -198,6 +198,7 @@ def _settled(columns: list[Column], grid: Grid, body: int, way: LayoutWay) -> tu
     row tells several samples. "Unit" is an engine, or the unit of a figure, by what stands under
     it."""
     columns = _in_turns(columns) if way == "rows" else columns
+    columns = _by_values(_by_day(columns), grid, body)
     seen: set[tuple[str, int]] = set()
     out: list[Column] = []
     long = {c.target for c in columns} >= set(LONG)
@@ -211,6 +212,45 @@ def _settled(columns: list[Column], grid: Grid, body: int, way: LayoutWay) -> tu
         seen |= {(target, c.turn)} - {("", c.turn)}
         out.append(replace(c, target=target))
     return tuple(out)
+
+
+_DRAWN = re.compile(r"drawn|sampl|taken|entnahme|prélèv|prelev|toma|pobran")
+# ppm past which a column of figures is no metal of an oil, and what a counted word may go to: our
+# choice; the richest additive packages hold under a tenth of it.
+_NO_METAL, _SMALL_WORD = 50_000.0, 12.0
+
+
+def _by_day(columns: list[Column]) -> list[Column]:
+    """Of several days of a sample the one whose heading says when it was drawn."""
+    named = [n for n, c in enumerate(columns) if c.target == "drawn_on" and not c.turn]
+    says = [n for n in named if _DRAWN.search(columns[n].heading.lower())]
+    if len(named) < 2 or not says:
+        return columns
+    return [
+        replace(c, target="") if n in named and n != says[0] else c for n, c in enumerate(columns)
+    ]
+
+
+def _by_values(columns: list[Column], grid: Grid, body: int) -> list[Column]:
+    """A column headed by a bare symbol is taken for the metal only if its values look like it:
+    serial numbers are no tin, and where SN is none, Mo, S, P and V beside it may be a month, a
+    severity and a priority, and are left to the person."""
+
+    def figures(n: int) -> list[float]:
+        under = [r[n] for r in grid[body : body + LOOKED] if n < len(r) and r[n]]
+        return [float(x) for x in under if re.fullmatch(r"\d+(\.\d+)?", x.strip())]
+
+    symbols = {a.symbol.lower() for a in BY_COLUMN.values() if a.unit == "ppm"}
+    bare = [
+        n
+        for n, c in enumerate(columns)
+        if c.target in BY_COLUMN and c.heading.strip().lower() in symbols and len(c.heading) <= 2
+    ]
+    none = {n for n in bare if any(x > _NO_METAL for x in figures(n))}
+    if not none:
+        return columns
+    words = {n for n in bare if all(x == int(x) and x <= _SMALL_WORD for x in figures(n))}
+    return [replace(c, target="") if n in none | words else c for n, c in enumerate(columns)]
 
 
 def _in_turns(columns: list[Column]) -> list[Column]:

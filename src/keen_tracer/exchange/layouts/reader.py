@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from ...core.laboratory import BY_COLUMN
 from ...core.terms import REPORT_FIELDS
 from ..cells import BadCell
-from .arranged import blocks, held, is_sheet, same_heading, strange
+from .arranged import blocks, held, is_sheet, loose_figures, same_heading, strange
 from .layout import DAYS, FIGURES, HEADS, KEYS, Layout
 from .names import METERS, VOLUMES, meaning, plain, unit_of
 from .parts import is_other
@@ -238,6 +238,13 @@ class Reader:
     def _outside(self, n: int, cells: list[str]) -> bool:
         """A row outside a table: what it says holds from here. Another heading closes the table.
         Whether it was any of that."""
+        for label, value in loose_figures(cells):
+            self._wrong(
+                n,
+                label,
+                f"{value!r} stands outside the table and is of no sample's row",
+                "type it with the sample it is of",
+            )
         if strange(cells, self.layout):
             self._hold(n, {"engine": ""})
             self._place.last = {}
@@ -298,9 +305,34 @@ class Reader:
                 cell = self._unmarked(cell, figure_of)
             if target in (*DAYS, *FIGURES):
                 cell = self._try(n, at, target, cell)
+            if target in (*_METERED, "top_up_l"):
+                cell = self._measured(n, at, target, cell, told)
             if cell and cell.lower() not in NOTHING:
                 told.facts[target] = cell
         return told
+
+    def _measured(self, n: int, at: int, target: str, cell: str, told: Told) -> str:
+        """A meter or a volume as a bare figure in the unit of its column; the unit written behind
+        it is understood, or the figure is not taken."""
+        said, written = apart(cell)
+        if re.fullmatch(r"-?\d+(\.\d+)?", said):
+            if not written:
+                return said
+            if target in _METERED and written in METERS.values():
+                if target == "meter":
+                    told.facts.setdefault("meter_unit", written)
+                return said
+            if target == "top_up_l" and written in LITRES:
+                own = volume_unit(self.layout)
+                return f"{float(said) * LITRES[written] / LITRES[own]:.6g}"
+        if cell:
+            self._wrong(
+                n,
+                self.layout.columns[at].heading,
+                f"{cell!r} is no figure in a unit of it",
+                "write the figure alone, in the unit of the column",
+            )
+        return ""
 
     def _unmarked(self, cell: str, column: str) -> str:
         said, mark = unmarked(cell, column) if column else (cell, "")
@@ -330,6 +362,17 @@ class Reader:
                 what = f"{t.facts.get('analyte', '')!r} is no figure the program knows"
                 self._wrong(t.row + self._place.begun, "analyte", what, "it is left out")
         yield from out.values()
+
+
+_METERED = ("meter", "hours_on_oil", "oil_change_meter")
+# Litres of each (NIST SP 811, appendix B; the imperial gallon by definition).
+LITRES = {
+    "L": 1.0,
+    "US qt": 0.946352946,
+    "US gal": 3.785411784,
+    "imp gal": 4.54609,
+    "fl oz": 0.0295735296,
+}
 
 
 def meter_unit(layout: Layout) -> str:

@@ -81,6 +81,12 @@ def _days(cells: Sequence[str]) -> tuple[DaysWritten, tuple[str, ...]]:
     slashed = [(c, m) for c in cells if (m := _SLASHED.match(c))]
     if not slashed:
         return "iso", ()
+    # Three pairs of figures with dashes: the year may stand first or last.
+    pairs = [(c, m) for c, m in slashed if len(m[3]) == 2 and "-" in c]
+    if pairs and not any(int(m[1]) > 31 or int(m[3]) > 31 for _, m in pairs):
+        return "", tuple(dict.fromkeys(c for c, _ in pairs))[:3]
+    if any(int(m[1]) > 31 for _, m in pairs):
+        return "iso", ()
     day_first = any(int(m[1]) > 12 for _, m in slashed)
     month_first = any(int(m[2]) > 12 for _, m in slashed)
     if day_first != month_first:

@@ -24,6 +24,9 @@ _NUMBER = re.compile(
     r"^(?P<sign>[<>≤≥]?)\s*(?P<number>-?\d[\d.,' \u2009]*)"
     r"(?P<power>[eE][+-]?\d{1,2}\b)?(?P<rest>.*)$"
 )
+# Spaces and apostrophes between figures part thousands, in groups of three, and nothing else.
+_APART = re.compile(r"[' \u2009]")
+_THOUSANDS = re.compile(r"-?\d{1,3}([' \u2009]\d{3})+([.,]\d+)?")
 # What a laboratory sets beside a figure to say how it judged it: not read, but counted.
 _AHEAD = re.compile(r"^[*!†‡▲▼↑↓]+\s*(?=[<>≤≥\d])")
 _BEHIND = re.compile(
@@ -49,7 +52,12 @@ def figure(cell: str, decimal: str) -> str:
     found = _NUMBER.match(said)
     if found is None:
         return said
-    number = re.sub(r"['  \u2009]", "", found["number"].strip())
+    number = found["number"].strip()
+    if _APART.search(number) and not _THOUSANDS.fullmatch(number):
+        raise BadCell(
+            f"{cell!r} holds more than one figure", "leave the one that is of this sample in it"
+        )
+    number = _APART.sub("", number)
     drop, mark = (".", ",") if decimal == "comma" else (",", ".")
     if drop in number and not re.fullmatch(rf"-?\d{{1,3}}(\{drop}\d{{3}})+(\{mark}\d+)?", number):
         raise BadCell(
@@ -105,8 +113,8 @@ def day(cell: str, order: str) -> str:
 
     >>> day("3/4/2026", "day_first"), day("3/4/26", "month_first"), day("4. März 2026", "iso")
     ('2026-04-03', '2026-03-04', '2026-03-04')
-    >>> day("2026/03/04 08:30", ""), day("46085", "")
-    ('2026-03-04', '2026-03-04')
+    >>> day("2026/03/04 08:30", ""), day("46085", ""), day("26-10-23", "iso")
+    ('2026-03-04', '2026-03-04', '2026-10-23')
     """
     said = cell.strip()
     if said.lower() in NOTHING:
@@ -125,7 +133,9 @@ def day(cell: str, order: str) -> str:
             d, y = (numbers[1], numbers[0]) if numbers[0] > 31 else (numbers[0], numbers[1])
         else:
             a, b, y = (int(p) for p in parts)
-            d, m = (a, b) if order == "day_first" else (b, a)
+            if order == "iso":
+                a, y = y, a
+            d, m = (b, a) if order == "month_first" else (a, b)
         return date(y + 2000 if y < 100 else y, m, d).isoformat()
     except (ValueError, IndexError) as error:
         raise BadCell(
