@@ -45,6 +45,7 @@ def test_from_an_alarm_to_its_end(changing, visit) -> None:
     expect(page.get_by_role("region", name="What this says")).to_contain_text(
         "says: a smell of fuel"
     )
+    expect(page.get_by_role("button", name="Write it in the log too")).to_be_focused()
     page.get_by_role("button", name="It says nothing of the engine").click()
     expect(balance).to_contain_text("the can smelled of petrol, Mira Ostrand +2.5")
     # Work, its sum, another way out.

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { tick } from 'svelte';
   import { mine } from '$lib/mine.svelte';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
@@ -24,6 +25,7 @@
   // What was written says something of the engine itself: kept here until somebody says whether it does.
   let asked = $state<{ entry: Entry; says: Record<string, string> } | null>(null);
   let answered = $state(0);
+  let askedYes = $state<HTMLButtonElement>();
   async function add(entry: Entry): Promise<boolean> {
     asked = null;
     const worked = await act.run(() =>
@@ -37,6 +39,9 @@
     if (act.code === 'says_a_fact') {
       asked = { entry, says: { ...act.fields } };
       act.wrong = '';
+      // The question may stand out of view, above what was typed: it is brought before the eyes.
+      await tick();
+      askedYes?.focus();
     }
     return worked;
   }
@@ -163,7 +168,7 @@
         <p class="row">
           <button
             class="press first"
-            disabled={act.busy}
+            bind:this={askedYes}
             onclick={() => void answer(Object.keys(asked?.says ?? {}))}>Write it in the log too</button
           >
           <button class="press" disabled={act.busy} onclick={() => void answer([])}
