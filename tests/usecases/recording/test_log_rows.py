@@ -295,7 +295,10 @@ def test_what_is_recorded_goes_out_and_in_again(
     export_folder(fleet_url, tmp_path / "one")
     target = new_database()
     report = import_files(
-        target, [(p.name, p) for p in sorted((tmp_path / "one").glob("*.csv"))], at_the_machine("t")
+        target,
+        [(p.name, p) for p in sorted((tmp_path / "one").glob("*.csv"))],
+        at_the_machine("t"),
+        as_record=True,
     )
     assert report.written, report.problems
     judge_stale(target)

@@ -98,7 +98,8 @@ def try_weights(c: Connection, given: Sequence[WeightRow]) -> WeightsTried:
         changes += [
             {"sample": s, "engine": engine, "was": lead, "now": now[s][1]}
             for s, (engine, lead) in was.items()
-            if now[s][1] != lead
+            # A sample that came in between the two looks is in one of them only.
+            if s in now and now[s][1] != lead
         ]
     return {"tried": tried, "changed": len(changes), "changes": changes[:SHOWN]}
 
