@@ -86,18 +86,18 @@ select d.sample_id, l.engine_id from draw d join log_now l on l.id = d.log_id wh
 
 -- name: may_stop
 -- Engines of which files brought something that may stop them: the row of the log to ask, none where a figure or a
--- bottle says it by itself.
-select l.engine_id, l.id::text as log from log l where l.source_id = any(%(sources)s)
+-- bottle says it by itself. Only the engines the files touched are looked through.
+select l.engine_id, l.id::text as log from log l where l.engine_id = any(%(engines)s) and l.source_id = any(%(sources)s)
     and l.kind in ('symptom', 'failure', 'overheating', 'field_check', 'finding', 'look', 'coolant_top_up', 'top_up')
 union
-select l.engine_id, null from log l join draw d on d.log_id = l.id where l.source_id = any(%(sources)s)
-    and d.appearance = any(%(looks)s)
+select l.engine_id, null from log l join draw d on d.log_id = l.id where l.engine_id = any(%(engines)s)
+    and l.source_id = any(%(sources)s) and d.appearance = any(%(looks)s)
 union
-select l.engine_id, null from report r join reading x on x.report_id = r.id join draw d on d.sample_id = r.sample_id
-    join log_now l on l.id = d.log_id where r.source_id = any(%(sources)s)
+select l.engine_id, null from log_now l join draw d on d.log_id = l.id join report r on r.sample_id = d.sample_id
+    join reading x on x.report_id = r.id where l.engine_id = any(%(engines)s) and r.source_id = any(%(sources)s)
     and ((x.analyte = %(water)s and x.value >= %(water_stop)s and x.censor <> 1)
         or (x.analyte = %(glycol)s and (x.censor = %(positive)s or (x.value > 0 and x.censor in (0, 2)))))
 union
-select l.engine_id, null from report r join reading x on x.report_id = r.id join draw d on d.sample_id = r.sample_id
-    join log_now l on l.id = d.log_id where r.source_id = any(%(sources)s) and x.analyte = any(%(fuels)s)
-    and x.censor in (0, 2) group by l.engine_id, r.id having sum(x.value) >= %(fuel_stop)s;
+select l.engine_id, null from log_now l join draw d on d.log_id = l.id join report r on r.sample_id = d.sample_id
+    join reading x on x.report_id = r.id where l.engine_id = any(%(engines)s) and r.source_id = any(%(sources)s)
+    and x.analyte = any(%(fuels)s) and x.censor in (0, 2) group by l.engine_id, r.id having sum(x.value) >= %(fuel_stop)s;

@@ -19,6 +19,7 @@ def wait(task: Task) -> None:
     found = rows(
         task.c,
         "may_stop",
+        engines=sorted(task.touched),
         sources=task.sources,
         looks=[w for w, f in told("appearance").items() if fact_kinds()[f].level >= Level.ACT],
         water=codes["Water"],
