@@ -9,7 +9,7 @@ from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
-from ...core.laboratory import BY_COLUMN
+from ...core.laboratory import BY_COLUMN, convert
 from ...core.terms import REPORT_FIELDS
 from ..cells import BadCell
 from .arranged import blocks, held, is_sheet, loose_figures, same_heading, strange
@@ -322,9 +322,8 @@ class Reader:
                 if target == "meter":
                     told.facts.setdefault("meter_unit", written)
                 return said
-            if target == "top_up_l" and written in LITRES:
-                own = volume_unit(self.layout)
-                return f"{float(said) * LITRES[written] / LITRES[own]:.6g}"
+            if target == "top_up_l" and written in VOLUMES.values():
+                return f"{convert(float(said), written, volume_unit(self.layout)):.6g}"
         if cell:
             self._wrong(
                 n,
@@ -365,14 +364,6 @@ class Reader:
 
 
 _METERED = ("meter", "hours_on_oil", "oil_change_meter")
-# Litres of each (NIST SP 811, appendix B; the imperial gallon by definition).
-LITRES = {
-    "L": 1.0,
-    "US qt": 0.946352946,
-    "US gal": 3.785411784,
-    "imp gal": 4.54609,
-    "fl oz": 0.0295735296,
-}
 
 
 def meter_unit(layout: Layout) -> str:
