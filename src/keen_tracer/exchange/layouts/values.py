@@ -55,7 +55,7 @@ def figure(cell: str, decimal: str) -> str:
     number = found["number"].strip()
     if _APART.search(number) and not _THOUSANDS.fullmatch(number):
         raise BadCell(
-            f"{cell!r} holds more than one figure", "leave the one that is of this sample in it"
+            f"{cell!r} holds more than one figure", "write only the figure of this sample"
         )
     number = _APART.sub("", number)
     drop, mark = (".", ",") if decimal == "comma" else (",", ".")

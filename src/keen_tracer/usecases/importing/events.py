@@ -128,7 +128,7 @@ Said = tuple[str, ...]
 
 
 def _said(c: Cells, fields: list[Any]) -> Said:
-    """What a row of a file says."""
+    """The cells of a file's row as text, so that two rows can be compared."""
     head = (c["engine"], c["on"], c.get("at"), c.get("seq") or 0, c.get("meter"), c["kind"])
     return tuple(written(x) for x in (*head, *fields))
 

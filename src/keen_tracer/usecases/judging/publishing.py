@@ -72,7 +72,8 @@ def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> Tr
 
 
 def _worse(x: VerdictChange) -> int:
-    """The worse of the two levels of a change: what rises to Act or falls from it comes first."""
+    """The graver of a change's two levels. The list begins with what rises to Act or falls from
+    it."""
     return max(x["was"] or 0, x["now"] or 0)
 
 

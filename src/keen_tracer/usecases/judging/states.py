@@ -86,7 +86,7 @@ def on_record(
 def keep_stops(
     c: Connection, engine: int, reasons: Sequence[Reason], kept: Sequence[Reason]
 ) -> None:
-    """A Stop that is new is kept, and stands from now on. `kept`: those raised before."""
+    """Keep every new Stop on record; it stands from now on. `kept`: those raised before."""
     known = {r.key for r in kept}
     new = [
         {

@@ -26,7 +26,7 @@ from .stored import NO_PICTURE, StoredTooth
 from .stored_state import kept, state_of
 
 log = logging.getLogger("keen_tracer")
-WAITS = "something came in that may stop it, and waits to be judged"
+WAITS = "a new record may stop this engine, and is not judged yet"
 
 
 def _why(error: Exception, incident: str) -> str:

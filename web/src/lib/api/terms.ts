@@ -2321,7 +2321,7 @@ export const TERMS = {
           level: 2,
           hint: '',
           smell: '',
-          meaning: 'A gear or a bearing is being cut: magnet and drain plug next.',
+          meaning: 'Something cuts a gear or a bearing. Look at the magnet and at the drain plug next.',
         },
       ],
     },
