@@ -147,21 +147,18 @@ def test_milligrams_a_litre_are_no_ppm(changing: Server) -> None:
         token = sent(c, b"Unit,Date,Hours,Iron (mg/L)\nG-03,2026-01-01,1,14\n")
         found = look(c, token).json()
         assert found["layout"]["columns"][3]["unit"] == "mg/L"
-        report = bring(c, token, with_laboratory(found)).json()
-        assert not report["written"]
-        assert (
-            "does not fit Iron" in {p["column"]: p["what"] for p in report["problems"]}["reading"]
-        )
+        refused = bring(c, token, with_laboratory(found)).json()
+        assert refused["code"] == "cells_unread"
+        assert "does not fit Iron" in str(refused)
 
 
-def test_per_cent_by_volume_are_none_by_mass(changing: Server) -> None:
+def test_per_cent_by_volume_are_brought_to_per_cent_by_mass(changing: Server) -> None:
     with changing.client("Mira Ostrand") as c:
         token = sent(c, b"Unit,Date,Fuel % vol,Iron\nG-03,2026-01-01,2.1,14\n")
         found = look(c, token).json()
         assert found["layout"]["columns"][2]["unit"] == "% vol"
-        report = bring(c, token, with_laboratory(found)).json()
-        assert not report["written"]
-        assert "does not fit Fuel" in report["problems"][0]["what"]
+        report = bring(c, token, with_laboratory(found), preview=True).json()
+        assert report["problem_count"] == 0
         # A person who knows the laboratory means mass says so.
         layout = with_laboratory(found)
         layout["columns"][2]["unit"] = "%"

@@ -4,7 +4,7 @@ import json
 from dataclasses import asdict
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Annotated
+from typing import Annotated, Any
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
@@ -95,7 +95,7 @@ def _sheets(here: Context, token: str) -> tuple[str, list[Sheet]]:
     made = here.uploads.beside(token)
     if made.exists():
         kept = json.loads(made.read_text(encoding="utf-8"))
-        return name, [Sheet(**{**s, "path": Path(s["path"])}) for s in kept]
+        return name, [_sheet(s) for s in kept]
     try:
         sheets = sheets_in_child(name, path, made)
     except BadCell as bad:
@@ -103,6 +103,11 @@ def _sheets(here: Context, token: str) -> tuple[str, list[Sheet]]:
     said = json.dumps([{**asdict(s), "path": str(s.path)} for s in sheets])
     made.write_text(said, encoding="utf-8")
     return name, sheets
+
+
+def _sheet(kept: dict[str, Any]) -> Sheet:
+    hidden = tuple((int(row), str(words)) for row, words in kept["hidden_parts"])
+    return Sheet(**{**kept, "path": Path(kept["path"]), "hidden_parts": hidden})
 
 
 def _layout(given: LayoutIn | None) -> Layout | None:

@@ -80,6 +80,10 @@ def _sheets(
         )
     out: list[tuple[str, BinaryIO]] = []
     for sheet in ours:
+        for at, words in sheet.hidden_parts:
+            problems.add(
+                name, at, None, f"the workbook hides {words}", "show it, or delete it, and save"
+            )
         whole = folder / f"{sheet.name.lower()}.csv"
         with whole.open("w", newline="", encoding="utf-8") as text:
             csv.writer(text).writerows(read(sheet))

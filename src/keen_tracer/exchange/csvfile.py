@@ -10,7 +10,15 @@ from typing import Any, BinaryIO
 
 from ..core.bounds import NAME, BadReading, check_reading
 from ..core.errors import CoreError
-from ..core.laboratory import BY_COLUMN, Censor, convert, number_text, parse_reading
+from ..core.laboratory import (
+    BY_COLUMN,
+    BY_VOLUME,
+    Censor,
+    convert,
+    mass_of_volume,
+    number_text,
+    parse_reading,
+)
 from .cells import BadCell, written
 from .tables import TABLES, Table, kind_of
 
@@ -108,7 +116,11 @@ def reading_cell(
     if found.value is None:
         return analyte.code, int(found.censor), None, None, None
     try:
-        value = convert(found.value, given, analyte.unit)
+        value = (
+            mass_of_volume(column, found.value)
+            if given == BY_VOLUME
+            else convert(found.value, given, analyte.unit)
+        )
     except CoreError as error:
         raise BadCell(
             f"unit {given!r} does not fit {analyte.name}", f"write it in {analyte.unit}"

@@ -1,10 +1,14 @@
 """Each of these came in silently and wrong once: a number is what one cell shows, a unit is
 understood or asked, a column is taken by its name only if its values look like it."""
 
+from collections.abc import Sequence
 from pathlib import Path
+from typing import Any
 
 import pytest
+from openpyxl import Workbook, load_workbook
 
+from keen_tracer.exchange.layouts import Reader, head_of, propose, read, sheets_in
 from tests.exchange.layouts.test_by_hand import plainly, read_all
 
 HEAD = "Unit,Date,Hours,Fe\n"
@@ -104,3 +108,100 @@ def test_symbols_of_metals_are_metals(tmp_path: Path) -> None:
 def test_a_meter_beside_a_table_is_said(tmp_path: Path, line: str) -> None:
     _, reader, _ = read_all(f"{line}\nDate,Fe,Cu\n2026-01-04,14,5\n", tmp_path)
     assert "stands outside the table" in said(reader)
+
+
+def book(folder: Path, grid: list[list[object]], **hides: Sequence[Any]) -> Path:
+    """A workbook of one sheet of reports behind a cover; `hides`: its hidden rows and columns."""
+    made = Workbook()
+    cover = made.active
+    cover.append(["Results of June", "see the sheets"])
+    sheet = made.create_sheet("June")
+    for row in grid:
+        sheet.append(row)
+    for at in hides.get("rows", ()):
+        sheet.row_dimensions[at].hidden = True
+    for letter in hides.get("columns", ()):
+        sheet.column_dimensions[letter].hidden = True
+    path = folder / "june.xlsx"
+    made.save(path)
+    return path
+
+
+ROWS: list[list[object]] = [
+    ["Unit", "Date", "Hours", "Fe", "Cu"],
+    ["U-1", "2026-01-04", 1200, 14, 5],
+    ["U-1", "2026-02-04", 1300, 900, 300],
+    ["U-1", "2026-03-04", 1400, 16, 6],
+]
+
+
+def test_a_hidden_row_is_no_sample_and_is_said(tmp_path: Path) -> None:
+    sheets = sheets_in("june.xlsx", book(tmp_path, ROWS, rows=[3]), tmp_path / "made")
+    assert [s.name for s in sheets] == ["June", "Sheet"]  # it opens where the figures are
+    told = list(Reader(propose(head_of(sheets[0])).layout).samples(read(sheets[0])))
+    assert [(t.row, t.facts["drawn_on"]) for t in told] == [(2, "2026-01-04"), (4, "2026-03-04")]
+    assert sheets[0].hidden_parts == ((3, "June, row 3"),)
+
+
+def test_a_hidden_column_is_not_read_and_is_said(tmp_path: Path) -> None:
+    sheet = sheets_in("june.xlsx", book(tmp_path, ROWS, columns=["E"]), tmp_path / "made")[0]
+    told = list(Reader(propose(head_of(sheet)).layout).samples(read(sheet)))
+    assert {c for t in told for c, _, _ in t.figures} == {"Fe_ppm"}
+    assert sheet.hidden_parts == ((1, "June, column E"),)
+
+
+def test_a_hidden_sheet_stands_last_and_joins_no_others(tmp_path: Path) -> None:
+    path = book(tmp_path, ROWS)
+    made = load_workbook(path)
+    made.copy_worksheet(made["June"]).sheet_state = "hidden"
+    made.save(path)
+    found = sheets_in("june.xlsx", path, tmp_path / "made")
+    assert [(s.name, s.hidden) for s in found][-1] == ("June Copy", True)
+    assert not any(s.name.startswith("all") for s in found)
+
+
+@pytest.mark.parametrize("cell", ["~14", "1-2", "1 - 2", "14 or 15", "x14", "-3", "12 000 000 000"])
+def test_what_is_no_figure_is_not_taken_for_one(tmp_path: Path, cell: str) -> None:
+    told, reader, _ = read_all(
+        HEAD + f"U-1,2026-01-04,1200,{cell}\nU-1,2026-02-04,1300,9\n", tmp_path
+    )
+    assert [f for t in told for f in t.figures] == [("Fe_ppm", "9", "")]
+    assert len(reader.unread) == 1
+
+
+@pytest.mark.parametrize(
+    ("heading", "cell"),
+    [
+        ("Status", "Rejected"),
+        ("Sample type", "Coolant"),
+        ("Product", "new oil"),
+        ("Remark", "VOID"),
+    ],
+)
+def test_a_row_that_says_it_is_no_sample_is_none(tmp_path: Path, heading: str, cell: str) -> None:
+    text = (
+        f"Unit,Date,Hours,{heading},Fe\nU-1,2026-01-04,1200,Oil,14\nU-1,2026-02-04,1300,{cell},90\n"
+    )
+    told, reader, _ = read_all(text, tmp_path)
+    assert [t.facts["drawn_on"] for t in told] == ["2026-01-04"]
+    assert reader.unread or reader.others
+
+
+def test_a_diagnosis_of_coolant_is_a_sample(tmp_path: Path) -> None:
+    text = "Unit,Date,Hours,Diagnosis,Fe,Na\nU-1,2026-01-04,1200,Coolant,14,300\n"
+    told, reader, _ = read_all(text, tmp_path)
+    assert (len(told), reader.unread) == (1, [])
+
+
+def test_an_empty_cell_of_a_list_set_by_spaces_moves_no_other(tmp_path: Path) -> None:
+    text = (
+        "Unit    Date         Hours    Fe    Cu    Pb\n"
+        "U-1     2026-01-04   1200     14          3\n"
+        "U-1     2026-02-04            15    6     \n"
+    )
+    told, _, _ = read_all(text, tmp_path)
+    assert plainly(told) == [
+        ("U-1", "2026-01-04", {"Fe_ppm": "14", "Pb_ppm": "3"}),
+        ("U-1", "2026-02-04", {"Fe_ppm": "15", "Cu_ppm": "6"}),
+    ]
+    assert "meter" not in told[1].facts

@@ -14,9 +14,27 @@ from .analytes import (
     with_role,
 )
 from .precision import LIMIT_FACTOR, SURE, limits_of_difference, precision_laws, standard_deviation
-from .reading import ABOVE, BELOW, EXACT, POSITIVE, Censor, number_text, parse_reading, reading_text
+from .reading import (
+    ABOVE,
+    BELOW,
+    EXACT,
+    POSITIVE,
+    WORDS,
+    Censor,
+    number_text,
+    parse_reading,
+    reading_text,
+)
 from .significant_change import Change, significant_change
-from .units import SPELLING, UnitMismatch, convert
+from .units import (
+    BY_VOLUME,
+    DENSITIES,
+    OIL_DENSITY,
+    SPELLING,
+    UnitMismatch,
+    convert,
+    mass_of_volume,
+)
 
 __all__ = [
     "ABOVE",
@@ -25,11 +43,15 @@ __all__ = [
     "BY_CODE",
     "BY_COLUMN",
     "BY_SYMBOL",
+    "BY_VOLUME",
+    "DENSITIES",
     "EXACT",
     "LIMIT_FACTOR",
+    "OIL_DENSITY",
     "POSITIVE",
     "SPELLING",
     "SURE",
+    "WORDS",
     "Analyte",
     "Censor",
     "Change",
@@ -40,6 +62,7 @@ __all__ = [
     "convert",
     "idx",
     "limits_of_difference",
+    "mass_of_volume",
     "number_text",
     "parse_reading",
     "precision_laws",

@@ -38,17 +38,21 @@ class Reading:
     unit: str | None = None
 
 
-WORDS = {
-    "nd": Censor.ND,
-    "n.d.": Censor.ND,
-    "not detected": Censor.ND,
-    "trace": Censor.TRACE,
-    "tr": Censor.TRACE,
-    "pos": Censor.POSITIVE,
-    "positive": Censor.POSITIVE,
-    "neg": Censor.NEGATIVE,
-    "negative": Censor.NEGATIVE,
+# As laboratories write them in the languages whose headings are read: common practice, from memory.
+_WORDS = {
+    Censor.ND: (
+        "nd; n.d.; n.d; n/d; not detected; none detected; non-detect; bdl; <bdl; <dl; lod; <lod;"
+        " < lod; blq; <loq; n.n.; nn; nicht nachweisbar; nicht nachgewiesen; non détecté; nd.;"
+        " no detectado; non rilevato; non rilevabile; nie wykryto; não detectado; ej påvisat"
+    ),
+    Censor.TRACE: (
+        "trace; traces; tr; tr.; spur; spuren; traza; trazas; tracce; traccia; śladowe; ślad;"
+        " traços; sporen; spår"
+    ),
+    Censor.POSITIVE: "pos; pos.; positive; positiv; positif; positivo; positief; dodatni",
+    Censor.NEGATIVE: ("neg; neg.; negative; negativ; négatif; negatif; negativo; negatief; ujemny"),
 }
+WORDS = {word.strip(): sense for sense, said in _WORDS.items() for word in said.split(";")}
 _CELL = re.compile(
     r"^(?P<sign>[<>]?)\s*(?P<number>[+-]?\d+(?:\.\d+)?(?:[eE][+-]?\d+)?)\s*(?P<unit>[%°A-Za-z].*)?$"
 )

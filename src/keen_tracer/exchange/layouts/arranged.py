@@ -13,6 +13,15 @@ from .names import meaning, plain, unit_of
 HOLDS = frozenset(
     ("engine", "depot", "model", "oil", "laboratory", "report", "compartment", "drawn_on", "name")
 )
+# Rows that sum up others: no sample. Common practice, from memory.
+SUMS = re.compile(
+    r"^(?:(?:universal|fleet|class|group|model|lab(?:oratory)?|industry|overall|grand)\s+)?"
+    r"(averages?|avg|mean|median|max(imum)?|min(imum)?|std|standard deviation|total|sum|limits?"
+    r"|caution|critical|alarm|warning|normal|typical|reference|new oil|baseline|mittelwert"
+    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)"
+    r"\b[^\d/-]*$",
+    re.IGNORECASE,
+)
 _BARE_DAYS = {"date", "datum", "fecha", "data", "dato"}
 
 
@@ -197,7 +206,12 @@ def _block(
     if layout.way == "columns":
         flat = turned(part)
         heads = flat[layout.header] if layout.header < len(flat) else []
-        samples = [(n + 1, row) for n, row in enumerate(flat) if n >= layout.body]
+        nameless = [n for n, h in enumerate(heads) if not h]
+        samples = [
+            (n + 1, row)
+            for n, row in enumerate(flat)
+            if n >= layout.body and not any(SUMS.match(row[at]) for at in nameless)
+        ]
     else:
         found = named_values(part)
         heads = [name for name, _, _ in found]

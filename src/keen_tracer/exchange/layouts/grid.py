@@ -10,13 +10,15 @@ import re
 import warnings
 import zipfile
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, datetime, time
 from pathlib import Path
 
 from openpyxl import load_workbook
 
 from ..cells import BadCell
+from .hiding import Hides, hides_of
+from .spaced import in_columns
 
 MOST_ROWS = 200_000
 MOST_COLUMNS = 400  # a laboratory's widest sheet has under a hundred; our choice
@@ -29,12 +31,16 @@ SHEET_PARTS = re.compile(r"xl/worksheets/[^/]+\.xml")
 
 @dataclass(frozen=True, slots=True)
 class Sheet:
-    """One grid: its name, where its rows lie as plain CSV, how many there are, how wide."""
+    """One grid: its name, where its rows lie as plain CSV, how many there are, how wide; `hidden`:
+    whether its workbook hides it; `hidden_parts`: rows and columns its workbook hides and that are
+    left out, each with its row (1 of a column) and its words."""
 
     name: str
     path: Path
     rows: int
     columns: int
+    hidden: bool = False
+    hidden_parts: tuple[tuple[int, str], ...] = ()
 
 
 def sheets_of(name: str, path: Path, into: Path) -> list[Sheet]:
@@ -124,6 +130,11 @@ def _text(name: str, path: Path, into: Path) -> Sheet:
                 raise BadCell("this is not a table", "choose a CSV or XLSX file")
             mark = _delimiter(head)
             text.seek(0)
+            if not any(mark in line for line in head) and in_columns(head):
+                lines = [line.rstrip("\n") for _, line in zip(range(MOST_ROWS), text, strict=False)]
+                table = in_columns(lines) or []
+                clean = ([_clean(c) for c in row] for row in table)
+                return _write(name, clean, into.with_suffix(".0.csv"))
             rows = ([_clean(c) for c in row] for row in csv.reader(text, delimiter=mark))
             return _write(name, rows, into.with_suffix(".0.csv"))
     except (UnicodeError, csv.Error) as error:
@@ -161,9 +172,13 @@ def _refuse(parts: zipfile.ZipFile) -> None:
         for i in infos
     ):
         raise BadCell("the workbook unpacks into far more than it holds", "save it anew")
-    for info in infos:
-        if SHEET_PARTS.fullmatch(info.filename) and _has_formula(parts, info):
+    for info in _sheet_parts(parts):
+        if _has_formula(parts, info):
             raise BadCell("the workbook has formulas", "copy the sheet and paste its values alone")
+
+
+def _sheet_parts(parts: zipfile.ZipFile) -> list[zipfile.ZipInfo]:
+    return [i for i in parts.infolist() if SHEET_PARTS.fullmatch(i.filename)]
 
 
 def _has_formula(parts: zipfile.ZipFile, info: zipfile.ZipInfo) -> bool:
@@ -181,6 +196,7 @@ def _workbook(path: Path, into: Path) -> Iterator[Sheet]:
     try:
         with zipfile.ZipFile(path) as parts:
             _refuse(parts)
+            hides = {i.filename: hides_of(parts, i) for i in _sheet_parts(parts)}
         # Opened here, so that it is closed whatever its reader makes of it.
         with path.open("rb") as stream, warnings.catch_warnings():
             warnings.simplefilter("ignore")  # styles and validations it does not know
@@ -189,9 +205,18 @@ def _workbook(path: Path, into: Path) -> Iterator[Sheet]:
                 raise BadCell(f"more than {MOST_SHEETS} sheets", "keep those with reports")
             for n, sheet in enumerate(book.worksheets):
                 sheet.reset_dimensions()
+                hides_here = hides.get(sheet._worksheet_path.lstrip("/"), Hides())
                 rows = sheet.iter_rows(max_col=MOST_COLUMNS + 1)
-                texts = ([_said(x.value, x.number_format) for x in row] for row in rows)
-                yield _write(sheet.title, texts, into.with_suffix(f".{n}.csv"))
+                texts = (
+                    hides_here.shown(at, [_said(x.value, x.number_format) for x in row])
+                    for at, row in enumerate(rows, 1)
+                )
+                made = _write(sheet.title, texts, into.with_suffix(f".{n}.csv"))
+                yield replace(
+                    made,
+                    hidden=sheet.sheet_state != "visible",
+                    hidden_parts=hides_here.in_words(sheet.title),
+                )
     except BadCell:
         raise
     except Exception as error:  # whatever a broken or hostile workbook makes of its reader

@@ -24,7 +24,13 @@ def sheets_in(name: str, path: Path, into: Path) -> list[Sheet]:
     Raises BadCell as `sheets_of` does.
     """
     found = sheets_of(name, path, into)
-    alike = _alike([(s, propose(head_of(s)).layout) for s in found])
+    # What a workbook hides is another's, or of another day: it is read where a person chooses it.
+    proposed = [(s, propose(head_of(s)).layout) for s in found]
+    # A workbook opens on a sheet with figures, not on its cover.
+    found = [
+        s for s, layout in sorted(proposed, key=lambda p: (p[0].hidden, len(_known(p[1])) < KNOWN))
+    ]
+    alike = _alike([p for p in proposed if not p[0].hidden])
     if len(alike) < 2 or sum(s.rows for s in alike) > MOST_ROWS:
         return found
     return [_joined(alike, into.with_suffix(".all.csv")), *found]
@@ -71,4 +77,6 @@ def _joined(sheets: Sequence[Sheet], target: Path) -> Sheet:
             rows += 1 + sheet.rows
     names = ", ".join(s.name for s in sheets[:3]) + (", …" if len(sheets) > 3 else "")
     width = max(s.columns for s in sheets)
-    return Sheet(f"all {len(sheets)} that are alike: {names}", target, rows, max(width, 2))
+    hidden = tuple(what for s in sheets for what in s.hidden_parts)
+    name = f"all {len(sheets)} that are alike: {names}"
+    return Sheet(name, target, rows, max(width, 2), hidden_parts=hidden)

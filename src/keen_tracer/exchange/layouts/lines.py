@@ -8,6 +8,7 @@ from ...core.terms import REPORT_FIELDS
 from ..cells import BadCell
 from .arranged import pairs
 from .names import meaning, plain, unit_of
+from .spaced import in_columns
 from .values import day
 
 _SPLIT = re.compile(r"\t+|\s{2,}|\s*[;|]\s*|:\s+|\s*=\s*")
@@ -29,6 +30,8 @@ def rows_of(text: str) -> list[list[str]]:
         rows = [[c.strip() for c in r] for r in csv.reader(lines, delimiter=mark)]
         if len(rows) > 1 and len(rows[0]) > 2 and {len(r) for r in rows} == {len(rows[0])}:
             return rows
+    if table := in_columns(lines):
+        return table
     words = [line.split() for line in lines]
     heads = words[0] if words else []
     if (

@@ -4,12 +4,18 @@ import re
 from functools import cache, lru_cache
 
 from ...core import tables
-from ...core.laboratory import ANALYTES, BY_COLUMN, SPELLING, UnitMismatch, convert
+from ...core.laboratory import (
+    ANALYTES,
+    BY_COLUMN,
+    BY_VOLUME,
+    DENSITIES,
+    SPELLING,
+    UnitMismatch,
+    convert,
+)
 from ...core.terms import REPORT_FIELDS
 
 LONG = ("analyte", "reading")
-# Units of another mass, and how the unit begins that they look like.
-BY_VOLUME = {"mg/L": "ppm", "% vol": "%"}
 _COUNTED = {"hours_on_oil", "meter"}  # in the meter's unit
 METERS = {
     **dict.fromkeys(("h", "hr", "hrs", "hour", "hours", "std", "stunden", "heures", "horas"), "h"),
@@ -37,12 +43,8 @@ _UNITS = {
     "% wt": "%",
     "%wt": "%",
     "wt %": "%",
+    **dict.fromkeys(("% vol", "%vol", "vol %", "vol%", "vol.%", "vol. %", "% v/v"), BY_VOLUME),
     # Of another mass: kept, so that they are refused and a person decides.
-    "% vol": "% vol",
-    "%vol": "% vol",
-    "vol %": "% vol",
-    "vol%": "% vol",
-    "% v/v": "% vol",
     "mg/l": "mg/L",
     "ug/g": "ppm",
     "µg/g": "ppm",
@@ -67,6 +69,11 @@ _METHOD = re.compile(
     r"\b(?:(?:astm|din|iso|en|ip|asi)\s*)+[a-z]?\s*\d{2,5}\w*(?:\s\d{1,4})?\b|\bd\s?\d{3,4}[a-z]?\b"
     r"|\b(?:by\s)?(?:icp(?:\s(?:oes|aes))?|rde|xrf|ftir|ft ir|gc|kf)\b|\b(?:utc|local)\b"
 )
+# "Unit (h)" and "Oil (h)" are meters, by the unit behind them.
+_WHOSE_METER = {
+    **dict.fromkeys(("unit", "machine", "engine", "equipment"), "meter"),
+    **dict.fromkeys(("oil", "lube", "fluid"), "hours_on_oil"),
+}
 _BESIDE_VISCOSITY = frozenset({"°C", "°F"})
 _IN_BRACKETS = re.compile(r"[(\[{]([^)\]}]*)[)\]}]")
 _TEMPERATURE = re.compile(r"(?:@|at|bei)?\s*\b(40|100)\s*(?:°|deg)?\s*c?\b", re.IGNORECASE)
@@ -114,6 +121,8 @@ def meaning(heading: str) -> tuple[str, str]:
     for bracket in _IN_BRACKETS.finditer(heading):
         if found := unit_of(_METHOD.sub("", bracket[1].lower())):
             unit, rest = found, rest.replace(bracket[0], " ")
+    if unit in METERS.values() and plain(rest) in _WHOSE_METER:
+        return _WHOSE_METER[plain(rest)], METERS[unit]
     target, words = _target(plain(rest)), rest.replace(",", " ").split()
     if unit and target and not fits(target, unit):
         # A unit that is not of the test is another test; a temperature beside a viscosity is none.
@@ -133,14 +142,15 @@ def meaning(heading: str) -> tuple[str, str]:
 def fits(target: str, unit: str) -> bool:
     """Whether a column can be written in a unit: 100 °C beside a viscosity is no unit of it.
 
-    Milligrams a litre are kept beside a metal, and per cent by volume beside fuel and water, though
-    nothing converts them without a density.
+    Milligrams a litre are kept beside a metal, though nothing converts them without a density.
 
     >>> fits("KV100_mm2_s", "cSt"), fits("KV100_mm2_s", "°C"), fits("meter", "km")
     (True, False, True)
     """
-    if unit in BY_VOLUME:
-        return target in BY_COLUMN and BY_COLUMN[target].unit.startswith(BY_VOLUME[unit])
+    if unit == "mg/L":
+        return target in BY_COLUMN and BY_COLUMN[target].unit == "ppm"
+    if unit == BY_VOLUME:
+        return target in DENSITIES
     if target not in BY_COLUMN:
         return unit in METERS if target in _COUNTED else unit in VOLUMES.values() or not unit
     try:

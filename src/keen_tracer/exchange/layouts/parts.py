@@ -9,6 +9,16 @@ from .values import NOTHING
 
 # Words for parts of a machine: common practice, from memory. A word of neither list is asked.
 _ENGINE = re.compile(r"\b(engine|eng|motor|diesel|dieselmotor|moteur|motore|genset)\b")
+_OIL = {
+    "oil",
+    "used oil",
+    "lube",
+    "lube oil",
+    "öl",
+    "huile",
+    "aceite",
+    "olio",
+}  # of a sample's kind
 _OTHER = re.compile(
     r"\b(gear|gearbox|transmission|trans|hydraulics?|hyd|differential|diff|axle|final|drive|coolant"
     r"|antifreeze|compressor|turbine|pump|steering|brakes?|swing|travel|transfer|hub|wheel|tandem"
@@ -31,7 +41,7 @@ def is_engine(part: str) -> bool:
     (True, False, False)
     """
     words = plain(part)
-    return bool(_ENGINE.search(words)) and not _OTHER.search(words)
+    return words in _OIL or (bool(_ENGINE.search(words)) and not _OTHER.search(words))
 
 
 def is_other(part: str) -> bool:

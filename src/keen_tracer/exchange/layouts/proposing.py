@@ -23,6 +23,7 @@ from .arranged import (
 )
 from .layout import HEAD, HEADS, LOOKED, Column, Layout, Line, Proposal
 from .names import LONG, meaning, plain, unit_of
+from .parts import is_other
 from .settling import settle
 
 Grid = Sequence[Sequence[str]]
@@ -198,7 +199,7 @@ def _settled(columns: list[Column], grid: Grid, body: int, way: LayoutWay) -> tu
     row tells several samples. "Unit" is an engine, or the unit of a figure, by what stands under
     it."""
     columns = _in_turns(columns) if way == "rows" else columns
-    columns = _by_values(_by_day(columns), grid, body)
+    columns = _by_words(_by_values(_by_day(columns), grid, body), grid, body)
     seen: set[tuple[str, int]] = set()
     out: list[Column] = []
     long = {c.target for c in columns} >= set(LONG)
@@ -218,6 +219,9 @@ _DRAWN = re.compile(r"drawn|sampl|taken|entnahme|prélèv|prelev|toma|pobran")
 # ppm past which a column of figures is no metal of an oil, and what a counted word may go to: our
 # choice; the richest additive packages hold under a tenth of it.
 _NO_METAL, _SMALL_WORD = 50_000.0, 12.0
+# No engine oil is without these: hundreds of ppm of each are in any of them (from memory), so that
+# a column of small whole numbers under S or P is a severity or a priority.
+_RICH = {"S", "P"}
 
 
 def _by_day(columns: list[Column]) -> list[Column]:
@@ -248,9 +252,35 @@ def _by_values(columns: list[Column], grid: Grid, body: int) -> list[Column]:
     ]
     none = {n for n in bare if any(x > _NO_METAL for x in figures(n))}
     if not none:
-        return columns
+        none = {
+            n
+            for n in bare
+            if columns[n].heading.strip().upper() in _RICH
+            and (seen := figures(n))
+            and all(x == int(x) and x <= _SMALL_WORD for x in seen)
+        }
+        return [replace(c, target="") if n in none else c for n, c in enumerate(columns)]
     words = {n for n in bare if all(x == int(x) and x <= _SMALL_WORD for x in figures(n))}
     return [replace(c, target="") if n in none | words else c for n, c in enumerate(columns)]
+
+
+def _by_words(columns: list[Column], grid: Grid, body: int) -> list[Column]:
+    """A column of parts of a machine by what stands in it: names of figures make it a test's name
+    ("Component: Iron"); a kind of sample tells oils from coolants only where one is told."""
+    out = []
+    for n, c in enumerate(columns):
+        target = c.target
+        if target == "compartment":
+            under = {r[n] for r in grid[body : body + LOOKED] if n < len(r) and r[n]}
+            if under and all(meaning(x)[0] in BY_COLUMN for x in under):
+                target = "analyte"
+            elif _KIND.search(plain(c.heading)) and not any(is_other(x) for x in under):
+                target = ""
+        out.append(replace(c, target=target))
+    return out
+
+
+_KIND = re.compile(r"\b(type of sample|sample type|probenart|type d échantillon|tipo de muestra)\b")
 
 
 def _in_turns(columns: list[Column]) -> list[Column]:

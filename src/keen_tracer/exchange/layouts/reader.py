@@ -8,24 +8,32 @@ import re
 from collections import Counter
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 from ...core.laboratory import BY_COLUMN, convert
 from ...core.terms import REPORT_FIELDS
 from ..cells import BadCell
-from .arranged import blocks, held, is_sheet, loose_figures, same_heading, strange
+from ..csvfile import reading_cell
+from .arranged import SUMS, blocks, held, is_sheet, loose_figures, same_heading, strange
 from .layout import DAYS, FIGURES, HEADS, KEYS, Layout
 from .names import METERS, VOLUMES, meaning, plain, unit_of
 from .parts import is_other
 from .values import NOTHING, apart, day, figure, unmarked
 
-# Rows that sum up others: no sample. Common practice, from memory.
-_SUMS = re.compile(
-    r"^(average|avg|mean|median|max(imum)?|min(imum)?|std|standard deviation|total|sum|limits?"
-    r"|caution|critical|alarm|warning|normal|typical|reference|new oil|baseline|mittelwert"
-    r"|durchschnitt|grenzwerte?|warnwerte?|frischöl|moyenne|limites?|promedio|media|límites?)"
-    r"\b[^\d/-]*$",
+# What a row says somewhere of itself that makes it no sample of an oil in use: as a laboratory
+# writes it in a cell of its own. Common practice, from memory.
+_NO_SAMPLE = re.compile(
+    r"(sample\s+)?(rejected|void(ed)?|cancell?ed|insufficient|lost|leaked|not\s+received|spoilt"
+    r"|storniert|verworfen|annul[ée]+|rechazad[ao])\b.*",
     re.IGNORECASE,
 )
+# Of these kinds only where the column is about what was drawn: beside a diagnosis "coolant" is one.
+_OTHER_KIND = re.compile(
+    r"(engine\s+)?(coolant|antifreeze|grease|fuel|adblue)|hydraulic\s+(oil|fluid)|gear\s+oil"
+    r"|transmission\s+(oil|fluid)|kühlmittel|fett|(new|fresh|unused)(\s+(oil|lube))?|frischöl",
+    re.IGNORECASE,
+)
+_ABOUT_KIND = re.compile(r"type|kind|fluid|product|matrix|medium|sample|probe|lube|oil|art\b|tipo")
 _BARE = {"point": re.compile(r"\d{1,15}(\.\d{1,15})?"), "comma": re.compile(r"\d{1,15}")}
 _IN_FIGURES = re.compile(r"^[<>]?\s*-?\d[\d.]*$")
 _A_FIGURES = ("analyte", "reading", "unit")  # of a figure a row: not its sample's
@@ -39,6 +47,7 @@ class Told:
     row: int
     facts: dict[str, str] = field(default_factory=dict)
     figures: list[tuple[str, str, str]] = field(default_factory=list)
+    no_sample: str = ""  # what its row says that makes it no sample of an oil in use
 
     @property
     def measured(self) -> bool:
@@ -91,6 +100,11 @@ class Reader:
             (at, c.target, self._unit(c.target, c.unit), c.turn)
             for at, c in enumerate(layout.columns)
             if c.target
+        ]
+        self._words = [
+            (at, bool(_ABOUT_KIND.search(c.heading.lower())))
+            for at, c in enumerate(layout.columns)
+            if c.heading and c.target in ("", "sample", "oil", "note", "name")
         ]
         self._analyte = layout.at("analyte") if layout.long else None
         self._bare = _BARE["comma" if layout.decimal == "comma" else "point"]
@@ -177,6 +191,11 @@ class Reader:
                 return
             if self._says(told):
                 said, self._place.fresh = True, {}
+                if told.no_sample:
+                    what = f"the row says {told.no_sample!r}, so that it is no sample of used oil"
+                    del self.unread[before:]
+                    self._wrong(n, "row", what, "read it by itself if it is one")
+                    return
                 yield told
         if not said:
             del self.unread[before:]
@@ -185,7 +204,7 @@ class Reader:
     def _is_sum(self, cells: list[str], told: Told) -> bool:
         """A row of averages or limits, which has no day."""
         head = next((c for c in cells if c), "")
-        return bool(_SUMS.match(head)) and "drawn_on" not in told.facts
+        return bool(SUMS.match(head)) and "drawn_on" not in told.facts
 
     def _other_part(self, told: Told) -> bool:
         """Whether a row is of a part of the machine that is no engine, which is counted."""
@@ -275,6 +294,15 @@ class Reader:
         sheet = f"{self._place.sheet}, " if self._place.sheet else ""
         self.unread.append(Unread(n - self._place.begun, f"{sheet}{heading}", what, fix))
 
+    def _read(
+        self, row: int, at: int, column: str, said: str, unit: str
+    ) -> list[tuple[str, str, str]]:
+        """A figure, where it can be taken as it stands; else nothing, and it is said why."""
+        if wrong := _refused(column, said, unit):
+            self._wrong(row, self.layout.columns[at].heading, *wrong)
+            return []
+        return [(column, said, unit)]
+
     def _try(self, row: int, at: int, read: str, cell: str) -> str:
         try:
             if read in DAYS:
@@ -287,6 +315,7 @@ class Reader:
     def row(self, n: int, cells: list[str], turn: int = 0) -> Told:
         """One row, whoever it is of; `turn`: which of several samples in it."""
         told = Told(n - self._place.begun)
+        told.no_sample = self._no_sample_by(cells)
         named = self._analyte
         figure_of = meaning(cells[named])[0] if named is not None and named < len(cells) else ""
         for at, target, unit, whose in self._columns:
@@ -296,10 +325,10 @@ class Reader:
             if target in BY_COLUMN:
                 # Most cells are bare figures, of which there is nothing to find out.
                 if self._bare.fullmatch(cell):
-                    told.figures.append((target, cell, unit))
+                    told.figures += self._read(n, at, target, cell, unit)
                 elif said := self._try(n, at, target, self._unmarked(cell, target)):
                     figure, written = apart(said)
-                    told.figures.append((target, figure, written or unit))
+                    told.figures += self._read(n, at, target, figure, written or unit)
                 continue
             if target == "reading":
                 cell = self._unmarked(cell, figure_of)
@@ -310,6 +339,16 @@ class Reader:
             if cell and cell.lower() not in NOTHING:
                 told.facts[target] = cell
         return told
+
+    def _no_sample_by(self, cells: list[str]) -> str:
+        """What a cell says that makes its row no sample of used oil, "" where none does."""
+        for at, about_kind in self._words:
+            cell = cells[at].strip() if at < len(cells) else ""
+            if cell and (
+                _NO_SAMPLE.fullmatch(cell) or (about_kind and _OTHER_KIND.fullmatch(cell))
+            ):
+                return cell
+        return ""
 
     def _measured(self, n: int, at: int, target: str, cell: str, told: Told) -> str:
         """A meter or a volume as a bare figure in the unit of its column; the unit written behind
@@ -356,11 +395,26 @@ class Reader:
                     one.facts.setdefault(k, v)
             if column in BY_COLUMN and said:
                 figure, written = apart(said)
-                one.figures.append((column, figure, written or self._unit(column, unit)))
+                of = written or self._unit(column, unit)
+                if wrong := _refused(column, figure, of):
+                    self._wrong(t.row + self._place.begun, BY_COLUMN[column].name, *wrong)
+                else:
+                    one.figures.append((column, figure, of))
             elif said:
                 what = f"{t.facts.get('analyte', '')!r} is no figure the program knows"
                 self._wrong(t.row + self._place.begun, "analyte", what, "it is left out")
         yield from out.values()
+
+
+@lru_cache(maxsize=8192)
+def _refused(column: str, said: str, unit: str) -> tuple[str, str] | None:
+    """Why a figure would be refused where it is brought in, and what to do; None where it is
+    taken. Few different figures make up a long file."""
+    try:
+        reading_cell(column, said, unit or None)
+    except BadCell as bad:
+        return bad.what, bad.fix
+    return None
 
 
 _METERED = ("meter", "hours_on_oil", "oil_change_meter")

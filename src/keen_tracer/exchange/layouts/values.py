@@ -4,17 +4,32 @@ import re
 from datetime import date, timedelta
 
 from ...core.bounds import NAME
+from ...core.laboratory import WORDS
 from ..cells import BadCell
 from .names import fits, unit_of
 
-NOTHING = {"", "-", "--", "–", "—", "n/a", "na", "n.a.", "nil", "none", "not tested", "nt", "n.m."}
+NOTHING = {
+    *("", "-", "--", "---", "----", "–", "—", ".", "..", "*", "/", "n/a", "na", "n.a.", "n.a"),
+    *("nil", "none", "not tested", "not measured", "not analysed", "nt", "n.t.", "n.m.", "n.b."),
+    *("k.a.", "s/d", "n/m", "n.r.", "not required"),
+}
 _MONTHS = {
     m: n
     for n, names in enumerate(
         (
-            "jan januar january", "feb februar february", "mar mär märz mrz march", "apr april",
-            "may mai", "jun juni june", "jul juli july", "aug august", "sep sept september",
-            "oct okt october oktober", "nov november", "dec dez december dezember",
+            "jan januar january janvier janv ene enero gen gennaio styczeń stycznia sty",
+            "feb februar february février fevrier févr fevr fév febrero febbraio luty lutego lut",
+            "mar mär märz mrz march mars marzo marzec marca",
+            "apr april avril avr abr abril aprile kwiecień kwietnia kwi",
+            "may mai mayo mag maggio maj maja",
+            "jun juni june juin junio giu giugno czerwiec czerwca cze",
+            "jul juli july juillet juil julio lug luglio lipiec lipca lip",
+            "aug august août aout ago agosto sierpień sierpnia sie",
+            "sep sept september septembre septiembre set settembre wrzesień września wrz",
+            "oct okt october oktober octobre octubre ott ottobre październik października paź",
+            "nov november novembre noviembre listopad listopada lis",
+            "dec dez december dezember décembre decembre déc dic diciembre dicembre grudzień"
+            " grudnia gru",
         ),
         1,
     )
@@ -51,7 +66,11 @@ def figure(cell: str, decimal: str) -> str:
         return ""
     found = _NUMBER.match(said)
     if found is None:
+        if re.search(r"\d", said) and said.lower() not in WORDS:
+            raise BadCell(f"{cell!r} is no figure", "write the figure, or leave the cell empty")
         return said
+    if re.match(r"[-–/].*\d", found["rest"].strip()):
+        raise BadCell(f"{cell!r} holds more than one figure", "write the figure of this sample")
     number = found["number"].strip()
     if _APART.search(number) and not _THOUSANDS.fullmatch(number):
         raise BadCell(

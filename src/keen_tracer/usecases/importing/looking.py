@@ -138,7 +138,7 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
     """A sheet as it would be read, with what is asked, what is lacking and what is left out."""
     sheet = sheets[at]
     found, known_from = proposal(c, sheet, given)
-    layout, names = found.layout, Names.on_record(c)
+    layout, names, hides = found.layout, Names.on_record(c), hidden(sheet)
     # Whose laboratory it is changes nothing of what stands there.
     made = sheet.path.stat().st_mtime_ns
     whose = layout.tells("engine") or layout.engine or layout.tells("sample")
@@ -169,10 +169,17 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
         "others": [{"what": what, "times": n} for what, n in scan.others],
         "marks": [{"what": what, "times": n} for what, n in scan.marks],
         "wrong": [
-            {"row": u.row, "heading": u.heading, "what": u.what, "fix": u.fix} for u in scan.wrong
+            {"row": u.row, "heading": u.heading, "what": u.what, "fix": u.fix}
+            for u in (*hides, *scan.wrong)
         ],
-        "wrongs": scan.wrongs,
+        "wrongs": len(hides) + scan.wrongs,
     }
+
+
+def hidden(sheet: Sheet) -> list[Unread]:
+    """What a workbook hides of a sheet, as cells that are not read."""
+    what, fix = "the workbook hides it", "show it there and save, if it is a sample of yours"
+    return [Unread(row, words, what, fix) for row, words in sheet.hidden_parts]
 
 
 def _question(about: str, seen: tuple[str, ...]) -> QuestionOut:

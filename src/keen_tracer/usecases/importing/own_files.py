@@ -24,7 +24,7 @@ from ...exchange.layouts import (
 from ...storage.db import Connection
 from ...storage.records import rows
 from ..errors import CannotRecord
-from .looking import Labels, Names, code_of, codes_of, lacking, proposal, registered
+from .looking import Labels, Names, code_of, codes_of, hidden, lacking, proposal, registered
 
 ENGINES = ("engine", "class", "meter_unit", "model", "depot")
 MODELS, DEPOTS = ("model", "class"), ("depot",)
@@ -72,6 +72,7 @@ def canonical(
             raise CannotRecord("unknown_unit", f"{e.said}: a meter counts {units}")
     held = _on_record(c, names, reader.samples(read(sheet)))
     told = Reader(found.layout)
+    told.unread += hidden(sheet)
     with (
         (into / "samples.csv").open("w", newline="", encoding="utf-8") as s,
         (into / "readings.csv").open("w", newline="", encoding="utf-8") as r,
