@@ -2,12 +2,14 @@
 
 import re
 import threading
+from collections.abc import Iterator
 from pathlib import Path
 from uuid import uuid4
 
 import httpx
 import pytest
 
+from keen_tracer.api.bodies import FILES, JSON_LIMIT
 from keen_tracer.storage.db import single
 from tests.server import Server
 
@@ -139,10 +141,44 @@ def test_what_nobody_foresaw_is_told_with_its_headers_and_found_in_the_log(
 
 
 def test_the_openapi_says_what_can_go_wrong_and_who_is_asked_for(fresh: Server) -> None:
-    contract = httpx.get(f"{fresh.address}/api/openapi.json").json()
+    with fresh.client(None) as c:
+        contract = c.get("/api/openapi.json").json()
     assert contract["components"]["securitySchemes"]["session"]["in"] == "cookie"
     sign = contract["paths"]["/api/samples/{code}/sign"]["post"]
     assert {"401", "403", "404", "409", "413", "422", "503"} <= set(sign["responses"])
     for status in ("401", "409", "422"):
         said = sign["responses"][status]["content"]["application/json"]["schema"]
         assert said["$ref"].endswith("/ErrorOut")
+
+
+def test_a_body_without_end_is_refused_before_it_is_taken(fresh: Server) -> None:
+    def parts() -> Iterator[bytes]:
+        yield b'{"state": "hold", "reason": "'
+        for _ in range(64):
+            yield b"x" * 65_536
+
+    where = "/api/engines/E-1/run"
+    with fresh.client() as c:
+        told = c.post(where, content=b"x" * (JSON_LIMIT + 1))
+        counted = c.post(where, content=parts())
+        typed = c.post(
+            where, content=b"x" * (JSON_LIMIT + 1), headers={"content-type": "text/plain"}
+        )
+    assert [a.status_code for a in (told, counted, typed)] == [413, 413, 413]
+    assert "takes up to 2 MB" in counted.json()["message"]
+    assert all(told.headers[h] for h in HEADERS)
+    assert decisions(fresh) == 0
+
+
+def test_every_route_that_takes_a_file_counts_it_itself(fresh: Server) -> None:
+    """A route that reads its body by itself is one of those the limit of JSON leaves to it."""
+    with fresh.client(None) as c:
+        paths = c.get("/api/openapi.json").json()["paths"]
+    bodiless = {
+        path
+        for path, methods in paths.items()
+        if "application/octet-stream"
+        in methods.get("post", {}).get("requestBody", {}).get("content", {})
+    }
+    assert bodiless
+    assert all(FILES.fullmatch(re.sub(r"\{\w+\}", "x", path)) for path in bodiless)

@@ -5,13 +5,16 @@ import zipfile
 from pathlib import Path
 
 import pytest
+from openpyxl import Workbook
 from PIL import Image, ImageFile
 
 from keen_tracer.core.laboratory import convert
 from keen_tracer.core.laboratory.units import UnitMismatch
 from keen_tracer.exchange.archive import members
+from keen_tracer.exchange.cells import BadCell
 from keen_tracer.exchange.csvfile import COLUMNS, LETTERS, LINE, OpenFile, Problem, Problems
 from keen_tracer.exchange.labels import Label, label_sheet
+from keen_tracer.exchange.layouts import from_text, sheets_of
 from keen_tracer.exchange.pictures import MOST_PIXELS, BadPicture, reencoded
 
 
@@ -102,3 +105,25 @@ def test_a_picture_of_too_many_points_is_refused_before_it_is_opened() -> None:
     Image.new("1", (MOST_PIXELS // 4000 + 1, 4000)).save(out, "PNG")
     with pytest.raises(BadPicture, match="points"):
         reencoded(out.getvalue())
+
+
+@pytest.mark.parametrize(
+    "text",
+    ["=" * 60_000, "Fe" + "=" * 30_000 + "14", "Fe = " * 10_000, "a: " * 20_000, "1 " * 30_000,
+     "Iron " * 12_000, "Fe 1" + "," * 59_000],
+    ids=lambda text: text[:6],
+)  # fmt: skip
+def test_a_pasted_line_without_end_is_no_figure_and_is_said(text: str) -> None:
+    found = from_text(text)
+    assert found.figures == {}
+    assert found.unread
+
+
+def test_a_cell_in_the_last_corner_of_a_workbook_is_refused_before_it_is_reached(
+    tmp_path: Path,
+) -> None:
+    book, path = Workbook(), tmp_path / "far.xlsx"
+    book.active["A1"], book.active["XFD1048576"] = "Unit", 1
+    book.save(path)
+    with pytest.raises(BadCell, match="row 1048576"):
+        sheets_of("far.xlsx", path, tmp_path / "made")

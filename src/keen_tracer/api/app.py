@@ -34,6 +34,7 @@ from . import (
     standards,
     taking_out,
 )
+from .bodies import Bounded
 from .context import Context, may_read
 from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
 from .security import COOKIE, LASTS, content_policy, guard
@@ -94,6 +95,7 @@ def create_app(
         redoc_url=None,
         openapi_url="/api/openapi.json",
     )
+    app.add_middleware(Bounded)
     app.middleware("http")(guard(content_policy(pages / "index.html"), foreign, unexpected, slow))
     add_handlers(app)
     app.include_router(routes.outside, responses=ANSWERS)

@@ -152,6 +152,12 @@ def _needs_person(_: Request, __: NeedsPerson | NobodyYet) -> JSONResponse:
     return _answer(401, "who", "Choose who you are first, at the top right.")
 
 
+def body_too_large(size: int, limit: int) -> JSONResponse:
+    """The answer to a body, no file, that goes on past what any page sends."""
+    words = f"What was sent has {size / 1e6:.1f} MB; the program takes up to {limit / 1e6:.0f} MB."
+    return _answer(413, "too_large", words, size=size, limit=limit)
+
+
 def _too_large(_: Request, error: TooLarge) -> JSONResponse:
     return _answer(
         413,

@@ -26,6 +26,7 @@ MOST_SHEETS = 40
 MOST_UNPACKED = 600_000_000  # bytes of a workbook unpacked; 200 000 rows take half; our choice
 MOST_RATIO = 300  # unpacked to packed, of a part over a megabyte; XML of a sheet packs 1 : 20
 LONGEST_CELL = 2000
+TOO_FAR = f"keep the rows of the report; a sheet may have {MOST_ROWS}"
 SHEET_PARTS = re.compile(r"xl/worksheets/[^/]+\.xml")
 
 
@@ -206,7 +207,10 @@ def _workbook(path: Path, into: Path) -> Iterator[Sheet]:
             for n, sheet in enumerate(book.worksheets):
                 sheet.reset_dimensions()
                 hides_here = hides.get(sheet._worksheet_path.lstrip("/"), Hides())
-                rows = sheet.iter_rows(max_col=MOST_COLUMNS + 1)
+                # Told before it is read: what stands far below would be filled up with empty rows.
+                if hides_here.last > MOST_ROWS:
+                    raise BadCell(f"{sheet.title}: a cell stands in row {hides_here.last}", TOO_FAR)
+                rows = sheet.iter_rows()
                 texts = (
                     hides_here.shown(at, [_said(x.value, x.number_format) for x in row])
                     for at, row in enumerate(rows, 1)

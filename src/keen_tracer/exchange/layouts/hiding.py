@@ -10,6 +10,7 @@ from openpyxl.utils import get_column_letter
 _ROW = re.compile(rb"<row\b[^>]*>")
 _COLUMN = re.compile(rb"<col\b[^>]*>")
 _HIDDEN = re.compile(rb'\bhidden="(?:1|true)"')
+MOST_COLUMNS = 16_384  # of any workbook
 _LONGEST_TAG = 2000  # of a row, in bytes
 NAMED = 12  # rows named one by one; our choice
 
@@ -17,8 +18,9 @@ NAMED = 12  # rows named one by one; our choice
 @dataclass(slots=True)
 class Hides:
     """Rows and columns of a sheet that are hidden, counted from 1, and which of them held anything
-    when they were left out."""
+    when they were left out; `last`: the last row of the sheet."""
 
+    last: int = 0
     rows: frozenset[int] = frozenset()
     columns: frozenset[int] = frozenset()
     left_rows: list[int] = field(default_factory=list)
@@ -27,7 +29,7 @@ class Hides:
     def shown(self, at: int, row: list[str]) -> list[str]:
         """A row as the sheet shows it: empty where it is hidden, so that rows keep their count.
 
-        >>> Hides(frozenset({2}), frozenset({1})).shown(1, ["a", "b"])
+        >>> Hides(9, frozenset({2}), frozenset({1})).shown(1, ["a", "b"])
         ['', 'b']
         """
         if at in self.rows:
@@ -50,19 +52,21 @@ class Hides:
 
 
 def hides_of(parts: zipfile.ZipFile, sheet: zipfile.ZipInfo) -> Hides:
-    """What a sheet of a workbook hides, by its own marks."""
-    rows, columns = set[int](), set[int]()
+    """What a sheet of a workbook hides and where it ends, by its own marks."""
+    last, rows, columns = 0, set[int](), set[int]()
     with parts.open(sheet) as stream:
         tail = b""
         while part := stream.read(1 << 20):
             seen = tail + part
             for tag in _ROW.findall(seen):
-                if _HIDDEN.search(tag) and (at := re.search(rb'\br="(\d{1,7})"', tag)):
+                at = re.search(rb'\br="(\d{1,9})"', tag)
+                last = max(last, int(at[1])) if at else last
+                if at and _HIDDEN.search(tag):
                     rows.add(int(at[1]))
             for tag in _COLUMN.findall(seen):
-                first = re.search(rb'\bmin="(\d{1,5})"', tag)
-                last = re.search(rb'\bmax="(\d{1,5})"', tag)
-                if _HIDDEN.search(tag) and first and last:
-                    columns.update(range(int(first[1]), min(int(last[1]), 20_000) + 1))
+                begin = re.search(rb'\bmin="(\d{1,5})"', tag)
+                end = re.search(rb'\bmax="(\d{1,5})"', tag)
+                if _HIDDEN.search(tag) and begin and end:
+                    columns.update(range(int(begin[1]), min(int(end[1]), MOST_COLUMNS) + 1))
             tail = seen[-_LONGEST_TAG:]
-    return Hides(frozenset(rows), frozenset(columns))
+    return Hides(last, frozenset(rows), frozenset(columns))

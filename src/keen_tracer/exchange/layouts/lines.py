@@ -11,6 +11,7 @@ from .names import meaning, plain, unit_of
 from .spaced import in_columns
 from .values import day
 
+LONGEST_LINE = 1000  # letters of a line of names and figures; our choice
 _SPLIT = re.compile(r"\t+|\s{2,}|\s*[;|]\s*|:\s+|\s*=\s*")
 _LISTED = re.compile(r"\s*[,;]\s+(?=[^\W\d])")  # "Fe=14, Cr=1"
 FIGURE = re.compile(r"^[<>≤≥]?\s*\d[\d.,]*$")
@@ -56,8 +57,10 @@ def cells_of(line: str) -> list[list[str]]:
     [['Water', '<0,1 %']]
     """
     line = line.strip()
-    if line.count("=") > 1:
-        return [one for part in _LISTED.split(line) for one in cells_of(part)]
+    if len(line) > LONGEST_LINE:
+        return [[line]]
+    if line.count("=") > 1 and len(parts := _LISTED.split(line)) > 1:
+        return [one for part in parts for one in cells_of(part)]
     if line.count(":") > 1 and "\t" not in line and (found := _colons(line)):
         return found
     cells = [c.strip() for c in _SPLIT.split(line) if c.strip()]

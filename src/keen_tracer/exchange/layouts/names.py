@@ -16,6 +16,7 @@ from ...core.laboratory import (
 from ...core.terms import REPORT_FIELDS
 
 LONG = ("analyte", "reading")
+LONGEST_HEADING = 120  # letters; what is longer is a sentence; our choice
 _COUNTED = {"hours_on_oil", "meter"}  # in the meter's unit
 METERS = {
     **dict.fromkeys(("h", "hr", "hrs", "hour", "hours", "std", "stunden", "heures", "horas"), "h"),
@@ -115,6 +116,8 @@ def meaning(heading: str) -> tuple[str, str]:
     >>> meaning("Hours on oil"), meaning("Comment from the laboratory's desk")
     (('hours_on_oil', 'h'), ('', ''))
     """
+    if len(heading) > LONGEST_HEADING:
+        return "", ""
     if heading.strip() in BY_COLUMN or heading.strip() in REPORT_FIELDS:
         return heading.strip(), ""
     unit, rest = "", heading
