@@ -92,11 +92,7 @@ def since_known(line: TimeLine, moment: Moment, known_on: date) -> Since:
 
     A report of ten days later cannot ask for what should have been done nine days ago.
     """
-    totals = [
-        m.total
-        for m in line.moments
-        if m.total is not None and moment.row.on <= m.row.on <= known_on
-    ]
+    totals = [m.total for m in line.between(moment.row.on, known_on) if m.total is not None]
     newest = next(
         (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
     )

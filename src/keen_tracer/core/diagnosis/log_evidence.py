@@ -1,7 +1,7 @@
 """Evidence in the log of an engine, without any figure of a laboratory."""
 
 from collections.abc import Collection, Iterator, Sequence
-from datetime import timedelta
+from datetime import date, timedelta
 
 from ..record import WORK, Fact, Moment
 from ..verdict import Level
@@ -22,15 +22,15 @@ def of_log(
     counted = [f for f in here if places[id(f.moment)] > last_work or f.level >= Level.ACT]
     for f in counted:
         yield from f.evidence
-    telling = [f.moment for f in counted if f.level]
+    telling = {f.moment.row.on for f in counted if f.level}
     if telling:
-        yield "just_worked_on", any(_just_after_work(moments, m) for m in telling)
+        worked = {m.row.on for m in moments if m.row.kind in WORK}
+        yield "just_worked_on", any(_just_after(worked, on) for on in telling)
 
 
-def _just_after_work(moments: Sequence[Moment], m: Moment) -> bool:
-    """Whether somebody worked on the engine in the days before a row."""
-    since = m.row.on - timedelta(days=WORKED_BEFORE_DAYS)
-    return any(w.row.kind in WORK and since <= w.row.on <= m.row.on for w in moments)
+def _just_after(worked: Collection[date], on: date) -> bool:
+    """Whether somebody worked on the engine on a day or in the days before."""
+    return any(on - timedelta(days=n) in worked for n in range(WORKED_BEFORE_DAYS + 1))
 
 
 def checks_done(facts: Sequence[Fact], moments: Collection[Moment]) -> frozenset[str]:

@@ -4,10 +4,12 @@ with the level each says, and which of it has been answered since.
 State, level, causes, checks, plan and paper read this list and nothing else of the log.
 """
 
+from bisect import bisect_right
 from collections.abc import Mapping, Sequence
 from contextlib import suppress
 from dataclasses import dataclass, field, replace
 from datetime import timedelta
+from itertools import accumulate
 from math import nan
 from statistics import median
 
@@ -58,6 +60,7 @@ class _Past:
     gathers: dict[str, float] = field(default_factory=dict)  # place → meter it was last emptied at
     pressures: dict[str, list[float]] = field(default_factory=dict)
     coolant: list[tuple[Moment, float]] = field(default_factory=list)
+    poured: dict[int, tuple[list[float], list[float]]] = field(default_factory=dict)
     filled: Moment | None = None
     known: Mapping[str, float] | None = None  # the limits, until something is learnt
 
@@ -119,7 +122,7 @@ class _Past:
             return []
         self.coolant.append((m, litres))
         since = m.row.on - timedelta(days=COOLANT_DAYS)
-        lately = [(x, q) for x, q in self.coolant if x.row.on >= since]
+        lately = self.coolant = [(x, q) for x, q in self.coolant if x.row.on >= since]
         total = sum(q for _, q in lately)
         level = level_of(round(total, 6), *COOLANT_L)
         if not level:
@@ -136,7 +139,7 @@ class _Past:
         if not fill:
             return []
         upto = m.total
-        timed = sum(q for at, q in charge.top_ups if upto is None or at <= upto)
+        timed = self._poured(charge, upto)
         total = timed + charge.untimed_top_up_l
         earlier = [x for x in charges[: m.charge] if x.life == m.life]
         before = [use for x in earlier for use in use_of(x, self.engine)]
@@ -148,6 +151,15 @@ class _Past:
             return []
         said = {"litres": f"{total:.3g}", "fill": f"{fill:.3g}"}
         return [word("oil_added", level=level, numbers=said)]
+
+    def _poured(self, charge: Charge, upto: float | None) -> float:
+        """What was topped up at a known meter since the change, up to a total."""
+        if charge.number not in self.poured:
+            at = sorted(charge.top_ups)
+            sums = [0.0, *accumulate(q for _, q in at)]
+            self.poured[charge.number] = ([x for x, _ in at], sums)
+        meters, sums = self.poured[charge.number]
+        return sums[len(meters) if upto is None else bisect_right(meters, upto)]
 
     def learn(self, m: Moment, words: Sequence[Word]) -> None:
         """What later rows are held against; a reading that is raised itself teaches no habit."""

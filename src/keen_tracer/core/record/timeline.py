@@ -5,8 +5,10 @@ look, oil_change, top_up, other. A sample at the drain so belongs to the old cha
 and the true meter follow from the order; they are computed, never stored.
 """
 
+from bisect import bisect_left, bisect_right
 from dataclasses import dataclass, field
 from datetime import date, time
+from functools import cached_property
 from itertools import groupby
 
 from .model import History, LogRow, Sample
@@ -54,13 +56,22 @@ class Backwards:
     before: LogRow
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True)
 class TimeLine:
     """The ordered log of one engine."""
 
     moments: tuple[Moment, ...]
     charges: tuple[Charge, ...]
     backwards: tuple[Backwards, ...]
+
+    @cached_property
+    def days(self) -> list[date]:
+        """The day of each moment, in order, to look a day up in."""
+        return [m.row.on for m in self.moments]
+
+    def between(self, first: date, last: date) -> tuple[Moment, ...]:
+        """The moments from one day to another, both of them in it."""
+        return self.moments[bisect_left(self.days, first) : bisect_right(self.days, last)]
 
     def samples(self) -> list[tuple[Moment, Sample]]:
         """The samples in order, each with its moment."""

@@ -1,7 +1,8 @@
 """One state of an engine, derived here and nowhere else from all its open reasons; shown alike on
 every place."""
 
-from collections.abc import Sequence
+from bisect import bisect_right
+from collections.abc import Mapping, Sequence
 from datetime import date
 
 from ..causes import Ranking
@@ -22,7 +23,7 @@ from ..record import (
 from ..terms import CHANNELS, MayRun
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
 from .agreement import fact_of
-from .keys import is_row
+from .keys import mark_in, mark_of_row
 from .reasons import OnRecord, open_reasons, permitted
 
 CHECKS_SHOWN = 5
@@ -30,23 +31,27 @@ ASKED_FIRST = 2  # checks the worst facts ask for, before those that tell most p
 LIFTS = ("release", "restrict")
 
 
-def _moment_of(line: TimeLine, r: Reason) -> int:
-    """Place of a reason's row; -1 for one whose record was changed since."""
-    for n, m in enumerate(line.moments):
-        if r.sample and m.row.sample is not None and m.row.sample.code == r.sample:
-            return n
-        if not r.sample and is_row(r.key, m.row.id):
-            return n
-    return -1
+def _places(line: TimeLine) -> dict[tuple[str, str], int]:
+    """Where each row and each sample stands, by the mark of the row and the name of the sample."""
+    out = {("", mark_of_row(m.row.id)): n for n, m in enumerate(line.moments)}
+    return out | {
+        (m.row.sample.code, ""): n
+        for n, m in reversed(list(enumerate(line.moments)))
+        if m.row.sample is not None
+    }
 
 
-def _known(line: TimeLine, r: Reason) -> Known:
+def _known(
+    line: TimeLine, places: Mapping[tuple[str, str], int], works: Sequence[int], r: Reason
+) -> Known:
     """A reason with the moment from which its permission counts: the first work after it, else the
-    day it was known. Only the first: one repair after another is no way to run on."""
-    at = _moment_of(line, r)
-    if at < 0:
+    day it was known. Only the first: one repair after another is no way to run on. One whose record
+    was changed since counts from its day."""
+    at = places.get((r.sample, "") if r.sample else ("", mark_in(r.key)))
+    if at is None:
         return Known(finding=r.finding, since=Since(dial=None, on=r.on))
-    worked = next((m for m in line.moments[at + 1 :] if m.row.kind in WORK), None)
+    after = bisect_right(works, at)
+    worked = line.moments[works[after]] if after < len(works) else None
     moment = worked or line.moments[at]
     on = worked.row.on if worked else r.on
     since = since_known(line, moment, on)
@@ -176,7 +181,9 @@ def engine_state(
     level = worst if worst is not None else 0 if looked else None
     # Judged, and yet nothing cleared: what was reported is too little to call anything steady.
     known = bool(looked) or any(v.level is not None for v, _ in judged)
-    told = {r.key: _known(line, r) for r in reasons}
+    places = _places(line)
+    works = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
+    told = {r.key: _known(line, places, works, r) for r in reasons}
     advised = advice(history.engine, level, list(told.values()), confirmed)
     free = [told[r.key] for r in reasons if not permitted(decision, r)]
     loose = max((k.finding.level for k in free), default=0)

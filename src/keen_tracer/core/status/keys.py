@@ -5,6 +5,7 @@ another one; a figure of a sample by its value, so that a figure put right is an
 the same after an export and an import.
 """
 
+import re
 from collections.abc import Iterator
 from hashlib import blake2b
 
@@ -38,9 +39,21 @@ def fact_key(m: Moment, f: Finding) -> str:
     return f"{key}:{_WHICH}{_short(row.id)}.{getattr(f.numbers, 'fact', '')}"
 
 
-def is_row(key: str, row: str) -> bool:
-    """Whether a reason is what the row of this identity says."""
-    return key.startswith("log:") and f":{_WHICH}{_short(row)}." in key
+def mark_of_row(row: str) -> str:
+    """What the reasons of the row of this identity carry in their names."""
+    return _short(row)
+
+
+def mark_in(key: str) -> str:
+    """The mark of the row that a reason is of; "" for one of a sample, or of an earlier version.
+
+    >>> mark_in("log:2026-11-24:symptom::120:knock:#ab12cd34ef.knock"), mark_in("sample:S-1:x:Fe")
+    ('ab12cd34ef', '')
+    """
+    if not key.startswith("log:"):
+        return ""
+    found = re.search(rf":{_WHICH}(\w+)\.[^:]*$", key)
+    return found[1] if found else ""
 
 
 def sample_key(v: Verdict, f: Finding) -> str:
