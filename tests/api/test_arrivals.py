@@ -7,6 +7,7 @@ from pathlib import Path
 import httpx
 
 from keen_tracer.core.roles import at_the_machine
+from keen_tracer.storage.db import single
 from keen_tracer.usecases.importing.files import import_files
 from tests.helpers import write_csv
 from tests.server import Server
@@ -75,8 +76,9 @@ def test_a_program_brings_in_what_is_known_and_the_rest_waits(
 
 def test_a_key_reads_and_reports_and_decides_nothing(changing: Server) -> None:
     with changing.client("Mira Ostrand") as c, ExitStack() as stack:
-        made = c.post("/api/keys", json={"name": "mail"}).json()
+        made = c.post("/api/keys", json={"name": "mail", "reads": True}).json()
         by = stack.enter_context(program(changing, made["key"]))
+        assert by.get("/api/wall").status_code == 200
         assert by.get("/api/state").json()["person"]["name"] == "mail, key of Mira Ostrand"
         waiting = c.get("/api/queue").json()[0]["sample"]
         tries: list[Callable[[], httpx.Response]] = [
@@ -105,3 +107,35 @@ def test_a_key_reads_and_reports_and_decides_nothing(changing: Server) -> None:
             assert by.post("/api/report", json=told).status_code == 401
     too_large = httpx.post(f"{changing.address}/api/exchange/arrived?name=x", content=b"0" * 10)
     assert too_large.status_code == 401
+
+
+def test_a_key_reads_nothing_where_it_was_not_said(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c, ExitStack() as stack:
+        key = c.post("/api/keys", json={"name": "mail"}).json()["key"]
+        by = stack.enter_context(program(changing, key))
+        for path in (
+            "/api/wall",
+            "/api/export.zip",
+            "/api/engines/G-08",
+            "/api/people",
+            "/api/box",
+        ):
+            answer = by.get(path)
+            assert (answer.status_code, "reads nothing" in answer.text) == (403, True), path
+        assert send(by, "lab.csv", REPORT).status_code == 200
+
+
+def test_a_key_ends_on_its_last_day(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c, ExitStack() as stack:
+        made = c.post("/api/keys", json={"name": "mail"}).json()
+        by = stack.enter_context(program(changing, made["key"]))
+        [key] = c.get("/api/keys").json()
+        assert (key["reads"], key["over"]) == (False, False)
+        assert key["last_day"] > key["made_at"][:10]
+        for day in ("2020-01-01", "2040-01-01"):
+            refused = c.post("/api/keys", json={"name": "mail", "last_day": day})
+            assert (refused.status_code, "within 3 years" in refused.text) == (422, True)
+        with single(changing.url) as db:
+            db.execute("update api_key set last_day = keen_now()::date - 1")
+        assert send(by, "lab.csv", REPORT).status_code == 401
+        assert c.get("/api/keys").json()[0]["over"]

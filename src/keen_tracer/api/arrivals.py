@@ -15,7 +15,7 @@ from ..usecases.importing.child import bring_in_child
 from .bodies import raw_body
 from .context import KEY, Acting, Context, Here, Who
 from .exchange_models import Uploaded
-from .fields import RowId, Word
+from .fields import Day, RowId, Word
 from .models import Done
 from .security import new_token, token_hash
 from .uploads import safe_name
@@ -25,7 +25,11 @@ LIMIT = 20_000_000  # bytes of one file a program sends; our choice
 
 
 class NewKey(BaseModel):
+    """`reads`: it may read what the person may, besides bringing reports in."""
+
     name: Word
+    reads: bool = False
+    last_day: Day | None = None
 
 
 @router.get("/keys")
@@ -39,7 +43,7 @@ def post_key(here: Here, who: Who, body: NewKey) -> KeyMade:
     """A key for a program of the person's own. It is shown once: only its hash is kept."""
     key = f"{KEY}{new_token()}"
     with here.database.transaction() as c:
-        programs.make_key(c, who["id"], body.name, token_hash(key))
+        programs.make_key(c, who["id"], programs.WantedKey(**body.model_dump()), token_hash(key))
     return {"key": key}
 
 

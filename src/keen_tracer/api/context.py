@@ -26,6 +26,7 @@ from .uploads import Uploads
 KEY = "kt_"  # what a key begins with, so that one is known where it should not be
 # What a program may write; not how a file is read, which a person answers for.
 BY_KEY = ("/api/report", "/api/exchange/arrived")
+WHO_AM_I = "/api/state"  # says whose key it is, and how many reports wait
 PRINT_WAIT_S = 5.0  # for the sheets of others to be drawn; our choice
 PRINTS = 2  # sheets drawn at once, each in a process of its own; our choice
 
@@ -86,16 +87,19 @@ def person_or_none(
 
 
 def _by_key(request: Request, here: Context, sent: str) -> Row | None:
-    """Whose key a program sent. A program reads, and brings reports in; deciding is a person's."""
+    """Whose key a program sent. A program brings reports in, and reads where its key says so;
+    deciding is a person's."""
     kind, _, key = sent.partition(" ")
     if kind.lower() != "bearer" or not key.startswith(KEY):
         raise NeedsPerson
     if request.method in WRITES and not request.url.path.startswith(BY_KEY):
-        raise NotAllowed("a program may read and bring reports in; this takes a person")
+        raise NotAllowed("a program brings reports in, and may read; this takes a person")
     with here.database.transaction() as c:
         found = row(c, "key_person", key=token_hash(key))
     if found is None:
         raise NeedsPerson
+    if request.method not in WRITES and not found["reads"] and request.url.path != WHO_AM_I:
+        raise NotAllowed("this key brings reports in and reads nothing; make one that may read")
     # What a program writes stands under its own name, and decides nothing.
     return {**found, "name": f"{found['program']}, key of {found['name']}", "role": PROGRAM}
 

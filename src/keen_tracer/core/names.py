@@ -55,6 +55,8 @@ def check_name(name: str) -> str:
         raise LooksAlike(f"{name!r} holds letters that cannot be seen; type it anew")
     if not skeleton(name):
         raise LooksAlike("a name needs letters that can be seen")
+    if not any(x.isalnum() for x in skeleton(name)):
+        raise LooksAlike(f"{name!r} holds no letter and no digit; a name needs one")
     if len(_alphabets(name)) > 1:
         raise LooksAlike(f"{name!r} mixes alphabets whose letters look alike; use one")
     return name

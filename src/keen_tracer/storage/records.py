@@ -45,6 +45,16 @@ def set_setting(c: psycopg.Connection, key: str, value: object) -> None:
     run(c, "setting_put", key=key, value=Jsonb(value))
 
 
+def anywhere(text: str) -> str:
+    """A pattern of `like` that finds the text anywhere, whatever letters it holds.
+
+    >>> anywhere("5%_a")
+    '%5\\\\%\\\\_a%'
+    """
+    said = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
+    return f"%{said}%"
+
+
 def json(value: object) -> Jsonb:
     """A value for a jsonb column."""
     return Jsonb(value)

@@ -2,7 +2,10 @@
 in."""
 
 from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
 
+from .. import clock
 from ..storage.db import Connection
 from ..storage.records import Row, row, rows, run
 from .answers.exchange import KeyOut, Waiting
@@ -10,20 +13,36 @@ from .answers.from_rows import answers
 from .errors import CannotRecord, NotThere
 
 KEYS = 20  # a person has at once; our choice
+KEY_DAYS, MOST_KEY_DAYS = 365, 3 * 365  # how long a key lasts, and at most; our choice
+
+
+@dataclass(frozen=True, slots=True)
+class WantedKey:
+    """A key somebody wants for a program: which one, whether it may read besides bringing reports
+    in, and the last day it opens anything (a year from now where none is said)."""
+
+    name: str
+    reads: bool = False
+    last_day: date | None = None
 
 
 def keys(c: Connection, person: int) -> Sequence[KeyOut]:
     """A person's keys, the newest first, also ended ones."""
-    return answers(KeyOut, rows(c, "keys_of", person=person))
+    return answers(KeyOut, rows(c, "keys_of", person=person, today=clock.today()))
 
 
-def make_key(c: Connection, person: int, name: str, key_hash: bytes) -> None:
+def make_key(c: Connection, person: int, wanted: WantedKey, key_hash: bytes) -> None:
     """A key for a program; only its hash is kept. Raises CannotRecord."""
-    if not name.strip():
+    name, today = wanted.name.strip(), clock.today()
+    last = wanted.last_day or today + timedelta(days=KEY_DAYS)
+    if not name:
         raise CannotRecord("name", "say which program it is for", {"name": "say which program"})
-    if sum(k["ended_at"] is None for k in keys(c, person)) >= KEYS:
+    if not today <= last <= today + timedelta(days=MOST_KEY_DAYS):
+        words = f"a key ends within {MOST_KEY_DAYS // 365} years, and not before today"
+        raise CannotRecord("last_day", words, {"last_day": words})
+    if sum(k["ended_at"] is None and not k["over"] for k in keys(c, person)) >= KEYS:
         raise CannotRecord("too_many", f"{KEYS} keys are in use; end one first")
-    row(c, "key_put", key=key_hash, person=person, name=name.strip())
+    row(c, "key_put", key=key_hash, person=person, name=name, reads=wanted.reads, last_day=last)
 
 
 def end_key(c: Connection, person: int, key: int) -> None:

@@ -106,11 +106,13 @@ on conflict (person_id, what) do update set chosen = excluded.chosen;
 
 -- name: key_put
 -- A key for a program of a person's own.
-insert into api_key (key_hash, person_id, name) values (%(key)s, %(person)s, %(name)s) returning id;
+insert into api_key (key_hash, person_id, name, reads, last_day)
+values (%(key)s, %(person)s, %(name)s, %(reads)s, %(last_day)s) returning id;
 
 -- name: keys_of
 -- A person's keys, the newest first; ended ones stay on the list.
-select id, name, made_at, used_at, ended_at from api_key where person_id = %(person)s order by id desc limit 50;
+select id, name, made_at, used_at, ended_at, reads, last_day,
+    last_day < %(today)s as over from api_key where person_id = %(person)s order by id desc limit 50;
 
 -- name: key_end
 -- End one of a person's own keys.
@@ -120,5 +122,5 @@ update api_key set ended_at = keen_now() where id = %(id)s and person_id = %(per
 -- Whose key it is; that it was used is noted once an hour.
 with used as (update api_key set used_at = keen_now() where key_hash = %(key)s and ended_at is null
     and (used_at is null or used_at < keen_now() - interval '1 hour'))
-select p.id, p.name, p.role, k.name as program from api_key k join person p on p.id = k.person_id
-where k.key_hash = %(key)s and k.ended_at is null and p.active;
+select p.id, p.name, p.role, k.name as program, k.reads from api_key k join person p on p.id = k.person_id
+where k.key_hash = %(key)s and k.ended_at is null and k.last_day >= keen_now()::date and p.active;

@@ -1,6 +1,6 @@
 """Answers of imports and backups."""
 
-from datetime import datetime
+from datetime import date, datetime
 
 from typing_extensions import TypedDict
 
@@ -46,6 +46,9 @@ class KeyOut(TypedDict):
     made_at: datetime
     used_at: datetime | None
     ended_at: datetime | None
+    reads: bool
+    last_day: date
+    over: bool
 
 
 class KeyMade(TypedDict):

@@ -1,14 +1,13 @@
 """The finder: engines, samples and cases by any part of their name."""
 
 from ...storage.db import Connection
-from ...storage.records import rows
+from ...storage.records import anywhere, rows
 from ..answers.frame import Found
 from ..answers.from_rows import answers
 
 
 def find(c: Connection, text: str) -> list[Found]:
     """Engines, samples and cases by any part of their name."""
-    escaped = text.replace("\\", "\\\\").replace("%", "\\%").replace("_", "\\_")
     if not text.strip():
         return []
-    return answers(Found, rows(c, "find", like=f"%{escaped}%"))
+    return answers(Found, rows(c, "find", like=anywhere(text)))

@@ -11,7 +11,7 @@ from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, LEVELS, MAY_RUN, STAKES, WallOrder, rank
 from ...core.words import MEND_SHORT, action_kinds, due_words, short_day, small
 from ...storage.db import Address, Connection, address
-from ...storage.records import Row, rows, run
+from ...storage.records import Row, anywhere, rows, run
 from ..answers.from_rows import answer
 from ..answers.standing import OpenCase
 from ..answers.wall import Due, GraverLine, Mark, Wall, WallGroup, WallLine
@@ -83,7 +83,7 @@ def window(
 ) -> tuple[list[WallGroup], list[WallLine]]:
     """Heads of every group, and the rows of the wanted slice, worst first."""
     here = address(c)
-    of, like = days.of_depots(), f"%{find}%" if find else None
+    of, like = days.of_depots(), anywhere(find) if find else None
     page = rows(
         c,
         "wall_window",

@@ -3944,6 +3944,15 @@ export interface components {
             used_at: string | null;
             /** Ended At */
             ended_at: string | null;
+            /** Reads */
+            reads: boolean;
+            /**
+             * Last Day
+             * Format: date
+             */
+            last_day: string;
+            /** Over */
+            over: boolean;
         };
         /** LabelRun */
         LabelRun: {
@@ -5180,10 +5189,20 @@ export interface components {
             /** Hours */
             hours: number[];
         };
-        /** NewKey */
+        /**
+         * NewKey
+         * @description `reads`: it may read what the person may, besides bringing reports in.
+         */
         NewKey: {
             /** Name */
             name: string;
+            /**
+             * Reads
+             * @default false
+             */
+            reads: boolean;
+            /** Last Day */
+            last_day?: string | null;
         };
         /** NewLabels */
         NewLabels: {

@@ -7,17 +7,19 @@
 
   const act = new Act(useQueryClient());
   const keys = useProgramKeys();
-  const open = $derived(keys.data?.filter((k) => !k.ended_at) ?? []);
+  const open = $derived(keys.data?.filter((k) => !k.ended_at && !k.over) ?? []);
   let name = $state('');
+  let reads = $state(false);
+  let last_day = $state('');
   let made = $state('');
 
   async function make(event: SubmitEvent) {
     event.preventDefault();
     const done = await act.run(async () => {
-      const key = await body(api.POST('/api/keys', { body: { name } }));
+      const key = await body(api.POST('/api/keys', { body: { name, reads, last_day: last_day || null } }));
       made = key.key;
     });
-    if (done) name = '';
+    if (done) [name, reads, last_day] = ['', false, ''];
   }
   const end = (key: number) =>
     act.run(() => body(api.DELETE('/api/keys/{key}', { params: { path: { key } } })), 'Ended.');
@@ -26,8 +28,10 @@
 <details class="programs">
   <summary>Programs that bring reports in</summary>
   <p class="muted">
-    A program reads and brings reports in under your name, with a key of its own; it signs and decides
-    nothing. What it cannot bring in by itself waits above. <code>./keen watch DIR</code> does the same for a folder.
+    A program brings reports in with a key of its own, under the name of the program and yours; it reads only
+    where you say so, and signs and decides nothing. What it cannot bring in by itself waits above. <code
+      >./keen watch DIR</code
+    > does the same for a folder.
   </p>
   <form onsubmit={make}>
     <label
@@ -39,8 +43,11 @@
         placeholder="mail of the laboratory"
       /></label
     >
+    <label>Its last day <input class="field" type="date" bind:value={last_day} /></label>
+    <label class="also"><input type="checkbox" bind:checked={reads} /> It may read, too</label>
     <button class="press" disabled={act.busy}>Make a key</button>
   </form>
+  <p class="muted">Without a day it ends in a year.</p>
   {#if made}
     <p role="status">
       <b>Shown once, write it down now:</b> <code class="key">{made}</code><br />
@@ -55,7 +62,8 @@
         <li>
           {k.name}
           <span class="muted"
-            >since {dayYear(k.made_at)}, {k.used_at ? `used ${dayYear(k.used_at)}` : 'not used yet'}</span
+            >{k.reads ? 'reads and brings reports in' : 'brings reports in'}, until {dayYear(k.last_day)},
+            since {dayYear(k.made_at)}, {k.used_at ? `used ${dayYear(k.used_at)}` : 'not used yet'}</span
           >
           <button class="press" disabled={act.busy} onclick={() => void end(k.id)}>End it</button>
         </li>

@@ -1,0 +1,5 @@
+-- A key brings reports in; whether it also reads is said when it is made, and so is its last day. Keys made before could read: they go on as they were, for a year from here.
+alter table api_key add reads boolean not null default false;
+alter table api_key add last_day date;
+update api_key set reads = true, last_day = keen_now()::date + 365;
+alter table api_key alter last_day set not null;
