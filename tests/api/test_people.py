@@ -68,7 +68,7 @@ def test_the_list_ends(url: str) -> None:
         ),
         (
             "/api/library/policy",
-            {"scope": "class", "scope_name": "petrol", "policy": "fixed_only"},
+            {"scope": "class", "scope_name": "petrol", "policy": "fixed_only", "reason": "x"},
         ),
         (
             "/api/library/limits",

@@ -63,6 +63,13 @@ def test_a_policy_is_chosen_and_peers_are_published(changing, visit) -> None:
     page.get_by_label("Scope").select_option("engine")
     page.get_by_label("Which").select_option("G-08")
     page.get_by_label("Schools that decide").select_option("fixed_only")
+    # It says first what would change, and asks why.
+    expect(page.get_by_role("region", name="What would change")).to_be_visible()
+    page.get_by_role("button", name="Leave it as it was").click()
+    expect(page.get_by_label("Schools that decide")).not_to_have_value("fixed_only")
+    page.get_by_label("Schools that decide").select_option("fixed_only")
+    page.get_by_label("Why these schools").fill("a new engine, without a history")
+    page.get_by_role("button", name="Let them decide").click()
     expect(page.get_by_role("status").filter(has_text="Chosen.")).to_be_visible()
     page.reload()
     page.get_by_label("Scope").select_option("engine")

@@ -6,6 +6,7 @@ from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
+from ..storage.peers import Choice
 from ..usecases.answers.library import AverageRow, Limits, PeersOut, TriedOut
 from ..usecases.judging import library
 from ..usecases.recording import averages
@@ -46,6 +47,10 @@ class PolicyIn(BaseModel):
     scope: Literal["class", "engine"]
     scope_name: Word
     policy: Word
+    reason: Text = ""
+
+    def choice(self) -> Choice:
+        return Choice(self.scope, self.scope_name, self.policy, self.reason)
 
 
 def _rows(body: Draft) -> list[LimitRow]:
@@ -72,10 +77,17 @@ def post_limits(here: Here, who: Acting, body: NewVersion) -> Published:
     return Published(engines=engines)
 
 
+@router.post("/policy/try")
+def post_try_policy(here: Here, who: Acting, body: PolicyIn) -> TriedOut:
+    """Which verdicts would change. Nothing is written."""
+    with here.database.transaction() as c:
+        return library.try_choice(c, body.choice())
+
+
 @router.post("/policy")
 def post_policy(here: Here, who: Acting, body: PolicyIn) -> Published:
     with here.database.transaction() as c:
-        engines = library.choose(c, body.scope, body.scope_name, body.policy, who)
+        engines = library.choose(c, body.choice(), who)
     here.wake()
     return Published(engines=engines)
 

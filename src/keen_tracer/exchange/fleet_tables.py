@@ -165,6 +165,7 @@ FLEET = (
             "scope": cells.one_of("class", "engine"),
             "scope_name": N,
             "policy": cells.one_of(*POLICIES),
+            "reason": T,
         },
         ("scope", "scope_name", "policy"),
     ),

@@ -2,7 +2,7 @@
 
 import json
 from collections.abc import Iterable, Mapping
-from dataclasses import replace
+from dataclasses import asdict, dataclass, replace
 from functools import partial
 from typing import Any
 
@@ -72,8 +72,18 @@ def policies_in_force(c: psycopg.Connection) -> Policies:
     )
 
 
-def choose_policy(c: psycopg.Connection, scope: str, name: str, policy: str, by: str) -> None:
-    run(c, "policy_put", scope=scope, name=name, policy=policy, by=by)
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Which schools decide for a class or an engine, and why."""
+
+    scope: str
+    name: str
+    policy: str
+    reason: str = ""
+
+
+def choose_policy(c: psycopg.Connection, chosen: Choice, by: str) -> None:
+    run(c, "policy_put", **asdict(chosen), by=by)
 
 
 def weights_in_force(c: psycopg.Connection) -> tuple[str, tuple[WeightRow, ...]]:

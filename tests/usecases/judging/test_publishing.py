@@ -11,7 +11,7 @@ from keen_tracer.core.limits import DEFAULT
 from keen_tracer.core.roles import Actor, at_the_machine
 from keen_tracer.storage import fleet as storage
 from keen_tracer.storage.db import single
-from keen_tracer.storage.peers import choose_policy, peers_in_force, with_means
+from keen_tracer.storage.peers import Choice, choose_policy, peers_in_force, with_means
 from keen_tracer.storage.records import number, row, rows, run, set_setting
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.exporting import export_folder
@@ -53,7 +53,7 @@ def test_standards_are_read_again_when_something_is_published_or_chosen(demo_cop
         assert standards(c) is first, "nothing new, nothing read"
         library_policy = first.policies.of(storage.load(c, [1]).fleet.histories[0].engine)
         assert library_policy == DEFAULT
-        choose_policy(c, "class", "heavy_diesel", "fixed_only", "Tester")
+        choose_policy(c, Choice("class", "heavy_diesel", "fixed_only"), "Tester")
         second = standards(c)
         assert second.policies.classes == {"heavy_diesel": "fixed_only"}
         publishing.publish(c, "Tester")
@@ -152,7 +152,9 @@ def test_a_signed_verdict_whose_level_rises_comes_back_and_stays_signed(demo_cop
             "where d.kind = 'sign_off' and d.level = 0 order by s.code desc limit 1"
         ).fetchone()
         assert signed is not None
-        library.choose(c, "class", "heavy_diesel", "worst_of_all", Actor("Tester", "analyst"))
+        library.choose(
+            c, Choice("class", "heavy_diesel", "worst_of_all", "tried"), Actor("Tester", "analyst")
+        )
     judge_stale(demo_copy)
     with single(demo_copy) as c:
         still = c.execute(
@@ -165,11 +167,22 @@ def test_a_signed_verdict_whose_level_rises_comes_back_and_stays_signed(demo_cop
 
 def test_a_policy_chosen_for_an_engine_is_named_by_its_verdicts(demo_copy: str) -> None:
     with single(demo_copy) as c:
-        assert library.choose(c, "engine", "G-07", "fixed_only", Actor("Tester", "analyst")) == 1
+        assert (
+            library.choose(
+                c, Choice("engine", "G-07", "fixed_only", "tried"), Actor("Tester", "analyst")
+            )
+            == 1
+        )
         with pytest.raises(CannotRecord, match="policy"):
-            library.choose(c, "engine", "G-07", "by the moon", Actor("Tester", "analyst"))
+            library.choose(
+                c, Choice("engine", "G-07", "by the moon", "tried"), Actor("Tester", "analyst")
+            )
         with pytest.raises(CannotRecord, match="engine"):
-            library.choose(c, "engine", "G-99", "fixed_only", Actor("Tester", "analyst"))
+            library.choose(
+                c, Choice("engine", "G-99", "fixed_only", "tried"), Actor("Tester", "analyst")
+            )
+        with pytest.raises(CannotRecord, match="say why"):
+            library.choose(c, Choice("engine", "G-07", "own_only", " "), Actor("Tester", "analyst"))
         assert library.limits(c)["policies"]["engine"] == {"G-07": "fixed_only"}
     judge_stale(demo_copy)
     with single(demo_copy) as c:
@@ -190,7 +203,9 @@ def test_exported_peers_and_policies_give_the_same_verdicts_elsewhere(
     demo_copy: str, new_database, tmp_path: Path
 ) -> None:
     with single(demo_copy) as c:
-        library.choose(c, "class", "petrol", "two_of_three", Actor("Tester", "analyst"))
+        library.choose(
+            c, Choice("class", "petrol", "two_of_three", "tried"), Actor("Tester", "analyst")
+        )
     judge_stale(demo_copy)
     export_folder(demo_copy, tmp_path / "out")
     target = new_database()

@@ -112,7 +112,7 @@ join verdict v on v.sample_id = s.id order by s.code, v.id desc;
 
 -- name: export_policies
 -- policies.csv, what holds now
-select distinct on (scope, scope_name) scope, scope_name, policy from policy order by scope, scope_name, id desc;
+select distinct on (scope, scope_name) scope, scope_name, policy, reason from policy order by scope, scope_name, id desc;
 
 -- name: export_peers
 -- peers.csv, the version in force

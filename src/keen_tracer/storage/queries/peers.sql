@@ -26,11 +26,12 @@ where version_id = %(version)s and kind = 'engine' and name = any(%(codes)s);
 
 -- name: policies_now
 -- What was chosen last for every class and engine.
-select distinct on (scope, scope_name) scope, scope_name, policy from policy order by scope, scope_name, id desc;
+select distinct on (scope, scope_name) scope, scope_name, policy, reason, chosen_by from policy order by scope, scope_name, id desc;
 
 -- name: policy_put
 -- A choice of policy.
-insert into policy (scope, scope_name, policy, chosen_by) values (%(scope)s, %(name)s, %(policy)s, %(by)s);
+insert into policy (scope, scope_name, policy, reason, chosen_by)
+values (%(scope)s, %(name)s, %(policy)s, %(reason)s, %(by)s);
 
 -- name: engines_of_class
 -- Ids of the engines of a class.

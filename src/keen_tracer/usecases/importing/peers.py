@@ -6,7 +6,7 @@ from ...core.baseline import ELEMENTS, FACTOR_RANGE, STEEPEST_DUTY, PeerRow
 from ...core.laboratory import BY_COLUMN
 from ...core.limits import scope_names
 from ...exchange.csvfile import Row
-from ...storage.peers import choose_policy, policies_in_force, publish_peers
+from ...storage.peers import Choice, choose_policy, policies_in_force, publish_peers
 from ...storage.records import row, rows
 from .task import Task
 
@@ -111,5 +111,6 @@ def policies(task: Task, part: list[Row]) -> None:
             task.file.known += 1
             task.change(r.number, f"policy of {name}", before, policy)
         if before is None or task.accept:
-            choose_policy(task.c, scope, name, policy, task.actor.name)
+            chosen = Choice(scope, name, policy, r.cells.get("reason") or "")
+            choose_policy(task.c, chosen, task.actor.name)
             task.all_touched = True

@@ -23,7 +23,7 @@ from ...core.roles import Actor, check_may
 from ...exchange.cells import written
 from ...storage import fleet
 from ...storage.db import Connection
-from ...storage.peers import choose_policy, policies_in_force
+from ...storage.peers import Choice, choose_policy, policies_in_force
 from ...storage.records import limits_in_force, publish_limits, row, rows, run, set_setting, setting
 from ..answers.from_rows import answer, answers
 from ..answers.library import LimitOut, Limits, LimitsVersion, PeersOut, PeersVersion, TriedOut
@@ -148,22 +148,40 @@ def publish(c: Connection, name: str, given: Sequence[LimitRow], who: Actor) -> 
     return len(touched)
 
 
-def choose(c: Connection, scope: str, name: str, policy: str, who: Actor) -> int:
-    """Choose which schools decide for a class or an engine; those engines are judged again. Returns
-    how many."""
+def _chosen_for(c: Connection, chosen: Choice) -> list[int]:
+    """The engines a choice bears on. Raises CannotRecord."""
+    if chosen.policy not in POLICIES:
+        raise CannotRecord("unknown_policy", f"there is no policy {chosen.policy}")
+    if chosen.scope == "class":
+        if chosen.name not in scope_names():
+            raise CannotRecord("unknown_scope", f"there is no class {chosen.name}")
+        return [r["id"] for r in rows(c, "engines_of_class", name=chosen.name)]
+    found = row(c, "engine_by_code", code=chosen.name)
+    if found is None:
+        raise CannotRecord("unknown_scope", f"there is no engine {chosen.name} on record")
+    return [found["id"]]
+
+
+def try_choice(c: Connection, chosen: Choice) -> TriedOut:
+    """Which verdicts another choice would change, from what to what. Nothing is written."""
+    touched, held = _chosen_for(c, chosen), standards(c)
+    assert held is not None
+    engines, classes = dict(held.policies.engines), dict(held.policies.classes)
+    (engines if chosen.scope == "engine" else classes)[chosen.name] = chosen.policy
+    policies = replace(held.policies, engines=engines, classes=classes)
+    found = changed_levels(c, touched[:TRIED], replace(held, policies=policies))
+    return {**found, "engines": len(touched)}
+
+
+def choose(c: Connection, chosen: Choice, who: Actor) -> int:
+    """Choose which schools decide for a class or an engine, with a reason; those engines are judged
+    again. Returns how many."""
     check_may(who, "publish")
-    if policy not in POLICIES:
-        raise CannotRecord("unknown_policy", f"there is no policy {policy}")
-    if scope == "class":
-        if name not in scope_names():
-            raise CannotRecord("unknown_scope", f"there is no class {name}")
-        touched = [r["id"] for r in rows(c, "engines_of_class", name=name)]
-    else:
-        found = row(c, "engine_by_code", code=name)
-        if found is None:
-            raise CannotRecord("unknown_scope", f"there is no engine {name} on record")
-        touched = [found["id"]]
-    choose_policy(c, scope, name, policy, who.name)
+    touched = _chosen_for(c, chosen)
+    if not chosen.reason.strip():
+        words = "say why these schools decide from now on"
+        raise CannotRecord("reason", words, {"reason": words})
+    choose_policy(c, chosen, who.name)
     run(c, "mark_stale", ids=touched)
     return len(touched)
 

@@ -2,6 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
+  import TryOut from './TryOut.svelte';
 
   interface Props {
     limits: Schemas['Limits'];
@@ -12,10 +13,31 @@
   const act = new Act(useQueryClient());
   const chosen = $derived(l.policies[scope]?.[name] ?? (scope === 'class' ? l.default_policy : ''));
 
-  const choose = (policy: string) =>
+  // What is about to be chosen stands here until it is kept with a reason, or left.
+  let wanted = $state('');
+  let reason = $state('');
+  let tried = $state<Schemas['TriedOut'] | null>(null);
+
+  const leave = () => ([wanted, reason, tried] = ['', '', null]);
+  const ask = (policy: string) =>
     act.run(async () => {
-      await body(api.POST('/api/library/policy', { body: { scope, scope_name: name, policy } }));
+      leave();
+      wanted = policy;
+      if (policy && policy !== chosen)
+        tried = await body(
+          api.POST('/api/library/policy/try', { body: { scope, scope_name: name, policy, reason: '' } }),
+        );
+      else wanted = '';
+    });
+  async function choose(event: SubmitEvent) {
+    event.preventDefault();
+    const done = await act.run(async () => {
+      await body(
+        api.POST('/api/library/policy', { body: { scope, scope_name: name, policy: wanted, reason } }),
+      );
     }, 'Chosen. The engines it bears on are judged again.');
+    if (done) leave();
+  }
   const longest = (said: string) =>
     act.run(async () => {
       await body(api.POST('/api/library/longest-drain', { body: { times: Number(said.replace(',', '.')) } }));
@@ -28,9 +50,9 @@
     <select
       class="field"
       aria-label="Schools that decide"
-      value={chosen}
+      value={wanted || chosen}
       disabled={act.busy}
-      onchange={(e) => void choose(e.currentTarget.value)}
+      onchange={(e) => void ask(e.currentTarget.value)}
     >
       {#if scope === 'engine' && !chosen}<option value="">as its class</option>{/if}
       {#each Object.entries(l.policy_words) as [policy, words] (policy)}<option value={policy}
@@ -52,8 +74,29 @@
     /></label
   >
 </div>
+{#if tried}
+  <form class="asked" onsubmit={choose}>
+    <TryOut found={tried} />
+    <label
+      >Why these schools decide from now on <input
+        class="field"
+        required
+        maxlength="500"
+        bind:value={reason}
+      /></label
+    >
+    <p>
+      <button class="press" disabled={act.busy}>Let them decide</button>
+      <button class="press" type="button" onclick={leave}>Leave it as it was</button>
+    </p>
+  </form>
+{/if}
 
 <style>
+  .asked {
+    display: grid;
+    gap: 8px;
+  }
   .short {
     width: 64px;
   }

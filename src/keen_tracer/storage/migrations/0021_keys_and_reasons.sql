@@ -3,3 +3,6 @@ alter table api_key add reads boolean not null default false;
 alter table api_key add last_day date;
 update api_key set reads = true, last_day = keen_now()::date + 365;
 alter table api_key alter last_day set not null;
+
+-- Why which schools decide was chosen; choices of before say nothing.
+alter table policy add reason text not null default '';
