@@ -127,3 +127,22 @@ def test_healthy_engines_are_mostly_quiet(demo_url: str) -> None:
     judged = sum(n for level, n in levels.items() if level is not None)
     assert judged > 100
     assert levels[2] + levels[3] <= 0.02 * judged
+
+
+def test_no_oil_change_of_the_plan_is_one_that_was_done(demo_url: str) -> None:
+    """An oil changed is a new oil: by its interval the next change is an interval away."""
+    with single(demo_url) as c:
+        found = c.execute(
+            """select e.code, (t->>'at_dial')::double precision, (t->>'latest')::date,
+            m.dial, m.on_date
+            from wall w join engine e on e.id = w.engine_id
+            cross join jsonb_array_elements(w.picture->'tasks') t
+            cross join lateral (
+                select l.dial, l.on_date from log_now l
+                where l.engine_id = e.id and l.kind = 'oil_change'
+                order by l.on_date desc, l.dial desc limit 1
+            ) m
+            where t->>'kind' = 'drain' and t->>'code' = 'interval'"""
+        ).fetchall()
+    assert found
+    assert [r[0] for r in found if r[1] - r[3] < 20 or r[2] <= r[4]] == []

@@ -309,6 +309,20 @@ PLAN_KINDS: Vocabulary = {
 }
 SESSIONS: Vocabulary = {"training": "training", "race": "race"}
 
+# A rule in force, as the facts of an engine list it; {every} is a figure, {unit} the meter's,
+# {said} what the rule says besides.
+PLAN_RULES: Vocabulary = {
+    "meter": "every {every} {unit}",
+    "days": "every {every} days",
+    "drain": "before every oil change",
+    "half_drain": "halfway to the oil change",
+    "outing": "after every outing",
+    "after_repair": "{every} {unit} after a repair",
+    "points": "at {said} {unit}",
+    "season": "before {said} of the year",
+    "sessions": "after {said}",
+}
+
 # Why a sample is due by such a plan; {every} is a figure, {unit} the meter's.
 PLAN_REASONS: Vocabulary = {
     "meter": "{every} {unit} since the last sample",

@@ -93,3 +93,15 @@ def test_nothing_is_said_without_a_charge() -> None:
     e = evaluate(Story().sample(1, 50).fleet(), LIMITS)
     assert oil_life(e, e.contexts) is None
     assert oil_life(e, []) is None
+
+
+def test_of_an_oil_that_was_drained_nothing_is_said_of_the_new_one() -> None:
+    """Spent oil at 1250 h, changed there: the new one has its whole interval."""
+    s = Story(nominal_drain=250.0).change(0, 1000)
+    for n, soot in enumerate((2.0, 4.0, 6.0), 1):
+        s.sample(10 * n, 1000 + 80 * n, usual(Soot=soot))
+    s.change(30, 1250)
+    e = evaluate(s.fleet(), LIMITS)
+    found = oil_life(e, e.contexts)
+    assert found is not None
+    assert (found.drain, found.at, found.because, found.first) == ("at", 1500.0, "new oil", None)

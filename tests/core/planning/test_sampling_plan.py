@@ -171,7 +171,8 @@ class TestPlans:
 
     def test_without_plans_the_intervals_are_the_plans(self) -> None:
         assert [p.kind for p in plans_of(Story().engine)] == ["meter", "days"]
-        assert [p.kind for p in plans_of(Story().engine, [Plan("drain")])] == ["drain"]
+        added = plans_of(Story().engine, [Plan("drain")])
+        assert [p.kind for p in added] == ["drain", "meter", "days"]
         assert plans_of(Story(interval_meter=None, interval_days=None).engine) == ()
 
     def test_nothing_before_a_first_sample(self) -> None:

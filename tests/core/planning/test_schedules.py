@@ -18,6 +18,11 @@ from keen_tracer.core.record import build_time_line
 from tests.helpers import DAY, Story
 
 
+def no_interval() -> Story:
+    """An engine whose record asks for no interval, so that a plan stands alone."""
+    return Story(interval_meter=None, interval_days=None)
+
+
 def due(s: Story, after: int, *plans: Plan):
     today = DAY + timedelta(days=after)
     return dues(s.engine, plans, build_time_line(s.fleet().histories[0]), today)
@@ -43,7 +48,8 @@ def test_what_cannot_be_meant_is_refused(kind: str, said: str) -> None:
 
 def test_fixed_points_one_after_the_other() -> None:
     plan = Plan("points", said="1100 1300 2000")
-    s = Story().change(0, 1000.0).event(14, "meter_reading", 1060.0).sample(15, 1062.0, {"Fe": 12})
+    s = no_interval().change(0, 1000.0).event(14, "meter_reading", 1060.0)
+    s.sample(15, 1062.0, {"Fe": 12})
     # 1062 is over nine tenths of the way from nothing to 1100: that point is taken.
     assert due(s, 16, plan)[0].at_dial == 1300
     s.event(40, "meter_reading", 1260.0).sample(41, 1290.0, {"Fe": 12})
@@ -54,7 +60,7 @@ def test_fixed_points_one_after_the_other() -> None:
 
 def test_before_the_season_every_year() -> None:
     plan = Plan("season", said="11-15")
-    s = Story().change(0, 1000.0).sample(5, 1010.0, {"Fe": 12})
+    s = no_interval().change(0, 1000.0).sample(5, 1010.0, {"Fe": 12})
     begins = next_season((11, 15), DAY + timedelta(days=5))
     assert due(s, 6, plan)[0].on == begins
     late = (begins - DAY).days + 20

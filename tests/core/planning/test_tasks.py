@@ -12,11 +12,13 @@ from keen_tracer.core.errors import NotPossible
 from keen_tracer.core.planning import (
     Ageing,
     OilLife,
+    Plan,
     Task,
     check_move,
     dues,
     hours_on,
     placed,
+    plans_of,
     tasks_of,
 )
 from keen_tracer.core.planning.moving import USUAL_HOURS
@@ -56,6 +58,35 @@ def test_sample_and_drain_come_by_forecast() -> None:
     assert found["drain"].at_dial == pytest.approx(1250)
     assert found["drain"].latest == found["drain"].on
     assert found["sample"].earliest <= found["sample"].on <= found["sample"].latest
+
+
+def test_an_oil_is_changed_by_the_calendar_where_it_comes_first() -> None:
+    """Forty hours a week reach 1250 h in six weeks: thirty days come before, a year does not."""
+    found = kinds(asked(steady(drain_days=30), 21))["drain"]
+    assert (found.code, found.on) == ("calendar", DAY + timedelta(days=30))
+    assert found == kinds(asked(steady(drain_days=30), 300))["drain"]
+    assert kinds(asked(steady(drain_days=365), 21))["drain"].code == "interval"
+    standing = Story(drain_days=365).change(0, 1000.0)
+    assert kinds(asked(standing, 21))["drain"].on == DAY + timedelta(days=365)
+
+
+def test_an_engine_that_was_never_sampled_stands_in_the_plan() -> None:
+    never = Story(interval_days=60).change(0, 1000.0)
+    history, today = never.fleet().histories[0], DAY + timedelta(days=21)
+    line, state = build_time_line(history), stated(never)
+
+    def first(sampled: bool) -> list[str]:
+        found = tasks_of(never.engine, line, state, (), [], today, None, sampled)
+        return [t.code for t in found if t.kind == "sample"]
+
+    assert (first(True), first(False)) == (["first"], [])
+
+
+def test_a_rule_added_takes_no_interval_away() -> None:
+    engine = steady(interval_days=60, interval_meter=125.0).engine
+    added = plans_of(engine, (Plan("drain"),))
+    assert [p.kind for p in added] == ["drain", "meter", "days"]
+    assert [p.every for p in plans_of(engine, (Plan("days", 30),))] == [30, 125.0]
 
 
 def test_spent_oil_is_changed_before_its_interval_and_good_oil_as_the_site_allows() -> None:

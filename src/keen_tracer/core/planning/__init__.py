@@ -10,7 +10,7 @@ from .packing import Packed, Wanted, pack, spread
 from .risk import CHANCE, risk
 from .sampling_advice import interval_advice, slate_of
 from .sampling_kit import ChecklistStep, checklist, sampling_kit, tube_length_mm
-from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due
+from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due, plans_of
 from .tasks import Task, tasks_of
 
 __all__ = [
@@ -45,6 +45,7 @@ __all__ = [
     "outlooks",
     "pack",
     "placed",
+    "plans_of",
     "risk",
     "sampling_kit",
     "slate_of",

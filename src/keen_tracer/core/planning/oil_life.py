@@ -45,7 +45,8 @@ class OilLife:
 
     first : the property that reaches its limit first; drain : "now", "at", "extend" or "unknown";
         at : true meter;
-    because : "spent", "first limit", "interval", "maker's limit" or "site policy"
+    because : "spent", "first limit", "interval", "maker's limit", "site policy", or "new oil" where
+        the newest sample is of an oil drained since
     """
 
     ageing: tuple[Ageing, ...]
@@ -131,6 +132,12 @@ def oil_life(e: Evaluation, contexts: list[SampleContext], longest: float = 1.0)
     if not contexts:
         return None
     newest = contexts[-1]
+    present = newest.time_line.charges[-1]
+    if present.number != newest.charge.number:
+        # What is known is of an oil that was drained: of this one only its interval is.
+        if present.start is None:
+            return None
+        return OilLife((), None, "at", present.start + newest.engine.nominal_drain, "new oil")
     now, start = newest.moment.total, newest.charge.start
     if now is None or start is None:
         return None

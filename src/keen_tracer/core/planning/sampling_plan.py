@@ -77,13 +77,13 @@ class Due:
 
 
 def plans_of(engine: Engine, plans: Iterable[Plan] = ()) -> tuple[Plan, ...]:
-    """The plans of an engine; without any of its own, its two intervals are its plans."""
+    """The rules in force for an engine: its plans, and its two intervals where no plan of the same
+    kind stands in their place. Adding a plan takes none away."""
     own = tuple(plans)
-    if own:
-        return own
+    said = {p.kind for p in own}
     meter = [Plan("meter", engine.interval_meter)] if engine.interval_meter else []
     days = [Plan("days", engine.interval_days)] if engine.interval_days else []
-    return (*meter, *days)
+    return (*own, *(p for p in (*meter, *days) if p.kind not in said))
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,7 +9,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
-from ..record import WORK, Engine, TimeLine, check_kinds
+from ..record import WORK, Charge, Engine, TimeLine, check_kinds
 from ..terms import TASK_KINDS
 from ..verdict import Action, EngineState, Level
 from .following import Drawn, early, followed
@@ -23,6 +23,7 @@ HOURS = {"sample": 0.4, "drain": 1.5, "action": 1.0, "decide": 0.3, "follow": 0.
 SLACK = timedelta(days=7)
 OUT_DAYS = 14  # a bottle drawn so long ago should be back; our choice
 FOLLOWED = timedelta(days=120)  # a repair is followed no longer; our choice
+BY_INTERVAL = ("interval", "new oil")
 NO_TASK = frozenset({"do_not_run"})  # a hold is no work: a decision stands for it
 ENDED = ("do_not_run", "past_its_time")
 
@@ -79,17 +80,52 @@ def _sample(due: Due, line: TimeLine, level: int) -> Task:
     )
 
 
+def _drain_by_days(engine: Engine, charge: Charge) -> Task | None:
+    """The oil change the calendar asks for, where the engine's record says after how many days: an
+    oil ages also in an engine that stands."""
+    if engine.drain_days is None or charge.start_on is None:
+        return None
+    on = charge.start_on + timedelta(days=engine.drain_days)
+    return Task(
+        key=f"drain:{charge.number}",
+        kind="drain",
+        code="calendar",
+        earliest=on - timedelta(days=round((1 - TAKEN) * engine.drain_days)),
+        on=on,
+        latest=on,
+        hours=HOURS["drain"],
+    )
+
+
+def _first(line: TimeLine, wanted: bool, today: date) -> Task | None:
+    """The first sample of an engine that is to be sampled and never was: no forecast yet, so that
+    nothing says it is late."""
+    if not wanted or line.samples():
+        return None
+    begun = line.moments[0].row.on if line.moments else today
+    return Task(
+        key="sample:first",
+        kind="sample",
+        code="first",
+        earliest=min(begun, today),
+        on=today,
+        latest=today + SLACK,
+        hours=HOURS["sample"],
+    )
+
+
 def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | None) -> Task | None:
     """The next oil change: by what its oil has left where that is known, else by the nominal drain;
     not later than either allows."""
     charge = line.charges[-1]
+    by_days = _drain_by_days(engine, charge)
     if charge.start is None or use is None:
-        return None
-    by_oil = life is not None and life.at is not None and life.because != "interval"
+        return by_days
+    by_oil = life is not None and life.at is not None and life.because not in BY_INTERVAL
     total = life.at if life and life.at is not None else charge.start + engine.nominal_drain
     days = use.day_of(total)
     if days is None:
-        return None
+        return by_days
     near = use.day_of(charge.start + TAKEN * (total - charge.start))
     # By the early edge it should be done, by the middle it has to be: a wide forecast makes nobody
     # late.
@@ -97,6 +133,8 @@ def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | No
     furthest = max(charge.start + engine.nominal_drain, total)
     last = days if crossing is None else use.day_of(min(max(crossing, total), furthest))
     on = days[0]
+    if by_days is not None and by_days.on < on:
+        return by_days
     return Task(
         key=f"drain:{charge.number}",
         kind="drain",
@@ -247,12 +285,13 @@ def tasks_of(
     out: Sequence[str],
     today: date,
     life: OilLife | None = None,
+    sampled: bool = False,
 ) -> list[Task]:
     """Everything an engine asks for, soonest first.
 
     dues : when the next samples are due · out : bottles without figures · today : what day it is at
     the engine; only what is recent depends on it, lateness is asked when it is read · life : what
-    its oil has left
+    its oil has left · sampled : rules of sampling are on record
 
     A parked engine is asked for what must be settled before it runs again, and for nothing that
     running brings about.
@@ -268,6 +307,7 @@ def tasks_of(
         bottled = {"resample", "post_repair", "sample_and_change"} & {a.code for a in state.actions}
         if not held and not bottled:
             found += [_sample(d, line, state.level or 0) for d in list(dues)[:1]]
+            found.append(_first(line, sampled, today))
         if not held and "sample_and_change" not in bottled:
             found.append(_drain(engine, line, use, life))
         if not held and not bottled:

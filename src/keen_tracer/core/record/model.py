@@ -75,6 +75,7 @@ class Engine:
     depot: str = ""
     # the model's own pass criteria of tests, by the name of the detail they replace
     test_limits: Mapping[str, float] = field(default_factory=dict, hash=False)
+    drain_days: int | None = None  # an oil is changed after so many days at the latest
 
     @property
     def run_in(self) -> float:

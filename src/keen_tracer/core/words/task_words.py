@@ -31,14 +31,18 @@ def task_words(kind: str, code: str, words: str = "") -> TaskWords:
         return TaskWords(check.words, check.words, check.tools, check.caution)
     bottle = action_kinds()["first_sample"]
     if kind == "sample":
-        what = f"Sample, {PLAN_KINDS[code]}"
+        first = "the first: no forecast yet"
+        what = f"Sample, {first if code == 'first' else PLAN_KINDS[code]}"
         return TaskWords("sample", what, bottle.tools, bottle.caution)
     if kind == "follow":
         what = f"Sample, and look into the filter, {code} after the work"
         return TaskWords("sample", what, bottle.tools, bottle.caution)
     if kind == "drain":
         change = action_kinds()["sample_and_change"]
-        why = "by what its oil has left" if code == "condition" else "at the nominal drain"
+        why = {
+            "condition": "by what its oil has left",
+            "calendar": "by the calendar, its days in the engine",
+        }.get(code, "at the nominal drain")
         return TaskWords("oil", f"Oil change, {why}", change.tools, change.caution)
     if kind == "bottle":
         return TaskWords("bottle", f"Figures of bottle {code} expected")

@@ -14,8 +14,9 @@ select e.code, p.kind, p.every, p.method, nullif(p.said, '') from plan p join en
 -- name: export_engines
 -- engines.csv
 select code, name, depot, model, class, meter_unit, sump_l, oil_total_l, carry_over_frac, allowed_grades, oil, fuel,
-    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter, dipstick_to_low_mm,
-    failure_cost from engine order by code;
+    coolant, in_service_on, sampling_method, interval_meter, interval_days, nominal_drain_meter,
+    nominal_drain_days, dipstick_to_low_mm, failure_cost, nullif(serial_number, ''), nullif(layout, ''), features
+    from engine order by code;
 
 -- name: export_limits
 -- limits.csv, every published version

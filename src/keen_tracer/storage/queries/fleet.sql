@@ -3,9 +3,10 @@
 select e.id, e.code, e.name, e.depot, coalesce(e.model, '') as model, e.class as engine_class, e.meter_unit,
     coalesce(e.sump_l, m.sump_l) as sump_l, coalesce(e.oil_total_l, m.oil_total_l) as oil_total_l,
     e.carry_over_frac, case when e.allowed_grades = '{}' then coalesce(m.allowed_grades, '{}')
-    else e.allowed_grades end as allowed_grades, e.oil, e.fuel, coalesce(m.features, '{}') as features,
-    e.in_service_on, e.interval_meter, e.interval_days, e.nominal_drain_meter, e.sampling_method, e.coolant,
-    coalesce(m.bearing_type, '') as bearing_type, coalesce(m.layout, '') as layout,
+    else e.allowed_grades end as allowed_grades, e.oil, e.fuel, 
+    case when e.features = '{}' then coalesce(m.features, '{}') else e.features end as features,
+    e.in_service_on, e.interval_meter, e.interval_days, e.nominal_drain_meter, e.nominal_drain_days, e.sampling_method, e.coolant,
+    coalesce(m.bearing_type, '') as bearing_type, coalesce(nullif(e.layout, ''), m.layout, '') as layout, e.serial_number,
     coalesce(m.part_materials, '') as part_materials,
     coalesce(e.dipstick_to_low_mm, m.dipstick_to_low_mm) as dipstick_to_low_mm, m.between_marks_l, e.row_version,
     coalesce(m.test_limits, '{}') as test_limits

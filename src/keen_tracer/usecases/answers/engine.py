@@ -140,8 +140,8 @@ class EngineFacts(TypedDict):
     allowed_grades: list[str]
     bearing_type: str
     layout: str
-    interval_meter: float | None
-    interval_days: int | None
+    serial_number: str
+    nominal_drain_days: int | None
 
 
 class EngineOut(EngineFacts, Ahead):
@@ -150,6 +150,7 @@ class EngineOut(EngineFacts, Ahead):
     grade_high: float | None
     materials: str
     nominal_drain: float
+    rules: list[str]
     today: date
     now_total: float | None
     dial: float | None

@@ -41,6 +41,7 @@ _MAY_BE_NULL = {
     "interval_meter",
     "interval_days",
     "nominal_drain_meter",
+    "nominal_drain_days",
     "dipstick_to_low_mm",
     "failure_cost",
     "na_mg_kg",

@@ -15,6 +15,7 @@ from ...core.planning import (
     dues,
     in_storage,
     oil_life,
+    plans_of,
     tasks_of,
 )
 from ...core.record import WORK, History, Moment, SampleContext, TimeLine, facts_of
@@ -202,7 +203,8 @@ def wall_row(
     ahead = dues(history.engine, plans, line, today, state.level, tightened)
     due = next(iter(ahead), None)
     out = [v.sample for v, _ in judged if v.level is None]
-    tasks = tasks_of(history.engine, line, state, ahead, out, today, life)
+    sampled = bool(plans_of(history.engine, plans))
+    tasks = tasks_of(history.engine, line, state, ahead, out, today, life, sampled)
     may_run = may_run_now(
         state.may_run, state.until, state.until_on, dial.row.dial if dial else None, today
     )

@@ -9,7 +9,9 @@ from ...core.baseline import Assessment, bands
 from ...core.laboratory import ANALYTES, Censor, reading_text
 from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
+from ...core.planning import plans_of
 from ...core.record import Floats, TimeLine, build_time_line, oil_words
+from ...core.terms import PLAN_RULES
 from ...core.words import event_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
@@ -127,6 +129,12 @@ def engine(c: Connection, code: str) -> EngineOut:
         "unit": facts["meter_unit"],
         "materials": facts["part_materials"],
         "nominal_drain": history.engine.nominal_drain,
+        "rules": [
+            PLAN_RULES[p.kind].format(
+                every=f"{p.every:g}" if p.every else "", unit=facts["meter_unit"], said=p.said
+            )
+            for p in plans_of(history.engine, loaded.plans.get(known["id"], ()))
+        ],
         "grade_low": held[0] if held else None,
         "grade_high": held[1] if held and np.isfinite(held[1]) else None,
         "today": day_at(c, facts["depot"]),

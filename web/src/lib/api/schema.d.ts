@@ -3253,10 +3253,10 @@ export interface components {
             bearing_type: string;
             /** Layout */
             layout: string;
-            /** Interval Meter */
-            interval_meter: number | null;
-            /** Interval Days */
-            interval_days: number | null;
+            /** Serial Number */
+            serial_number: string;
+            /** Nominal Drain Days */
+            nominal_drain_days: number | null;
             /** Lanes */
             lanes: components["schemas"]["Lane"][];
             /** Outlook */
@@ -3274,6 +3274,8 @@ export interface components {
             materials: string;
             /** Nominal Drain */
             nominal_drain: number;
+            /** Rules */
+            rules: string[];
             /**
              * Today
              * Format: date

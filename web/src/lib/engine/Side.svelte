@@ -35,16 +35,14 @@
           : '',
       ],
       ['Allowed', engine.allowed_grades.join(', ')],
-      ['Drain', `${meter(engine.nominal_drain, engine.unit)} nominal`],
       [
-        'Sampled',
-        [
-          engine.interval_meter ? `every ${meter(engine.interval_meter, engine.unit)}` : '',
-          engine.interval_days ? `every ${engine.interval_days} days` : '',
-        ]
-          .filter(Boolean)
-          .join(' or '),
+        'Drain',
+        `${meter(engine.nominal_drain, engine.unit)} nominal${
+          engine.nominal_drain_days === null ? '' : `, ${engine.nominal_drain_days} days at the latest`
+        }`,
       ],
+      ['Sampled', engine.rules.join('; ')],
+      ['Serial number', engine.serial_number],
     ].filter(([, v]) => v),
   );
   const what = (d: Schemas['Decision']): string => {

@@ -34,6 +34,8 @@ export const FIELD_WORDS: Record<string, { word: string; hint?: string }> = {
   interval_meter: { word: 'Sample every, meter units' },
   interval_days: { word: 'Sample every, days' },
   nominal_drain_meter: { word: 'Oil change every, meter units' },
+  nominal_drain_days: { word: 'Oil change every, days', hint: '365 where once a year is asked' },
+  serial_number: { word: 'Serial number' },
   Na_mg_kg: { word: 'Sodium, mg/kg' },
   K_mg_kg: { word: 'Potassium, mg/kg' },
   B_mg_kg: { word: 'Boron, mg/kg' },
