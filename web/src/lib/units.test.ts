@@ -26,6 +26,9 @@ describe('an amount as people type it', () => {
       expect(read.wrong, said).not.toBe('');
     }
     expect(readAmount('9 gal', 'L').wrong).toContain('US gal, imp gal');
+    // A person who reads in one of them means that one.
+    expect(readAmount('7 gal', 'L', 'US gal').value).toBeCloseTo(7 * 4 * QUART_L, 6);
+    expect(readAmount('7 gallons', 'L', 'imp gal').value).toBeCloseTo(7 * 4.54609, 6);
     expect(readAmount('12 L', 'h').wrong).toBe('this field is in h');
     expect(readAmount(' ', 'L')).toEqual({ value: null, typed: '', wrong: '' });
   });

@@ -36,6 +36,11 @@ const listed = (dimension: Dimension): string =>
     .map((u) => u.code)
     .join(', ');
 
+/** A bare gallon is the one this person reads in; for everybody else it could be two. */
+function ownGallon(said: string, mine: string): Unit | undefined {
+  return /^gal(lon)?s?$/.test(bare(said)) && mine.endsWith('gal') ? unitOf(mine) : undefined;
+}
+
 /**
  * A figure as it was typed into a field of unit `own`, for a person who thinks in `mine`: `12 oz`, `0,4`, `3 qt`.
  * A bare figure is in `mine`. What could be two figures or two units is asked, never guessed.
@@ -58,7 +63,7 @@ export function readAmount(said: string, own: string, mine: string = own): Read 
     return found[2] && bare(found[2]) !== bare(own)
       ? none(`this field is in ${own}`)
       : { value: x, typed: '', wrong: '' };
-  const from = found[2] ? unitNamed(found[2], to.dimension) : unitOf(mine);
+  const from = found[2] ? (unitNamed(found[2], to.dimension) ?? ownGallon(found[2], mine)) : unitOf(mine);
   if (!from) return none(`“${found[2] ?? mine}” is none of ${listed(to.dimension)}`);
   if (from.code === to.code) return { value: x, typed: '', wrong: '' };
   return { value: round(into(x, from, to)), typed: `${found[1].trim()} ${from.code}`, wrong: '' };
