@@ -2,6 +2,8 @@
 what the record cannot say."""
 
 import io
+import re
+from pathlib import Path
 from uuid import uuid4
 
 import pypdfium2
@@ -9,6 +11,10 @@ import pypdfium2.raw as pdfium
 import pytest
 from PIL import Image
 
+from keen_tracer.core.roles import at_the_machine
+from keen_tracer.usecases.importing.files import import_files
+from keen_tracer.usecases.judging.judging import judge_stale
+from tests.helpers import write_csv
 from tests.server import Server
 
 
@@ -62,6 +68,25 @@ def test_a_photograph_of_the_bottle_stands_in_the_letter(changing: Server) -> No
         assert wide / high == pytest.approx(900 / 600, rel=0.02)
 
 
+def test_the_history_hides_no_gap(changing: Server, tmp_path: Path) -> None:
+    """Two samples 761 days apart are a gap, though each gap there is is as long as usual."""
+    files = {
+        "engines.csv": "engine,class,interval_days\nQ-1,heavy_diesel,90\n",
+        "samples.csv": "sample,engine,drawn_on,meter,Fe_ppm,Cu_ppm\n"
+        "Q1,Q-1,2024-09-30,1000,41,7\nQ2,Q-1,2026-10-31,1900,<1,8\n",
+    }
+    paths = [(name, write_csv(tmp_path, name, content)) for name, content in files.items()]
+    assert import_files(changing.url, paths, at_the_machine("t")).written
+    judge_stale(changing.url)
+    with changing.client("Mira Ostrand") as c:
+        said, _ = text(c.get("/api/engines/Q-1/history.pdf").content)
+    assert "No sample for 761 days, from 30 Sep 2024 to 31 Oct 2026." in said
+    assert "No oil change is on record." in said
+    assert "To be sampled every 90 days." in said
+    figures = said[said.index("Figures of the newest 2 samples") :]
+    assert re.search(r"Iron, ppm\s+41\s+<1", figures)
+
+
 def test_the_history_says_what_it_is_and_what_it_cannot_say(server: Server) -> None:
     with server.client("Mira Ostrand") as c:
         e = c.get("/api/engines/G-07").json()
@@ -77,7 +102,8 @@ def test_the_history_says_what_it_is_and_what_it_cannot_say(server: Server) -> N
         assert (told in said) == bool(unsigned)
         for s in e["samples"]:
             assert s["sample"] in said
-        assert "Longest gap" in said
+        assert "Figures of the newest 7 samples" in said
+        assert "No sample for" in said
         # An engine that stood in no laboratory has its history as well.
         never = c.get("/api/engines/U-05/history.pdf")
         assert never.status_code == 200

@@ -18,6 +18,8 @@ from .paper import PARTS, meter_said, on_day, two_lines
 
 HISTORY = 300  # samples in the table of a history; our choice
 CASES = 100
+FIGURES = 7  # samples whose figures fit beside one another on a sheet; our choice
+LONG_GAP = 400  # days without a sample or an oil change that a buyer must know of; our choice
 
 
 def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
@@ -82,6 +84,7 @@ def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
     head = ("Sample", "Drawn", f"Meter, {e['unit']}", "Level", "Signed by")
     newest = list(reversed(e["samples"]))[:HISTORY]
     yield table(head, (_sample(s, b.signed) for s in newest), numbers=(2,))
+    yield from _figures(e)
     if e["charges"]:
         yield "<h2>Oil</h2>"
         yield listed(
@@ -159,10 +162,45 @@ def _sample(s: EngineSample, signed: dict[str, str]) -> list[str]:
     return [s["sample"], on_day(s["on"]), meter, said, who]
 
 
+def _oil_gaps(e: EngineOut) -> Iterator[str]:
+    """Where the record of oil changes is silent."""
+    changed = sorted(q["start_on"] for q in e["charges"] if q["start_on"])
+    if not changed:
+        yield "No oil change is on record."
+        return
+    for a, b in pairwise(changed):
+        if (b - a).days > LONG_GAP:
+            days = (b - a).days
+            yield f"No oil change on record for {days} days, from {on_day(a)} to {on_day(b)}."
+    since = (e["today"] - changed[-1]).days
+    if since > LONG_GAP:
+        yield f"No oil change on record for the last {since} days."
+
+
+def _figures(e: EngineOut) -> Iterator[str]:
+    """The figures of the newest samples as the laboratory wrote them, oldest on the left."""
+    wanted = [s for s in e["samples"] if s["arrived"]][-FIGURES:]
+    if not wanted:
+        return
+    rows_ = []
+    for lane in e["lanes"]:
+        said = {p["sample"]: p["text"] for p in lane["points"]}
+        if any(said.get(s["sample"]) for s in wanted):
+            name = f"{lane['name']}, {lane['unit']}"
+            rows_.append([name, *(said.get(s["sample"]) or "" for s in wanted)])
+    if rows_:
+        yield f"<h2>Figures of the newest {len(wanted)} samples</h2>"
+        head = ("Figure", *(on_day(s["on"]) for s in wanted))
+        yield table(head, rows_, numbers=tuple(range(1, len(wanted) + 1)))
+
+
 def _gaps(e: EngineOut, laboratories: list[Row]) -> Iterator[str]:
     """What a buyer, a fitter or an insurer must know of the record before trusting it."""
     samples = e["samples"]
     arrived = [s for s in samples if s["arrived"]]
+    asked = "; ".join(e["rules"])
+    yield f"To be sampled {asked}." if asked else "No rule says when it is to be sampled."
+    yield from _oil_gaps(e)
     if not samples:
         yield "No sample was ever drawn."
         return
@@ -183,10 +221,12 @@ def _gaps(e: EngineOut, laboratories: list[Row]) -> Iterator[str]:
     yield f"{out} without figures: under way, or never analysed." if out else ""
     days = [(b["on"] - a["on"]).days for a, b in pairwise(samples)]
     usual = sorted(days)[len(days) // 2] if days else 0
-    longest = max(days, default=0)
-    if usual and longest > 3 * usual:
-        at = samples[days.index(longest) + 1]
-        yield f"Longest gap {longest} days, before {on_day(at['on'])}; usually {usual}."
+    for (a, b), gap in zip(pairwise(samples), days, strict=True):
+        if gap > LONG_GAP or (usual and gap > 3 * usual):
+            yield f"No sample for {gap} days, from {on_day(a['on'])} to {on_day(b['on'])}."
+    since = (e["today"] - samples[-1]["on"]).days
+    if since > LONG_GAP or (usual and since > 3 * usual):
+        yield f"No sample for the last {since} days."
     if e["queries"]:
         yield f"{len(e['queries'])} queries about the record are not answered: " + " ".join(
             q["words"] for q in e["queries"][:PARTS]
