@@ -102,7 +102,7 @@ def test_the_history_says_what_it_is_and_what_it_cannot_say(server: Server) -> N
         assert (told in said) == bool(unsigned)
         for s in e["samples"]:
             assert s["sample"] in said
-        assert "Figures of the newest 7 samples" in said
+        assert "Figures of the newest 5 samples" in said
         assert "No sample for" in said
         # An engine that stood in no laboratory has its history as well.
         never = c.get("/api/engines/U-05/history.pdf")

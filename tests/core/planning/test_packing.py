@@ -1,7 +1,9 @@
 """The proposal: against brute force on small cases, and what it never breaks."""
 
+from dataclasses import replace
 from datetime import date, timedelta
 from itertools import product
+from unittest.mock import patch
 
 import pytest
 from hypothesis import given, settings
@@ -208,3 +210,29 @@ def test_a_large_depot_is_packed_week_by_week_and_breaks_nothing() -> None:
 def test_hours_that_cannot_be_make_no_room(hours: float) -> None:
     with pytest.raises(OutOfRange, match="hours of a task"):
         wanted(0, 0, 3, hours=hours)
+
+
+@settings(deadline=None, max_examples=80)
+@given(
+    tasks,
+    capacity,
+    st.lists(st.tuples(st.integers(0, 5), st.integers(0, 5)), max_size=6),
+    st.booleans(),
+)
+def test_what_comes_first_is_done_first_or_both_are_left_out(
+    listed: list[Wanted], hours: list[float], pairs: list[tuple[int, int]], weekly: bool
+) -> None:
+    keys = [t.key for t in listed]
+    after = {
+        keys[b]: tuple({keys[a] for a, x in pairs if x == b and a < b and a < len(keys)})
+        for b in range(len(keys))
+    }
+    turned = [replace(t, after=after[t.key]) for t in listed]
+    with patch("keen_tracer.core.planning.packing.WHOLE", 0 if weekly else 4000):
+        found = pack(turned, START, hours)
+    for t in turned:
+        for first in t.after:
+            if t.key in found.on and not weekly:
+                assert first in found.on
+            if t.key in found.on and first in found.on:
+                assert found.on[first] <= found.on[t.key]

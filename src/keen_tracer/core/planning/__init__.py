@@ -12,6 +12,7 @@ from .sampling_advice import interval_advice, slate_of
 from .sampling_kit import ChecklistStep, checklist, sampling_kit, tube_length_mm
 from .sampling_plan import TIGHTENED, Due, Plan, check_tightened, dues, next_due, plans_of
 from .tasks import Task, tasks_of
+from .work_order import before, in_turn
 
 __all__ = [
     "CHANCE",
@@ -29,6 +30,7 @@ __all__ = [
     "Task",
     "Wanted",
     "above_full_l",
+    "before",
     "came_in",
     "check_move",
     "check_tightened",
@@ -38,6 +40,7 @@ __all__ = [
     "followed",
     "hours_on",
     "in_storage",
+    "in_turn",
     "interval_advice",
     "next_due",
     "oil_balance",

@@ -7,6 +7,7 @@ what that risks. Depots do not share hours, so each is a programme of its own.
 
     minimise   Σ cost(t, d)·x(t, d) + Σ out(t)·u(t) + WAY·Σ v(e, d)
     subject to Σ_d x(t, d) + u(t) = 1,  Σ takes(t, d, k)·x(t, d) ≤ hours(k),  x(t, d) ≤ v(e(t), d)
+               Σ end(a, d)·x(a, d) ≤ Σ d·x(b, d) + days·u(b),  u(a) ≤ u(b)   where a comes before b
 
 takes(t, d, k): hours on day k of a task begun on day d. All of them on its day, or, where no day is
 long enough, whole days one after the other until it is done.
@@ -16,7 +17,7 @@ leaves goes on to the next. The gap is then that of the worst week, not of the w
 """
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from math import inf
 from typing import TYPE_CHECKING
@@ -42,7 +43,7 @@ WEEK = 7
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Wanted:
     """A task to be packed between its first and its latest day; `on` is its own. `walk`: the place
-    of its depot on the way."""
+    of its depot on the way; `after`: the keys of tasks that have to be done before it."""
 
     key: str
     engine: str
@@ -52,6 +53,7 @@ class Wanted:
     on: date
     latest: date
     walk: int = 0
+    after: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         # Hours below nothing would make room on a day.
@@ -149,8 +151,14 @@ def _objective(p: _Programme, start: date, out: Sequence[float]) -> Floats:
     return np.array([*ways, *out, *([WAY] * len(p.visits))])
 
 
+def _turns(tasks: Sequence[Wanted]) -> list[tuple[int, int]]:
+    """(place of a task, place of one that waits for it) of each such pair."""
+    place = {t.key: n for n, t in enumerate(tasks)}
+    return [(place[k], n) for n, t in enumerate(tasks) for k in t.after if k in place]
+
+
 def _constraints(p: _Programme, hours: Sequence[float]) -> "LinearConstraint":
-    """Each task once or out; hours of a day; no task without its visit."""
+    """Each task once or out; hours of a day; no task without its visit, nor before its turn."""
     from scipy.optimize import LinearConstraint
     from scipy.sparse import coo_array
 
@@ -173,10 +181,22 @@ def _constraints(p: _Programme, hours: Sequence[float]) -> "LinearConstraint":
         put(together, n_pairs + n_tasks + p.visits[p.tasks[n].engine, d], -1.0)
     for n in range(n_tasks):
         put(n, n_pairs + n, 1.0)
-    rows = n_tasks + len(hours) + n_pairs
+    turns = _turns(p.tasks)
+    at_turns = n_tasks + len(hours) + n_pairs
+    for k, (a, b) in enumerate(turns):
+        later, too = at_turns + 2 * k, at_turns + 2 * k + 1
+        for at, (n, d) in enumerate(p.pairs):
+            if n == a:
+                put(later, at, float(p.takes[at][-1][0]))
+            elif n == b:
+                put(later, at, -float(d))
+        put(later, n_pairs + b, -float(len(hours)))
+        put(too, n_pairs + a, 1.0)
+        put(too, n_pairs + b, -1.0)
+    rows = at_turns + 2 * len(turns)
     matrix = coo_array((value, (row, column)), shape=(rows, p.columns)).tocsr()
-    low = np.concatenate([np.ones(n_tasks), np.full(len(hours) + n_pairs, -np.inf)])
-    high = np.concatenate([np.ones(n_tasks), np.asarray(hours), np.zeros(n_pairs)])
+    low = np.concatenate([np.ones(n_tasks), np.full(rows - n_tasks, -np.inf)])
+    high = np.concatenate([np.ones(n_tasks), np.asarray(hours), np.zeros(n_pairs + 2 * len(turns))])
     return LinearConstraint(matrix, low, high)
 
 
@@ -240,19 +260,27 @@ def pack(
 
 def _long_first(
     tasks: Sequence[Wanted], start: date, hours: list[float], longest: float
-) -> dict[str, date]:
+) -> tuple[dict[str, date], dict[str, date]]:
     """Work longer than a day, which no week of its own can hold, on the first day that lets it be
-    finished; its hours are taken out of `hours`."""
-    on: dict[str, date] = {}
-    for t in tasks:
+    finished, and the day it is finished on; its hours are taken out of `hours`."""
+    on, ends = dict[str, date](), dict[str, date]()
+    for wanted in sorted(tasks, key=lambda t: len(t.after)):
+        t = _no_sooner(wanted, ends)
         for d in days_for(t, start, len(hours)) if t.hours > longest else ():
             taken = spread(t.hours, d, hours, longest)
             if taken and taken[0][0] == d:
                 on[t.key] = start + timedelta(days=d)
+                ends[t.key] = start + timedelta(days=taken[-1][0])
                 for day, h in taken:
                     hours[day] -= h
                 break
-    return on
+    return on, ends
+
+
+def _no_sooner(t: Wanted, ends: Mapping[str, date]) -> Wanted:
+    """A task, not before what comes before it is done."""
+    first = max([t.first, *(ends[k] for k in t.after if k in ends)])
+    return replace(t, first=first, on=max(t.on, first), latest=max(t.latest, first))
 
 
 def _by_week(
@@ -262,7 +290,7 @@ def _by_week(
     worst, hours = 0.0, list(given)
     # The most dangerous first, then those that are over soonest.
     left = sorted(tasks, key=lambda t: (-t.level, t.latest, t.walk, t.key))
-    on = _long_first(left, start, hours, longest)
+    on, ends = _long_first(left, start, hours, longest)
     left = [t for t in left if t.hours <= longest]
     for begins in range(0, len(hours), WEEK):
         week, monday = hours[begins : begins + WEEK], start + timedelta(days=begins)
@@ -271,13 +299,20 @@ def _by_week(
         left = [t for t in left if t.latest >= monday or t.latest < start]
         looked: list[Wanted] = []
         room = CROWDED * sum(week)
-        for t in left:
+        waits = {t.key for t in left}
+        # What others wait for is looked at before them, or they wait with it.
+        for t in sorted(left, key=lambda t: len(t.after)) if any(t.after for t in left) else left:
+            here = {x.key for x in looked}
+            if any(k in waits and k not in here for k in t.after):
+                continue
+            t = _no_sooner(t, ends)
             if room > 0 and days_for(t, monday, len(week)):
                 looked.append(t)
                 room -= t.hours
         out = [_out(t) if t.latest < next_week else _waits(t, len(week), monday) for t in looked]
         found, gap = _solved(looked, monday, week, longest, out)
         on |= found
+        ends |= found
         worst = max(worst, gap)
         left = [t for t in left if t.key not in found]
     return Packed(on, tuple(t.key for t in tasks if t.key not in on), worst, by_week=True)

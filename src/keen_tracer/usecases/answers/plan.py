@@ -14,9 +14,9 @@ Quick = Literal["", "oil", "bottle", "result", "nothing", "work"]
 class Listed:
     """A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
     `quick`: how it is said in two taps, "" where it has to be told on its form;
-    `ends`: the day work ends on that is longer than any day;
-    `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
-    *done* replaces."""
+    `ends`: the day work ends on that is longer than any day; `after`: the keys of what has to be
+    done before it; `move`: the standing move, None where nobody moved it; `work`: the row of a
+    piece of work that *done* replaces."""
 
     key: str
     kind: str
@@ -43,6 +43,7 @@ class Listed:
     case: UUID | None = None
     quick: Quick = ""
     ends: date | None = None
+    after: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

@@ -18,7 +18,7 @@ from .paper import PARTS, meter_said, on_day, two_lines
 
 HISTORY = 300  # samples in the table of a history; our choice
 CASES = 100
-FIGURES = 7  # samples whose figures fit beside one another on a sheet; our choice
+FIGURES = 5  # samples whose figures fit beside one another on a sheet; our choice
 LONG_GAP = 400  # days without a sample or an oil change that a buyer must know of; our choice
 
 

@@ -184,6 +184,7 @@ def _wanted(e: Row, t: Listed) -> Wanted:
         on=t.day,
         latest=t.latest,
         walk=e["walk"],
+        after=tuple(f"{e['code']}|{k}" for k in t.after),
     )
 
 

@@ -1,10 +1,11 @@
 """Tasks of engines as they stand today: what the engines ask for, work people decided, and where
 somebody moved them."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
+from dataclasses import replace
 from datetime import date, timedelta
 
-from ...core.planning import Task, placed
+from ...core.planning import Task, before, in_turn, placed
 from ...core.words import task_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -119,6 +120,24 @@ def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
     )
 
 
+def _in_turn(listed: Sequence[Listed], work: Iterable[tuple[str, Row]]) -> list[Listed]:
+    """Tasks with what comes before each of them, on no day before it: whoever set a day for new
+    shells did not mean them to be chosen before the crank is ground."""
+    after = before({key: (w["case_id"] or "", w["kind"], w["words"]) for key, w in work})
+    by_key = {t.key: t for t in listed}
+    for key in in_turn(after):
+        first = max((by_key[k].day for k in after[key]), default=date.min)
+        t = by_key[key]
+        by_key[key] = replace(
+            t,
+            after=after[key],
+            earliest=max(t.earliest, first),
+            day=max(t.day, first),
+            latest=max(t.latest, first),
+        )
+    return list(by_key.values())
+
+
 def tasks_by_engine(c: Connection, engines: Iterable[Row]) -> dict[int, list[Listed]]:
     """The tasks of each engine by its id, on the present date at its depot: the late ones first,
     then by day."""
@@ -134,6 +153,7 @@ def tasks_by_engine(c: Connection, engines: Iterable[Row]) -> dict[int, list[Lis
         asked: list[tuple[Task, Row | None]] = [(_kept(t), None) for t in e["tasks"]]
         asked += [(_work(w, level, today), w) for w in work.get(e["id"], ())]
         listed = [_listed(t, moves.get((e["id"], t.key)), today, w) for t, w in asked]
+        listed = _in_turn(listed, [(t.key, w) for t, w in asked if w])
         out[e["id"]] = sorted(listed, key=lambda t: (-t.late, t.day, -t.level, t.key))
     return out
 

@@ -50,6 +50,7 @@ def move(c: Connection, want: Move, who: str) -> None:
     if found.move != want.follows:
         raise Conflict("task_move_standing")
     _gate(found, want.day, want.reason, day_of_engine(c, want.engine))
+    _check_turn(found, listed, want.day)
     insert(
         c,
         "task_move",
@@ -74,9 +75,23 @@ def _gate(task: Listed, day: date | None, reason: str, today: date) -> None:
         raise CannotRecord(error.code, str(error)) from error
 
 
+def _check_turn(task: Listed, listed: Iterable[Listed], day: date | None) -> None:
+    """Refuse a day before what has to be done first, whatever the reason. Raises CannotRecord."""
+    first = max((t for t in listed if t.key in task.after), key=lambda t: t.day, default=None)
+    if day is not None and first is not None and day < first.day:
+        words = f"{first.what!r} comes before it and stands on {first.day}: move that one first"
+        raise CannotRecord("order_of_work", words)
+
+
 def move_all(c: Connection, wanted: Iterable[Move], who: str) -> None:
-    """A proposal taken over: every move or none."""
-    for one in wanted:
+    """A proposal taken over: every move or none, what comes first before what waits for it."""
+    moves = list(wanted)
+    after = {
+        (code, t.key): len(t.after)
+        for code in {m.engine for m in moves}
+        for t in tasks_of_engine(c, code)[1]
+    }
+    for one in sorted(moves, key=lambda m: after.get((m.engine, m.task), 0)):
         move(c, one, who)
 
 

@@ -4377,9 +4377,9 @@ export interface components {
          * Listed
          * @description A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
          *     `quick`: how it is said in two taps, "" where it has to be told on its form;
-         *     `ends`: the day work ends on that is longer than any day;
-         *     `move`: the standing move, None where nobody moved it; `work`: the row of a piece of work that
-         *     *done* replaces.
+         *     `ends`: the day work ends on that is longer than any day; `after`: the keys of what has to be
+         *     done before it; `move`: the standing move, None where nobody moved it; `work`: the row of a
+         *     piece of work that *done* replaces.
          */
         Listed: {
             /** Key */
@@ -4454,6 +4454,11 @@ export interface components {
             quick: "" | "oil" | "bottle" | "result" | "nothing" | "work";
             /** Ends */
             ends?: string | null;
+            /**
+             * After
+             * @default []
+             */
+            after: string[];
         };
         /** LogRowOut */
         LogRowOut: {

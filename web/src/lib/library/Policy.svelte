@@ -93,6 +93,9 @@
 {/if}
 
 <style>
+  .asked input {
+    width: min(100%, 420px);
+  }
   .asked {
     display: grid;
     gap: 8px;

@@ -16,8 +16,9 @@
       : `${f.raised} verdict${f.raised === 1 ? '' : 's'} would rise, ${f.lowered} would fall`}
   </h2>
   <p class="muted">
-    Tried on {f.samples} samples of {f.tried} engines{f.tried < f.engines ? ` of ${f.engines}` : ''} that these
-    limits bear on. Signed verdicts are never altered: one that would be higher comes back to Judge.
+    Tried on {f.samples} samples of {f.tried}
+    {f.tried === 1 ? 'engine' : 'engines'}{f.tried < f.engines ? ` of ${f.engines}` : ''} that this bears on. Signed
+    verdicts are never altered: one that would be higher comes back to Judge.
   </p>
   {#if f.changes.length}
     <table class="plain-table">
