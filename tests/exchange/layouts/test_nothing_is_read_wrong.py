@@ -187,8 +187,11 @@ def test_a_row_that_says_it_is_no_sample_is_none(tmp_path: Path, heading: str, c
     assert reader.unread or reader.others
 
 
-def test_a_diagnosis_of_coolant_is_a_sample(tmp_path: Path) -> None:
-    text = "Unit,Date,Hours,Diagnosis,Fe,Na\nU-1,2026-01-04,1200,Coolant,14,300\n"
+@pytest.mark.parametrize(
+    ("heading", "cell"), [("Diagnosis", "Coolant"), ("Oil status", "New"), ("Problem", "Fuel")]
+)
+def test_what_is_said_of_an_oil_makes_it_no_other(tmp_path: Path, heading: str, cell: str) -> None:
+    text = f"Unit,Date,Hours,{heading},Fe,Na\nU-1,2026-01-04,1200,{cell},14,300\n"
     told, reader, _ = read_all(text, tmp_path)
     assert (len(told), reader.unread) == (1, [])
 

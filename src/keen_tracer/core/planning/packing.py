@@ -300,14 +300,11 @@ def _by_week(
         looked: list[Wanted] = []
         room = CROWDED * sum(week)
         waits = {t.key for t in left}
-        # What others wait for is looked at before them, or they wait with it.
-        for t in sorted(left, key=lambda t: len(t.after)) if any(t.after for t in left) else left:
-            here = {x.key for x in looked}
-            if any(k in waits and k not in here for k in t.after):
-                continue
-            t = _no_sooner(t, ends)
-            if room > 0 and days_for(t, monday, len(week)):
+        for one in _in_turn(left):
+            t = _no_sooner(one, ends)
+            if waits.isdisjoint(t.after) and room > 0 and days_for(t, monday, len(week)):
                 looked.append(t)
+                waits.discard(t.key)
                 room -= t.hours
         out = [_out(t) if t.latest < next_week else _waits(t, len(week), monday) for t in looked]
         found, gap = _solved(looked, monday, week, longest, out)
@@ -316,6 +313,16 @@ def _by_week(
         worst = max(worst, gap)
         left = [t for t in left if t.key not in found]
     return Packed(on, tuple(t.key for t in tasks if t.key not in on), worst, by_week=True)
+
+
+def _in_turn(tasks: Sequence[Wanted]) -> list[Wanted]:
+    """The same order, but nothing ahead of what comes before it."""
+    at = {t.key: n for n, t in enumerate(tasks)}
+
+    def place(t: Wanted) -> tuple[int, int]:
+        return max([at[t.key], *(at[k] for k in t.after if k in at)]), len(t.after)
+
+    return sorted(tasks, key=place)
 
 
 def _waits(t: Wanted, days: int, start: date) -> float:

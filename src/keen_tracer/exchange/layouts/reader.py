@@ -30,7 +30,7 @@ _NO_SAMPLE = re.compile(
 # Of these kinds only where the column is about what was drawn: beside a diagnosis "coolant" is one.
 _OTHER_KIND = re.compile(
     r"(engine\s+)?(coolant|antifreeze|grease|fuel|adblue)|hydraulic\s+(oil|fluid)|gear\s+oil"
-    r"|transmission\s+(oil|fluid)|kühlmittel|fett|(new|fresh|unused)(\s+(oil|lube))?|frischöl",
+    r"|transmission\s+(oil|fluid)|kühlmittel|fett|(new|fresh|unused)\s+(oil|lube)|frischöl",
     re.IGNORECASE,
 )
 _ABOUT_KIND = re.compile(r"type|kind|fluid|product|matrix|medium|sample|probe|lube|oil|art\b|tipo")
