@@ -82,6 +82,12 @@ def test_a_hold_has_no_other_day(changing, visit) -> None:
 
 
 def test_a_proposal_says_what_does_not_fit_and_is_taken_over(changing, visit) -> None:
+    with changing.client("Jon Tveld") as c:
+        for depot in ("summit", "mid", "valley"):
+            for s in c.get("/api/plan", params={"depot": depot}).json()["seasons"]:
+                c.post("/api/plan/hours", json={**s, "hours": []}).raise_for_status()
+            scarce = {"depot": depot, "starts": "01-01", "hours": [1.5] * 7}
+            c.post("/api/plan/hours", json=scarce)
     page = visit(changing, "/plan?weeks=1")  # a full one
     page.keyboard.press("p")
     proposal = page.get_by_role("region", name="Proposal")

@@ -1,10 +1,8 @@
 """Anybody's report in: a file looked at, read as a person says, brought in all or nothing."""
 
-import json
-from dataclasses import asdict
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Annotated, Any
+from typing import Annotated
 
 from fastapi import APIRouter
 from pydantic import BaseModel, Field
@@ -12,7 +10,7 @@ from pydantic import BaseModel, Field
 from ..core.roles import Actor
 from ..core.terms import BlankEngine, DaysWritten, DecimalMark, LayoutWay, WaterUnit
 from ..exchange.cells import BadCell
-from ..exchange.layouts import MOST_PARTS, MOST_TURNS, Layout, Sheet
+from ..exchange.layouts import MOST_PARTS, MOST_TURNS, Layout, Sheet, taken_up, written_down
 from ..usecases.answers.layouts import ReadAs
 from ..usecases.errors import CannotRecord, NotThere
 from ..usecases.importing import kept_layouts, looking, own_files
@@ -94,20 +92,13 @@ def _sheets(here: Context, token: str) -> tuple[str, list[Sheet]]:
     name, path = found
     made = here.uploads.beside(token)
     if made.exists():
-        kept = json.loads(made.read_text(encoding="utf-8"))
-        return name, [_sheet(s) for s in kept]
+        return name, taken_up(made.read_text(encoding="utf-8"))
     try:
         sheets = sheets_in_child(name, path, made)
     except BadCell as bad:
         raise CannotRecord("cannot_read", f"{name}: {bad}") from bad
-    said = json.dumps([{**asdict(s), "path": str(s.path)} for s in sheets])
-    made.write_text(said, encoding="utf-8")
+    made.write_text(written_down(sheets), encoding="utf-8")
     return name, sheets
-
-
-def _sheet(kept: dict[str, Any]) -> Sheet:
-    hidden = tuple((int(row), str(words)) for row, words in kept["hidden_parts"])
-    return Sheet(**{**kept, "path": Path(kept["path"]), "hidden_parts": hidden})
 
 
 def _layout(given: LayoutIn | None) -> Layout | None:

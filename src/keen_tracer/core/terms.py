@@ -482,6 +482,8 @@ WORK_KINDS: Vocabulary = {
     "check_again": "check again",
     "leave": "leave as it is",
 }
+# Where each stands in the order of work, from 1; what is left as it is has no place in it.
+WORK_STAGES: dict[str, int] = {"check_again": 1, "machine": 2, "clean": 3, "renew": 4}
 WorkState = Literal["open", "decided", "done", "dropped"]
 WORK_STATES: Vocabulary = {
     "open": "to decide",

@@ -8,8 +8,8 @@ is flushed when it is together.
 import re
 from collections.abc import Hashable, Mapping, Sequence
 
-# Places in the order by the kind of work (terms.WORK_KINDS); what is left as it is waits for none.
-_STAGES = {"check_again": 1, "machine": 2, "clean": 3, "renew": 4}
+from ..terms import WORK_STAGES
+
 FLUSHED = 5
 _FLUSH = re.compile(r"\bflush", re.IGNORECASE)
 
@@ -22,7 +22,7 @@ def stage(kind: str, words: str) -> int:
     >>> stage("clean", "flush until the filter stays clean"), stage("leave", "liner")
     (5, 0)
     """
-    return FLUSHED if _FLUSH.search(words) else _STAGES.get(kind, 0)
+    return FLUSHED if _FLUSH.search(words) else WORK_STAGES.get(kind, 0)
 
 
 def before(work: Mapping[str, tuple[Hashable, str, str]]) -> dict[str, tuple[str, ...]]:

@@ -1,7 +1,7 @@
 """Anybody's report: a grid of texts, how it is read, and the samples it tells."""
 
 from .arranged import body_of, labelled
-from .grid import MOST_ROWS, Sheet, read, sheets_of
+from .grid import MOST_ROWS, Sheet, read, sheets_of, taken_up, written_down
 from .joined import head_of, sheets_in
 from .layout import (
     DAYS,
@@ -62,6 +62,8 @@ __all__ = [
     "settle",
     "sheets_in",
     "sheets_of",
+    "taken_up",
     "targets",
     "volume_unit",
+    "written_down",
 ]

@@ -6,11 +6,12 @@ links to elsewhere, formulas, archives within) is refused in words.
 """
 
 import csv
+import json
 import re
 import warnings
 import zipfile
-from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from collections.abc import Iterator, Sequence
+from dataclasses import asdict, dataclass, replace
 from datetime import date, datetime, time
 from pathlib import Path
 
@@ -42,6 +43,25 @@ class Sheet:
     columns: int
     hidden: bool = False
     hidden_parts: tuple[tuple[int, str], ...] = ()
+
+
+def written_down(sheets: Sequence[Sheet]) -> str:
+    """Sheets as text, to be taken up again by `taken_up`."""
+    return json.dumps([{**asdict(s), "path": str(s.path)} for s in sheets])
+
+
+def taken_up(text: str) -> list[Sheet]:
+    """The sheets that `written_down` wrote."""
+    return [
+        Sheet(
+            **{
+                **s,
+                "path": Path(s["path"]),
+                "hidden_parts": tuple((int(row), str(words)) for row, words in s["hidden_parts"]),
+            }
+        )
+        for s in json.loads(text)
+    ]
 
 
 def sheets_of(name: str, path: Path, into: Path) -> list[Sheet]:
