@@ -68,7 +68,7 @@ def test_a_policy_is_chosen_and_peers_are_published(changing, visit) -> None:
     page.get_by_role("button", name="Leave it as it was").click()
     expect(page.get_by_label("Schools that decide")).not_to_have_value("fixed_only")
     page.get_by_label("Schools that decide").select_option("fixed_only")
-    page.get_by_label("Why these schools").fill("a new engine, without a history")
+    page.get_by_label("Why these limits").fill("a new engine, without a history")
     page.get_by_role("button", name="Let them decide").click()
     expect(page.get_by_role("status").filter(has_text="Chosen.")).to_be_visible()
     page.reload()

@@ -319,7 +319,7 @@ PLAN_RULES: Vocabulary = {
     "outing": "after every outing",
     "after_repair": "{every} {unit} after a repair",
     "points": "at {said} {unit}",
-    "season": "before {said} of the year",
+    "season": "before {said} every year",
     "sessions": "after {said}",
 }
 

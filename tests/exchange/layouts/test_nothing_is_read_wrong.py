@@ -173,6 +173,8 @@ def test_what_is_no_figure_is_not_taken_for_one(tmp_path: Path, cell: str) -> No
     ("heading", "cell"),
     [
         ("Status", "Rejected"),
+        ("Remarks", "Sample leaked in the post"),
+        ("Status", "Cancelled: the bottle was empty"),
         ("Sample type", "Coolant"),
         ("Product", "new oil"),
         ("Remark", "VOID"),
@@ -188,7 +190,15 @@ def test_a_row_that_says_it_is_no_sample_is_none(tmp_path: Path, heading: str, c
 
 
 @pytest.mark.parametrize(
-    ("heading", "cell"), [("Diagnosis", "Coolant"), ("Oil status", "New"), ("Problem", "Fuel")]
+    ("heading", "cell"),
+    [
+        ("Diagnosis", "Coolant"),
+        ("Oil status", "New"),
+        ("Problem", "Fuel"),
+        ("Remarks", "Lost 3 L of coolant since the last change"),
+        ("Comment", "Insufficient oil pressure at idle"),
+        ("Note", "Leaked at the rear seal"),
+    ],
 )
 def test_what_is_said_of_an_oil_makes_it_no_other(tmp_path: Path, heading: str, cell: str) -> None:
     text = f"Unit,Date,Hours,{heading},Fe,Na\nU-1,2026-01-04,1200,{cell},14,300\n"

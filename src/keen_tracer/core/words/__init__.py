@@ -11,7 +11,7 @@ from .query_words import query_words
 from .sentences import chip, due_words, sentence, summary, would_change
 from .spoken import SENTENCES
 from .state_words import MEND_SHORT, by_when, may_run_words, meter_words, reason_words, state_lines
-from .task_words import TaskWords, task_words
+from .task_words import TaskWords, rule_words, task_words
 
 __all__ = [
     "LIMIT_FROM",
@@ -35,6 +35,7 @@ __all__ = [
     "query_words",
     "range_words",
     "reason_words",
+    "rule_words",
     "sentence",
     "short_day",
     "small",

@@ -1,10 +1,12 @@
 """What is to be done and why, in a line each."""
 
 from dataclasses import dataclass
+from datetime import date
 
 from ..record import check_kinds
-from ..terms import PLAN_KINDS, WORK_KINDS
+from ..terms import PLAN_KINDS, PLAN_RULES, WORK_KINDS
 from .action_words import action_kinds
+from .figures import short_day
 
 
 @dataclass(frozen=True, slots=True)
@@ -15,6 +17,18 @@ class TaskWords:
     what: str
     tools: str = ""
     caution: str = ""
+
+
+def rule_words(kind: str, every: float | None, said: str, unit: str) -> str:
+    """A rule of sampling in words; `unit`: the meter's, `said`: what the rule says besides.
+
+    >>> rule_words("meter", 125.0, "", "h"), rule_words("season", None, "11-15", "h")
+    ('every 125 h', 'before 15 Nov every year')
+    """
+    if kind == "season":
+        month, day = (int(x) for x in said.split("-"))
+        said = short_day(date(2000, month, day))  # any year with a 29 February
+    return PLAN_RULES[kind].format(every=f"{every:g}" if every else "", unit=unit, said=said)
 
 
 def task_words(kind: str, code: str, words: str = "") -> TaskWords:
@@ -41,7 +55,7 @@ def task_words(kind: str, code: str, words: str = "") -> TaskWords:
         change = action_kinds()["sample_and_change"]
         why = {
             "condition": "by what its oil has left",
-            "calendar": "by the calendar, its days in the engine",
+            "calendar": "because of its age",
         }.get(code, "at the nominal drain")
         return TaskWords("oil", f"Oil change, {why}", change.tools, change.caution)
     if kind == "bottle":

@@ -152,7 +152,9 @@ def _text(name: str, path: Path, into: Path) -> Sheet:
             mark = _delimiter(head)
             text.seek(0)
             if not any(mark in line for line in head) and in_columns(head):
-                lines = [line.rstrip("\n") for _, line in zip(range(MOST_ROWS), text, strict=False)]
+                lines = [
+                    line.rstrip("\n") for _, line in zip(range(MOST_ROWS + 1), text, strict=False)
+                ]
                 table = in_columns(lines) or []
                 clean = ([_clean(c) for c in row] for row in table)
                 return _write(name, clean, into.with_suffix(".0.csv"))

@@ -265,8 +265,9 @@ def _by_values(columns: list[Column], grid: Grid, body: int) -> list[Column]:
 
 
 def _by_words(columns: list[Column], grid: Grid, body: int) -> list[Column]:
-    """A column of parts of a machine by what stands in it: names of figures make it a test's name
-    ("Component: Iron"); a kind of sample tells oils from coolants only where one is told."""
+    """Look at what stands in a column of parts of a machine. Where it names figures ("Component:
+    Iron") the column names tests. Where it is headed as the type of the sample, it is kept only if
+    a sample in it is of something other than oil."""
     out = []
     for n, c in enumerate(columns):
         target = c.target

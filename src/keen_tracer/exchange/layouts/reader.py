@@ -20,11 +20,16 @@ from .names import METERS, VOLUMES, meaning, plain, unit_of
 from .parts import is_other
 from .values import NOTHING, apart, day, figure, unmarked
 
-# What a row says somewhere of itself that makes it no sample of an oil in use: as a laboratory
-# writes it in a cell of its own. Common practice, from memory.
+# What a row says of itself that makes it no sample of an oil in use. The bare word is the whole
+# cell, or has its reason behind a mark; a sentence has to be about the sample or its bottle, since
+# "lost 3 L of coolant" and "insufficient oil pressure" are about the engine. Common practice, from
+# memory.
 _NO_SAMPLE = re.compile(
-    r"(sample\s+)?(rejected|void(ed)?|cancell?ed|insufficient|lost|leaked|not\s+received|spoilt"
-    r"|storniert|verworfen|annul[ée]+|rechazad[ao])\b.*",
+    r"(rejected|void(ed)?|cancell?ed|not\s+received|storniert|verworfen|annul[ée]+|rechazad[ao])"
+    r"(\s*[:;,(–-].*)?"
+    r"|(the\s+)?(sample|bottle)\s+(is\s+|was\s+)?(rejected|void(ed)?|cancell?ed|insufficient|lost"
+    r"|leaked|broken|not\s+received|spoilt)\b.*"
+    r"|insufficient\s+sample\b.*",
     re.IGNORECASE,
 )
 # Of these kinds only where the column is about what was drawn: beside a diagnosis "coolant" is one.
@@ -341,7 +346,7 @@ class Reader:
         return told
 
     def _no_sample_by(self, cells: list[str]) -> str:
-        """What a cell says that makes its row no sample of used oil, "" where none does."""
+        """The words of a cell that say its row is no sample of used oil; "" where no cell says so."""
         for at, about_kind in self._words:
             cell = cells[at].strip() if at < len(cells) else ""
             if cell and (

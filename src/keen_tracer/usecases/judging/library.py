@@ -179,7 +179,7 @@ def choose(c: Connection, chosen: Choice, who: Actor) -> int:
     check_may(who, "publish")
     touched = _chosen_for(c, chosen)
     if not chosen.reason.strip():
-        words = "say why these schools decide from now on"
+        words = "say why these limits decide from now on"
         raise CannotRecord("reason", words, {"reason": words})
     choose_policy(c, chosen, who.name)
     run(c, "mark_stale", ids=touched)

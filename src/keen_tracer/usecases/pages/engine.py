@@ -11,8 +11,7 @@ from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
 from ...core.planning import plans_of
 from ...core.record import Floats, TimeLine, build_time_line, oil_words
-from ...core.terms import PLAN_RULES
-from ...core.words import event_words
+from ...core.words import event_words, rule_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
 from ..answers.engine import (
@@ -130,9 +129,7 @@ def engine(c: Connection, code: str) -> EngineOut:
         "materials": facts["part_materials"],
         "nominal_drain": history.engine.nominal_drain,
         "rules": [
-            PLAN_RULES[p.kind].format(
-                every=f"{p.every:g}" if p.every else "", unit=facts["meter_unit"], said=p.said
-            )
+            rule_words(p.kind, p.every, p.said, facts["meter_unit"])
             for p in plans_of(history.engine, loaded.plans.get(known["id"], ()))
         ],
         "grade_low": held[0] if held else None,

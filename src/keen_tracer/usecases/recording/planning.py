@@ -76,7 +76,8 @@ def _gate(task: Listed, day: date | None, reason: str, today: date) -> None:
 
 
 def _check_turn(task: Listed, listed: Iterable[Listed], day: date | None) -> None:
-    """Refuse a day before what has to be done first, whatever the reason. Raises CannotRecord."""
+    """Refuse a day that lies before the work that has to be done first; no reason changes that.
+    Raises CannotRecord."""
     first = max((t for t in listed if t.key in task.after), key=lambda t: t.day, default=None)
     if day is not None and first is not None and day < first.day:
         words = f"{first.what!r} comes before it and stands on {first.day}: move that one first"

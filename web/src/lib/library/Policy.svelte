@@ -78,7 +78,7 @@
   <form class="asked" onsubmit={choose}>
     <TryOut found={tried} />
     <label
-      >Why these schools decide from now on <input
+      >Why these limits decide from now on <input
         class="field"
         required
         maxlength="500"
