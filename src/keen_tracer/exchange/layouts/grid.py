@@ -13,6 +13,7 @@ import zipfile
 from collections.abc import Iterator, Sequence
 from dataclasses import asdict, dataclass, replace
 from datetime import date, datetime, time
+from itertools import islice
 from pathlib import Path
 
 from openpyxl import load_workbook
@@ -152,9 +153,9 @@ def _text(name: str, path: Path, into: Path) -> Sheet:
             mark = _delimiter(head)
             text.seek(0)
             if not any(mark in line for line in head) and in_columns(head):
-                lines = [
-                    line.rstrip("\n") for _, line in zip(range(MOST_ROWS + 1), text, strict=False)
-                ]
+                # One line more than is taken, so that a longer list is refused and not cut.
+                lines = [line.rstrip("
+") for line in islice(text, MOST_ROWS + 1)]
                 table = in_columns(lines) or []
                 clean = ([_clean(c) for c in row] for row in table)
                 return _write(name, clean, into.with_suffix(".0.csv"))

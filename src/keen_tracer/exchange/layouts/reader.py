@@ -346,7 +346,7 @@ class Reader:
         return told
 
     def _no_sample_by(self, cells: list[str]) -> str:
-        """The words of a cell that say its row is no sample of used oil; "" where no cell says so."""
+        """The cell that says its row is no sample of used oil; "" where none does."""
         for at, about_kind in self._words:
             cell = cells[at].strip() if at < len(cells) else ""
             if cell and (

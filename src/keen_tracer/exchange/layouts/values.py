@@ -70,14 +70,10 @@ def figure(cell: str, decimal: str) -> str:
             raise BadCell(f"{cell!r} is no figure", "write the figure, or leave the cell empty")
         return said
     if re.match(r"[-–/].*\d", found["rest"].strip()):
-        raise BadCell(
-            f"{cell!r} holds more than one figure", "write only the figure of this sample"
-        )
+        raise BadCell(f"{cell!r} holds more than one figure", "write the figure of one sample")
     number = found["number"].strip()
     if _APART.search(number) and not _THOUSANDS.fullmatch(number):
-        raise BadCell(
-            f"{cell!r} holds more than one figure", "write only the figure of this sample"
-        )
+        raise BadCell(f"{cell!r} holds more than one figure", "write the figure of one sample")
     number = _APART.sub("", number)
     drop, mark = (".", ",") if decimal == "comma" else (",", ".")
     if drop in number and not re.fullmatch(rf"-?\d{{1,3}}(\{drop}\d{{3}})+(\{mark}\d+)?", number):
