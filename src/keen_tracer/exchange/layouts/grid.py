@@ -154,8 +154,7 @@ def _text(name: str, path: Path, into: Path) -> Sheet:
             text.seek(0)
             if not any(mark in line for line in head) and in_columns(head):
                 # One line more than is taken, so that a longer list is refused and not cut.
-                lines = [line.rstrip("
-") for line in islice(text, MOST_ROWS + 1)]
+                lines = [line.rstrip("\n") for line in islice(text, MOST_ROWS + 1)]
                 table = in_columns(lines) or []
                 clean = ([_clean(c) for c in row] for row in table)
                 return _write(name, clean, into.with_suffix(".0.csv"))
