@@ -26,6 +26,7 @@ const task = (over: Partial<Task>): Task => ({
   work: null,
   case: null,
   quick: '',
+  after: [],
   ...over,
 });
 const line = (...tasks: Task[]): Line => ({
