@@ -7,7 +7,7 @@ from functools import cache
 
 from .. import tables
 from ..errors import CoreError
-from ..record import FOUND, FOUND_WATCH, Engine
+from ..record import FOUND, FOUND_WATCH, RENEWED, Engine
 
 MOST = 10.0  # log-odds: beyond that one piece of evidence would silence all others; our choice
 
@@ -61,6 +61,8 @@ def evidence_words(code: str, seen: bool = True) -> str:
             return known.words
         up = known.words.removesuffix(" up")
         return f"{up} as usual" if up != known.words else f"not found: {known.words}"
+    if code.startswith(RENEWED):
+        return "it was worked on before, and the trouble went on"
     return "found in the opened engine" if code.startswith((FOUND, FOUND_WATCH)) else code
 
 

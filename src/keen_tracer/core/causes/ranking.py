@@ -7,6 +7,7 @@ per hour it costs. No mode leads without a piece of its own that was seen; a sam
 beside the list and never leads.
 """
 
+from collections import Counter
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import lru_cache
@@ -14,7 +15,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..record import FOUND, FOUND_WATCH, Engine, Floats, check_kinds
+from ..record import FOUND, FOUND_WATCH, RENEWED, Engine, Floats, check_kinds, parts
 from .failure_modes import Mode, evidence_table, failure_modes, possible
 
 LEADING = 4  # modes a next check is to tell apart; our choice
@@ -28,6 +29,9 @@ NONE_OF_THESE = -0.7  # log-odds of a mode nobody listed, beside the best; our c
 LEAST = 0.1  # log-odds a weight of 0 is taken as on its other side, so that a chance follows
 # A part found bad in the opened engine, at Act and more and at Watch [log-odds]; our choice.
 BY_EYE = {FOUND: 5.0, FOUND_WATCH: 1.5}
+# A part that was worked on while the trouble goes on [log-odds]: shared among the parts of its
+# mode, and half of it where an engine has several of the part; our choice.
+GOES_ON = -3.0
 SAMPLING_FAULT = "sampling_fault"
 
 
@@ -166,11 +170,7 @@ class Ranking:
             for code, seen in self.known.items()
             if code in mode.weights
         ]
-        weighed += [
-            (head + mode.code, weight)
-            for head, weight in BY_EYE.items()
-            if self.known.get(head + mode.code)
-        ]
+        weighed += _by_part(self.known).get(mode.code, [])
         told = sorted(weighed, key=lambda x: -abs(x[1]))
         return Hypothesis(
             mode,
@@ -211,9 +211,9 @@ class Ranking:
             if kinds[e.check].fits(self.engine, barred):
                 by_check.setdefault(e.check, []).append((code, tells))
         out = []
-        for check, parts in by_check.items():
-            kind, together = kinds[check], sum(p for _, p in parts)
-            codes = tuple(c for c, _ in parts)
+        for check, pieces in by_check.items():
+            kind, together = kinds[check], sum(p for _, p in pieces)
+            codes = tuple(c for c, _ in pieces)
             takes = kind.hours + WAY + WAITING * kind.wait
             out.append(
                 Check(check, codes, kind.hours, round(together, 3), round(together / takes, 3))
@@ -223,10 +223,31 @@ class Ranking:
         return sorted(worth, key=lambda c: (-c.per_hour, c.check))
 
 
-def _found_by_eye(mode: str, known: Mapping[str, bool]) -> float:
-    """What a part adds to its failure mode where it was found bad by eye: what is seen decides over
-    what was inferred."""
-    return sum(weight for head, weight in BY_EYE.items() if known.get(head + mode))
+@lru_cache(maxsize=1)
+def _goes_on() -> dict[str, tuple[str, float]]:
+    """Evidence that a part was worked on and the trouble went on → the mode it speaks against, and
+    by how much."""
+    count = Counter(p.mode for p in parts().values())
+    return {
+        RENEWED + p.code: (p.mode, GOES_ON / count[p.mode] / (1 if p.many == "one" else 2))
+        for p in parts().values()
+        if p.mode
+    }
+
+
+def _by_part(known: Mapping[str, bool]) -> dict[str, list[tuple[str, float]]]:
+    """Failure mode → (evidence, weight) of its parts: found bad by eye, which decides over what was
+    inferred, or worked on to no avail."""
+    out: dict[str, list[tuple[str, float]]] = {}
+    for code, is_seen in known.items():
+        head, mark, mode = code.partition(":")
+        if not (mark and is_seen):
+            continue
+        weight = BY_EYE.get(head + mark)
+        if weight is None:
+            mode, weight = _goes_on().get(code, ("", 0.0))
+        out.setdefault(mode, []).append((code, weight))
+    return out
 
 
 def ranking(
@@ -248,9 +269,10 @@ def ranking(
     scores = w.prior + w.seen[:, seen].sum(axis=1) + w.absent[:, absent].sum(axis=1)
     # How an engine lives is no trouble: it weighs, and makes nothing lead by itself.
     trouble = [n for n in seen if not _CONTEXT[n]]
-    by_eye = np.array([_found_by_eye(m.code, known) for m in w.modes])
-    scores = scores + by_eye
-    may_lead = w.may_lead & ((w.seen[:, trouble] > 0).any(axis=1) | (by_eye > 0))
+    of_parts = _by_part(known)
+    by_part = np.array([sum(x for _, x in of_parts.get(m.code, ())) for m in w.modes])
+    scores = scores + by_part
+    may_lead = w.may_lead & ((w.seen[:, trouble] > 0).any(axis=1) | (by_part > 0))
     # The modes stand in the order of their codes, so that equal scores fall the same way.
     order = np.lexsort((-scores, ~may_lead))
     return Ranking(engine, w, known, scores, order, int(may_lead.sum()))

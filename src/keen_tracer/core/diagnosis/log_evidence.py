@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterator, Sequence
 from datetime import date, timedelta
 
-from ..record import WORK, Fact, Moment
+from ..record import RENEWED, WORK, Fact, Moment, parts_named
 from ..verdict import Level
 from .thresholds import WORKED_BEFORE_DAYS
 
@@ -26,6 +26,11 @@ def of_log(
     if telling:
         worked = {m.row.on for m in moments if m.row.kind in WORK}
         yield "just_worked_on", any(_just_after(worked, on) for on in telling)
+    newest = max((places[id(f.moment)] for f in here if f.level), default=-1)
+    for m in moments[: max(newest, 0)]:
+        if m.row.kind in WORK:
+            for part in parts_named(m.row.part):
+                yield RENEWED + part, True
 
 
 def _just_after(worked: Collection[date], on: date) -> bool:

@@ -56,12 +56,14 @@ from .opened import (
     layout_of,
     many,
     parts,
+    parts_named,
     place_words,
 )
 from .sample_context import SampleContext, all_contexts, padded, sample_contexts
 from .seen_and_heard import (
     FOUND,
     FOUND_WATCH,
+    RENEWED,
     evidence_of_look,
     evidence_of_row,
     steady_look,
@@ -75,6 +77,7 @@ __all__ = [
     "FOUND_WATCH",
     "LONG_ENOUGH",
     "LOOK_ANSWERS",
+    "RENEWED",
     "SPEAKS_AGAINST",
     "SPEAKS_FOR",
     "TURNS",
@@ -144,6 +147,7 @@ __all__ = [
     "on_the_whole",
     "padded",
     "parts",
+    "parts_named",
     "per_100",
     "place_words",
     "sample_contexts",

@@ -40,6 +40,7 @@ _TOLD = ("symptom", "failure", "overheating")
 _FILLED = (*WORK, "coolant_change")
 # Days after work on the cooling system in which a top-up only fills what was drained; our choice.
 BLEEDS_DAYS = 3
+A_HAIR = 1e-9  # so that a third of a fill is not less than a third
 HABIT_CHARGES = 2  # charges from which an engine has a habit of using oil; our choice
 FORGOTTEN = timedelta(days=60)  # since the last top-up, after which it is no news; our choice
 # The check that a look at a place answers.
@@ -146,7 +147,7 @@ class _Past:
         known = len(before) >= HABIT_CHARGES and charge.start is not None and upto is not None
         ran = (upto or 0.0) - (charge.start or 0.0)
         more = total - (median(before) * ran if known else 0.0)
-        level = min(level_of(round(more / fill, 9), *OIL_SHARE), ACT if known else WATCH)
+        level = min(level_of(more / fill + A_HAIR, *OIL_SHARE), ACT if known else WATCH)
         if not level:
             return []
         said = {"litres": f"{total:.3g}", "fill": f"{fill:.3g}"}

@@ -1,6 +1,7 @@
 """What is found in an opened engine: parts, the scale each is graded on, and what a condition says.
 A finding is a row of the log; it is an inspection and never work: nothing here lifts a Stop."""
 
+import re
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from functools import cache
@@ -76,6 +77,28 @@ def parts() -> dict[str, Part]:
         )
         for r in tables.read("parts")
     }
+
+
+@cache
+def _part_names() -> tuple[tuple[re.Pattern[str], str], ...]:
+    """How people write each part, longest first, so that a relief valve is no valve."""
+    names = {name: p.code for p in parts().values() for name in (p.words, p.code.replace("_", " "))}
+    ordered = sorted(names.items(), key=lambda x: (-len(x[0]), x))
+    return tuple((re.compile(rf"\b{re.escape(name)}s?\b"), code) for name, code in ordered)
+
+
+def parts_named(text: str) -> frozenset[str]:
+    """The parts a text names.
+
+    >>> sorted(parts_named("Oil cooler, relief valve")), parts_named("rocker cover resealed")
+    (['cooler', 'relief_valve'], frozenset())
+    """
+    left, found = text.lower().replace("_", " "), set()
+    for name, code in _part_names():
+        left, times = name.subn(" ", left)
+        if times:
+            found.add(code)
+    return frozenset(found)
 
 
 @cache

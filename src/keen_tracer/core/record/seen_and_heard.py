@@ -27,6 +27,8 @@ NO_LIMITS: Limits = {}
 # Evidence that a part was found bad by eye, followed by the failure mode it is: at Act and more,
 # and at Watch.
 FOUND, FOUND_WATCH = "found:", "found_watch:"
+# Evidence that a part was worked on and the trouble went on, followed by the part.
+RENEWED = "renewed:"
 
 
 def telling_look(sample: Sample) -> list[Word]:
