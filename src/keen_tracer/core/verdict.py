@@ -12,7 +12,7 @@ from enum import IntEnum
 from .findings import Finding
 from .terms import MayRun, RunState
 
-RULES_VERSION = "facts 2"
+RULES_VERSION = "facts 3"
 
 
 class Level(IntEnum):

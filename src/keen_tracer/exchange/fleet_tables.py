@@ -1,5 +1,7 @@
 """Tables of what stands still: depots, models, engines, oils, and what is published."""
 
+from functools import cache
+
 from ..core.causes import failure_modes
 from ..core.laboratory import ANALYTES
 from ..core.limits import BASES, POLICIES, SCOPES
@@ -17,10 +19,16 @@ from .cells import BadCell
 from .table import B, N, T, Table, bottle_code
 
 
-def _zone(cell: str) -> str:
+@cache
+def _zones() -> frozenset[str]:
+    """Every time zone; read once, for it looks into some hundreds of files."""
     from zoneinfo import available_timezones
 
-    if cell not in available_timezones():
+    return frozenset(available_timezones())
+
+
+def _zone(cell: str) -> str:
+    if cell not in _zones():
         raise BadCell(f"{cell!r} is not a time zone", "write such as Europe/Oslo")
     return cell
 

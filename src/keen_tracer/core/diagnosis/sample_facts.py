@@ -234,15 +234,17 @@ class SampleFacts:
     def of_coolant(self) -> dict[str, float]:
         """Marker up → ppm that the coolant on record brought, where two of them are up in its own
         ratio: one source that explains both is likelier than two at once. Else empty."""
+        up = [m for m in self.carried if self.shows(m)]
+        if len(up) < 2:
+            return {}
         alone = {"coolant": self.fingerprints["coolant"]} if self.coolant_marker else {}
         fit = sources_of({m: x for m, x in self.rises.items() if m in self.carried}, alone)
         if not fit.sources or fit.left:
             return {}
         amount = fit.sources[0].amount / self.coolant_marker
         brought = {m: amount * x for m, x in self.carried.items()}
-        up = [m for m in brought if self.shows(m)]
         mostly = all(brought[m] >= MOSTLY_OWN * self.rises[m][0] for m in up)
-        return {m: brought[m] for m in up} if len(up) >= 2 and mostly else {}
+        return {m: brought[m] for m in up} if mostly else {}
 
     def silicon_of_coolant(self) -> bool:
         """Whether the silicon is that of the coolant that came in: it is no dirt then."""
