@@ -92,6 +92,14 @@ def post_entry(here: Here, who: Who, place: str, body: m.NewEntry) -> m.Saved:
     return m.Saved(changed=changed)
 
 
+@router.post("/engines/{code}/features")
+def post_feature(here: Here, who: Who, code: str, body: m.NewFeature) -> m.Saved:
+    with here.database.transaction() as c:
+        changed = fleet_record.keep_feature(c, code, body.feature, who["name"])
+    here.wake()
+    return m.Saved(changed=changed)
+
+
 @router.get("/fleet/{place}/{code}/changes")
 def get_changes(here: Here, place: str, code: str) -> list[RecordChange]:
     with here.database.transaction() as c:

@@ -77,6 +77,12 @@ class NewEntry(BaseModel):
     version: int | None = None
 
 
+class NewFeature(BaseModel):
+    """Something about an engine that anybody at it can see."""
+
+    feature: Word
+
+
 class Saved(BaseModel):
     changed: list[str]
 

@@ -66,6 +66,15 @@ FEATURES: Vocabulary = {
     "evaporating_oil": "oil is lost by evaporation",
 }
 
+# What makes a check impossible, and anybody at the engine can see: asked where the check is offered.
+LACKS = (
+    "no_gauge",
+    "no_oil_filter",
+    "no_turbocharger",
+    "no_laboratory",
+    "air_cooled",
+)
+
 # In the order people need them at the engine.
 EVENT_KINDS: Vocabulary = {
     "oil_change": "oil change",

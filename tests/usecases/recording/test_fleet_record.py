@@ -2,6 +2,7 @@
 judged again."""
 
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 
@@ -16,6 +17,8 @@ from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import engine, judge
 from keen_tracer.usecases.recording import fleet_record
+from keen_tracer.usecases.recording.log_rows import Event, record_event
+from tests.day import TODAY
 from tests.helpers import write_csv
 
 
@@ -170,3 +173,26 @@ def test_the_tightening_rule_is_shown_edited_and_used(record: str) -> None:
 def test_a_rule_that_would_lengthen_is_refused(record: str, watch: float, act: float) -> None:
     with single(record) as c, pytest.raises((CannotRecord, CoreError)):
         fleet_record.save_tightened(c, watch, act, "", Actor("Jo", "analyst"))
+
+
+def test_what_makes_a_check_impossible_is_asked_once_and_kept(record: str) -> None:
+    with single(record) as c:
+        model = {"model": "M", "class": "petrol", "features": "carburettor"}
+        fleet_record.save(c, "models", model, None, "Mira")
+        given, version = cells(c, "engines", "E-1")
+        fleet_record.save(c, "engines", given | {"model": "M"}, version, "Mira")
+        told = Event(
+            id=uuid4(), engine="E-1", on=TODAY, kind="symptom", part="lamp_in_corners", dial=910.0
+        )
+        record_event(c, told, "Mira")
+        before = {x["code"]: x["lacks"] for x in engine.engine(c, "E-1")["state"]["checks"]}
+        assert before["oil_pressure"] == "no_gauge"
+        assert fleet_record.keep_feature(c, "E-1", "no_gauge", "Mira") == ["features"]
+        after = [x["code"] for x in engine.engine(c, "E-1")["state"]["checks"]]
+        assert after and "oil_pressure" not in after
+        # What the model says stays said, and the record knows who added to it.
+        assert cells(c, "engines", "E-1")[0]["features"] == "carburettor;no_gauge"
+        assert fleet_record.changes(c, "engines", "E-1")[0]["by"] == "Mira"
+        assert fleet_record.keep_feature(c, "E-1", "no_gauge", "Mira") == []
+        with pytest.raises(CannotRecord):
+            fleet_record.keep_feature(c, "E-1", "no_wings", "Mira")

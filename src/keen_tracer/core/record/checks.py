@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cache
 
 from .. import tables
+from ..terms import LACKS
 from .model import Engine
 
 LABORATORY_WAIT = 48.0  # hours from which an answer is a laboratory's; our choice
@@ -37,6 +38,15 @@ class CheckKind:
     def bottle(self) -> bool:
         """Whether a laboratory answers it."""
         return self.wait >= LABORATORY_WAIT
+
+    @property
+    def lacks(self) -> str:
+        """The one feature that anybody can see and that would make it impossible; "" for none.
+
+        >>> check_kinds()["oil_pressure"].lacks, check_kinds()["level"].lacks
+        ('no_gauge', '')
+        """
+        return next((x for x in LACKS if x in self.not_where), "")
 
     def fits(self, engine: Engine, barred: Collection[str] = ()) -> bool:
         """Whether an engine can have it, and nothing it does is `barred` (`handling`).

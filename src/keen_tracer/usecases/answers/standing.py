@@ -48,7 +48,8 @@ class ActionOut(TypedDict):
 
 
 class CheckOut(TypedDict):
-    """What to find out next, what it does to the engine, and where it is answered."""
+    """What to find out next, what it does to the engine, and where it is answered; `lacks`: what an
+    engine may be without, or have, that makes it impossible, asked with `lacks_words`."""
 
     code: str
     words: str
@@ -57,6 +58,8 @@ class CheckOut(TypedDict):
     caution: str
     at: str
     form: CheckForm
+    lacks: str
+    lacks_words: str
 
 
 class StateOut(TypedDict):

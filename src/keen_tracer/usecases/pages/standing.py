@@ -6,7 +6,7 @@ from datetime import date
 from ...core.causes import failure_modes
 from ...core.record import barred_now, check_kinds, field_checks
 from ...core.status import NEVER_LOOKED_AT, may_run_now
-from ...core.terms import ENGINE_AT, MayRun
+from ...core.terms import ENGINE_AT, FEATURES, MayRun
 from ...core.verdict import Action, EngineState, Reason, RunDecision
 from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
 from ..answers.standing import ActionOut, CheckForm, CheckOut, ReasonOut, RunState, StateOut
@@ -43,6 +43,8 @@ def check_out(code: str) -> CheckOut:
         "caution": kind.caution,
         "at": ENGINE_AT[kind.state],
         "form": form,
+        "lacks": kind.lacks,
+        "lacks_words": FEATURES.get(kind.lacks, ""),
     }
 
 

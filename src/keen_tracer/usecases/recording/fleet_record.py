@@ -171,6 +171,17 @@ def save(
     return list(changed)
 
 
+def keep_feature(c: Connection, code: str, feature: str, who: str) -> list[str]:
+    """Something about an engine that a check asked about: kept with what it has of its own or
+    inherits from its model, and the engine is judged again. Returns the fields that changed."""
+    if feature not in FEATURES:
+        raise CannotRecord("unknown_feature", f"{feature!r} is not known", {"feature": feature})
+    engine = fleet.load(c, [engine_id(c, code)], {}, figures=False).fleet.histories[0].engine
+    version = known(c, "engine", "code", ["row_version"], [code])[code][0]
+    every = written(sorted({*engine.features, feature}))
+    return save(c, "engines", {"engine": code, "features": every}, version, who)
+
+
 def _check_names(c: Connection, table: str, values: Mapping[str, Any]) -> None:
     if table != "engine":
         return

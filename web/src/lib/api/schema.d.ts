@@ -1093,6 +1093,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/engines/{code}/features": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Post Feature */
+        post: operations["post_feature_api_engines__code__features_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fleet/{place}/{code}/changes": {
         parameters: {
             query?: never;
@@ -2541,6 +2558,10 @@ export interface components {
              * @enum {string}
              */
             form: "check" | "look" | "bottle" | "";
+            /** Lacks */
+            lacks: string;
+            /** Lacks Words */
+            lacks_words: string;
             /** Pulls */
             pulls: string;
         };
@@ -2808,7 +2829,8 @@ export interface components {
         };
         /**
          * CheckOut
-         * @description What to find out next, what it does to the engine, and where it is answered.
+         * @description What to find out next, what it does to the engine, and where it is answered; `lacks`: what an
+         *     engine may be without, or have, that makes it impossible, asked with `lacks_words`.
          */
         CheckOut: {
             /** Code */
@@ -2828,6 +2850,10 @@ export interface components {
              * @enum {string}
              */
             form: "check" | "look" | "bottle" | "";
+            /** Lacks */
+            lacks: string;
+            /** Lacks Words */
+            lacks_words: string;
         };
         /**
          * CheckSays
@@ -5162,6 +5188,14 @@ export interface components {
             } | null;
         };
         /**
+         * NewFeature
+         * @description Something about an engine that anybody at it can see.
+         */
+        NewFeature: {
+            /** Feature */
+            feature: string;
+        };
+        /**
          * NewFeed
          * @description A calendar for a depot, for a person's work, or for all.
          */
@@ -5742,6 +5776,10 @@ export interface components {
              * @enum {string}
              */
             form: "check" | "look" | "bottle" | "";
+            /** Lacks */
+            lacks: string;
+            /** Lacks Words */
+            lacks_words: string;
             /** Helps */
             helps: string;
         };
@@ -14947,6 +14985,113 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewEntry"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_feature_api_engines__code__features_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFeature"];
             };
         };
         responses: {

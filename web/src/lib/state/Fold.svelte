@@ -2,6 +2,7 @@
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
   import { levelWord } from '../words';
+  import NotHere from './NotHere.svelte';
 
   interface Props {
     engine: string;
@@ -58,6 +59,7 @@
             <span class="muted">{c.hours} h, {c.at}</span>
             <p class="caution">{c.caution}</p>
             {#if c.tools}<p class="muted">Needs: {c.tools.toLowerCase()}.</p>{/if}
+            <NotHere {engine} check={c} />
           </li>
         {/each}
       </ol>

@@ -11,6 +11,7 @@
   import EndCase from '$lib/case/EndCase.svelte';
   import Flush from '$lib/case/Flush.svelte';
   import Isolation from '$lib/case/Isolation.svelte';
+  import NotHere from '$lib/state/NotHere.svelte';
   import TwoLines from '$lib/state/TwoLines.svelte';
   import { capital } from '$lib/terms';
   import WorkList from '$lib/work/WorkList.svelte';
@@ -189,6 +190,7 @@
             {#if c.pulls}<p class="muted">{c.pulls}</p>{/if}
             <p class="caution">{c.caution}</p>
             {#if c.tools}<p class="muted">Needs: {c.tools.toLowerCase()}.</p>{/if}
+            <NotHere engine={k.engine} check={c} />
           </div>
         {:else}<p class="muted">No check is left that would tell the first apart.</p>{/each}
         <details>
