@@ -66,7 +66,7 @@ FEATURES: Vocabulary = {
     "evaporating_oil": "oil is lost by evaporation",
 }
 
-# What makes a check impossible, and anybody at the engine can see: asked where the check is offered.
+# What makes a check impossible and anybody at the engine can see: asked where it is offered.
 LACKS = (
     "no_gauge",
     "no_oil_filter",

@@ -75,6 +75,7 @@ def _engine(row: dict[str, Any]) -> Engine:
             **({"between_marks_l": row["between_marks_l"]} if row["between_marks_l"] else {}),
         },
         drain_days=row["nominal_drain_days"],
+        earlier=frozenset(row["earlier"]),
     )
 
 

@@ -1,15 +1,24 @@
 """Explanations of contamination and viscosity, and which part they point to."""
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
-from keen_tracer.core.causes import Hypothesis, evidence_table, failure_modes, ranking
+from keen_tracer.core.causes import (
+    Hypothesis,
+    evidence_table,
+    evidence_words,
+    failure_modes,
+    ranking,
+)
 from keen_tracer.core.causes.failure_modes import possible
 from keen_tracer.core.errors import OutOfRange, UnknownName
 from keen_tracer.core.findings import Finding, payloads
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import default_limits
 from keen_tracer.core.record import (
+    RENEWED,
     Coolant,
     DebrisCount,
     DebrisLook,
@@ -17,6 +26,7 @@ from keen_tracer.core.record import (
     Fleet,
     check_kinds,
     debris_types,
+    parts,
 )
 from keen_tracer.core.record.debris import Before, Said, look_says
 from keen_tracer.core.terms import CHANNELS, CLASSES, FEATURES, FUELS
@@ -235,3 +245,27 @@ def test_findings_hold_plain_numbers_that_can_be_stored() -> None:
     for changes in every:
         for v in history("A", 8, **changes).judged(policy=DEFAULT):
             json.dumps([f.as_dict() for f in v.findings])
+
+
+def test_what_another_engine_of_the_model_had_weighs_and_never_leads_alone() -> None:
+    alone = Engine("E", "heavy_diesel")
+    of_model = replace(alone, earlier=frozenset({"head_gasket"}))
+    lost = {"coolant_added": True}
+    assert ranking(alone, "leaded", lost).lead() == "oil_cooler_leak"
+    told = ranking(of_model, "leaded", lost)
+    assert told.lead() == "head_gasket"
+    assert "found at another engine of this model" in {
+        evidence_words(code) for code, _ in told.hypotheses()[0].for_
+    }
+    assert ranking(of_model, "leaded", {}).lead() == ""
+
+
+@pytest.mark.parametrize("part", [p.code for p in parts().values() if p.mode])
+def test_work_to_no_avail_speaks_against_its_part_alone(part: str) -> None:
+    engine = Engine("E", "heavy_diesel", features=frozenset({"air_compressor"}))
+    before = {h.mode.code: h.score for h in ranking(engine, "leaded", {}).hypotheses()}
+    after = ranking(engine, "leaded", {RENEWED + part: True})
+    lower = {h.mode.code for h in after.hypotheses() if h.score < before[h.mode.code]}
+    assert lower == {parts()[part].mode} & set(before)
+    assert all(h.score <= before[h.mode.code] for h in after.hypotheses())
+    assert after.lead() == ""

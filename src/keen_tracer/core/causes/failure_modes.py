@@ -48,6 +48,10 @@ def evidence_table() -> dict[str, Evidence]:
     }
 
 
+# A failure mode was found at another engine of the model.
+EARLIER = "earlier"
+
+
 def evidence_words(code: str, seen: bool = True) -> str:
     """A piece of evidence in words, as it is known: seen, or known to be absent. One of the opened
     engine is found by eye.
@@ -61,6 +65,8 @@ def evidence_words(code: str, seen: bool = True) -> str:
             return known.words
         up = known.words.removesuffix(" up")
         return f"{up} as usual" if up != known.words else f"not found: {known.words}"
+    if code == EARLIER:
+        return "found at another engine of this model"
     if code.startswith(RENEWED):
         return "it was worked on before, and the trouble went on"
     return "found in the opened engine" if code.startswith((FOUND, FOUND_WATCH)) else code

@@ -16,7 +16,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..record import FOUND, FOUND_WATCH, RENEWED, Engine, Floats, check_kinds, parts
-from .failure_modes import Mode, evidence_table, failure_modes, possible
+from .failure_modes import EARLIER, Mode, evidence_table, failure_modes, possible
 
 LEADING = 4  # modes a next check is to tell apart; our choice
 TELLS = 0.02  # bits below which a check tells nothing apart; our choice
@@ -32,6 +32,9 @@ BY_EYE = {FOUND: 5.0, FOUND_WATCH: 1.5}
 # A part that was worked on while the trouble goes on [log-odds]: shared among the parts of its
 # mode, and half of it where an engine has several of the part; our choice.
 GOES_ON = -3.0
+# A mode that was found at another engine of the same model [log-odds]: it is twice as likely here;
+# our choice.
+AT_ANOTHER = 0.7
 SAMPLING_FAULT = "sampling_fault"
 
 
@@ -171,6 +174,8 @@ class Ranking:
             if code in mode.weights
         ]
         weighed += _by_part(self.known).get(mode.code, [])
+        if mode.code in self.engine.earlier:
+            weighed.append((EARLIER, AT_ANOTHER))
         told = sorted(weighed, key=lambda x: -abs(x[1]))
         return Hypothesis(
             mode,
@@ -271,7 +276,8 @@ def ranking(
     trouble = [n for n in seen if not _CONTEXT[n]]
     of_parts = _by_part(known)
     by_part = np.array([sum(x for _, x in of_parts.get(m.code, ())) for m in w.modes])
-    scores = scores + by_part
+    of_model = np.array([AT_ANOTHER * (m.code in engine.earlier) for m in w.modes])
+    scores = scores + by_part + of_model
     may_lead = w.may_lead & ((w.seen[:, trouble] > 0).any(axis=1) | (by_part > 0))
     # The modes stand in the order of their codes, so that equal scores fall the same way.
     order = np.lexsort((-scores, ~may_lead))

@@ -76,6 +76,8 @@ class Engine:
     # the model's own pass criteria of tests, by the name of the detail they replace
     test_limits: Mapping[str, float] = field(default_factory=dict, hash=False)
     drain_days: int | None = None  # an oil is changed after so many days at the latest
+    # failure modes that were found at other engines of its model, and confirmed
+    earlier: frozenset[str] = frozenset()
 
     @property
     def run_in(self) -> float:

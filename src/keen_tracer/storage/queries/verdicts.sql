@@ -68,6 +68,11 @@ insert into judging_queue (engine_id) select unnest(%(ids)s::int[]) on conflict 
 -- Every engine, after new limits or new fresh-oil figures.
 insert into judging_queue (engine_id) select id from engine on conflict (engine_id) do nothing;
 
+-- name: mark_models_stale
+-- The engines of the models of the given ones: what was found at one bears on the others.
+insert into judging_queue (engine_id) select distinct x.id from engine e join engine x on x.model = e.model
+where e.id = any(%(engines)s) on conflict (engine_id) do nothing;
+
 -- name: judging_takes
 -- These engines are judged by this transaction until it ends. Always in one order, so that nobody waits in a circle.
 select count(*) from (select id from engine where id = any(%(ids)s) order by id for no key update) taken;

@@ -184,6 +184,7 @@ def _outcome_identity(c: Cells) -> UUID:
 
 def outcomes(task: Task, part: list[Row]) -> None:
     """Rows of outcomes.csv: what an inspection found, each once."""
+    found_at = set[int]()
     for r in part:
         c = r.cells
         engine = task.engine(c["engine"], r.number)
@@ -217,3 +218,5 @@ def outcomes(task: Task, part: list[Row]) -> None:
         )
         task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
         task.touched.add(engine)
+        found_at.add(engine)
+    run(task.c, "mark_models_stale", engines=sorted(found_at))

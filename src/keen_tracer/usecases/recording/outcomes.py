@@ -66,6 +66,7 @@ def record_outcome(c: Connection, o: Outcome, who: str) -> None:
         by=who,
         at=None,
     )
+    run(c, "mark_models_stale", engines=[engine])
     judge_one(c, engine)
 
 
