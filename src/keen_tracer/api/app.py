@@ -6,7 +6,7 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 
 from anyio import to_thread
-from fastapi import Depends, FastAPI
+from fastapi import FastAPI
 from fastapi.responses import FileResponse, Response
 from starlette.exceptions import HTTPException
 
@@ -35,8 +35,8 @@ from . import (
     taking_out,
 )
 from .bodies import Bounded
-from .context import Context, may_read
-from .errors import ANSWERS, add_handlers, foreign, slow, unexpected
+from .context import Context
+from .errors import add_handlers, foreign, slow, unexpected
 from .security import COOKIE, LASTS, content_policy, guard
 from .uploads import Uploads
 
@@ -98,8 +98,8 @@ def create_app(
     app.add_middleware(Bounded)
     app.middleware("http")(guard(content_policy(pages / "index.html"), foreign, unexpected, slow))
     add_handlers(app)
-    app.include_router(routes.outside, responses=ANSWERS)
     for each in (
+        routes.outside,
         routes.router,
         exchange.router,
         layouts.router,
@@ -117,7 +117,7 @@ def create_app(
         arrivals.router,
         box.router,
     ):
-        app.include_router(each, responses=ANSWERS, dependencies=[Depends(may_read)])
+        app.router.routes.extend(each.routes)
     _serve_pages(app, pages)
     return app
 

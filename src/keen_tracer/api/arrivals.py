@@ -4,7 +4,7 @@ from pathlib import Path
 from tempfile import NamedTemporaryFile
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel
 
@@ -17,10 +17,11 @@ from .context import KEY, Acting, Context, Here, Who
 from .exchange_models import Uploaded
 from .fields import Day, RowId, Word
 from .models import Done
+from .routers import reading_router
 from .security import new_token, token_hash
 from .uploads import safe_name
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 LIMIT = 20_000_000  # bytes of one file a program sends; our choice
 
 

@@ -6,7 +6,7 @@ from datetime import timedelta
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Request, Response
+from fastapi import Query, Request, Response
 from fastapi.responses import Response as RawResponse
 from starlette.concurrency import run_in_threadpool
 
@@ -23,8 +23,9 @@ from .collect_models import NewBottle
 from .context import Context, Here, Who, as_pdf
 from .fields import RowId
 from .record_models import Amended, Done
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
 
 

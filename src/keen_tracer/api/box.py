@@ -6,12 +6,13 @@ import os
 from pathlib import Path
 from typing import Literal
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from pydantic import BaseModel
 
 from ..usecases.errors import CannotRecord
+from .routers import reading_router
 
-router = APIRouter(prefix="/api/box")
+router = reading_router("/api/box")
 BoxState = Literal["absent", "none", "filling", "ready", "closed", "emptying", "failed"]
 
 

@@ -2,8 +2,6 @@
 
 from uuid import UUID
 
-from fastapi import APIRouter
-
 from ..core.inspection import Work
 from ..usecases.answers.case import CaseLine, CaseOut
 from ..usecases.answers.inspect import WorkList
@@ -14,8 +12,9 @@ from . import case_models as m
 from .context import Here, Who
 from .fields import Word
 from .inspect_models import NewWork
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 LISTED = 300
 
 

@@ -2,7 +2,7 @@
 
 from uuid import UUID
 
-from fastapi import APIRouter, Request, Response
+from fastapi import Request, Response
 
 from ..storage.db import Connection
 from ..storage.records import number
@@ -17,8 +17,9 @@ from . import collect_models as m
 from .context import Here, Who
 from .fields import Day, Word
 from .models import Done
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 
 
 def recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:

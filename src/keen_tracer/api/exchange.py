@@ -2,7 +2,7 @@
 
 from typing import Annotated
 
-from fastapi import APIRouter, Query, Request
+from fastapi import Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from ..core.roles import Actor
@@ -17,9 +17,10 @@ from . import exchange_models as m
 from .context import Acting, Context, Here, Who
 from .errors import TooLarge
 from .models import Done
+from .routers import reading_router
 from .uploads import SharedProgress, safe_name
 
-router = APIRouter(prefix="/api/exchange")
+router = reading_router("/api/exchange")
 LIMIT = 50_000_000  # bytes a page may send; the command line has no limit
 ROWS = 200_000
 

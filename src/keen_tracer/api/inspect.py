@@ -3,7 +3,7 @@
 from functools import partial
 from uuid import UUID
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 from fastapi.responses import Response as RawResponse
 
 from ..exchange.labels import bag_label, font_file
@@ -23,8 +23,9 @@ from .collect import recorded
 from .collect_models import Recorded
 from .context import Here, Who, as_pdf
 from .fields import Word
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 
 
 def _look(code: str, body: m.NewLook) -> looks.Look:

@@ -4,7 +4,6 @@ from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Annotated
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.roles import Actor
@@ -19,9 +18,10 @@ from ..usecases.importing.task import ImportReport
 from .context import Acting, Context, Here
 from .exchange import ROWS
 from .fields import Said, Word
+from .routers import reading_router
 from .uploads import SharedProgress
 
-router = APIRouter(prefix="/api/exchange/layout")
+router = reading_router("/api/exchange/layout")
 MOST_SAID = 4 * MOST_PARTS  # parts of machines that are kept from file to file; our choice
 
 

@@ -2,7 +2,6 @@
 
 from typing import Annotated, Literal
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
@@ -12,8 +11,9 @@ from ..usecases.judging import library
 from ..usecases.recording import averages
 from .context import Acting, Here
 from .fields import Average, Interval, Limit, Text, Word
+from .routers import reading_router
 
-router = APIRouter(prefix="/api/library")
+router = reading_router("/api/library")
 
 
 class LimitIn(BaseModel):

@@ -3,7 +3,7 @@
 import re
 from datetime import date
 
-from fastapi import APIRouter, Response
+from fastapi import Response
 
 from ..exchange.labels import font_file
 from ..exchange.paper import Size, drawn, together
@@ -12,8 +12,9 @@ from ..usecases.pages import history, month, paper
 from ..usecases.people import unit_of
 from .context import Here, MaybeWho, as_pdf
 from .fields import Word
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 
 
 def _file(text: str) -> str:

@@ -4,7 +4,7 @@ import io
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import APIRouter, Query, Response
+from fastapi import Query, Response
 
 from ..exchange.csvfile import write_table
 from ..usecases.answers.plan import FeedOut, PlanOut, ProposalOut
@@ -15,8 +15,9 @@ from . import plan_models as m
 from .context import Here, Who
 from .fields import Word
 from .models import Done
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 Weeks = Annotated[int, Query(ge=1, le=plan.WEEKS)]
 
 

@@ -2,8 +2,6 @@
 
 from uuid import UUID
 
-from fastapi import APIRouter
-
 from ..core.planning import Plan
 from ..usecases.answers.record import Entries, Logbook, OilOut, PlansOut, RecordChange, Tightened
 from ..usecases.answers.standing import QueryOut
@@ -12,8 +10,9 @@ from ..usecases.people import unit_of
 from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
 from .context import Acting, Here, MaybeWho, Who
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 
 
 def _correction(log: UUID, body: m.NewCorrection) -> correcting.Correction:

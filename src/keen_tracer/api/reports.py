@@ -4,7 +4,7 @@ from pathlib import Path
 from tempfile import NamedTemporaryFile
 from typing import Annotated
 
-from fastapi import APIRouter, Request
+from fastapi import Request
 from fastapi.concurrency import run_in_threadpool
 from pydantic import BaseModel, Field
 
@@ -20,8 +20,9 @@ from .bodies import raw_body
 from .collect_models import Typed
 from .context import Acting, Context, Here
 from .fields import Capacity, Day, Litres, Meter, Text, Word
+from .routers import reading_router
 
-router = APIRouter(prefix="/api/report")
+router = reading_router("/api/report")
 
 
 PDF_LIMIT = 10_000_000  # bytes of a report; our choice

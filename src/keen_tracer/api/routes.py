@@ -2,7 +2,7 @@
 
 from typing import Annotated, Any
 
-from fastapi import APIRouter, Header, Query, Request, Response
+from fastapi import Header, Query, Request, Response
 
 from ..core.roles import Actor
 from ..core.terms import WallOrder
@@ -24,10 +24,11 @@ from . import exchange_models as x
 from . import models as m
 from .context import Acting, Here, Key, MaybeWho, Press, Who, once
 from .fields import RowId, Word
+from .routers import open_router, reading_router
 from .security import LASTS, new_token, token_hash
 
-router = APIRouter(prefix="/api")
-outside = APIRouter()
+router = reading_router("/api")
+outside = open_router()
 
 
 @outside.get("/healthz")

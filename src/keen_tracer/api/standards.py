@@ -1,6 +1,5 @@
 """Routes of the Library: the rate of false alarms a site wants, and what evidence weighs."""
 
-from fastapi import APIRouter
 from pydantic import BaseModel, Field
 
 from ..core.causes import WeightRow
@@ -8,8 +7,9 @@ from ..usecases.answers.standards import Dial, DialTried, WeightsOut, WeightsTri
 from ..usecases.judging import dial, weighing
 from .context import Acting, Here
 from .fields import FalseRate, Text, Weight, Word
+from .routers import reading_router
 
-router = APIRouter(prefix="/api/library")
+router = reading_router("/api/library")
 
 
 class Wanted(BaseModel):

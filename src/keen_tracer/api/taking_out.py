@@ -8,7 +8,7 @@ from functools import partial
 from io import BytesIO
 from typing import IO, Annotated, BinaryIO
 
-from fastapi import APIRouter, Query
+from fastapi import Query
 from fastapi.responses import Response as RawResponse
 from fastapi.responses import StreamingResponse
 from pydantic import BaseModel, Field
@@ -23,8 +23,9 @@ from ..usecases.errors import CannotRecord, NotThere
 from ..usecases.exporting import write_book, write_json, write_zip
 from .context import Busy, Context, Here, Who
 from .fields import Said
+from .routers import reading_router
 
-router = APIRouter(prefix="/api")
+router = reading_router("/api")
 Value = Annotated[str, Field(max_length=FACT * 5)] | float | None
 BOOK = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
 
