@@ -144,6 +144,24 @@ class EngineFacts(TypedDict):
     nominal_drain_days: int | None
 
 
+class NextUp(TypedDict):
+    """The first task of a group (sample, oil change, look, work, decision), on its day in the plan;
+    `late`: days past its latest."""
+
+    group: str
+    words: str
+    on: date
+    late: int
+    at_dial: float | None
+
+
+class Waits(TypedDict):
+    """A task, and the tasks at the same engine that come before it."""
+
+    words: str
+    until: list[str]
+
+
 class EngineOut(EngineFacts, Ahead):
     unit: str
     grade_low: float | None
@@ -157,6 +175,8 @@ class EngineOut(EngineFacts, Ahead):
     state: StateOut
     comb: list[Tooth]
     due: Due | None
+    next_up: list[NextUp]
+    waits: list[Waits]
     samples: list[EngineSample]
     charges: list[ChargeOut]
     events: list[EngineEvent]

@@ -10,7 +10,7 @@ from ...core.laboratory import ANALYTES, Censor, reading_text
 from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
 from ...core.planning import plans_of
-from ...core.record import Floats, TimeLine, build_time_line, oil_words
+from ...core.record import TURNS, Floats, TimeLine, barred_now, build_time_line, oil_words
 from ...core.words import event_words, rule_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
@@ -30,7 +30,9 @@ from ..days import day_at
 from ..errors import NotThere
 from ..recording.answering import open_queries
 from .assessed import assessed
+from .next_up import next_up, waits
 from .outlook import control_of, oil_life_words, outlook_of
+from .plan_tasks import tasks_of_engine
 from .wall import lines
 
 
@@ -123,6 +125,8 @@ def engine(c: Connection, code: str) -> EngineOut:
     hours = {code: h for code, h in hours.items() if isfinite(h)}
     held = allowed_range(history.engine.allowed_grades)
     newest = next((m for m in reversed(line.moments) if m.total is not None), None)
+    _, tasks = tasks_of_engine(c, code)
+    today = day_at(c, facts["depot"])
     return {
         **answer(EngineFacts, facts),
         "unit": facts["meter_unit"],
@@ -134,12 +138,14 @@ def engine(c: Connection, code: str) -> EngineOut:
         ],
         "grade_low": held[0] if held else None,
         "grade_high": held[1] if held and np.isfinite(held[1]) else None,
-        "today": day_at(c, facts["depot"]),
+        "today": today,
         "now_total": newest.total if newest else None,
         "dial": newest.row.dial if newest else None,
         "state": head["state"],
         "comb": head["comb"],
         "due": head["due"],
+        "next_up": next_up(tasks, today, bool(barred_now((), head["state"]["may_run"]) & TURNS)),
+        "waits": waits(tasks),
         "samples": _samples(line, verdicts, signed, hours),
         "charges": _charges(line),
         "events": _events(line),

@@ -3315,6 +3315,10 @@ export interface components {
             /** Comb */
             comb: components["schemas"]["Tooth"][];
             due: components["schemas"]["Due"] | null;
+            /** Next Up */
+            next_up: components["schemas"]["NextUp"][];
+            /** Waits */
+            waits: components["schemas"]["Waits"][];
             /** Samples */
             samples: components["schemas"]["EngineSample"][];
             /** Charges */
@@ -5784,6 +5788,26 @@ export interface components {
             helps: string;
         };
         /**
+         * NextUp
+         * @description The first task of a group (sample, oil change, look, work, decision), on its day in the plan;
+         *     `late`: days past its latest.
+         */
+        NextUp: {
+            /** Group */
+            group: string;
+            /** Words */
+            words: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Late */
+            late: number;
+            /** At Dial */
+            at_dial: number | null;
+        };
+        /**
          * OilLifeOut
          * @description When to drain and why; `at` on the dial that is fitted now.
          */
@@ -7801,6 +7825,16 @@ export interface components {
              * Format: date-time
              */
             sent_at: string;
+        };
+        /**
+         * Waits
+         * @description A task, and the tasks at the same engine that come before it.
+         */
+        Waits: {
+            /** Words */
+            words: string;
+            /** Until */
+            until: string[];
         };
         /**
          * Wall

@@ -26,7 +26,7 @@
 {#if check.lacks}
   <details class="not-here">
     <summary>Not possible here?</summary>
-    <button type="button" disabled={act.busy} onclick={keep}>
+    <button type="button" class="press" disabled={act.busy} onclick={keep}>
       {capital(check.lacks_words)}: keep it with {engine}
     </button>
     <p class="muted">It is asked no more of this engine. The fleet record takes it back.</p>

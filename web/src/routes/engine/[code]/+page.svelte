@@ -112,12 +112,22 @@
       <TwoLines state={e.state} />
       <Fold engine={e.code} state={e.state} />
       <OutcomeForm engine={e.code} today={e.today} />
-      <p class="reason">
-        {#if e.due}<span class="muted"
-            >Next sample {e.due.overdue ? `${e.due.overdue} days over, was due` : 'about'}
-            {day(e.due.on)}.</span
-          >{/if}
-      </p>
+      {#if e.next_up.length}
+        <ul class="next" aria-label="Next at this engine">
+          {#each e.next_up as n (n.group)}
+            <li>
+              <span class="muted">Next {n.group}:</span>
+              {n.words},
+              {#if n.late}<b>{n.late === 1 ? 'a day' : `${n.late} days`} late</b
+                >{:else if n.on === e.today}today{:else}{day(n.on)}{/if}{#if n.at_dial !== null && !n.late},
+                at {meter(n.at_dial, e.unit)}{/if}
+            </li>
+          {/each}
+          {#each e.waits as w (w.words)}
+            <li><span class="muted">Waits:</span> {w.words}, for {w.until.join(' and ')}</li>
+          {/each}
+        </ul>
+      {/if}
       {#if e.queries.length}
         <details class="queries">
           <summary
@@ -204,9 +214,12 @@
     font-weight: 700;
     border-bottom-color: var(--ink);
   }
-  .reason {
-    padding: 4px 0 8px;
-    font-size: 13px;
+  .next {
+    display: flex;
+    flex-wrap: wrap;
+    gap: 2px 22px;
+    margin: 4px 0;
+    font-size: 13.5px;
   }
   .queries {
     display: grid;
