@@ -7,15 +7,17 @@ from ...core.limits import AS_SHIPPED
 from ...core.roles import Actor, check_may
 from ...exchange.cells import written
 from ...storage import fleet
-from ...storage.db import Connection
+from ...storage.db import Connection, address
 from ...storage.peers import DIAL
-from ...storage.records import run, set_setting, setting
+from ...storage.records import number, run, set_setting, setting
 from ..answers.standards import Dial, DialStep, DialTried
 from ..days import day_at
 from ..errors import CannotRecord, NoLimits
+from ..kept import Kept
 from .spread import spread_over
 from .standards import Standards, standards
 
+_kept = Kept[Counts](2)  # of the databases this process serves
 # The thresholds as shipped: nobody chose a rate.
 NOT_SET: Dial = {
     "strictness": AS_SHIPPED,
@@ -61,7 +63,8 @@ def _found(c: Connection, wanted: float) -> tuple[Counts, Step]:
     held = standards(c)
     if held is None:
         raise NoLimits("no version of limits is published")
-    counts = _counted(c, held)
+    # The same for every rate that is tried, until somebody writes.
+    counts = _kept.get(address(c), number(c, "mark"), lambda: _counted(c, held))
     try:
         return counts, counts.chosen(wanted)
     except CoreError as error:
