@@ -8,6 +8,8 @@ from uuid import uuid4
 
 import icalendar
 
+from keen_tracer.core.terms import HALTED
+from tests.api.test_taking_out import pages
 from tests.server import Server
 
 
@@ -259,6 +261,9 @@ def test_a_calendar_leaves_by_a_secret_address_that_can_be_revoked(changing: Ser
         after = icalendar.Calendar.from_ical(c.get(path).content).walk("VEVENT")
         moved = next(e for e in after if str(e["summary"]) == title)
         assert moved["uid"] == before["uid"]
+        # It leads to the engine's page at the address the calendar was asked from, and is newer.
+        assert str(moved["url"]) == f"{str(c.base_url).rstrip('/')}/engine/{line['code']}"
+        assert int(moved["sequence"]) > int(before["sequence"])
         assert moved.decoded("dtstart") == before.decoded("dtstart") + timedelta(days=1)
         assert done(c, line, t).status_code == 200
         left = icalendar.Calendar.from_ical(c.get(path).content).walk("VEVENT")
@@ -333,3 +338,24 @@ def test_what_waits_for_work_stands_behind_it(changing: Server) -> None:
         for engine, late, early in pairs:
             a, b = to.get((engine, early["key"])), to.get((engine, late["key"]))
             assert a is None or b is None or a <= b
+
+
+def test_the_printed_plan_is_a_list_to_work_by(server: Server) -> None:
+    with server.client("Jon Tveld") as c:
+        answer = c.get("/api/plan.pdf", params={"weeks": 2})
+        assert answer.headers["content-type"] == "application/pdf"
+        said = " ".join(pages(answer.content))
+        asked = tasks(c, weeks=2)
+        for line, t in asked:
+            assert f"{line['code']} " in said
+            assert " ".join(t["what"].split()) in said
+            assert not t["tools"] or t["tools"].lower() in said
+        # A line for a name and one for a result beside each, and what an engine under Stop is told.
+        assert said.count("Result") == len(asked)
+        halted = {x["code"] for x, _ in asked if x["may_run"] in HALTED}
+        assert halted
+        assert said.count("Do not start") == sum(x["code"] in halted for x, _ in asked)
+        late = [t for _, t in asked if t["late"]]
+        assert late
+        assert said.index("Late") < said.index("Result")
+        assert c.get("/api/plan.pdf", params={"weeks": 99}).status_code == 422

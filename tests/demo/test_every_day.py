@@ -92,7 +92,7 @@ def test_what_the_plan_holds_lies_from_today_on(c: Connection) -> None:
         assert all(t.day >= today for line in shown["lines"] for t in line.tasks)
         assert plan.propose(c, depot, 4)
     assert all(listed[3] >= today for listed in calendar.table(c, None))
-    assert b"BEGIN:VEVENT" in calendar.calendar(c, "valley", "")
+    assert b"BEGIN:VEVENT" in calendar.calendar(c, "valley", "", "http://here/")
 
 
 def test_rounds_ages_and_the_month_are_of_that_day(c: Connection) -> None:

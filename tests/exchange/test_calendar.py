@@ -21,6 +21,8 @@ def entry(**more) -> Entry:
             "oil and filter go by local rules.",
             "place": "Summit",
             "late": False,
+            "link": "http://depot:8000/engine/G-07",
+            "revision": 4,
             **more,
         }
     )
@@ -37,9 +39,14 @@ def test_two_parsers_read_the_same() -> None:
     assert events[0].decoded("dtstart") == date(2026, 11, 30)
     assert events[0].decoded("dtend") == date(2026, 12, 1)
     assert str(events[0]["summary"]) == "G-07: Oil change; 1,5 h"
+    assert (str(events[0]["url"]), int(events[0]["sequence"])) == (
+        "http://depot:8000/engine/G-07",
+        4,
+    )
     other = vobject.readOne(made.decode())
     assert other.vevent.summary.value == "G-07: Oil change; 1,5 h"
     assert other.vevent.description.value.startswith("Allowed to 2026-12-04.\nCaution")
+    assert other.vevent.url.value == "http://depot:8000/engine/G-07"
     assert other.vevent.dtstart.value == date(2026, 11, 30)
     assert [e.uid.value for e in other.vevent_list] == ["a1@keen-tracer", "b2@keen-tracer"]
 

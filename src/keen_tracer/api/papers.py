@@ -8,10 +8,11 @@ from fastapi import Response
 from ..exchange.labels import font_file
 from ..exchange.paper import Size, drawn, together
 from ..usecases.days import day_at, day_of_engine
-from ..usecases.pages import history, month, paper
+from ..usecases.pages import history, month, paper, work_list
 from ..usecases.people import unit_of
 from .context import Here, MaybeWho, as_pdf
 from .fields import Word
+from .plan_models import Weeks
 from .routers import reading_router
 
 router = reading_router("/api")
@@ -48,6 +49,18 @@ def get_month(here: Here, first: date, depot: Word | None = None, size: Size = "
         title, body = month.month(c, first, depot)
         on = day_at(c, depot)
     name = _file(f"{first:%Y-%m} {title}")
+    return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
+
+
+@router.get("/plan.pdf", response_class=Response)
+def get_work_list(
+    here: Here, depot: Word | None = None, weeks: Weeks = 4, size: Size = "A4"
+) -> Response:
+    """The plan as a list to work by: boxes, cautions, lines for who did it and what came of it."""
+    with here.database.transaction() as c:
+        title, body = work_list.work_list(c, depot, weeks)
+        on = day_at(c, depot)
+    name = _file(f"{title} {on}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
 
 

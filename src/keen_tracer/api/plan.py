@@ -4,7 +4,7 @@ import io
 from typing import Annotated
 from uuid import UUID
 
-from fastapi import Query, Response
+from fastapi import Query, Request, Response
 
 from ..exchange.csvfile import write_table
 from ..usecases.answers.plan import FeedOut, PlanOut, ProposalOut
@@ -18,14 +18,13 @@ from .models import Done
 from .routers import reading_router
 
 router = reading_router("/api")
-Weeks = Annotated[int, Query(ge=1, le=plan.WEEKS)]
 
 
 @router.get("/plan")
 def get_plan(
     here: Here,
     depot: Word | None = None,
-    weeks: Weeks = 4,
+    weeks: m.Weeks = 4,
     offset: Annotated[int, Query(ge=0)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
     by_risk: bool = False,
@@ -36,7 +35,7 @@ def get_plan(
 
 
 @router.get("/plan/proposal")
-def get_proposal(here: Here, depot: Word | None = None, weeks: Weeks = 4) -> ProposalOut:
+def get_proposal(here: Here, depot: Word | None = None, weeks: m.Weeks = 4) -> ProposalOut:
     """What the program would put where. Nothing is written."""
     with here.database.transaction() as c:
         return plan.propose(c, depot, weeks)
@@ -102,9 +101,9 @@ def post_revoke(here: Here, who: Who, key: UUID) -> Done:
 
 
 @router.get("/calendars/{secret}.ics", response_class=Response)
-def get_calendar(here: Here, secret: str) -> Response:
+def get_calendar(request: Request, here: Here, secret: str) -> Response:
     """The calendar of a secret address."""
     with here.database.transaction() as c:
         depot, person = planning.feed_of(c, secret)
-        made = calendar.calendar(c, depot, person)
+        made = calendar.calendar(c, depot, person, str(request.base_url))
     return Response(made, media_type="text/calendar; charset=utf-8")

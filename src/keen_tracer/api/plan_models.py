@@ -3,10 +3,14 @@
 from typing import Annotated
 from uuid import UUID
 
+from fastapi import Query
 from pydantic import BaseModel, Field
 
 from ..core.bounds import DAY_OF_YEAR
+from ..usecases.pages.plan import WEEKS
 from .fields import Day, HoursDown, Meter, Text, Word
+
+Weeks = Annotated[int, Query(ge=1, le=WEEKS)]
 
 
 class NewMove(BaseModel):

@@ -12,7 +12,8 @@ HOST = "keen-tracer"
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Entry:
-    """One day's task. `key` stays the same until it is done."""
+    """One day's task. `key` stays the same until it is done; `revision` never falls, so that the
+    newest of two readings is known; `link` is a page people can open."""
 
     key: str
     day: date
@@ -20,6 +21,8 @@ class Entry:
     text: str
     place: str
     late: bool
+    link: str
+    revision: int
 
 
 def calendar_of(name: str, entries: Iterable[Entry], now: datetime) -> bytes:
@@ -43,6 +46,8 @@ def calendar_of(name: str, entries: Iterable[Entry], now: datetime) -> bytes:
         event.add("dtend", e.day + timedelta(days=1))
         event.add("summary", e.title)
         event.add("description", e.text)
+        event.add("url", e.link)
+        event.add("sequence", e.revision)
         if e.place:
             event.add("location", e.place)
         event.add("transp", "TRANSPARENT")

@@ -18,6 +18,12 @@ from engine e left join wall w on w.engine_id = e.id where e.code = %(code)s;
 select m.engine_id, m.task, m.id, m.day, m.reason, m.moved_by as by from task_move m
 where m.engine_id = any(%(engines)s) and not exists (select 1 from task_move n where n.follows = m.id);
 
+-- name: written_of_engines
+-- How much was ever written of the given engines, moves of their tasks included; it never falls.
+select e.id as engine_id, (select count(*) from log l where l.engine_id = e.id)
+    + (select count(*) from task_move m where m.engine_id = e.id) as n
+from engine e where e.id = any(%(engines)s);
+
 -- name: task_move_there
 -- Whether a move was made.
 select id from task_move where id = %(id)s;

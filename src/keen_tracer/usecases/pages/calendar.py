@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Iterator
+from urllib.parse import quote
 
 from ... import clock
 from ...core.terms import LEVELS
@@ -45,8 +46,12 @@ def _tasks(c: Connection, depot: str | None, person: str) -> Iterator[tuple[Row,
                 yield e, t
 
 
-def calendar(c: Connection, depot: str | None, person: str) -> bytes:
-    """Everything that is to be done in a depot, by a person, or at all."""
+def calendar(c: Connection, depot: str | None, person: str, base: str) -> bytes:
+    """Everything that is to be done in a depot, by a person, or at all; `base` is the address of
+    the program as whoever asks reaches it, ending in a slash."""
+    found = list(_tasks(c, depot, person))
+    ids = [e["id"] for e, _ in found]
+    written = {r["engine_id"]: r["n"] for r in rows(c, "written_of_engines", engines=ids)}
     entries = [
         Entry(
             key=_uid(e, t),
@@ -55,8 +60,10 @@ def calendar(c: Connection, depot: str | None, person: str) -> bytes:
             text=_text(e, t),
             place=e["depot"] or "",
             late=t.late > 0,
+            link=f"{base}engine/{quote(e['code'], safe='')}",
+            revision=written.get(e["id"], 0),
         )
-        for e, t in _tasks(c, depot, person)
+        for e, t in found
     ]
     return calendar_of(person or depot or ALL, entries, clock.now())
 

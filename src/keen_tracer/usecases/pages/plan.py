@@ -67,6 +67,13 @@ def _lines(
     return sorted(asking, key=order)
 
 
+def in_window(c: Connection, depot: str | None, weeks: int) -> list[tuple[Row, list[Listed]]]:
+    """The same engines with their tasks of the weeks ahead, for paper."""
+    end = _days(day_at(c, depot), weeks)[-1]
+    kept = ((e, [t for t in listed if t.day <= end]) for e, listed in _lines(c, depot))
+    return [(e, listed) for e, listed in kept if listed]
+
+
 def plan(
     c: Connection,
     depot: str | None,

@@ -194,7 +194,12 @@
       <button class="press no-print" disabled={act.busy} onclick={() => void propose()}
         >Propose <kbd>p</kbd></button
       >
-      <button class="press no-print" onclick={() => print()}>Print</button>
+      <a
+        class="press no-print"
+        href="/api/plan.pdf?weeks={weeks}{depot ? `&depot=${encodeURIComponent(depot)}` : ''}"
+        target="_blank"
+        rel="noopener">Work list (PDF)</a
+      >
     </div>
     {#if found.isError}<p role="alert">{found.error.message}</p>{/if}
     {#if p && !p.lines.length}<p>
