@@ -163,21 +163,29 @@ def _compression(f: _Figures) -> Measured | None:
     )
 
 
+def ways_out(heard: str, leaks: bool) -> tuple[tuple[str, bool], ...]:
+    """Where the air of a leak-down comes out, as evidence: one that comes out nowhere clears every
+    way, and only a leak shows one. "" where nobody listened.
+
+    >>> ways_out("coolant", True)[-1]
+    ('air_in_coolant', True)
+    """
+    ways = {word: fact_kinds()[fact].evidence for word, fact in told("air_heard").items()}
+    shown = ways.get(heard)
+    return tuple(
+        (code, code == shown)
+        for code in dict.fromkeys(ways.values())
+        if heard and (code != shown or leaks)
+    )
+
+
 def _leak_down(f: _Figures) -> Measured | None:
     values = f.numbers("leaks")
     if not values:
         return None
     worst = max(values)
     limit, origin = f.criterion("allowed_leak", LEAKS_PCT)
-    heard = f.details.get("air_heard", "")
-    # Air that comes out nowhere clears every way out; only a leak shows one.
-    ways = {word: fact_kinds()[fact].evidence for word, fact in told("air_heard").items()}
-    shown = ways.get(heard)
-    evidence = tuple(
-        (code, code == shown)
-        for code in dict.fromkeys(ways.values())
-        if heard and (code != shown or worst > limit)
-    )
+    evidence = ways_out(f.details.get("air_heard", ""), worst > limit)
     said = f"{_cylinder(values, worst)} {worst:g} %"
     if worst <= limit:
         return Measured(result="even", said=f.text("leaks"), limit_from=origin, evidence=evidence)

@@ -18,7 +18,7 @@ from .field_checks import Result, on_record
 from .isolation import leak_answer
 from .ladders import COOLANT_L, OVER_FULL_ACT_MM, level_of
 from .meanings import fact_told, told
-from .measured import Measured
+from .measured import Measured, ways_out
 from .model import LogRow, Sample
 from .opened import evidence_of_finding, mode_of, words_of_finding
 
@@ -156,6 +156,8 @@ def evidence_of_row(row: LogRow, limits: Limits = NO_LIMITS) -> Iterator[tuple[s
         found = on_record(row.part, row.details, limits)
         if found:
             yield from _evidence_of_check(*found)
+            if found[1] is None:  # a leak by its word alone has its way out all the same
+                yield from ways_out(row.details.get("air_heard", ""), found[0].level > 0)
     elif row.kind == "case_step":
         with suppress(CoreError):
             yield from _evidence_of_step(row)
