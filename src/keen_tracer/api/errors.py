@@ -79,6 +79,8 @@ CONFLICTS = {
     "written, and nobody lifts what they did not see.",
     "row_version": "Somebody changed this entry while you had it open. Look again; nothing was "
     "written.",
+    "plans_seen": "Somebody changed these plans while you had them open. Look again; nothing was "
+    "written.",
     "verdict_basis": "The figures changed while you looked. Look again; nothing was written.",
 }
 

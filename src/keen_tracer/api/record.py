@@ -111,12 +111,18 @@ def get_plans(here: Here, code: str) -> PlansOut:
         return {"plans": fleet_record.plans(c, code), **fleet_record.sampling_advice(c, code)}
 
 
+def _plans(given: list[m.PlanBody]) -> list[Plan]:
+    return [Plan(p.kind, p.every, p.method, p.said) for p in given]
+
+
+def _seen(given: list[m.PlanBody] | None) -> list[Plan] | None:
+    return None if given is None else _plans(given)
+
+
 @router.put("/engines/{code}/plans")
 def put_plans(here: Here, who: Who, code: str, body: m.PlansBody) -> m.Done:
     with here.database.transaction() as c:
-        fleet_record.save_plans(
-            c, code, [Plan(p.kind, p.every, p.method, p.said) for p in body.plans], who["name"]
-        )
+        fleet_record.save_plans(c, code, _plans(body.plans), who["name"], _seen(body.seen))
     return m.Done()
 
 

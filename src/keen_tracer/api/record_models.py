@@ -109,7 +109,10 @@ class PlanBody(BaseModel):
 
 
 class PlansBody(BaseModel):
+    """All rules of an engine; `seen`: those that stood on the page when they were changed."""
+
     plans: list[PlanBody] = Field(max_length=12)
+    seen: list[PlanBody] | None = Field(default=None, max_length=12)
 
 
 class TightenedBody(BaseModel):

@@ -140,7 +140,7 @@ def test_a_hidden_row_is_no_sample_and_is_said(tmp_path: Path) -> None:
     assert [s.name for s in sheets] == ["June", "Sheet"]  # it opens where the figures are
     told = list(Reader(propose(head_of(sheets[0])).layout).samples(read(sheets[0])))
     assert [(t.row, t.facts["drawn_on"]) for t in told] == [(2, "2026-01-04"), (4, "2026-03-04")]
-    assert sheets[0].hidden_parts == ((3, "June, row 3"),)
+    assert sheets[0].hidden_parts == ((3, "June"),)
 
 
 def test_a_hidden_column_is_not_read_and_is_said(tmp_path: Path) -> None:

@@ -157,6 +157,17 @@ def test_plans_are_kept_as_a_whole_and_the_due_date_follows(record: str) -> None
             fleet_record.save_plans(c, "E-1", [Plan("drain"), Plan("drain")], "Jo")
 
 
+def test_of_two_who_change_the_plans_at_once_one_learns_of_the_other(record: str) -> None:
+    with single(record) as c:
+        fleet_record.save_plans(c, "E-1", [Plan("days", 10)], "Jo", [])
+        for seen in ([], [Plan("days", 20)], [Plan("days", 10, "drain")]):
+            with pytest.raises(Conflict):
+                fleet_record.save_plans(c, "E-1", [Plan("drain")], "Mira", seen)
+        assert [p["kind"] for p in fleet_record.plans(c, "E-1")] == ["days"]
+        fleet_record.save_plans(c, "E-1", [Plan("drain")], "Mira", [Plan("days", 10)])
+        assert [p["kind"] for p in fleet_record.plans(c, "E-1")] == ["drain"]
+
+
 def test_the_tightening_rule_is_shown_edited_and_used(record: str) -> None:
     with single(record) as c:
         assert fleet_record.tightened(c) == {"watch": 0.5, "act": 0.25, "origin": "our choice"}

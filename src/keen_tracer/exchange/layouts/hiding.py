@@ -42,9 +42,9 @@ class Hides:
         """What was left out, each with its row (1 of a column).
 
         >>> Hides(left_rows=[3, 4], left_columns={2}).in_words("June")
-        ((3, 'June, row 3'), (4, 'June, row 4'), (1, 'June, column B'))
+        ((3, 'June'), (4, 'June'), (1, 'June, column B'))
         """
-        of = [(n, f"{sheet}, row {n}") for n in self.left_rows]
+        of = [(n, sheet) for n in self.left_rows]
         if len(of) > NAMED:
             of = [*of[:NAMED], (of[NAMED][0], f"{sheet}, {len(of) - NAMED} rows more")]
         columns = sorted(self.left_columns)

@@ -252,13 +252,23 @@ def sampling_advice(c: Connection, code: str) -> SamplingAdvice:
 
 
 def _plan_words(p: PlanRow) -> str:
-    return " ".join(x for x in (p["kind"], written(p["every"]), p["said"]) if x)
+    said = (p["kind"], written(p["every"]), p["said"], p["method"] or "")
+    return " ".join(x for x in said if x)
 
 
-def save_plans(c: Connection, code: str, wanted: list[Plan], who: str) -> None:
+def save_plans(
+    c: Connection, code: str, wanted: list[Plan], who: str, seen: list[Plan] | None = None
+) -> None:
     """All plans of an engine in place of those before; none means its two intervals are its
-    plans."""
+    plans.
+
+    seen : those that whoever changed them saw standing; None: whatever stands
+    Raises Conflict where somebody changed them meanwhile.
+    """
     engine = engine_id(c, code)
+    standing = {_plan_words(p) for p in plans(c, code)}
+    if seen is not None and {_plan_words(answer(PlanRow, asdict(p))) for p in seen} != standing:
+        raise Conflict("plans_seen")
     kinds = [p.kind for p in wanted]
     twice = next((k for k in kinds if kinds.count(k) > 1), None)
     if twice:

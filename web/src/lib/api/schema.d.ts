@@ -6398,10 +6398,15 @@ export interface components {
             /** Said */
             said: string;
         };
-        /** PlansBody */
+        /**
+         * PlansBody
+         * @description All rules of an engine; `seen`: those that stood on the page when they were changed.
+         */
         PlansBody: {
             /** Plans */
             plans: components["schemas"]["PlanBody"][];
+            /** Seen */
+            seen?: components["schemas"]["PlanBody"][] | null;
         };
         /**
          * PlansOut

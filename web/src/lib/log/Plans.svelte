@@ -17,6 +17,8 @@
   const rule = useTightened();
   type Plan = Schemas['PlanBody'];
   let edited = $state<Plan[] | null>(null);
+  // What stood when the change began: of two people one learns of the other.
+  let seen = $state<Plan[] | null>(null);
   const shown = $derived(edited ?? plans.data?.plans ?? []);
   const KINDS = choices('plan_kinds');
   const WITH_FIGURE: string[] = ['meter', 'days', 'after_repair'];
@@ -27,14 +29,17 @@
   };
   const left = $derived(KINDS.filter((k) => !shown.some((p) => p.kind === k.code)));
 
-  const edit = (does: (p: Plan[]) => Plan[]) => (edited = does(shown.map((p) => ({ ...p }))));
+  const edit = (does: (p: Plan[]) => Plan[]) => {
+    if (!edited) seen = plans.data?.plans ?? null;
+    edited = does(shown.map((p) => ({ ...p })));
+  };
   async function save() {
     const done = await act.run(
       () =>
         body(
           api.PUT('/api/engines/{code}/plans', {
             params: { path: { code: engine } },
-            body: { plans: shown },
+            body: { plans: shown, seen },
           }),
         ),
       'Plans kept.',

@@ -45,8 +45,8 @@
   </p>{/if}
 {#if found.unread.length}<p class="muted">Not read: {found.unread.join(', ')}.</p>{/if}
 {#if found.wrongs}
-  <section aria-label="Cells that cannot be read">
-    <h2>{found.wrongs} {found.wrongs === 1 ? 'cell' : 'cells'} cannot be read</h2>
+  <section aria-label="What is not read">
+    <h2>{found.wrongs} {found.wrongs === 1 ? 'cell or row is' : 'cells or rows are'} not read</h2>
     <ul>
       {#each found.wrong as w, n (n)}<li>Row {w.row}, {w.heading}: {w.what}; {w.fix}.</li>{/each}
     </ul>
