@@ -1,6 +1,6 @@
 """Pages of a server in headless Chromium, that fail their test on any error in the console."""
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Generator, Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -15,6 +15,20 @@ from tests.server import Served, Server
 expect.set_options(timeout=60_000)
 PATIENT_MS = 120_000
 FORGET = "localStorage.clear(); sessionStorage.clear()"
+
+
+FAILED = pytest.StashKey[bool]()
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(
+    item: pytest.Item, call: pytest.CallInfo[None]
+) -> Generator[None, pytest.TestReport, pytest.TestReport]:
+    """Remember that a test failed, so that what its pages showed is told beside it."""
+    report = yield
+    if report.when == "call" and report.failed:
+        item.stash[FAILED] = True
+    return report
 
 
 @dataclass
@@ -107,6 +121,8 @@ def visit(browser: Browser, at_still: Contexts, request: pytest.FixtureRequest) 
 
     yield go
     for page in opened:
+        if request.node.stash.get(FAILED, False):
+            print(f"{page.url} showed:\n{page.locator('body').inner_text()[:3000]}")
         page.evaluate(FORGET)
         page.close()
     mine.close()
