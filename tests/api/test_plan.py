@@ -3,6 +3,7 @@ a secret address."""
 
 import csv
 import io
+import re
 from datetime import date, timedelta
 from uuid import uuid4
 
@@ -29,6 +30,11 @@ def move(c, line: dict, t: dict, day, reason: str = "", **more):
         **more,
     }
     return c.post("/api/plan/moves", json={"moves": [body]})
+
+
+def letters(text: str) -> str:
+    """A text without what a break of a line in print changes: gaps and hyphens."""
+    return re.sub(r"[\W_]+", "", text.lower())
 
 
 def one(c, code: str, key: str) -> dict:
@@ -348,8 +354,8 @@ def test_the_printed_plan_is_a_list_to_work_by(server: Server) -> None:
         asked = tasks(c, weeks=2)
         for line, t in asked:
             assert f"{line['code']} " in said
-            assert " ".join(t["what"].split()) in said
-            assert not t["tools"] or t["tools"].lower() in said
+            assert letters(t["what"]) in letters(said)
+            assert letters(t["tools"]) in letters(said)
         # A line for a name and one for a result beside each, and what an engine under Stop is told.
         assert said.count("Result") == len(asked)
         halted = {x["code"] for x, _ in asked if x["may_run"] in HALTED}

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from datetime import date
-from itertools import groupby
 
 from ...core.record import TURNS, barred_now
 from ...core.words import computed, day, meter_words
@@ -52,7 +51,9 @@ def work_list(c: Connection, depot: str | None, weeks: int) -> tuple[str, str]:
     # In the order of the round: late first, then by day; at one engine what comes first stands
     # before what waits for it.
     found.sort(key=lambda x: (not x[2].late, x[2].day, x[1]["walk"], x[1]["code"], len(x[2].after)))
-    days = [(head, [job for *_, job in of]) for head, of in groupby(found, key=lambda x: x[0])]
+    days: dict[str, list[paper.Job]] = {}
+    for head, _, _, job in found:
+        days.setdefault(head, []).append(job)
     return f"Work list, {depot or 'all depots'}", paper.work_list(
-        f"Work list, {depot or 'all depots'}, from {day(today.isoformat())}", days
+        f"Work list, {depot or 'all depots'}, from {day(today.isoformat())}", days.items()
     )
