@@ -32,6 +32,7 @@ from keen_tracer.core.record.debris import Before, Said, look_says
 from keen_tracer.core.terms import CHANNELS, CLASSES, FEATURES, FUELS
 from keen_tracer.core.words import sentence
 from tests.core.baseline.test_expectation import history
+from tests.helpers import Story, stated
 
 DEFAULT = "expectation_and_fixed"
 
@@ -269,3 +270,14 @@ def test_work_to_no_avail_speaks_against_its_part_alone(part: str) -> None:
     assert lower == {parts()[part].mode} & set(before)
     assert all(h.score <= before[h.mode.code] for h in after.hypotheses())
     assert after.lead() == ""
+
+
+@pytest.mark.parametrize(("before", "blamed"), [(4, False), (400, True)])
+def test_a_part_renewed_long_ago_can_fail_like_any_other(before: int, blamed: bool) -> None:
+    s = Story("LOST", features=frozenset())
+    lost = {"details": {"result": "fallen"}, "part": "coolant_level"}
+    s.event(0, "field_check", 500, **lost)
+    s.event(2, "repair", 510, part="oil cooler")
+    for day in (2 + before, 8 + before):
+        s.event(day, "coolant_top_up", 520 + day, details={"coolant_l": "3"})
+    assert (stated(s).lead == "oil_cooler_leak") is blamed

@@ -5,7 +5,9 @@ from datetime import date, timedelta
 
 from ..record import RENEWED, WORK, Fact, Moment, parts_named
 from ..verdict import Level
-from .thresholds import WORKED_BEFORE_DAYS
+from .thresholds import GOES_ON_DAYS, WORKED_BEFORE_DAYS
+
+GOES_ON_WITHIN = timedelta(days=GOES_ON_DAYS)
 
 
 def of_log(
@@ -26,11 +28,21 @@ def of_log(
     if telling:
         worked = {m.row.on for m in moments if m.row.kind in WORK}
         yield "just_worked_on", any(_just_after(worked, on) for on in telling)
-    newest = max((places[id(f.moment)] for f in here if f.level), default=-1)
-    for m in moments[: max(newest, 0)]:
-        if m.row.kind in WORK:
+    told = sorted({(places[id(f.moment)], f.moment.row.on) for f in here if f.level})
+    for n, m in enumerate(moments):
+        if m.row.kind in WORK and _went_on(told, n, m.row.on):
             for part in parts_named(m.row.part):
                 yield RENEWED + part, True
+
+
+def _went_on(told: Sequence[tuple[int, date]], place: int, on: date) -> bool:
+    """Whether something was told not long before work and again not long after it: a part renewed
+    years ago, or for another trouble, can fail like any other.
+
+    told : (place, day) of what the log says is wrong · place, on : of the work
+    """
+    near = [n for n, day in told if abs(day - on) <= GOES_ON_WITHIN]
+    return any(n < place for n in near) and any(n > place for n in near)
 
 
 def _just_after(worked: Collection[date], on: date) -> bool:

@@ -39,4 +39,5 @@ STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is n
 NEXT_SHIFT, NEXT_SHIFT_DAYS = 0.04, 1  # 10 h for a diesel: the next start or shift
 RESAMPLE_WITHIN, RESAMPLE_DAYS = 0.1, 14  # 25 h for a diesel
 WATCH_AGAIN, WATCH_DAYS = 0.5, 60  # of the sampling interval, and days where it has none
+GOES_ON_DAYS = 90  # before and after work, within which a trouble is the one worked on; our choice
 WORKED_BEFORE_DAYS = 7  # work on the engine in the days before a symptom is evidence; our choice
