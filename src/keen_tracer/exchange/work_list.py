@@ -18,7 +18,7 @@ _STYLE = """<style>
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Job:
-    """One row of a work list, in words."""
+    """One row of the printed work list. Every field is the text as it is printed."""
 
     engine: str
     place: str
@@ -60,5 +60,5 @@ def work_list(title: str, days: Iterable[tuple[str, Sequence[Job]]]) -> str:
             f"<tbody>{body}</tbody></table>"
         )
     if len(out) == 2:
-        out.append("<p>Nothing is asked for in these weeks.</p>")
+        out.append("<p>No work is due in these weeks.</p>")
     return "".join(out)

@@ -47,7 +47,7 @@ class Sheet:
 
 
 def written_down(sheets: Sequence[Sheet]) -> str:
-    """Sheets as text, to be taken up again by `taken_up`."""
+    """The sheets as text; `taken_up` makes sheets of it again."""
     return json.dumps([{**asdict(s), "path": str(s.path)} for s in sheets])
 
 

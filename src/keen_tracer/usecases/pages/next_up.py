@@ -50,7 +50,7 @@ def next_up(tasks: Sequence[Listed], today: date, halted: bool) -> list[NextUp]:
 
 
 def waits(tasks: Iterable[Listed]) -> list[Waits]:
-    """What waits for other work at the engine, in words."""
+    """The tasks that have to wait, each with the tasks that come before it."""
     known = {t.key: t for t in tasks}
     return [
         {"words": t.what, "until": [known[k].what for k in t.after if k in known]}

@@ -68,7 +68,7 @@ def _lines(
 
 
 def in_window(c: Connection, depot: str | None, weeks: int) -> list[tuple[Row, list[Listed]]]:
-    """The same engines with their tasks of the weeks ahead, for paper."""
+    """Engines that ask for something, each with its tasks in the weeks ahead: what is printed."""
     end = _days(day_at(c, depot), weeks)[-1]
     kept = ((e, [t for t in listed if t.day <= end]) for e, listed in _lines(c, depot))
     return [(e, listed) for e, listed in kept if listed]

@@ -1,4 +1,4 @@
-"""The plan on paper, as a list to work by: day after day, what is late first."""
+"""The plan as a printed list of work: the late work first, then day by day."""
 
 from collections.abc import Iterator
 from datetime import date

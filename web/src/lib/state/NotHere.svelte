@@ -29,7 +29,9 @@
     <button type="button" class="press" disabled={act.busy} onclick={keep}>
       {capital(check.lacks_words)}: keep it with {engine}
     </button>
-    <p class="muted">It is asked no more of this engine. The fleet record takes it back.</p>
+    <p class="muted">
+      The check is then no longer offered for this engine. You can undo this in the fleet record.
+    </p>
     {#if act.wrong}<p role="alert">{act.wrong}</p>{/if}
   </details>
 {/if}

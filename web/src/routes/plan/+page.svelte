@@ -203,8 +203,7 @@
     </div>
     {#if found.isError}<p role="alert">{found.error.message}</p>{/if}
     {#if p && !p.lines.length}<p>
-        Nothing is asked for in these weeks. Tasks come by themselves from plans, oil changes and what is
-        raised.
+        No work is due in these weeks. Tasks come by themselves from plans, oil changes and what is raised.
       </p>{/if}
     {#if p && p.lines.length}
       <div class="wide"><Chart plan={p} {chosen} onpick={pick} onmove={ask} /></div>
