@@ -5,12 +5,17 @@ The package that draws lets truncated pictures pass in the whole process it is l
 never loaded where photographs are taken in (`printing.py` starts it).
 """
 
+import os
+import signal
+import socket
 import sys
 from pathlib import Path
 
 from weasyprint import HTML
 from weasyprint.text.fonts import FontConfiguration
 from weasyprint.urls import URLFetcher, URLFetcherResponse
+
+from .printing import DRAWN
 
 
 class NothingFetched(Exception):
@@ -43,11 +48,36 @@ def pdf_of(html: str, font: Path | None) -> bytes:
     return bytes(document.write_pdf(font_config=FontConfiguration(), pdf_tags=True))
 
 
+def _answer(asked: socket.socket) -> None:
+    """What a child does: it reads one sheet and answers with a PDF or with what went wrong.
+
+    The first line of a sheet is the seconds it may take and the path of the font, the rest HTML.
+    """
+    with asked.makefile("rb") as sheet:
+        first, _, html = sheet.read().decode().partition("\n")
+    longest_s, _, font = first.partition(" ")
+    signal.alarm(int(longest_s))  # ends this process, whatever it does
+    try:
+        said = DRAWN + pdf_of(html, Path(font) if font else None)
+    except BaseException as error:  # a file it must not fetch is no Exception to the package
+        said = f"{type(error).__name__}: {error}".encode()
+    asked.sendall(said)
+
+
 def main() -> None:
-    """HTML comes on standard input, the font's path as argument, the PDF leaves on standard
-    output."""
-    font = Path(sys.argv[1]) if len(sys.argv) > 1 else None
-    sys.stdout.buffer.write(pdf_of(sys.stdin.read(), font))
+    """Ends when the program that started it is there no more. One sheet a child: what a sheet
+    breaks is gone with it."""
+    pdf_of("<p>Fonts and styles are read here, once for all children.</p>", None)
+    signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # children that ended are not waited for
+    with socket.socket(fileno=int(sys.argv[1])) as control:
+        while handed := socket.recv_fds(control, 1, 1)[1]:
+            with socket.socket(fileno=handed[0]) as asked:
+                if os.fork() == 0:
+                    try:
+                        control.close()
+                        _answer(asked)
+                    finally:
+                        os._exit(0)  # whatever happened: never back into the loop
 
 
 if __name__ == "__main__":
