@@ -82,6 +82,8 @@ def _weight(**more: object) -> dict[str, object]:
         ("longest-drain", {"times": 0.5}, 422),
         ("longest-drain", {"times": 9}, 422),
         ("longest-drain", {}, 422),
+        ("second-person", {}, 422),
+        ("second-person", {"asked": True}, 403),
         ("dial", {"per_100": 0}, 422),
         ("dial", {"per_100": 11}, 422),
         ("dial", {}, 422),

@@ -7,7 +7,7 @@ from pydantic import BaseModel, Field
 from ..core.limits import LimitRow
 from ..storage.peers import Choice
 from ..usecases.answers.library import AverageRow, Limits, PeersOut, TriedOut
-from ..usecases.judging import library
+from ..usecases.judging import library, second_person
 from ..usecases.recording import averages
 from .context import Acting, Here
 from .fields import Average, Interval, Limit, Text, Word
@@ -100,6 +100,18 @@ class LongestDrain(BaseModel):
 def post_longest_drain(here: Here, who: Acting, body: LongestDrain) -> LongestDrain:
     with here.database.transaction() as c:
         library.set_longest_drain(c, body.times, who)
+    return body
+
+
+class SecondPerson(BaseModel):
+    asked: bool
+
+
+@router.post("/second-person")
+def post_second_person(here: Here, who: Acting, body: SecondPerson) -> SecondPerson:
+    """Whether a Stop is lifted only by somebody who neither signed it nor did the work."""
+    with here.database.transaction() as c:
+        second_person.ask(c, body.asked, who)
     return body
 
 

@@ -87,3 +87,11 @@ select 1 as there from report where id = %(report)s;
 -- The engine a report's sample belongs to, if it is of a sample.
 select l.engine_id from report r join draw d on d.sample_id = r.sample_id join log_now l on l.id = d.log_id
 where r.id = %(report)s;
+
+-- name: first_people_of_stop
+-- Who signed the given samples at Act or Stop, and who wrote down work on the engine since a day.
+select d.decided_by as name, 'signed the verdict' as what from decision d join sample s on s.id = d.sample_id
+where s.code = any(%(samples)s) and d.kind = 'sign_off' and d.level >= 2
+union
+select recorded_by, 'wrote down the work' from log
+where engine_id = %(engine)s and kind in ('repair', 'rebuild') and on_date >= %(since)s and not voided;

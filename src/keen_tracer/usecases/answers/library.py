@@ -59,6 +59,7 @@ class Limits(TypedDict):
     policy_words: dict[str, str]
     default_policy: str
     longest_drain: float
+    second_person: bool
 
 
 class VerdictChange(TypedDict):

@@ -16,6 +16,7 @@ from ..days import day_of_engine
 from ..errors import CannotDecide, NotThere
 from .closing import closed, stands_open, to_close
 from .judging import judge_one
+from .second_person import check_second
 from .stored_state import state_of
 
 # How long a raised engine may be permitted before somebody looks again [days]; our choice.
@@ -247,6 +248,7 @@ def decide_run(
     if want.state != "hold":
         _check_seen(c, found["id"], engine)
         _check_lifting(want, reasons)
+        check_second(c, found["id"], reasons, who)
     closes = want.state == "release" and origin is None and stands_open(reasons)
     parts = closed(to_close(c, found["id"]), want.renewed, want.left) if closes else ""
     standing = row(c, "decision_of_engine", engine=found["id"])

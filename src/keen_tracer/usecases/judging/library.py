@@ -28,7 +28,7 @@ from ...storage.records import limits_in_force, publish_limits, row, rows, run, 
 from ..answers.from_rows import answer, answers
 from ..answers.library import LimitOut, Limits, LimitsVersion, PeersOut, PeersVersion, TriedOut
 from ..errors import CannotRecord, NoLimits
-from . import publishing
+from . import publishing, second_person
 from .publishing import PROGRAM, TRIED, WAITS, changed_levels
 from .standards import standards
 
@@ -51,6 +51,7 @@ def limits(c: Connection) -> Limits:
         "peers_wait": setting(c, WAITS) or None,
         "policies": {"class": dict(chosen.classes), "engine": dict(chosen.engines)},
         "longest_drain": float(setting(c, "longest_drain") or 1.0),
+        "second_person": second_person.is_asked(c),
         "policy_words": POLICY_WORDS,
         "default_policy": DEFAULT,
         "rows": [

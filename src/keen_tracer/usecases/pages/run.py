@@ -5,16 +5,18 @@ from ...storage.records import rows
 from ..answers.wall import Runs, ToClose, WallLine
 from ..days import days_now
 from ..judging.closing import to_close
+from ..judging.second_person import WORDS, is_asked
 from ..recording.log_rows import engine_id
 from ..recording.work import work_of
 from .wall import window
 
 
-def _clears(line: WallLine) -> str:
+def _clears(line: WallLine, second: bool) -> str:
     """What would let an engine run again, or end its condition."""
     state = line["state"]
     if state["may_run"] == "do_not_run":
-        return "A release signed by a releaser, naming what was found and done"
+        by = f", {WORDS}" if second else ""
+        return f"A release signed by a releaser, naming what was found and done{by}"
     if state["may_run"] == "past_its_time":
         return "What is asked, or a new permission signed by a releaser"
     restricted = state["run"] and state["run"]["state"] == "restrict"
@@ -35,6 +37,7 @@ def _closing(c: Connection, line: WallLine) -> list[ToClose]:
 
 def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Runs:
     """A window of one line per engine: may it run, who decided, what clears it; worst first."""
+    second = is_asked(c)
     groups, shown = window(c, days_now(c), None, find, "need", offset, limit)
     codes = [r["code"] for r in shown]
     standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
@@ -52,7 +55,7 @@ def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 5
                 "state": r["state"],
                 "cases": r["cases"],
                 "decision": standing.get(r["code"]),
-                "clears": _clears(r),
+                "clears": _clears(r, second),
                 "closing": _closing(c, r),
             }
             for r in shown

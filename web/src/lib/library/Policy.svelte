@@ -42,6 +42,10 @@
     act.run(async () => {
       await body(api.POST('/api/library/longest-drain', { body: { times: Number(said.replace(',', '.')) } }));
     }, 'Kept, for the whole site. Oil life is worked out anew when an engine is opened.');
+  const ask_second = (asked: boolean) =>
+    act.run(async () => {
+      await body(api.POST('/api/library/second-person', { body: { asked } }));
+    }, 'Kept, for the whole site.');
 </script>
 
 <div class="row">
@@ -72,6 +76,14 @@
       disabled={act.busy}
       onchange={(e) => void longest(e.currentTarget.value)}
     /></label
+  >
+  <label class="tick"
+    ><input
+      type="checkbox"
+      checked={l.second_person}
+      disabled={act.busy}
+      onchange={(e) => void ask_second(e.currentTarget.checked)}
+    /> A Stop is lifted by a second person, who neither signed it nor did the work</label
   >
 </div>
 {#if tried}
