@@ -23,7 +23,7 @@ def test_a_raised_sample_says_what_was_expected_and_points_to_a_part(still, visi
     page = newest_of(visit, still, "G-07")
     verdict = page.get_by_role("complementary", name="Verdict")
     expect(verdict).to_contain_text(re.compile(r"where [\d.]+ \([\d.]+ to [\d.]+\) was expected"))
-    expect(verdict).to_contain_text("% its own history")
+    expect(verdict).to_contain_text("from its own history")
     part = verdict.get_by_role("button", name=re.compile("main or rod bearing"))
     expect(part).to_have_attribute("aria-expanded", "false")
     part.click()

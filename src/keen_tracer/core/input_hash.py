@@ -109,6 +109,7 @@ def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) 
         p.sample.purpose,
         p.sample.analysed_on,
         p.looked,
+        *([g.links] if g.links else []),
     )
     digest = hashlib.blake2b(repr(context).encode(), digest_size=16)
     digest.update(rows[i])

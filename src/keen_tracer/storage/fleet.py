@@ -76,6 +76,7 @@ def _engine(row: dict[str, Any]) -> Engine:
         },
         drain_days=row["nominal_drain_days"],
         earlier=frozenset(row["earlier"]),
+        links=tuple((cause, effect, kept) for cause, effect, kept in row["links"] or ()),
     )
 
 

@@ -263,6 +263,6 @@ def test_the_sentence_says_value_expectation_and_whose_history_it_is() -> None:
         f for f in history("A", 12, Fe=70).judged(policy=DEFAULT)[-1].findings if f.school == "PO"
     )
     said = sentence(found)
-    assert said.startswith("Fe 70 where 2")
+    assert said.startswith("Iron 70 ppm where 2")
     assert "was expected" in said
-    assert "% its own history (11 samples)" in said
+    assert "from its own history (11 samples)" in said

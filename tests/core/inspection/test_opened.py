@@ -10,20 +10,24 @@ from hypothesis import strategies as st
 
 from keen_tracer.core.causes import failure_modes
 from keen_tracer.core.errors import OutOfRange, UnknownName
-from keen_tracer.core.inspection import proposed, roots, settled
-from keen_tracer.core.inspection.damage import known_links
 from keen_tracer.core.record import (
     Layout,
     LogRow,
+    build_time_line,
     check_event,
     check_kinds,
     clearances,
     conditions,
+    consequences,
     layout_of,
     many,
     parts,
+    proposed,
+    roots,
+    settled,
 )
 from keen_tracer.core.record.clearances import INSTRUMENT, oil_clearance, out_of_round, taper
+from keen_tracer.core.record.damage import known_links
 from keen_tracer.core.terms import CHANNELS
 from keen_tracer.core.verdict import RunDecision
 from keen_tracer.core.words import event_words, sentence
@@ -329,6 +333,42 @@ def test_whatever_a_person_decides_nothing_leads_to_itself_twice(decided) -> Non
         if keep:
             assert (effect, cause) not in pairs
     assert all(key not in {x.effect for x in kept} for key in roots(STARVED, kept))
+
+
+@pytest.mark.parametrize(
+    ("first", "then", "lead"),
+    [
+        (("relief_valve", "stuck", ""), ("rod_bearing", "copper", "3"), "oil_pump_pickup"),
+        (("pickup", "sealant", ""), ("main_bearing", "wiped", "2"), "oil_pump_pickup"),
+        (("injector", "leaks", "2"), ("piston", "scuffed", "2"), "injector_leak"),
+        (("intake", "leaks", ""), ("bore", "scored", "1"), "intake_leak"),
+        (("cooler", "leaks", ""), ("rod_bearing", "copper", "1"), "oil_cooler_leak"),
+        (("head", "cracked", ""), ("rod_bearing", "wiped", "1"), "head_gasket"),
+    ],
+)
+def test_what_was_led_to_by_another_finding_is_no_cause(first, then, lead: str) -> None:
+    """The graph of the opened engine and the causes of its state are one: in whatever order the two
+    were found, and a person who cuts the link cuts it in both."""
+    for told in ((first, then), (then, first)):
+        s = story(*told)
+        assert stated(s).lead == lead
+    rows = [r for r in s.log if r.kind == "finding"]
+    assert parts()[roots_of(rows)].mode == lead
+    line = build_time_line(s.fleet().histories[0])
+    assert consequences(s.engine, line) == {r.id for r in rows if r.part == then[0]}
+    cut = tuple((a.id, b.id, False) for a in rows for b in rows if a is not b)
+    assert not consequences(replace(s.engine, links=cut), line)
+
+
+def roots_of(rows: list[LogRow]) -> str:
+    """The part at the root of findings."""
+    first = roots(rows, proposed(rows))[0]
+    return next(r.part for r in rows if r.id == first)
+
+
+def test_in_a_circle_nothing_is_a_consequence() -> None:
+    s = story(("cam_lobe", "worn", "1"), ("follower", "flaked", "1"))
+    assert stated(s).lead == "cam_follower"
 
 
 def test_the_tables_name_only_what_exists() -> None:

@@ -273,3 +273,27 @@ def test_the_graver_of_two_things_one_row_says_is_not_covered_by_the_milder() ->
     reasons = [r for r in stated(s).reasons if r.finding.code == "finding"]
     said = {r.finding.numbers.fact: r.level for r in reasons}
     assert said == {"outside_limit": 3, "relief_spring_weak": 2}
+
+
+@settings(max_examples=150, deadline=None)
+@given(st.lists(FACT, min_size=2, max_size=6))
+def test_a_permission_ends_on_the_meter_too_where_the_engine_has_one(facts) -> None:
+    """What two kinds of evidence come to together ended on a day only: a boat that runs day and
+    night did twice the hours."""
+    state = stated(story(facts))
+    if state.may_run == "run_until":
+        assert state.until is not None
+        assert state.until_on is not None
+
+
+def test_what_is_mended_on_the_spot_comes_before_anything_is_opened() -> None:
+    blocked = {"kind": "field_check", "part": "breather", "details": {"result": "blocked"}}
+    high = {"kind": "field_check", "part": "crankcase", "details": {"result": "high"}}
+    state = stated(story([high, blocked]))
+    assert [a.code for a in state.actions] == ["clear_breather", "look_closer"]
+    # Blow-by was measured through a blocked breather: it tells something only after it is clear.
+    assert state.checks[0] == "crankcase"
+    clear = {"kind": "field_check", "part": "breather", "details": {"result": "clear"}}
+    usual_again = {"kind": "field_check", "part": "crankcase", "details": {"result": "usual"}}
+    cleared = {"kind": "repair", "part": "breather"}
+    assert stated(story([high, blocked, cleared, clear, usual_again])).level == 0

@@ -7,7 +7,7 @@ from functools import cache
 
 from .. import tables
 from ..errors import CoreError
-from ..record import FOUND, FOUND_WATCH, RENEWED, Engine
+from ..record import FOUND, FOUND_WATCH, LED_TO, RENEWED, Engine
 
 MOST = 10.0  # log-odds: beyond that one piece of evidence would silence all others; our choice
 
@@ -69,6 +69,8 @@ def evidence_words(code: str, seen: bool = True) -> str:
         return "found at another engine of this model"
     if code.startswith(RENEWED):
         return "it was worked on before, and the trouble went on"
+    if code.startswith(LED_TO):
+        return "found in the opened engine, led to by another finding"
     return "found in the opened engine" if code.startswith((FOUND, FOUND_WATCH)) else code
 
 

@@ -15,7 +15,7 @@ from functools import lru_cache
 import numpy as np
 from numpy.typing import NDArray
 
-from ..record import FOUND, FOUND_WATCH, RENEWED, Engine, Floats, check_kinds, parts
+from ..record import FOUND, FOUND_WATCH, LED_TO, RENEWED, Engine, Floats, check_kinds, parts
 from .failure_modes import EARLIER, Mode, evidence_table, failure_modes, possible
 
 LEADING = 4  # modes a next check is to tell apart; our choice
@@ -27,8 +27,9 @@ WAITING = 0.1  # of an hour's work that an hour of waiting for the answer counts
 ELSEWHERE = 0.1
 NONE_OF_THESE = -0.7  # log-odds of a mode nobody listed, beside the best; our choice
 LEAST = 0.1  # log-odds a weight of 0 is taken as on its other side, so that a chance follows
-# A part found bad in the opened engine, at Act and more and at Watch [log-odds]; our choice.
-BY_EYE = {FOUND: 5.0, FOUND_WATCH: 1.5}
+# A part found bad in the opened engine, at Act and more, at Watch, and where another finding led to
+# it [log-odds]; our choice.
+BY_EYE = {FOUND: 5.0, FOUND_WATCH: 1.5, LED_TO: 1.0}
 # A part that was worked on while the trouble goes on [log-odds]: shared among the parts of its
 # mode, and half of it where an engine has several of the part; our choice.
 GOES_ON = -3.0

@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from ..findings import Finding, payloads, trouble
-from ..record import Engine, Moment, TimeLine
+from ..record import Engine, Moment, TimeLine, fact_kinds, fact_of
 from ..terms import MayRun
 from ..verdict import Action, Level
 from .thresholds import (
@@ -205,11 +205,18 @@ def _watch(engine: Engine, known: Sequence[Known]) -> Advice:
         clock = Clock(half / engine.nominal_drain, days)
         dial, on = _first([_due(engine, k.since, clock) for k in watched])
         code = "sample_sooner"
+    codes = [*_mends(k.finding for k in seen), code]
     if all(k.finding.code == "unsettled" for k in watched):
-        code = "settle_first"
+        codes = ["settle_first"]
     elif all(k.worked_since for k in watched):
-        code = "post_repair"
-    return Advice(actions=(Action(code, dial, on),), may_run="runs")
+        codes = ["post_repair"]
+    return Advice(actions=tuple(Action(code, dial, on) for code in codes), may_run="runs")
+
+
+def _mends(found: Iterable[Finding]) -> list[str]:
+    """What mends the seen on the spot: a blocked breather is cleared before anything is opened."""
+    facts = _unique(fact_of(f) for f in found)
+    return _unique(fact_kinds()[x].mend for x in facts if x and fact_kinds()[x].mend)
 
 
 def advice(

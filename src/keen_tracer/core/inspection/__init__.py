@@ -1,6 +1,5 @@
 """What the eye finds: sizes measured on a photograph, and what a tray of debris comes to."""
 
-from .damage import Link, proposed, roots, settled
 from .measured_counts import (
     DrawnLine,
     measured_by,
@@ -17,7 +16,6 @@ __all__ = [
     "DrawnLine",
     "Earlier",
     "Line",
-    "Link",
     "Measured",
     "Proposed",
     "Rate",
@@ -31,10 +29,7 @@ __all__ = [
     "measured_by",
     "measured_mm",
     "measured_pieces",
-    "proposed",
-    "roots",
     "scale_of",
-    "settled",
     "size_class",
     "sums",
     "tilt_shortens",

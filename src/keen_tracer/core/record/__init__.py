@@ -4,6 +4,7 @@ stands."""
 from .checks import CheckKind, check_kinds
 from .clearances import Figure, clearances
 from .contradictions import contradictions
+from .damage import Link, consequences, findings_of, links_of, proposed, roots, settled
 from .debris import (
     DebrisCount,
     DebrisLook,
@@ -59,10 +60,12 @@ from .opened import (
     parts_named,
     place_words,
 )
+from .pointing import fact_of, points_of
 from .sample_context import SampleContext, all_contexts, padded, sample_contexts
 from .seen_and_heard import (
     FOUND,
     FOUND_WATCH,
+    LED_TO,
     RENEWED,
     evidence_of_look,
     evidence_of_row,
@@ -75,6 +78,7 @@ __all__ = [
     "DEFAULT_CARRY_OVER",
     "FOUND",
     "FOUND_WATCH",
+    "LED_TO",
     "LONG_ENOUGH",
     "LOOK_ANSWERS",
     "RENEWED",
@@ -98,6 +102,7 @@ __all__ = [
     "Layout",
     "LeakAnswer",
     "LeakStep",
+    "Link",
     "LogRow",
     "Moment",
     "Part",
@@ -120,6 +125,7 @@ __all__ = [
     "clearances",
     "condition_of",
     "conditions",
+    "consequences",
     "contradictions",
     "debris_key",
     "debris_tests",
@@ -129,15 +135,18 @@ __all__ = [
     "evidence_of_look",
     "evidence_of_row",
     "fact_kinds",
+    "fact_of",
     "fact_told",
     "facts_in",
     "facts_of",
     "field_checks",
+    "findings_of",
     "hot_and_low",
     "layout_of",
     "leak_answer",
     "leak_steps",
     "limits_now",
+    "links_of",
     "look_places",
     "many",
     "may_be_wet",
@@ -150,7 +159,11 @@ __all__ = [
     "parts_named",
     "per_100",
     "place_words",
+    "points_of",
+    "proposed",
+    "roots",
     "sample_contexts",
+    "settled",
     "share_seen",
     "steady_look",
     "telling_look",

@@ -20,7 +20,8 @@ class FactKind:
         those of the part it is found at · level : what it says alone
     ends : the check whose newer answer ends it while it is no Stop; "" for none
     soft : it may agree to Act, and is no second hard fact to Stop
-    next : checks it asks for first, in order · code : of its finding
+    next : checks it asks for first, in order · mend : the action that mends it on the spot, before
+        the same checks again; "" for none · code : of its finding
     """
 
     fact: str
@@ -33,6 +34,7 @@ class FactKind:
     evidence: str
     ends: str
     next: tuple[str, ...]
+    mend: str
     code: str
 
 
@@ -79,6 +81,7 @@ def fact_kinds() -> dict[str, FactKind]:
             evidence=r["evidence"],
             ends=r["ends"],
             next=tuple(x for x in r["next"].split("|") if x),
+            mend=r["mend"],
             code=r["code"] or r["fact"],
         )
         for r in tables.read("facts")

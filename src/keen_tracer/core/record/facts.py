@@ -15,6 +15,7 @@ from statistics import median
 
 from ..errors import CoreError
 from .contradictions import contradictions
+from .damage import consequences
 from .debris import Before, look_says
 from .event_details import detail_number
 from .fact import Fact
@@ -24,6 +25,8 @@ from .model import Engine, LogRow
 from .oil_use import use_of
 from .opened import parts
 from .seen_and_heard import (
+    FOUND,
+    LED_TO,
     evidence_of_row,
     hot_pressures,
     of_case_step,
@@ -232,6 +235,8 @@ def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
             )
         past.learn(moment, words)
     worked = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
+    led_to = consequences(engine, line)
+    found = [_as_consequence(f) if f.moment.row.id in led_to else f for f in found]
     last = {f.question: f.at for f in found}
     doubted = {a.at for a, _ in contradictions(found, line)}
     return [
@@ -240,6 +245,15 @@ def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
         else f
         for f in found
     ]
+
+
+def _as_consequence(fact: Fact) -> Fact:
+    """A finding that another one led to: it is found, and no cause."""
+    told = (
+        (code.replace(FOUND, LED_TO, 1) if code.startswith(FOUND) else code, seen)
+        for code, seen in fact.evidence
+    )
+    return replace(fact, evidence=tuple(told))
 
 
 def limits_now(engine: Engine, line: TimeLine) -> Mapping[str, float]:

@@ -78,6 +78,8 @@ class Engine:
     drain_days: int | None = None  # an oil is changed after so many days at the latest
     # failure modes that were found at other engines of its model, and confirmed
     earlier: frozenset[str] = frozenset()
+    # What people said led to what in the opened engine: (cause, effect, it did), oldest first.
+    links: tuple[tuple[str, str, bool], ...] = ()
 
     @property
     def run_in(self) -> float:

@@ -26,7 +26,7 @@ Limits = Mapping[str, float]
 NO_LIMITS: Limits = {}
 # Evidence that a part was found bad by eye, followed by the failure mode it is: at Act and more,
 # and at Watch.
-FOUND, FOUND_WATCH = "found:", "found_watch:"
+FOUND, FOUND_WATCH, LED_TO = "found:", "found_watch:", "led_to:"
 # Evidence that a part was worked on and the trouble went on, followed by the part.
 RENEWED = "renewed:"
 

@@ -10,19 +10,17 @@ from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from ..findings import Finding, payloads
-from ..laboratory import BY_COLUMN
 from ..record import (
     Trouble,
-    check_kinds,
-    check_result,
-    debris_types,
     fact_kinds,
+    fact_of,
     hot_and_low,
-    leak_answer,
     may_be_wet,
+    points_of,
     troubles,
 )
 from ..verdict import Level, Reason
+from ..words import in_short
 from .composite import composite
 
 FIGURES = "figures"
@@ -42,77 +40,16 @@ class _Voice:
     said: str
 
 
-def _fact(f: Finding) -> str:
-    """The fact a finding tells; "" for a laboratory's figure."""
-    known = getattr(f.numbers, "fact", "")
-    return known or (f.code if f.code in fact_kinds() else "")
-
-
-def fact_of(reason: Reason) -> str:
-    """The fact an open reason tells; "" for a laboratory's figure and for what is made of others.
-
-    Stored by a version that did not name it, it is known from the check it is the result of.
-    """
-    f = reason.finding
-    if known := _fact(f):
-        return known
-    if isinstance(f.numbers, payloads.CheckedOn):
-        return check_result(f.numbers.check, f.numbers.result).fact
-    if isinstance(f.numbers, payloads.LookedOn):
-        return debris_types()[f.numbers.type].fact
-    return ""
-
-
-def _said(f: Finding, fact: str) -> str:
-    """What a finding says, in a few words."""
-    if isinstance(f.numbers, payloads.CheckedOn):
-        one = check_result(f.numbers.check, f.numbers.result)
-        name = check_kinds()[one.check].words
-        what = f.numbers.figures or one.words
-        return f"{name[:1].lower()}{name[1:]}: {what}"
-    if isinstance(f.numbers, payloads.SteppedOn):
-        return leak_answer(f.numbers.step, f.numbers.answer).words
-    if isinstance(f.numbers, payloads.OpenedOn):
-        return f"{f.numbers.where}: {f.numbers.condition}"
-    if fact:
-        return fact_kinds()[fact].words
-    if f.analyte:
-        name = BY_COLUMN[f.analyte].name
-        return name if name.isupper() else name.lower()
-    return "several figures together"
-
-
-def _points(f: Finding, fact: str) -> frozenset[str]:
-    """The troubles a finding points to."""
-    if isinstance(f.numbers, payloads.SeenOn):
-        own = frozenset(f.numbers.points)
-        return own or (fact_kinds()[fact].points if fact else frozenset())
-    pattern = f.numbers.pattern if isinstance(f.numbers, payloads.Pattern) else ""
-    found = {
-        t.code for t in troubles().values() if f.analyte in t.analytes or pattern in t.patterns
-    }
-    # A figure without a place in the table speaks of what its channel is about.
-    return frozenset(found) or _OF_CHANNEL.get(f.channel, frozenset())
-
-
-_OF_CHANNEL = {
-    "coolant": frozenset({"coolant"}),
-    "fuel": frozenset({"fuel"}),
-    "dirt": frozenset({"dirt"}),
-    "oil_life": frozenset({"oil"}),
-}
-
-
 def _voices(reasons: Sequence[Reason]) -> list[_Voice]:
     out = []
     for r in reasons:
         f = r.finding
         if f.code in _NO_EVIDENCE or r.level < Level.WATCH:
             continue
-        fact = fact_of(r)
+        fact = fact_of(f)
         kind = fact_kinds()[fact].kind if fact else FIGURES
         hard = not (fact and fact_kinds()[fact].soft)
-        out.append(_Voice(r, kind, hard, _points(f, fact), _said(f, fact)))
+        out.append(_Voice(r, kind, hard, points_of(f), in_short(f)))
     return out
 
 
@@ -184,7 +121,7 @@ def agreements(reasons: Sequence[Reason]) -> Iterator[Reason]:
             kinds[v.kind] = max(kinds[v.kind], v.reason.level)
         level = agreed_level(trouble, kinds, {v.kind for v in mine if v.hard})
         if trouble.code == "coolant":
-            level = max(level, _coolant_level({fact_of(v.reason) for v in mine}))
+            level = max(level, _coolant_level({fact_of(v.reason.finding) for v in mine}))
         if level <= max(kinds.values(), default=0):
             continue
         one = _Agreed((trouble,), mine, level)

@@ -39,6 +39,14 @@ def is_within(key: str, others: Iterable[str]) -> bool:
     return named <= known
 
 
+def made_of(reason: Reason, others: Iterable[Reason]) -> list[Reason]:
+    """The reasons a composite one is made of; none for one that is not."""
+    if not is_composite(reason):
+        return []
+    head, named = _parts(reason.key)
+    return [r for r in others if _parts(composite(head, [r.key]))[1] <= named]
+
+
 def is_composite(reason: Reason) -> bool:
     """Whether a reason is made of others."""
     return reason.finding.code in ("agreement", "in_pieces")

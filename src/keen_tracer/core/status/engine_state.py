@@ -18,11 +18,12 @@ from ..record import (
     barred_now,
     check_kinds,
     fact_kinds,
+    fact_of,
     steady_look,
 )
 from ..terms import CHANNELS, MayRun
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
-from .agreement import fact_of
+from .composite import made_of
 from .keys import mark_in, mark_of_row
 from .reasons import OnRecord, open_reasons, permitted
 
@@ -41,13 +42,20 @@ def _places(line: TimeLine) -> dict[tuple[str, str], int]:
     }
 
 
-def _known(
-    line: TimeLine, places: Mapping[tuple[str, str], int], works: Sequence[int], r: Reason
-) -> Known:
+def _at(
+    places: Mapping[tuple[str, str], int], reason: Reason, reasons: Sequence[Reason]
+) -> int | None:
+    """The place of a reason among the moments; what is made of others stands at the last of them.
+    None where its record was changed since."""
+    if parts := made_of(reason, reasons):
+        return max((at for r in parts if (at := _at(places, r, ())) is not None), default=None)
+    return places.get((reason.sample, "") if reason.sample else ("", mark_in(reason.key)))
+
+
+def _known(line: TimeLine, at: int | None, works: Sequence[int], r: Reason) -> Known:
     """A reason with the moment from which its permission counts: the first work after it, else the
-    day it was known. Only the first: one repair after another is no way to run on. One whose record
-    was changed since counts from its day."""
-    at = places.get((r.sample, "") if r.sample else ("", mark_in(r.key)))
+    day it was known. Only the first: one repair after another is no way to run on. One that has no
+    place counts from its day."""
     if at is None:
         return Known(finding=r.finding, since=Since(dial=None, on=r.on))
     after = bisect_right(works, at)
@@ -132,9 +140,9 @@ def next_checks(
     """
     kinds = check_kinds()
     worst = max((r.level for r in reasons), default=0)
-    facts = [fact_of(r) for r in reasons if r.level == worst] if worst else []
+    facts = [fact_of(r.finding) for r in reasons if r.level == worst] if worst else []
     # An agreement is of its members: what the facts in it ask for.
-    facts += [fact_of(r) for r in reasons if r.level < worst]
+    facts += [fact_of(r.finding) for r in reasons if r.level < worst]
     asked = [code for fact in facts if fact for code in fact_kinds()[fact].next]
     ranked = [c.check for c in causes.checks(barred, done)]
     if not asked and not ranked and reasons:
@@ -143,16 +151,22 @@ def next_checks(
     first_looks = [
         k.code
         for r in reasons
-        if r.level == worst and not fact_of(r)
+        if r.level == worst and not fact_of(r.finding)
         for k in kinds.values()
         if r.channel in k.first_look and not k.wait
     ]
     half = (asked or first_looks)[:ASKED_FIRST]
     wanted = dict.fromkeys(half + ranked + asked)
+    # What was mended on the spot is checked again, whatever the check said before.
+    again = {
+        c for fact in facts if fact and fact_kinds()[fact].mend for c in fact_kinds()[fact].next
+    }
     fitting = [
         c
         for c in wanted
-        if c not in done and kinds[c].fits(engine, barred) and (laboratory or not kinds[c].bottle)
+        if (c not in done or c in again)
+        and kinds[c].fits(engine, barred)
+        and (laboratory or not kinds[c].bottle)
     ]
     return tuple(fitting[:CHECKS_SHOWN])
 
@@ -183,7 +197,7 @@ def engine_state(
     known = bool(looked) or any(v.level is not None for v, _ in judged)
     places = _places(line)
     works = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
-    told = {r.key: _known(line, places, works, r) for r in reasons}
+    told = {r.key: _known(line, _at(places, r, reasons), works, r) for r in reasons}
     advised = advice(history.engine, level, list(told.values()), confirmed)
     free = [told[r.key] for r in reasons if not permitted(decision, r)]
     loose = max((k.finding.level for k in free), default=0)
@@ -193,7 +207,7 @@ def engine_state(
     raised = {r.channel: r.level for r in reversed(reasons)}
     held = may_run == "do_not_run"
     ask = bool(reasons) or held
-    barred = barred_by(history.engine, {fact_of(r) for r in reasons})
+    barred = barred_by(history.engine, {fact_of(r.finding) for r in reasons})
     return EngineState(
         level=level,
         may_run=may_run,

@@ -8,7 +8,7 @@ from .event_words import event_words
 from .fact_words import LIMIT_FROM
 from .figures import computed, day, figure, listed, range_words, short_day, small
 from .query_words import query_words
-from .sentences import chip, due_words, sentence, summary, would_change
+from .sentences import chip, due_words, in_short, sentence, summary, would_change
 from .spoken import SENTENCES
 from .state_words import MEND_SHORT, by_when, may_run_words, meter_words, reason_words, state_lines
 from .task_words import TaskWords, rule_words, task_words
@@ -28,6 +28,7 @@ __all__ = [
     "event_words",
     "figure",
     "helps",
+    "in_short",
     "listed",
     "litres",
     "may_run_words",

@@ -4,7 +4,7 @@ import math
 
 from ..findings import Finding, payloads
 from ..laboratory import BELOW, BY_COLUMN, BY_SYMBOL, number_text, with_role
-from .figures import small
+from .figures import large, small
 from .spoken import says
 
 PATTERN_WORDS = {
@@ -66,25 +66,30 @@ def _loud(symbol: str, e: payloads.Expected) -> float:
 
 
 def share_words(n: payloads.Expected) -> str:
-    """Whose history an expectation is.
+    """Whose history an expectation is, after "expected".
 
     >>> share_words(payloads.Expected(own_share=0.7, own_n=9, peers=12))
-    '70 % its own history (9 samples), 30 % its peers (12)'
+    'mostly from its own history (9 samples), the rest from its peers (12)'
     """
     own = round(100 * (n.own_share or 0))
-    mine = f"{own} % its own history ({n.own_n} sample{'s' if n.own_n != 1 else ''})"
-    if not n.peers and own == 0:
-        return "compared with its class alone"
-    whose = f"its peers ({n.peers})" if n.peers else "its class"
-    rest = f"{100 - own} % {whose}"
-    return mine if own == 100 else rest if own == 0 else f"{mine}, {rest}"
+    mine = f"from its own history ({n.own_n} sample{'s' if n.own_n != 1 else ''})"
+    others = f"from its peers ({n.peers})" if n.peers else "from its class"
+    if own == 100:
+        return mine
+    if own == 0:
+        return others if n.peers else "from its class alone"
+    more, less = (mine, others) if own >= 50 else (others, mine)
+    return f"mostly {more}, the rest {less}"
 
 
 def _element(symbol: str, n: payloads.Expected | payloads.BySchool) -> str:
     below = isinstance(n, payloads.Expected) and n.censor == BELOW
     read = "0" if n.value is None else number_text(n.value)
     usual = _with_interval(n.expected, n.low, n.high)
-    return f"{symbol} {'under ' if below else ''}{read} where {usual} was expected"
+    analyte = BY_SYMBOL[symbol]
+    unit = f" {analyte.unit}" if analyte.unit not in ("", "index") else ""
+    under = "under " if below else ""
+    return f"{small(analyte.name)} {under}{read}{unit} where {usual} was expected"
 
 
 def _ending(n: payloads.AboveExpected | payloads.Pattern, lead: str) -> str:
@@ -99,7 +104,7 @@ def _ending(n: payloads.AboveExpected | payloads.Pattern, lead: str) -> str:
 def _above_expected(f: Finding, n: payloads.AboveExpected) -> str:
     """One element above expectation."""
     symbol = BY_COLUMN[f.analyte or ""].symbol
-    return f"{_element(symbol, n)}: {share_words(n)}.{_ending(n, symbol)}"
+    return f"{large(_element(symbol, n))}, {share_words(n)}.{_ending(n, symbol)}"
 
 
 @says(payloads.Pattern, "pattern")
@@ -111,8 +116,8 @@ def _pattern(_: Finding, n: payloads.Pattern) -> str:
     others = [small(BY_SYMBOL[s].name) for s, e in worst if _loud(s, e) < 1]
     quiet = f"; {' and '.join(others)} as usual" if others else ""
     return (
-        f"{PATTERN_WORDS[n.pattern]}: {', '.join(told)}{quiet}: "
-        f"{share_words(worst[0][1])}.{_ending(n, n.pattern)}"
+        f"{PATTERN_WORDS[n.pattern]}: {', '.join(told)}{quiet}. "
+        f"Expected {share_words(worst[0][1])}.{_ending(n, n.pattern)}"
     )
 
 
@@ -120,4 +125,4 @@ def _pattern(_: Finding, n: payloads.Pattern) -> str:
 def _by_school(f: Finding, n: payloads.BySchool) -> str:
     """A reading above its peers or its own history alone."""
     whose = f"{n.n} of its own samples" if f.code == "above_own" else f"{n.n} peers"
-    return f"{_element(BY_COLUMN[f.analyte or ''].symbol, n)} by {whose}."
+    return f"{large(_element(BY_COLUMN[f.analyte or ''].symbol, n))} by {whose}."

@@ -2,12 +2,21 @@
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_COLUMN
-from ..record import check_kinds, check_result, debris_types, leak_answer, leak_steps, troubles
+from ..record import (
+    check_kinds,
+    check_result,
+    debris_types,
+    fact_kinds,
+    leak_answer,
+    leak_steps,
+    troubles,
+)
 from ..terms import DEBRIS_PLACES, FACT_KINDS, LEVELS
-from .figures import day, figure, listed
+from .figures import day, figure, large, listed
 from .spoken import always, says
 
-# What the technician reports → the words of the sentence. {on} is the day.
+# What the technician reports → the words of the sentence. {on} is the day, {what} the fact as its
+# table has it.
 FACTS = {
     "coolant_visible": "Coolant was seen in the oil ({on}). It lies at the bottom and reaches the "
     "bearings first.",
@@ -30,8 +39,8 @@ FACTS = {
     "coolant_smell": "The sample smelt sweet, of coolant ({on}).",
     "burnt_smell": "The sample smelt burnt ({on}): too hot, or too long in use.",
     "grey_oil": "The oil was grey and smelt of fuel ({on}). No flame near it, and ventilate.",
-    "noise": "A noise was reported ({on}).",
-    "smoke": "Smoke was reported ({on}).",
+    "noise": "{what} was reported ({on}).",
+    "smoke": "{what} was reported ({on}).",
     "blow_by": "Blow-by was reported ({on}).",
     "power_down": "Less power was reported ({on}).",
     "coolant_use": "It uses coolant ({on}): out, into the oil or into a cylinder.",
@@ -62,7 +71,8 @@ def _said(note: str) -> str:
 
 @says(payloads.SeenOn, *FACTS)
 def _seen(f: Finding, n: payloads.SeenOn) -> str:
-    return FACTS[f.code].format(on=day(n.on)) + _said(n.note)
+    what = fact_kinds()[n.fact or f.code].words
+    return FACTS[f.code].format(on=day(n.on), what=large(what)) + _said(n.note)
 
 
 @says(payloads.CheckedOn, "field_check")
@@ -93,7 +103,7 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
 @says(payloads.OpenedOn, "finding")
 def _opened(_: Finding, n: payloads.OpenedOn) -> str:
     """A finding of the opened engine."""
-    return f"{n.where[:1].upper()}{n.where[1:]}: {n.condition} ({day(n.on)}).{_said(n.note)}"
+    return f"{large(n.where)}: {n.condition} ({day(n.on)}).{_said(n.note)}"
 
 
 @says(payloads.SteppedOn, "case_step")
@@ -124,10 +134,7 @@ def _agreement(_: Finding, n: payloads.Agreement) -> str:
     what = " or ".join(troubles()[x].words for x in n.troubles)
     said = listed(n.said)
     kinds = " and ".join(FACT_KINDS[k] for k in n.kinds)
-    return (
-        f"{said[:1].upper()}{said[1:]}: {_NUMBER[len(n.kinds)]} kinds of evidence ({kinds}) point "
-        f"to {what}."
-    )
+    return f"{large(said)}: {_NUMBER[len(n.kinds)]} kinds of evidence ({kinds}) point to {what}."
 
 
 _NUMBER = {2: "two", 3: "three", 4: "four"}

@@ -23,6 +23,15 @@ def small(text: str) -> str:
     return text[:1].lower() + text[1:]
 
 
+def large(text: str) -> str:
+    """The same at the beginning of a sentence.
+
+    >>> large("white smoke")
+    'White smoke'
+    """
+    return text[:1].upper() + text[1:]
+
+
 def figure(x: float) -> str:
     """A reading, a limit, a meter: four significant digits, whole and with a thin gap from 1000.
 

@@ -6,7 +6,16 @@ from typing import Any
 
 from ..findings import Finding, payloads, trouble
 from ..laboratory import BY_COLUMN, BY_SYMBOL
-from ..record import check_kinds, check_result, debris_types, troubles
+from ..record import (
+    check_kinds,
+    check_result,
+    debris_types,
+    fact_kinds,
+    fact_of,
+    leak_answer,
+    points_of,
+    troubles,
+)
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
@@ -70,7 +79,7 @@ def summary(channels: list[int | None]) -> str:
     return f"{'; '.join(said)}."
 
 
-def _named(f: Finding) -> list[str]:
+def figures_named(f: Finding) -> list[str]:
     """The analytes a finding is about; of a pattern those that stand out."""
     if not isinstance(f.numbers, payloads.Pattern):
         return [small(BY_COLUMN[f.analyte].name)] if f.analyte else []
@@ -94,7 +103,7 @@ def would_change(level: int | None, findings: Sequence[Finding]) -> str:
             "The same look or check again with another result, or the cause found and named. A "
             "clean report clears nothing that can be seen."
         )
-    names = list(dict.fromkeys(name for f in findings if f.level for name in _named(f)))[:3]
+    names = list(dict.fromkeys(name for f in findings if f.level for name in figures_named(f)))[:3]
     if names:
         return (
             f"A resample with {listed(names)} back where expected, or another finding that "
@@ -108,22 +117,35 @@ def would_change(level: int | None, findings: Sequence[Finding]) -> str:
     )
 
 
+def names_of(f: Finding) -> list[str]:
+    """The fact a finding tells, or the analytes it is about; none for what is made of others."""
+    fact = fact_of(f)
+    return [fact_kinds()[fact].words] if fact else figures_named(f)
+
+
+def in_short(f: Finding) -> str:
+    """What a finding says, in a few words."""
+    if isinstance(f.numbers, payloads.CheckedOn):
+        one = check_result(f.numbers.check, f.numbers.result)
+        return f"{small(check_kinds()[one.check].words)}: {f.numbers.figures or one.words}"
+    if isinstance(f.numbers, payloads.SteppedOn):
+        return leak_answer(f.numbers.step, f.numbers.answer).words
+    if isinstance(f.numbers, payloads.OpenedOn):
+        return f"{f.numbers.where}: {f.numbers.condition}"
+    names = names_of(f)
+    return listed(names) if names else ""
+
+
 def about(f: Finding) -> str:
-    """What a finding is about, in a word or two: what it points to, else its channel."""
+    """What a finding is about: the one part it points to, else what it tells itself."""
     if f.code == "in_pieces":
         return "the engine stands open"
-    if isinstance(f.numbers, payloads.SeenOn):
-        points = list(f.numbers.points)
-    elif isinstance(f.numbers, payloads.Agreement):
-        points = f.numbers.troubles
-    else:
-        pattern = f.numbers.pattern if isinstance(f.numbers, payloads.Pattern) else ""
-        points = [
-            x.code for x in troubles().values() if f.analyte in x.analytes or pattern in x.patterns
-        ]
     # Water is told apart from coolant: the narrower of two.
-    named = min((troubles()[x] for x in points), key=lambda x: x.highest, default=None)
-    return named.words if named else CHANNELS[f.channel].lower()
+    points = points_of(f) - ({"coolant"} if "water" in points_of(f) else set())
+    if isinstance(f.numbers, payloads.Agreement) or len(points) == 1:
+        return " or ".join(t.words for t in troubles().values() if t.code in points)
+    names = names_of(f) if points else []
+    return listed(names) if names else CHANNELS[f.channel].lower()
 
 
 def chip(f: Finding) -> str:

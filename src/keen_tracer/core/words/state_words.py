@@ -1,16 +1,16 @@
 """Two lines for whoever stands at the engine: what, and what to do by when; everything else is for
 the analyst."""
 
-from collections import Counter
 from collections.abc import Sequence
 from datetime import date
 
-from ..record import check_kinds
+from ..findings import payloads
+from ..record import check_kinds, points_of
 from ..terms import CHANNELS, MAY_RUN
 from ..verdict import EngineState, Reason
 from .action_words import action_kinds
 from .figures import THIN_GAP, day, listed, small
-from .sentences import about, sentence
+from .sentences import about, names_of, sentence
 
 NOTHING = "Nothing is raised."
 CANNOT = "The program cannot judge it now:"
@@ -88,7 +88,7 @@ def _quoted(who: str, text: str) -> str:
 def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
     reasons, decision = state.reasons, state.decision
     why = reason_words(reasons[0]) if reasons else ""
-    more = _also(reasons[1:])
+    more = _also(reasons)
     head = MAY_RUN[may_run]
     if may_run == "not_judged":
         before = f" Raised before: {why}{more}" if why else ""
@@ -112,14 +112,26 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
 
 
 def _also(reasons: Sequence[Reason]) -> str:
-    """What else is raised, by the part it points to, how many of each.
+    """What is raised beside the worst reason, by the part it points to. What the worst one says or
+    is made of is not told a second time.
 
     >>> _also([])
     ''
     """
-    parts = Counter(about(r.finding) for r in reasons)
-    named = [f"{name} ({n})" if n > 1 else name for name, n in parts.items()]
-    return f" Also raised: {listed(named)}." if named else ""
+    if not reasons:
+        return ""
+    head = reasons[0].finding
+    made_of = points_of(head) if isinstance(head.numbers, payloads.Agreement) else frozenset()
+    told, by_part = set(names_of(head)), dict[str, list[str]]()
+    for f in (r.finding for r in reasons[1:]):
+        names = [name for name in names_of(f) if name not in told]
+        if points_of(f) & made_of or (names_of(f) and not names):
+            continue
+        told.update(names)
+        part = about(f)
+        by_part.setdefault(part, []).extend(name for name in names if name != part)
+    named = [f"{part} ({listed(names)})" if names else part for part, names in by_part.items()]
+    return f" Also raised: {'; '.join(named)}." if named else ""
 
 
 def _quiet(state: EngineState) -> str:
@@ -140,8 +152,9 @@ def _what_next(state: EngineState, may_run: str, unit: str, today: date) -> str:
     if may_run == "do_not_run":
         return f"{words}.{then} {RELEASE}"
     ends = by_when(first.due_dial, first.due_on, unit)
-    due = "was due before" if first.due_on is not None and first.due_on < today else "before"
-    return f"{words}{f', {due} {ends}' if ends else ''}.{then}"
+    late = first.due_on is not None and first.due_on < today
+    due = ": it was due before" if late else ", before"
+    return f"{words}{f'{due} {ends}' if ends else ''}.{then}"
 
 
 def state_lines(state: EngineState, may_run: str, unit: str, today: date) -> tuple[str, str]:

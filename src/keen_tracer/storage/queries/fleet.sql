@@ -11,7 +11,9 @@ select e.id, e.code, e.name, e.depot, coalesce(e.model, '') as model, e.class as
     coalesce(e.dipstick_to_low_mm, m.dipstick_to_low_mm) as dipstick_to_low_mm, m.between_marks_l, e.row_version,
     coalesce(m.test_limits, '{}') as test_limits,
     array(select distinct o.found from engine x join outcome o on o.engine_id = x.id
-        where x.model = e.model and x.id <> e.id and o.confirmed = 'yes' and o.found <> 'nothing' order by 1) as earlier
+        where x.model = e.model and x.id <> e.id and o.confirmed = 'yes' and o.found <> 'nothing' order by 1) as earlier,
+    (select json_agg(json_build_array(d.cause, d.effect, d.kept) order by d.decided_at, d.id) from damage_link d
+        where d.engine_id = e.id) as links
 from engine e left join model m on m.code = e.model
 where e.id = any(%(ids)s) order by e.id;
 

@@ -174,6 +174,7 @@ def _link(task: Task, r: Row, c: Cells, engine: int) -> None:
             "decided_at": c["at"],
         },
     )
+    task.touched.add(engine)
     task.file.added += 1
 
 

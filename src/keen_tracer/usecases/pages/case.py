@@ -35,6 +35,7 @@ from ...core.record import (
     LogRow,
     TimeLine,
     facts_of,
+    findings_of,
     leak_answer,
     leak_steps,
     next_leak_step,
@@ -70,7 +71,7 @@ from ..recording.log_rows import engine_id
 from ..recording.outcomes import found_words
 from ..recording.work import work_of, work_out
 from .case_line import line_of
-from .opened import findings_of, root_mode
+from .opened import root_mode
 from .standing import check_out, standing, state_in
 
 ENDED = 200  # past cases that are looked through for those alike; our choice
@@ -111,7 +112,7 @@ def _stands(c: Connection, found: Row, today: date) -> StateOut:
 def _work(c: Connection, found: Row, known: Known) -> tuple[WorkList, list[AskedWork]]:
     """Work of the case and of the engine's own, and what findings ask for beside it."""
     listed = [w for w in work_of(c, found["engine_id"]) if w["case_id"] in (found["id"], None)]
-    asked = work_proposed(findings_of(known.history), {w["finding"] for w in listed})
+    asked = work_proposed(findings_of(known.line), {w["finding"] for w in listed})
     return work_out(listed), [answer(AskedWork, asdict(p)) for p in asked]
 
 
@@ -153,7 +154,7 @@ def case(c: Connection, key: UUID) -> CaseOut:
         "drained": last_drained(known.line, known.history.engine.sump_l, since),
         "followed": _followed(known.history.engine, known.line, since, c, engine),
         "similar": _similar(c, found, [x for x, seen in known.ranking.known.items() if seen]),
-        "found": root_mode(c, engine, known.history),
+        "found": root_mode(known.history),
     }
 
 

@@ -1,30 +1,27 @@
 """The opened engine: what was found, in the order it was found, what the readings come to, and what
 led to what."""
 
-from collections.abc import Sequence
 from dataclasses import asdict
 from uuid import UUID
 
 from ...core.errors import CoreError, UnknownName
-from ...core.inspection import (
-    Link,
-    proposed,
-    roots,
-    settled,
-    work_proposed,
-)
+from ...core.inspection import work_proposed
 from ...core.record import (
     Figure,
     History,
     Layout,
+    Link,
     LogRow,
     build_time_line,
     check_details,
     clearances,
     condition_of,
+    findings_of,
     layout_of,
+    links_of,
     parts,
     place_words,
+    roots,
 )
 from ...storage import fleet
 from ...storage.bulk import insert
@@ -41,25 +38,8 @@ from ..answers.inspect import (
     PictureKey,
 )
 from ..errors import CannotRecord, NotThere
+from ..judging.judging import judge_one
 from ..recording.work import work_of, work_out
-
-
-def findings_of(history: History) -> list[LogRow]:
-    """The findings of an engine's life, in the order they were found; what another version wrote
-    and this one does not know is left out."""
-    line = build_time_line(history)
-    life = line.moments[-1].life if line.moments else 1
-    return [
-        m.row for m in line.moments if m.life == life and m.row.kind == "finding" and _known(m.row)
-    ]
-
-
-def _known(r: LogRow) -> bool:
-    try:
-        condition_of(r.part, r.details)
-    except CoreError:
-        return False
-    return True
 
 
 def _figures(found: LogRow) -> tuple[list[Figure], str]:
@@ -92,20 +72,10 @@ def _figure_out(f: Figure) -> FigureOut:
     }
 
 
-def _links(c: Connection, engine: int, findings: Sequence[LogRow]) -> tuple[list[Link], list[Link]]:
-    here = {r.id for r in findings}
-    decided = [
-        (r["cause"], r["effect"], r["kept"])
-        for r in rows(c, "damage_links", engine=engine)
-        if {r["cause"], r["effect"]} <= here
-    ]
-    return settled(proposed(findings), decided)
-
-
-def root_mode(c: Connection, engine: int, history: History) -> str:
+def root_mode(history: History) -> str:
     """The failure mode that what stands at the root of the findings is; "" where nothing does."""
-    findings = findings_of(history)
-    kept, _ = _links(c, engine, findings)
+    findings = findings_of(build_time_line(history))
+    kept, _ = links_of(history.engine, findings)
     found = {r.id: r for r in findings}
     first = next(iter(roots(findings, kept)), None)
     return parts()[found[first].part].mode if first else ""
@@ -117,8 +87,9 @@ def opened(c: Connection, code: str) -> OpenedOut:
     if found is None:
         raise NotThere(f"there is no engine {code}")
     loaded = fleet.load(c, [found["id"]], {}, figures=False)
-    facts, findings = loaded.engines[0], findings_of(loaded.fleet.histories[0])
-    kept, cut = _links(c, found["id"], findings)
+    facts, history = loaded.engines[0], loaded.fleet.histories[0]
+    findings = findings_of(build_time_line(history))
+    kept, cut = links_of(history.engine, findings)
     layout = layout_of(facts["layout"])
     listed = work_of(c, found["id"])
     pictures: dict[str, list[PictureKey]] = {}
@@ -183,7 +154,7 @@ def decide_link(
     if row(c, "damage_link_there", id=key) is not None:
         return
     history = fleet.load(c, [found["id"]], {}, figures=False).fleet.histories[0]
-    here = {r.id for r in findings_of(history)}
+    here = {r.id for r in findings_of(build_time_line(history))}
     if cause == effect or not {str(cause), str(effect)} <= here:
         raise CannotRecord("unknown_record", "a link goes from one finding here to another")
     insert(
@@ -198,3 +169,4 @@ def decide_link(
             "decided_by": who,
         },
     )
+    judge_one(c, found["id"])

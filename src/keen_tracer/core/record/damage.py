@@ -1,5 +1,6 @@
 """Which came first: findings of an opened engine as a small graph of causes and consequences. The
-program proposes links it knows; a person keeps, turns or cuts them."""
+program proposes links it knows; a person keeps, turns or cuts them. Page, state and case read this
+one graph: what was led to by another finding is no cause."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
@@ -7,7 +8,9 @@ from functools import cache
 
 from .. import tables
 from ..errors import CoreError
-from ..record import LogRow, condition_of
+from .model import Engine, LogRow
+from .opened import condition_of
+from .timeline import TimeLine
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,6 +101,38 @@ def settled(
             kept[effect, cause] = False
     made = [(Link(*pair, why.get(pair, "")), keep) for pair, keep in kept.items()]
     return [x for x, keep in made if keep], [x for x, keep in made if not keep]
+
+
+def findings_of(line: TimeLine) -> list[LogRow]:
+    """The findings of an engine's life, in the order they were found; what another version wrote
+    and this one does not know is left out."""
+    life = line.moments[-1].life if line.moments else 1
+    rows = [m.row for m in line.moments if m.life == life and m.row.kind == "finding"]
+    return [r for r in rows if _graded(r)[0]]
+
+
+def links_of(engine: Engine, findings: Sequence[LogRow]) -> tuple[list[Link], list[Link]]:
+    """(links that hold between these findings, links a person cut)."""
+    here = {r.id for r in findings}
+    decided = [x for x in engine.links if {x[0], x[1]} <= here]
+    return settled(proposed(findings), decided)
+
+
+def consequences(engine: Engine, line: TimeLine) -> frozenset[str]:
+    """The rows of findings that another finding led to, whatever stands behind that one. In a
+    circle nothing is a consequence of the rest."""
+    findings = findings_of(line)
+    kept, _ = links_of(engine, findings)
+    if not kept:
+        return frozenset()
+    reached: set[str] = set()
+    waiting = roots(findings, kept)
+    while waiting:
+        at = waiting.pop()
+        new = {x.effect for x in kept if x.cause == at} - reached
+        reached |= new
+        waiting += new
+    return frozenset(reached)
 
 
 def roots(findings: Sequence[LogRow], links: Sequence[Link]) -> list[str]:
