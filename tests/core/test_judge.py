@@ -13,6 +13,7 @@ from keen_tracer.core.limits import LimitRow, LimitSet, default_limits, evaluate
 from keen_tracer.core.record import Fleet
 from keen_tracer.core.terms import CHANNELS
 from keen_tracer.core.verdict import Level
+from keen_tracer.core.words import sentence
 from tests.helpers import FRESH, OIL, QUIET, Story, channel, codes, fleet, ordinary, usual
 
 
@@ -175,6 +176,61 @@ def test_large_iron_and_a_quiet_magnetic_index() -> None:
     assert channel(ordinary(PQ=4).last(), "debris") == 0
     assert channel(ordinary(PQ="<5").last(), "debris") == 0
     assert channel(ordinary(PQ="<30").last(), "debris") is None
+
+
+def drains(*last: object, quiet: int = 4) -> Story:
+    """Drains with the additives of one oil, and a newest sample with others."""
+    s = Story()
+    for n in range(quiet + 1):
+        zinc, phosphorus, calcium = last if n == quiet else (1100 + n, 950 - n, 2900)
+        s.change(40 * n, 1000 + 250 * n)
+        figures = usual(Zn=zinc, P=phosphorus, Ca=calcium)
+        s.sample(40 * n + 39, 1240 + 250 * n, figures)
+    return s
+
+
+NO_ADDITIVES = {k: v for k, v in FRESH.items() if k not in ("Zn", "P", "Ca", "Mg")}
+
+
+@pytest.mark.parametrize(
+    ("last", "raised"),
+    [
+        ((300, 260, 800), True),
+        ((300, 260, 2900), True),
+        (("<5", "<5", 2900), True),  # a non-detect is far under what the oil holds
+        ((300, 950, 2900), False),  # one alone may be a slip
+        ((900, 800, 2400), False),  # an oil that works
+        ((None, 300, 2900), False),
+    ],
+)
+def test_two_additives_far_under_what_the_oil_holds_are_another_oil(last, raised: bool) -> None:
+    v = drains(*last).last(fresh=NO_ADDITIVES)
+    assert ("additives_fell" in codes(v)) is raised
+    assert (channel(v, "oil_life") == 1) is raised
+    if raised:
+        said = next(sentence(f) for f in v.findings if f.code == "additives_fell")
+        assert "in its earlier samples of this oil" in said
+        assert "where 1\u202f1" in said or "where 949" in said
+
+
+def test_additives_are_held_against_the_fresh_oil_where_it_is_known() -> None:
+    v = drains(300, 260, 800, quiet=0).last(fresh={**FRESH, "Zn": 1100, "P": 950, "Ca": 2900})
+    found = next(f for f in v.findings if f.code == "additives_fell")
+    assert found.level == 1
+    assert "in this oil when fresh" in sentence(found)
+
+
+def test_two_samples_say_nothing_of_what_is_usual() -> None:
+    assert "additives_fell" not in codes(drains(300, 260, 800, quiet=2).last(fresh=NO_ADDITIVES))
+
+
+def test_after_three_samples_of_the_other_oil_it_is_what_is_usual() -> None:
+    s = drains(300, 260, 800)
+    for n in (5, 6, 7, 8):
+        s.change(40 * n, 1000 + 250 * n)
+        s.sample(40 * n + 39, 1240 + 250 * n, usual(Zn=300, P=260, Ca=800))
+    found = [("additives_fell" in codes(v)) for v in s.judged(fresh=NO_ADDITIVES)]
+    assert found == [False] * 4 + [True] * 3 + [False] * 2
 
 
 @pytest.mark.parametrize("glycol", ["pos", "0.2", ">0.1"])

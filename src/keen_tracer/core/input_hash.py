@@ -35,7 +35,7 @@ def expected_bytes(a: Assessment) -> list[bytes]:
 
 def row_bytes(e: Evaluation) -> list[bytes]:
     """What the verdict of each sample depends on, as bytes: readings, fresh oil, start, limits."""
-    both = _rounded(np.concatenate([e.fresh, e.start], axis=1))
+    both = _rounded(np.concatenate([e.fresh, e.start, e.additives], axis=1))
     limit_bytes: dict[int, bytes] = {}
     out = []
     for i, held in enumerate(e.limits):

@@ -345,6 +345,14 @@ PLAN_REASONS: Vocabulary = {
     "sessions": "after so many trainings or races",
 }
 
+# Whose usage a forecast counts with.
+UsageBy = Literal["own", "season", "class"]
+USAGE_BY: Vocabulary = {
+    "own": "",
+    "season": "as before it was put away",
+    "class": "as its class, until its own meter was read on three days over two weeks",
+}
+
 Role = Literal["technician", "analyst", "releaser", "admin"]
 ROLES: Vocabulary = {
     "technician": "technician",

@@ -63,6 +63,7 @@ LISTS = {
     "coolants": ["Na", "Si"],
     "carries": ["K", "Na"],
     "unmeasured": ["Mg", "B"],
+    "symbols": ["Zn", "P"],
 }
 FIGURES = st.floats(0.001, 90_000).map(lambda x: float(f"{x:.4g}"))
 
@@ -77,7 +78,7 @@ def _field(f: dataclasses.Field, kind: object) -> st.SearchStrategy:
     if kind == list[float]:
         return st.lists(FIGURES, min_size=2, max_size=2)
     if kind == list[str]:
-        least = {"kinds": 2, "said": 2, "troubles": 1}.get(f.name, 0)
+        least = {"symbols": 1, "kinds": 2, "said": 2, "troubles": 1}.get(f.name, 0)
         return st.lists(st.sampled_from(LISTS[f.name]), min_size=least, unique=True)
     if typing.get_origin(kind) is Mapping or (kind is not str and f.name in ("litres", "elements")):
         inside = payload(payloads.Expected) if f.name == "elements" else FIGURES

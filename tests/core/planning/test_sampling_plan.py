@@ -10,7 +10,7 @@ from keen_tracer.core.errors import OutOfRange, UnknownName
 from keen_tracer.core.planning import Plan, next_due, usage
 from keen_tracer.core.planning.meter_forecast import Usage
 from keen_tracer.core.planning.sampling_plan import dues, plans_of
-from keen_tracer.core.record import build_time_line
+from keen_tracer.core.record import build_time_line, nominal_drain
 from keen_tracer.core.terms import PLAN_KINDS
 from tests.helpers import DAY, Story
 
@@ -29,19 +29,23 @@ def weekly(s: Story, weeks: int, per_week: float, start: float = 1000.0, first: 
     return s
 
 
+def of(s: Story) -> Usage | None:
+    return usage(s.engine, line(s))
+
+
 def due_by(s: Story, kind: str, today: int, *plans: Plan, level: int | None = None):
     return next((d for d in dues(s.engine, plans, line(s), on(today), level) if d.by == kind), None)
 
 
 class TestUsage:
     def test_is_meter_over_time(self) -> None:
-        found = usage(line(weekly(Story(), 8, 40.0)))
+        found = of(weekly(Story(), 8, 40.0))
         assert found is not None
         assert found.per_week == pytest.approx(40.0)
         assert found.spread == pytest.approx(4.0)  # even weeks: the floor of a tenth
 
     def test_a_gap_counts_as_standing_still(self) -> None:
-        found = usage(line(weekly(Story(), 4, 40.0).event(56, "meter_reading", 1160.0)))
+        found = of(weekly(Story(), 4, 40.0).event(56, "meter_reading", 1160.0))
         assert found is not None
         assert found.per_week == pytest.approx(20.0)
         assert found.spread > 20
@@ -50,27 +54,60 @@ class TestUsage:
         s = Story()
         for n, dial in enumerate([0, 40, 80, 120, 260, 300, 340, 380, 420]):
             s.event(7 * n, "meter_reading", 1000 + dial)
-        found = usage(line(s))
+        found = usage(s.engine, line(s))
         assert found is not None
         assert found.spread == pytest.approx(0.1 * found.per_week)
 
     def test_one_season_does_not_speak_for_another(self) -> None:
         s = weekly(Story(), 10, 50.0).event(75, "storage_start").event(200, "storage_end")
         weekly(s, 3, 20.0, 1500.0, 201)
-        found = usage(line(s))
+        found = usage(s.engine, line(s))
         assert found is not None
         assert found.per_week == pytest.approx(20.0)
 
-    @pytest.mark.parametrize("days", [[], [0], [0, 0]])
-    def test_needs_two_days(self, days) -> None:
-        s = Story().sample(0, 1000) if not days else Story()
+    @pytest.mark.parametrize(
+        "days", [[0], [0, 0], [0, 1], [0, 1, 2], [0, 30], [0, 0, 30], [0, 7, 13]]
+    )
+    def test_less_than_three_days_over_two_weeks_is_as_the_class(self, days) -> None:
+        """Eight hours on its second day are no 56 hours a week."""
+        s = Story()
         for d in days:
-            s.event(d, "meter_reading", 10)
-        assert usage(line(s)) is None
+            s.event(d, "meter_reading", 10 + 8 * d)
+        found = of(s)
+        assert found is not None
+        assert found.by == "class"
+        assert found.per_week == pytest.approx(nominal_drain(s.engine.engine_class, "h") / 26)
+        assert found.latest_on == on(days[-1])
+
+    def test_three_days_over_two_weeks_are_enough(self) -> None:
+        s = Story()
+        for d in (0, 7, 14):
+            s.event(d, "meter_reading", 10 + 2 * d)
+        found = of(s)
+        assert found is not None
+        assert (found.by, found.per_week) == ("own", pytest.approx(14.0))
+
+    def test_a_window_with_too_little_in_it_reaches_further_back(self) -> None:
+        s = Story()
+        for d, dial in ((0, 0), (100, 200), (200, 400)):
+            s.event(d, "meter_reading", dial)
+        found = of(s)
+        assert found is not None
+        assert (found.by, found.per_week) == ("own", pytest.approx(14.0))
+
+    def test_a_season_that_has_just_begun_is_as_the_one_before(self) -> None:
+        s = weekly(Story(), 10, 50.0).event(75, "storage_start").event(200, "storage_end")
+        found = of(s.event(203, "meter_reading", 1510.0).event(205, "meter_reading", 1515.0))
+        assert found is not None
+        assert (found.by, found.per_week) == ("season", pytest.approx(50.0))
+        assert (found.latest_on, found.latest_total) == (on(205), 1515.0)
+
+    def test_without_a_meter_there_is_no_forecast(self) -> None:
+        assert of(Story().event(0, "repair")) is None
 
     def test_a_replaced_meter_does_not_disturb_it(self) -> None:
         s = Story().event(0, "meter_reading", 990).event(7, "meter_replaced", 1030, dial_new=0)
-        found = usage(line(s.event(14, "meter_reading", 40)))
+        found = of(s.event(14, "meter_reading", 40))
         assert found is not None
         assert found.per_week == pytest.approx(40.0)
         assert found.latest_total == 1070

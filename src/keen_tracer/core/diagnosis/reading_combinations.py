@@ -7,17 +7,35 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..findings import Finding, n_digits, payloads
-from ..laboratory import ABOVE, BELOW, EXACT, POSITIVE, SURE, columns, idx, standard_deviation
-from ..limits import BATCH, LOWEST_EARLY, SAME_OIL, Evaluation
+from ..laboratory import (
+    ABOVE,
+    ANALYTES,
+    BELOW,
+    EXACT,
+    POSITIVE,
+    SURE,
+    columns,
+    idx,
+    standard_deviation,
+)
+from ..limits import ADDITIVES, BATCH, LOWEST_EARLY, SAME_OIL, Evaluation
 from ..oil import allowed_range, grades_of
 from ..verdict import Level
-from .thresholds import LARGE_IRON, MUCH_IRON, WATER_STOP
+from .thresholds import (
+    ADDITIVES_LEFT,
+    LARGE_IRON,
+    MUCH_ADDED,
+    MUCH_IRON,
+    TWO_OF_THEM,
+    WATER_STOP,
+)
 
 REFERENCE_WORDS = ("batch", "same_oil", "lowest_early", "none")
 BN, AN, PQ, FE, GLYCOL, WATER, KV100 = (
     idx(x) for x in ("BN", "AN", "PQ", "Fe", "Glycol", "Water", "KV100")
 )
 BEARING_METALS = columns("bearing_metal")
+ADDED = [idx(s) for s in ADDITIVES]
 GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods that prove glycol
 PRACTICE = "common practice, from memory"
 
@@ -78,6 +96,16 @@ class Marks:
     reference: NDArray[np.int8]
 
 
+def fallen(e: Evaluation) -> NDArray[np.bool_]:
+    """(samples, ADDITIVES) additives far under what the oil holds; a non-detect as far as its limit
+    goes."""
+    read, censor = e.fleet.value[:, ADDED], e.fleet.censor[:, ADDED]
+    with np.errstate(invalid="ignore"):
+        low = (e.additives >= MUCH_ADDED) & (read < ADDITIVES_LEFT * e.additives)
+    out: NDArray[np.bool_] = low & np.isin(censor, (EXACT, BELOW))
+    return out
+
+
 def marks(e: Evaluation) -> Marks:
     """The marks of an evaluation."""
     v, censor = e.fleet.value, e.fleet.censor
@@ -103,7 +131,8 @@ def marks(e: Evaluation) -> Marks:
     best = np.full(len(v), len(REFERENCE_WORDS) - 1, dtype=np.int8)
     for n, source in reversed(list(enumerate((BATCH, SAME_OIL, LOWEST_EARLY)))):
         best[(measured & (e.fresh_source == source)).any(axis=1)] = n
-    return Marks(spent | large | glycol | water, by_rule, best)
+    other = fallen(e).sum(axis=1) >= TWO_OF_THEM
+    return Marks(spent | large | glycol | water | other, by_rule, best)
 
 
 def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
@@ -128,6 +157,9 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
             origin=PRACTICE,
             numbers=payloads.LargeIron(pq=n_digits(v[PQ]), fe=n_digits(v[FE])),
         )
+    low = fallen_of(e, i)
+    if len(low) >= TWO_OF_THEM:
+        yield _additives_fell(e, i, low)
     if censor[GLYCOL] == POSITIVE or (censor[GLYCOL] in (EXACT, ABOVE) and v[GLYCOL] > 0):
         yield _glycol(e, i)
     if censor[WATER] in (EXACT, ABOVE) and v[WATER] >= WATER_STOP:
@@ -139,6 +171,35 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
             origin="common practice",
             numbers=payloads.WaterStop(value=n_digits(v[WATER]), limit=WATER_STOP),
         )
+
+
+def fallen_of(e: Evaluation, i: int) -> list[int]:
+    """Places in ADDITIVES of what fell at one sample."""
+    return [
+        n
+        for n, a in enumerate(ADDED)
+        if e.fleet.censor[i, a] in (EXACT, BELOW)
+        and e.additives[i, n] >= MUCH_ADDED
+        and e.fleet.value[i, a] < ADDITIVES_LEFT * e.additives[i, n]
+    ]
+
+
+def _additives_fell(e: Evaluation, i: int, low: list[int]) -> Finding:
+    """Two additives together far under what the oil holds: another oil, or one that is spent."""
+    by_fresh = all(e.fresh_source[i, ADDED[n]] in (BATCH, SAME_OIL) for n in low)
+    return Finding(
+        code="additives_fell",
+        channel="oil_life",
+        level=Level.WATCH,
+        analyte=ANALYTES[ADDED[low[0]]].column,
+        origin=PRACTICE,
+        numbers=payloads.AdditivesFell(
+            symbols=[ADDITIVES[n] for n in low],
+            values=[n_digits(e.fleet.value[i, ADDED[n]]) or 0.0 for n in low],
+            usual=[n_digits(e.additives[i, n]) or 0.0 for n in low],
+            fresh=by_fresh,
+        ),
+    )
 
 
 def _surely_below(e: Evaluation, i: int) -> bool:

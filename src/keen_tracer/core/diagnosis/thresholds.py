@@ -41,3 +41,5 @@ RESAMPLE_WITHIN, RESAMPLE_DAYS = 0.1, 14  # 25 h for a diesel
 WATCH_AGAIN, WATCH_DAYS = 0.5, 60  # of the sampling interval, and days where it has none
 GOES_ON_DAYS = 90  # before and after work, within which a trouble is the one worked on; our choice
 WORKED_BEFORE_DAYS = 7  # work on the engine in the days before a symptom is evidence; our choice
+# Additives that fell: so many of them, each from what is much to under this share; our choice.
+ADDITIVES_LEFT, MUCH_ADDED, TWO_OF_THEM = 0.6, 100.0, 2

@@ -79,6 +79,17 @@ class Reserve(Payload):
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
+class AdditivesFell(Payload):
+    """Additives far under what the oil holds: their symbols, figures and what is usual [ppm], in
+    one order; whether what is usual is the fresh oil's or of the engine's own samples."""
+
+    symbols: list[str] = field(default_factory=list)
+    values: list[float] = field(default_factory=list)
+    usual: list[float] = field(default_factory=list)
+    fresh: bool = False
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class LargeIron(Payload):
     """Magnetic index above iron [ppm]."""
 

@@ -44,6 +44,7 @@ REGISTRY: Mapping[str, Kind] = {
         # several readings together
         *_kinds(p.Grade, RAISED, "out_of_grade"),
         *_kinds(p.Reserve, RAISED, "bn_below_an"),
+        *_kinds(p.AdditivesFell, frozenset({WATCH}), "additives_fell"),
         *_kinds(p.LargeIron, RAISED, "large_iron"),
         *_kinds(p.Glycol, ANY, "glycol", "glycol_with_bearing_metal"),
         # hard stops, seen, heard, checked, measured

@@ -41,9 +41,11 @@ from .policy import (
     Policies,
     combine,
 )
+from .usual_additives import ADDITIVES, usual_additives
 
 __all__ = [
     "ACT",
+    "ADDITIVES",
     "AS_SHIPPED",
     "BASES",
     "BASIS_NAMES",
@@ -79,4 +81,5 @@ __all__ = [
     "overlay",
     "reference",
     "scope_names",
+    "usual_additives",
 ]

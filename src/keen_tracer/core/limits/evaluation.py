@@ -17,6 +17,7 @@ from ..record import Fleet, Floats, SampleContext, all_contexts
 from .fresh_oil import fresh_oil, mixed, start_and_rate
 from .limit_set import ACT, CONC, RATE, WATCH, EngineLimits, LimitSet
 from .thresholds import levels, thresholds
+from .usual_additives import usual_additives
 
 SHORTEST_RATE = 0.10  # of the nominal drain, the-trade 3.5
 EARLY_ROOM = (5.0, 9.0)  # sd of the test above the start of a charge: Watch, Act; our choice
@@ -31,6 +32,7 @@ class Evaluation:
         and below
     upper_basis, lower_basis : place of the limit that binds (see limits)
     level : 0 Steady, 1 Watch, 2 Act, -1 no limit could be applied
+    additives : (samples, ADDITIVES) what the oil of each sample holds, see `usual_additives`
     """
 
     fleet: Fleet
@@ -39,6 +41,7 @@ class Evaluation:
     middle: Floats
     fresh: Floats
     fresh_source: NDArray[np.int8]
+    additives: Floats
     start: Floats
     mix: Mixing
     rate: Floats
@@ -192,6 +195,7 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
         middle=middle,
         fresh=fresh,
         fresh_source=source,
+        additives=usual_additives(fleet, contexts, fresh, source),
         start=start,
         mix=mix,
         rate=rate,

@@ -1,11 +1,14 @@
 """What a meter will read, and when it will read it: usage of late with an honest spread (the-trade
 3.21).
 
-Method, and why: usage is meter over time in a fixed window of ten weeks, so that a gap counts as
-standing still, which is what a parked machine does; readings from before the last storage are left
-out, so that one season does not speak for another. The spread is that of the single weeks (median
-absolute deviation, so one odd week does not widen it), and grows with the square root of the weeks
-ahead. Ranges are 80 %. All of it our choice.
+Method, and why: usage is meter over time in a window of ten weeks, so that a gap counts as standing
+still, which is what a parked machine does. A span says how an engine is used from two weeks and
+readings on three days on; a window that holds less reaches further back, and never across a
+storage, so that one season does not speak for another. Where the season has just begun the one
+before speaks for it; an engine with less than that is reckoned as its class, whose nominal drain is
+taken to last half a year, and that is said. The spread is that of the single weeks (median absolute
+deviation, so one odd week does not widen it), and grows with the square root of the weeks ahead.
+Ranges are 80 %. All of it our choice.
 """
 
 from dataclasses import dataclass
@@ -13,23 +16,29 @@ from datetime import date, timedelta
 from itertools import pairwise
 from statistics import median
 
-from ..record import TimeLine
+from ..record import Engine, TimeLine, nominal_drain
+from ..terms import UsageBy
 
+LEAST_DAYS, LEAST_READINGS = 14, 3  # from which a span says how an engine is used
+CLASS_DRAIN_WEEKS = 26  # a nominal drain of the class is taken to last
 WINDOW = timedelta(days=70)
 HORIZON_WEEKS = 156.0
 Z80 = 1.2816  # two-sided 80 % of the normal distribution
 FEW_WEEKS_SPREAD = 0.35  # of the weekly usage, where fewer than three weeks are known
+CLASS_SPREAD = 1.0  # of the weekly usage of the class
 LEAST_SPREAD = 0.10  # of the weekly usage
 
 
 @dataclass(frozen=True, slots=True)
 class Usage:
-    """Meter units a week, the spread of one week, and the newest reading it all counts from."""
+    """Meter units a week, the spread of one week, the newest reading it all counts from, and whose
+    usage it is."""
 
     per_week: float
     spread: float
     latest_on: date
     latest_total: float
+    by: UsageBy = "own"
 
     def meter_on(self, day: date) -> tuple[float, float, float]:
         """(expected, low, high) true meter on `day`; never below the newest reading.
@@ -67,16 +76,34 @@ def out_of_storage(line: TimeLine) -> date | None:
     return next((m.row.on for m in reversed(line.moments) if m.row.kind == "storage_end"), None)
 
 
-def _readings(line: TimeLine) -> list[tuple[date, float]]:
-    """True meter by day, never falling, since the last storage where that leaves enough to count
-    with."""
-    known: list[tuple[date, float]] = []
+Readings = list[tuple[date, float]]
+
+
+def _readings(line: TimeLine) -> Readings:
+    """True meter by day, never falling, the last of a day."""
+    known: Readings = []
     for m in line.moments:
         if m.total is not None and (not known or m.total >= known[-1][1]):
+            if known and known[-1][0] == m.row.on:
+                known.pop()
             known.append((m.row.on, m.total))
-    out = out_of_storage(line)
-    since = [k for k in known if out is None or k[0] >= out]
-    return since if len(since) >= 2 and (since[-1][0] - since[0][0]).days >= 7 else known
+    return known
+
+
+def _enough(known: Readings) -> bool:
+    return len(known) >= LEAST_READINGS and (known[-1][0] - known[0][0]).days >= LEAST_DAYS
+
+
+def _of_late(known: Readings) -> Readings:
+    """The newest readings that say how an engine is used: those of the window and the one before
+    it, further back where they are too few; none where all are too few."""
+    if not _enough(known):
+        return []
+    begin = known[-1][0] - WINDOW
+    first = next(n for n, (on, _) in enumerate(known) if on >= begin)
+    while not _enough(known[first:]):
+        first -= 1
+    return known[first:]
 
 
 def _at(known: list[tuple[date, float]], day: date) -> float:
@@ -87,16 +114,35 @@ def _at(known: list[tuple[date, float]], day: date) -> float:
     return known[0][1] if day < known[0][0] else known[-1][1]
 
 
-def usage(line: TimeLine) -> Usage | None:
-    """Usage of late, or None with fewer than two readings on different days."""
+def usage(engine: Engine, line: TimeLine) -> Usage | None:
+    """How an engine is used of late, or was in the season before, or as its class is; None for one
+    of which no meter was ever read."""
     known = _readings(line)
-    if len(known) < 2 or known[0][0] == known[-1][0]:
+    if not known:
         return None
     latest_on, latest = known[-1]
-    inside = [k for k in known if k[0] >= latest_on - WINDOW]
-    first_on, first = (
-        inside[0] if inside[0][0] < latest_on else max(k for k in known if k[0] < latest_on)
-    )
+    out = out_of_storage(line)
+    now = _of_late([k for k in known if out is None or k[0] >= out])
+    if now:
+        return Usage(*_of(now), latest_on, latest)
+    away = _put_away(line)
+    before = _of_late([k for k in known if away is not None and k[0] <= away])
+    if before:
+        return Usage(*_of(before), latest_on, latest, "season")
+    per_week = nominal_drain(engine.engine_class, engine.meter_unit) / CLASS_DRAIN_WEEKS
+    return Usage(per_week, CLASS_SPREAD * per_week, latest_on, latest, "class")
+
+
+def _put_away(line: TimeLine) -> date | None:
+    """The day of the last storage that is over."""
+    days = [m.row.on for m in line.moments if m.row.kind == "storage_start"]
+    out = out_of_storage(line)
+    return max((d for d in days if out is not None and d <= out), default=None)
+
+
+def _of(known: Readings) -> tuple[float, float]:
+    """(usage of a week, spread of one week) of readings that are enough."""
+    (first_on, first), (latest_on, latest) = known[0], known[-1]
     per_week = (latest - first) * 7 / (latest_on - first_on).days
     weeks = (latest_on - first_on).days // 7
     amounts = [
@@ -109,4 +155,4 @@ def usage(line: TimeLine) -> Usage | None:
     else:
         middle = median(amounts)
         spread = 1.4826 * median(abs(a - middle) for a in amounts)
-    return Usage(per_week, max(spread, LEAST_SPREAD * per_week), latest_on, latest)
+    return per_week, max(spread, LEAST_SPREAD * per_week)

@@ -8,7 +8,7 @@ from typing import Any
 from ..bounds import check
 from ..errors import OutOfRange, UnknownName
 from ..record import Engine, Moment, TimeLine
-from ..terms import PLAN_KINDS, rank
+from ..terms import PLAN_KINDS, UsageBy, rank
 from .meter_forecast import Usage, in_storage, out_of_storage, usage
 from .schedules import (
     CHECKS,
@@ -71,6 +71,7 @@ class Due:
     tightened: bool
     at_dial: float | None
     per_week: float | None
+    usage_by: UsageBy
     overdue: int
     share: float | None
     method: str
@@ -147,6 +148,7 @@ def _on_day(plan: Plan, now: _Now, on: date, **more: Any) -> Due:
         latest=on,
         by=plan.kind,
         per_week=now.use.per_week if now.use else None,
+        usage_by=now.use.by if now.use else "own",
         overdue=max((now.today - on).days, 0),
         method=plan.method,
         **plain | more,
@@ -189,6 +191,8 @@ def _by_meter(plan: Plan, now: _Now) -> Due | None:
     # A meter already past its point was past it at the last reading at the latest, and never before
     # the last sample.
     on = max(days[0], now.last.row.on)
+    if now.use.by == "class" and now.newest.total < total:
+        on = max(on, now.today)  # what nobody read makes nothing late
     offset = now.newest.total - (
         now.newest.row.dial if now.newest.row.dial is not None else now.newest.total
     )
@@ -202,6 +206,7 @@ def _by_meter(plan: Plan, now: _Now) -> Due | None:
         tightened=plan.kind == "meter" and now.share < 1,
         at_dial=total - offset,
         per_week=now.use.per_week,
+        usage_by=now.use.by,
         overdue=max((now.today - on).days, 0),
         share=gone / span if span > 0 else None,
         method=plan.method,
@@ -246,7 +251,9 @@ def dues(
     if not drawn or in_storage(line):
         return []
     newest = next(m for m in reversed(line.moments) if m.total is not None or m is drawn[-1][0])
-    now = _Now(engine, line, drawn[-1][0], newest, usage(line), tightened[level or 0], today)
+    now = _Now(
+        engine, line, drawn[-1][0], newest, usage(engine, line), tightened[level or 0], today
+    )
     found = []
     for plan in plans_of(engine, plans):
         one = _BY_KIND.get(plan.kind, _by_meter)(plan, now)

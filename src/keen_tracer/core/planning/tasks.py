@@ -119,7 +119,7 @@ def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | No
     not later than either allows."""
     charge = line.charges[-1]
     by_days = _drain_by_days(engine, charge)
-    if charge.start is None or use is None:
+    if charge.start is None or use is None or (use.by == "class" and by_days is not None):
         return by_days
     by_oil = life is not None and life.at is not None and life.because not in BY_INTERVAL
     total = life.at if life and life.at is not None else charge.start + engine.nominal_drain
@@ -132,7 +132,8 @@ def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | No
     crossing = life.first.at if life and life.because == "first limit" and life.first else None
     furthest = max(charge.start + engine.nominal_drain, total)
     last = days if crossing is None else use.day_of(min(max(crossing, total), furthest))
-    on = days[0]
+    # What nobody read makes nothing late before the late end of what its class does.
+    on = days[2] if use.by == "class" else days[0]
     if by_days is not None and by_days.on < on:
         return by_days
     return Task(
@@ -296,7 +297,7 @@ def tasks_of(
     A parked engine is asked for what must be settled before it runs again, and for nothing that
     running brings about.
     """
-    use = usage(line)
+    use = usage(engine, line)
     asked = [a for a in state.actions if a.code not in NO_TASK]
     actions = [_action(a, state, line, use, today) for a in asked]
     found: list[Task | None] = [*actions, *_decide(state, today), *_bottle(line, out)]

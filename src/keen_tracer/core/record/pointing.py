@@ -39,8 +39,9 @@ def fact_of(f: Finding) -> str:
 def points_of(f: Finding) -> frozenset[str]:
     """The troubles a finding points to.
 
-    >>> sorted(points_of(Finding(code="high", channel="wear", level=1, analyte="Pb_ppm")))
-    ['bearing']
+    >>> lead = payloads.AtLimit(value=60.0)
+    >>> points_of(Finding(code="high", channel="wear", level=1, analyte="Pb_ppm", numbers=lead))
+    frozenset({'bearing'})
     """
     if f.code in _POINTS_NOWHERE:
         return frozenset()

@@ -1,7 +1,7 @@
 """Sentences of what was seen, heard, checked or measured, and of remarks on the record."""
 
 from ..findings import Finding, payloads
-from ..laboratory import BY_COLUMN
+from ..laboratory import BY_COLUMN, BY_SYMBOL
 from ..record import (
     check_kinds,
     check_result,
@@ -12,7 +12,7 @@ from ..record import (
     troubles,
 )
 from ..terms import DEBRIS_PLACES, FACT_KINDS, LEVELS
-from .figures import day, figure, large, listed
+from .figures import day, figure, large, listed, small
 from .spoken import always, says
 
 # What the technician reports → the words of the sentence. {on} is the day, {what} the fact as its
@@ -173,6 +173,19 @@ def _out_of_grade(_: Finding, n: payloads.Grade) -> str:
 def _bn_below_an(_: Finding, n: payloads.Reserve) -> str:
     return (
         f"Base number {_f(n.bn)} has fallen below acid number {_f(n.an)}: the reserve is used up."
+    )
+
+
+@says(payloads.AdditivesFell, "additives_fell")
+def _additives_fell(_: Finding, n: payloads.AdditivesFell) -> str:
+    whose = "in this oil when fresh" if n.fresh else "in its earlier samples of this oil"
+    told = [
+        f"{small(BY_SYMBOL[s].name)} {_f(x)} ppm where {_f(usual)} was usual"
+        for s, x, usual in zip(n.symbols, n.values, n.usual, strict=False)
+    ]
+    return (
+        f"{large(listed(told))} {whose}: another oil is in it, or its additives are spent. "
+        "Ask which oil was filled."
     )
 
 

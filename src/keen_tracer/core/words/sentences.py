@@ -16,7 +16,7 @@ from ..record import (
     points_of,
     troubles,
 )
-from ..terms import CHANNELS, LEVELS, PLAN_REASONS
+from ..terms import CHANNELS, LEVELS, PLAN_REASONS, USAGE_BY
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
 from .figures import computed, figure, listed, short_day, small
@@ -57,6 +57,8 @@ def due_words(d: dict[str, Any], unit: str) -> str:
         said += (
             f", reached about {short_day(d['on'])}{span} at {computed(d['per_week'])} {unit} a week"
         )
+        if whose := USAGE_BY[d.get("usage_by", "own")]:
+            said += f", {whose}"
     if d.get("overdue") and d.get("share") and d["share"] > 1:
         said += f", {100 * (d['share'] - 1):.0f} % over the interval"
     return said

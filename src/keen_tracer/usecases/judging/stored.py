@@ -5,7 +5,7 @@ from typing import Any, NotRequired
 
 from typing_extensions import TypedDict
 
-from ...core.terms import MayRun, PlanKind, RunState
+from ...core.terms import MayRun, PlanKind, RunState, UsageBy
 
 
 class StoredReason(TypedDict):
@@ -101,6 +101,7 @@ class StoredDue(TypedDict):
     tightened: bool
     at_dial: float | None
     per_week: float | None
+    usage_by: UsageBy
     overdue: int
     share: float | None
     method: str

@@ -6,7 +6,7 @@ from dataclasses import asdict
 from datetime import date, timedelta
 
 from ...core.planning import Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
-from ...core.record import History, TimeLine, build_time_line, oil_words
+from ...core.record import Engine, History, TimeLine, build_time_line, oil_words
 from ...core.terms import METHODS, DrawPurpose
 from ...core.words import due_words
 from ...storage import fleet
@@ -34,14 +34,18 @@ _kept = Kept[StopFull](1000)  # stops of a round, a few kilobytes each; our choi
 PURPOSES: dict[str, DrawPurpose] = {"resample": "resample", "post_repair": "post_repair"}
 
 
-def _expected(line: TimeLine, on: date) -> Expected:
-    """What the dial should read on `on`, with its 80 % range, on the dial that is fitted now."""
-    use = usage(line)
+def _expected(engine: Engine, line: TimeLine, on: date) -> Expected:
+    """What the dial should read on `on`, with its 80 % range, on the dial that is fitted now; from
+    its own readings alone."""
+    use = usage(engine, line)
     newest = next(
         (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
     )
-    if use is None or newest is None or newest.total is None or newest.row.dial is None:
-        return {"expected": None, "low": None, "high": None}
+    unknown: Expected = {"expected": None, "low": None, "high": None}
+    if use is None or use.by == "class":
+        return unknown
+    if newest is None or newest.total is None or newest.row.dial is None:
+        return unknown
     middle, low, high = (x - newest.total + newest.row.dial for x in use.meter_on(on))
     return {"expected": middle, "low": low, "high": high}
 
@@ -78,7 +82,7 @@ def stop(
         "why": WHY.get(shown["sample_code"])
         or (due_words(asdict(due), e["meter_unit"]) if due else shown["next"]),
         "dial": dials[-1].row.dial if dials else None,
-        **_expected(line, on),
+        **_expected(history.engine, line, on),
         "charge_start": charge.start,
         "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
         "last_sample_dial": last[-1][0].row.dial if last else None,
