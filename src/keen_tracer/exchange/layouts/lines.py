@@ -5,16 +5,15 @@ import re
 from collections.abc import Sequence
 
 from ...core.terms import REPORT_FIELDS
-from ..cells import BadCell
 from .arranged import pairs
+from .headed import from_across, under_headings
 from .names import meaning, plain, unit_of
 from .spaced import in_columns
-from .values import day
+from .values import FIGURE, one_days
 
 LONGEST_LINE = 1000  # letters of a line of names and figures; our choice
 _SPLIT = re.compile(r"\t+|\s{2,}|\s*[;|]\s*|:\s+|\s*=\s*")
 _LISTED = re.compile(r"\s*[,;]\s+(?=[^\W\d])")  # "Fe=14, Cr=1"
-FIGURE = re.compile(r"^[<>≤≥]?\s*\d[\d.,]*$")
 # A value as it ends a line: a figure with or without a unit, or a word that is one.
 _VALUE = re.compile(r"^(?:[*<>≤≥]?\s*\d|trace$|nd$|neg$|pos$|negative$|positive$)", re.IGNORECASE)
 _SIGN = re.compile(r"([<>≤≥])\s+(?=\d)")
@@ -32,7 +31,8 @@ def rows_of(text: str) -> list[list[str]]:
         if len(rows) > 1 and len(rows[0]) > 2 and {len(r) for r in rows} == {len(rows[0])}:
             return rows
     if table := in_columns(lines):
-        return table
+        # What stands alone on its line is no part of the table.
+        return [one for r in table for one in (cells_of(r[0]) if len(r) == 1 else [r])]
     words = [line.split() for line in lines]
     heads = words[0] if words else []
     if (
@@ -99,23 +99,6 @@ def _in_words(line: str) -> list[str]:
     return [line]
 
 
-def one_days(cells: Sequence[str]) -> list[str]:
-    """The days of a line that can be no others, as ISO: together they may settle their order.
-
-    >>> one_days(["26/01/2026", "04/01/2026"]), one_days(["03/04/2026"]), one_days(["14"])
-    (['2026-01-26', '2026-01-04'], [], [])
-    """
-    looks = [c for c in cells if re.search(r"\d{4}|\d\d$", c) and re.search(r"[\s/.\-]", c.strip())]
-    read: dict[str, list[str]] = {}
-    for order in ("day_first", "month_first"):
-        try:
-            read[order] = [day(c, order) for c in looks]
-        except BadCell:
-            continue
-    found = list(read.values())
-    return found[0] if found and all(x == found[0] for x in found) else []
-
-
 def newest(grid: Sequence[Sequence[str]]) -> list[list[str]]:
     """Lines with several figures behind a name, of several samples, as lines of one: only where a
     line above of as many cells says by days or in words which that is.
@@ -145,8 +128,9 @@ def newest(grid: Sequence[Sequence[str]]) -> list[list[str]]:
 
 
 def apart_by_name(grid: Sequence[Sequence[str]]) -> list[list[str]]:
-    """Rows of one name each."""
-    return [one for row in newest(grid) for one in pairs(row)]
+    """Rows of one name each, with this sample's figure where the sheet says which it is."""
+    headed = list(under_headings(list(from_across(grid))))
+    return [one for row in newest(headed) for one in pairs(row)]
 
 
 def unit_beside(row: Sequence[str]) -> str:

@@ -6,12 +6,13 @@ from dataclasses import dataclass, field, replace
 from ...core.laboratory import BY_COLUMN
 from ...core.terms import DecimalMark
 from .layout import DAYS, Column, Layout, Question
-from .lines import FIGURE, apart_by_name, rows_of, unit_beside
+from .lines import apart_by_name, rows_of, unit_beside
 from .names import meaning
 from .parts import is_engine
 from .proposing import propose
 from .reader import Reader, Told
 from .settling import settle
+from .values import FIGURE
 
 _THIS = "this engine"  # whose a report is that names nobody, while it is read
 

@@ -1,6 +1,7 @@
 """A cell of a laboratory's table as the program writes it: figures, units, marks, days, names."""
 
 import re
+from collections.abc import Sequence
 from datetime import date, timedelta
 
 from ...core.bounds import NAME
@@ -8,6 +9,7 @@ from ...core.laboratory import WORDS
 from ..cells import BadCell
 from .names import fits, unit_of
 
+FIGURE = re.compile(r"^[<>≤≥]?\s*\d[\d.,]*$")
 NOTHING = {
     *("", "-", "--", "---", "----", "–", "—", ".", "..", "*", "/", "n/a", "na", "n.a.", "n.a"),
     *("nil", "none", "not tested", "not measured", "not analysed", "nt", "n.t.", "n.m.", "n.b."),
@@ -167,3 +169,20 @@ def name(text: str) -> str:
     'B-17 -2'
     """
     return re.sub(r"[/\\?#]", "-", text)[:NAME].strip()
+
+
+def one_days(cells: Sequence[str]) -> list[str]:
+    """The days of a line that can be no others, as ISO: together they may settle their order.
+
+    >>> one_days(["26/01/2026", "04/01/2026"]), one_days(["03/04/2026"]), one_days(["14"])
+    (['2026-01-26', '2026-01-04'], [], [])
+    """
+    looks = [c for c in cells if re.search(r"\d{4}|\d\d$", c) and re.search(r"[\s/.\-]", c.strip())]
+    read: dict[str, list[str]] = {}
+    for order in ("day_first", "month_first"):
+        try:
+            read[order] = [day(c, order) for c in looks]
+        except BadCell:
+            continue
+    found = list(read.values())
+    return found[0] if found and all(x == found[0] for x in found) else []
