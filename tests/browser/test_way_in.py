@@ -64,6 +64,17 @@ def test_an_empty_installation_has_a_verdict_within_fifteen_clicks(url, serve, v
     assert clicks.count <= MOST_CLICKS
 
 
+def test_which_of_several_figures_is_this_samples_is_asked_and_pressed(url, serve, visit) -> None:
+    page = visit(serve(url), "/report", who="Test Analyst")
+    page.get_by_label("Figures as they were copied").fill("Iron  31  22\nCopper  9  8\nTin  2")
+    page.get_by_role("button", name="Read what I pasted").click()
+    expect(page.get_by_text("Which of these figures are this sample's?")).to_be_visible()
+    page.get_by_role("button", name="Iron 22, Copper 8").click()
+    expect(page.get_by_role("status")).to_contain_text("3 figures read")
+    expect(page.get_by_role("textbox", name="Iron")).to_have_value("22")
+    expect(page.get_by_text("Which of these figures are this sample's?")).to_be_hidden()
+
+
 def test_an_empty_installation_has_a_verdict_from_a_file_within_fifteen_clicks(
     url, serve, visit, tmp_path
 ) -> None:

@@ -29,10 +29,12 @@ PDF_LIMIT = 10_000_000  # bytes of a report; our choice
 
 
 class PastedText(BaseModel):
-    """A column or a table as it was copied."""
+    """A column or a table as it was copied. `sample`: of several figures behind a name the place of
+    this sample's, from 0."""
 
     text: Annotated[str, Field(max_length=60_000)]
     decimal: DecimalMark = ""
+    sample: Annotated[int, Field(ge=0, le=40)] | None = None
 
 
 class UnknownEngine(BaseModel):
@@ -79,7 +81,7 @@ class NewReport(BaseModel):
 @router.post("/read")
 def post_read(here: Here, who: Acting, body: PastedText) -> ReportRead:
     """What pasted text tells of one report. Nothing is written."""
-    return read_pasted(body.text, body.decimal)
+    return read_pasted(body.text, body.decimal, body.sample)
 
 
 def _in(c: Connection, sample: str) -> ReportIn:

@@ -51,6 +51,30 @@ def test_of_several_samples_the_newest_is_read_only_where_days_say_which(tmp_pat
         assert any("which of these figures?" in said for said in found.unread)
 
 
+COLUMNS = "Iron  31  22  14\nCopper  9  8  -\nWater  <0.1  <0.1  0.2\nTin  2"
+
+
+def test_where_nothing_tells_the_samples_apart_it_is_asked_which_is_this_one() -> None:
+    found = from_text(COLUMNS)
+    assert found.figures == {"Sn_ppm": "2"}
+    (asked,) = found.questions
+    assert asked.about == "sample"
+    assert asked.seen[0] == "Iron 31, Copper 9, Water <0.1"
+    assert len(asked.seen) == 3
+    for place, figures in enumerate(
+        (("31", "9", "<0.1"), ("22", "8", "<0.1"), ("14", None, "0.2"))
+    ):
+        told = from_text(COLUMNS, sample=place)
+        assert told.questions == ()
+        assert (told.figures["Fe_ppm"], told.figures.get("Cu_ppm")) == figures[:2]
+        assert told.figures["water_pct"].split()[0] == figures[2]
+        assert told.figures["Sn_ppm"] == "2"
+
+
+def test_a_place_nothing_stands_at_takes_nothing() -> None:
+    assert from_text(COLUMNS, sample=7).figures == {"Sn_ppm": "2"}
+
+
 @pytest.mark.parametrize(
     ("content", "words"),
     [

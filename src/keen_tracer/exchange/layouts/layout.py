@@ -87,7 +87,7 @@ class Layout:
 class Question:
     """What the grid does not settle; `about` a field of the layout, `seen` the cells in doubt."""
 
-    about: Literal["decimal", "days", "water", "blank", "parts"]
+    about: Literal["decimal", "days", "water", "blank", "parts", "sample"]
     seen: tuple[str, ...]
 
 

@@ -1,5 +1,6 @@
 """One report from pasted text: a column of names and figures, or a table of one sample."""
 
+from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, field, replace
 
@@ -7,12 +8,12 @@ from ...core.laboratory import BY_COLUMN
 from ...core.terms import DecimalMark
 from .layout import DAYS, Column, Layout, Question
 from .lines import apart_by_name, rows_of, unit_beside
-from .names import meaning
+from .names import meaning, plain
 from .parts import is_engine
 from .proposing import propose
 from .reader import Reader, Told
 from .settling import settle
-from .values import FIGURE
+from .values import FIGURE, NOTHING
 
 _THIS = "this engine"  # whose a report is that names nobody, while it is read
 
@@ -28,9 +29,10 @@ class Pasted:
     questions: tuple[Question, ...] = ()
 
 
-def from_text(text: str, decimal: DecimalMark = "") -> Pasted:
+def from_text(text: str, decimal: DecimalMark = "", sample: int | None = None) -> Pasted:
     """One report from pasted text. Of a table with several samples the newest, which stands last or
-    first by its day.
+    first by its day; of several figures behind a name that nothing tells apart, `sample` is the
+    place of this sample's (from 0), and else it is asked.
 
     >>> found = from_text("Iron\\t14\\nChromium\\t<1\\nViscosity 100 cSt: 14.1")
     >>> found.figures["Fe_ppm"], found.figures["Cr_ppm"], found.figures["KV100_mm2_s"]
@@ -39,7 +41,7 @@ def from_text(text: str, decimal: DecimalMark = "") -> Pasted:
     grid = rows_of(text)
     if grid and sum(bool(meaning(c)[0]) for c in grid[0]) > 2:
         return _table(grid, decimal)
-    return _lines(grid, decimal)
+    return _lines(grid, decimal, sample)
 
 
 def _table(grid: Sequence[Sequence[str]], decimal: DecimalMark) -> Pasted:
@@ -83,9 +85,38 @@ def _sure(found: Pasted, asked: Sequence[Question]) -> Pasted:
     return found
 
 
-def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark) -> Pasted:
+def _several(rows: Sequence[Sequence[str]]) -> list[Sequence[str]]:
+    """Lines of a known name and several figures: as many as most of them have, in columns."""
+    found = [r for r in rows if meaning(r[0])[0] in BY_COLUMN and len(r) > 2]
+    found = [r for r in found if all(_is_figure(c) for c in r[1:])]
+    counts = Counter(len(r) for r in found)
+    width = max(counts, key=lambda n: (counts[n], n), default=0)
+    return [r for r in found if len(r) == width]
+
+
+def _is_figure(cell: str) -> bool:
+    return bool(FIGURE.match(cell)) or plain(cell) in NOTHING or cell in NOTHING
+
+
+def _columns_asked(several: Sequence[Sequence[str]]) -> tuple[Question, ...]:
+    """Which column is this sample's: each by the first of its figures."""
+    if not several:
+        return ()
+    shown = several[:3]
+    seen = tuple(", ".join(f"{r[0]} {r[n]}" for r in shown) for n in range(1, len(several[0])))
+    return (Question("sample", seen),)
+
+
+def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark, sample: int | None) -> Pasted:
     """A name and a figure a line, with its unit behind or beside."""
     rows = apart_by_name(grid)
+    columns_of = _several(rows)
+    which = _columns_asked(columns_of) if sample is None else ()
+    if sample is not None:
+        rows = [
+            [r[0], r[1 + sample]] if r in columns_of and 1 + sample < len(r) else list(r)
+            for r in rows
+        ]
     several = [r for r in rows if sum(bool(FIGURE.match(c)) for c in r[1:]) > 1]
     # Which of several figures is this sample's only the sheet can say.
     doubtful = [" ".join(r) for r in several if meaning(r[0])[0]]
@@ -111,7 +142,8 @@ def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark) -> Pasted:
         *_twice(known, heads),
         *(f"{u.heading}: {u.what}" for u in reader.unread),
     ]
-    return _sure(_found(told, unread), settled.questions)
+    found = _sure(_found(told, unread), settled.questions)
+    return replace(found, questions=which)
 
 
 def _twice(known: Sequence[tuple[Sequence[str], str, str]], heads: Sequence[str]) -> list[str]:

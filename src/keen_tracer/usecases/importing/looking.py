@@ -48,6 +48,7 @@ ASKS = {
     "water": "Water has no unit: % or ppm?",
     "blank": "Rows without an engine: whose are they?",
     "parts": "Which of these parts are engines?",
+    "sample": "Which of these figures are this sample's?",
 }
 
 

@@ -72,9 +72,9 @@ class Report:
     fresh: Fresh | None = None
 
 
-def read_pasted(text: str, decimal: DecimalMark) -> ReportRead:
+def read_pasted(text: str, decimal: DecimalMark, sample: int | None = None) -> ReportRead:
     """What pasted text tells of one report."""
-    found = from_text(text, decimal)
+    found = from_text(text, decimal, sample)
     return {
         "figures": found.figures,
         "facts": found.facts,

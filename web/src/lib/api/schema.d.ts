@@ -6151,7 +6151,8 @@ export interface components {
         };
         /**
          * PastedText
-         * @description A column or a table as it was copied.
+         * @description A column or a table as it was copied. `sample`: of several figures behind a name the place of
+         *     this sample's, from 0.
          */
         PastedText: {
             /** Text */
@@ -6162,6 +6163,8 @@ export interface components {
              * @enum {string}
              */
             decimal: "" | "point" | "comma";
+            /** Sample */
+            sample?: number | null;
         };
         /**
          * PdfText

@@ -13,11 +13,17 @@
   let read = $state.raw<Schemas['ReportRead'] | null>(null);
   let file = $state<File | null>(null);
 
-  const paste = (decimal: 'point' | 'comma' | '' = '') =>
+  // What was answered of this text holds until another one is read.
+  let decimal = $state<'point' | 'comma' | ''>('');
+  const paste = (sample: number | null = null) =>
     act.run(async () => {
-      read = await body(api.POST('/api/report/read', { body: { text: pasted, decimal } }));
+      read = await body(api.POST('/api/report/read', { body: { text: pasted, decimal, sample } }));
       await onread(read);
     });
+  function again(mark: 'point' | 'comma' | '' = '') {
+    decimal = mark;
+    return paste();
+  }
   async function pdf(chosen: File | undefined) {
     if (!chosen) return;
     file = chosen;
@@ -25,7 +31,7 @@
       const found = await readPdf(chosen);
       pasted = found.text;
     });
-    if (pasted) await paste();
+    if (pasted) await again();
   }
   async function readPdf(chosen: File): Promise<Schemas['PdfText']> {
     return body(
@@ -48,7 +54,7 @@
     bind:value={pasted}
   ></textarea>
   <p class="row">
-    <button class="press" disabled={act.busy || !pasted.trim()} onclick={() => void paste()}
+    <button class="press" disabled={act.busy || !pasted.trim()} onclick={() => void again()}
       >Read what I pasted</button
     >
     <label
@@ -72,12 +78,21 @@
   {/if}
   {#each read?.questions ?? [] as q (q.about)}
     <p class="row ask">
-      <b>{q.words}</b> <span class="figure">{q.seen.join('   ')}</span>
-      {#each choices('decimal_marks') as o (o.code)}<button
-          class="press"
-          disabled={act.busy}
-          onclick={() => void paste(o.code)}>{o.words}</button
-        >{/each}
+      <b>{q.words}</b>
+      {#if q.about === 'sample'}
+        {#each q.seen as figures, place (place)}<button
+            class="press"
+            disabled={act.busy}
+            onclick={() => void paste(place)}>{figures}</button
+          >{/each}
+      {:else}
+        <span class="figure">{q.seen.join('   ')}</span>
+        {#each choices('decimal_marks') as o (o.code)}<button
+            class="press"
+            disabled={act.busy}
+            onclick={() => void again(o.code)}>{o.words}</button
+          >{/each}
+      {/if}
     </p>
   {/each}
 </details>
