@@ -88,6 +88,15 @@ def test_a_file_nobody_knows_comes_in_and_is_known_again(changing: Server, tmp_p
         assert later["known_from"] == "Northfall"
         assert later["layout"]["header"] == found["layout"]["header"] + 1
         assert later["told"] == [{**x, "row": x["row"] + 1} for x in found["told"]]
+        # Forgotten, it is read as it looks, this time and the next; kept anew it is known again.
+        gone = c.post("/api/exchange/layout/forget", json={"token": token}).json()
+        assert gone["known_from"] == ""
+        assert gone["layout"]["columns"] == found["layout"]["columns"]
+        token = sent(c, content)
+        assert look(c, token).json()["known_from"] == ""
+        assert c.post("/api/exchange/layout/forget", json={"token": token}).is_success
+        assert bring(c, token, again["layout"]).json()["problem_count"] == 0
+        assert look(c, sent(c, content)).json()["known_from"] == "Northfall"
 
 
 def test_a_registered_bottle_gets_its_figures_and_keeps_its_facts(changing: Server) -> None:

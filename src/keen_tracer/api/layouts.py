@@ -118,6 +118,17 @@ def post_layout(here: Here, who: Acting, body: LookedAt) -> ReadAs:
         return looking.read_as(c, sheets, body.sheet, _layout(body.layout))
 
 
+@router.post("/forget")
+def post_forget(here: Here, who: Acting, body: LookedAt) -> ReadAs:
+    """Forget how files with these headings are read; the file as it is read then."""
+    _, sheets = _sheets(here, body.token)
+    if body.sheet >= len(sheets):
+        raise NotThere("there is no such sheet")
+    with here.database.transaction() as c:
+        looking.forget(c, sheets[body.sheet], who.name)
+        return looking.read_as(c, sheets, body.sheet, None)
+
+
 @router.post("/import")
 def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
     """Bring a file in as it is read, or try what that would come to."""

@@ -6,6 +6,7 @@ never loaded where photographs are taken in (`printing.py` starts it).
 """
 
 import os
+import resource
 import signal
 import socket
 import sys
@@ -56,7 +57,8 @@ def _answer(asked: socket.socket) -> None:
     with asked.makefile("rb") as sheet:
         first, _, html = sheet.read().decode().partition("\n")
     longest_s, _, font = first.partition(" ")
-    signal.alarm(int(longest_s))  # ends this process, whatever it does
+    most = int(longest_s)
+    resource.setrlimit(resource.RLIMIT_CPU, (most, most))  # ends this process, whatever it does
     try:
         said = DRAWN + pdf_of(html, Path(font) if font else None)
     except BaseException as error:  # a file it must not fetch is no Exception to the package

@@ -43,7 +43,7 @@ def layout_of(kept: Record) -> Layout:
 
 def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
     """The layout somebody kept for these headings, and for which laboratory; else the one given."""
-    found = row(c, "layout_of_heads", heads=fingerprint([x.heading for x in layout.columns]))
+    found = _held(c, fingerprint([x.heading for x in layout.columns]))
     if found is None:
         return layout, ""
     held = layout_of(found["layout"])
@@ -54,23 +54,38 @@ def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
     return here, found["laboratory"] or "these headings"
 
 
+# What stands in place of a layout that was forgotten: what was said last counts.
+FORGOTTEN: Record = {}
+
+
+def _held(c: Connection, heads: str) -> Record | None:
+    """What was kept last for these headings; None where nothing was, or it was forgotten."""
+    found = row(c, "layout_of_heads", heads=heads)
+    return None if found is None or found["layout"] == FORGOTTEN else found
+
+
+def _say(c: Connection, heads: str, laboratory: str, layout: Record, who: str) -> None:
+    said = {"heads": heads, "laboratory": laboratory, "layout": json(layout), "said_by": who}
+    insert(c, "report_layout", said)
+
+
 def keep(c: Connection, layout: Layout, who: str) -> None:
     """Keep how a file was read, for the next one with the same headings."""
     heads = fingerprint([x.heading for x in layout.columns])
-    held = row(c, "layout_of_heads", heads=heads)
+    held = _held(c, heads)
     # Whose this file was is not whose the next one is.
     layout = replace(layout, engine="")
     if held is None or layout_of(held["layout"]) != layout:
-        insert(
-            c,
-            "report_layout",
-            {
-                "heads": heads,
-                "laboratory": layout.laboratory,
-                "layout": json(asdict(layout)),
-                "said_by": who,
-            },
-        )
+        _say(c, heads, layout.laboratory, asdict(layout), who)
+
+
+def forget(c: Connection, layout: Layout, who: str) -> None:
+    """Forget how files with these headings are read: the next one is read as it looks. What was
+    brought in stays. Nothing is written where nothing is kept."""
+    heads = fingerprint([x.heading for x in layout.columns])
+    held = _held(c, heads)
+    if held is not None:
+        _say(c, heads, held["laboratory"], FORGOTTEN, who)
 
 
 def layouts(task: Task, part: list[Row]) -> None:
@@ -81,7 +96,8 @@ def layouts(task: Task, part: list[Row]) -> None:
             task.file.known += 1
             continue
         try:
-            layout_of(c["layout"])
+            if c["layout"] != FORGOTTEN:
+                layout_of(c["layout"])
         except (CannotRecord, KeyError, TypeError) as error:
             task.problem(
                 r.number, "layout", f"no layout ({error})", "leave it as the export wrote it"

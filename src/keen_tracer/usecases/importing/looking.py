@@ -38,6 +38,7 @@ from ..answers.layouts import (
     ReadAs,
     ToldOut,
 )
+from . import kept_layouts
 from .kept_layouts import kept
 
 SHOWN, WRONGS = 6, 40  # samples and unreadable cells shown; our choice
@@ -83,6 +84,11 @@ def proposal(c: Connection, sheet: Sheet, given: Layout | None) -> tuple[Proposa
     if layout is None:
         layout, known_from = kept(c, propose(grid).layout)
     return settle(layout, grid), known_from
+
+
+def forget(c: Connection, sheet: Sheet, who: str) -> None:
+    """Forget what was kept for the headings of a sheet."""
+    kept_layouts.forget(c, propose(head_of(sheet)).layout, who)
 
 
 @dataclass(frozen=True, slots=True)

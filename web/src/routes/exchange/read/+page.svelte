@@ -29,6 +29,13 @@
       found = await body(api.POST('/api/exchange/layout', { body: { token, sheet, layout } }));
     });
   }
+  async function forget() {
+    if (!found) return;
+    const { sheet } = found;
+    await act.run(async () => {
+      found = await body(api.POST('/api/exchange/layout/forget', { body: { token, sheet } }));
+    });
+  }
   $effect(() => {
     void token;
     untrack(() => void look(null, 0));
@@ -129,6 +136,9 @@
     </div>
     {#if found.known_from}<p class="muted">
         Known again by its headings: read as before, for {found.known_from}.
+        <button class="press" disabled={act.busy} onclick={() => void forget()}
+          >Forget that, read it as it looks</button
+        >
       </p>{/if}
 
     {#if !tellsEngine(found)}<label class="ask whose"
