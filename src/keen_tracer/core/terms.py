@@ -214,7 +214,7 @@ APPEARANCE_HINTS: Vocabulary = {
     "chunks": "keep them",
 }
 APPEARANCE_SMELLS: Vocabulary = {"grey": "fuel"}
-SMELLS: Vocabulary = {"": "as usual", "fuel": "fuel", "sweet": "sweet", "burnt": "burnt"}
+SMELLS: Vocabulary = {"": "not said", "fuel": "fuel", "sweet": "sweet", "burnt": "burnt"}
 # Share of the way from the low mark (0) to the full mark (1) → words; our choice of places.
 STICK_LEVELS: Mapping[float, str] = {
     -0.2: "below low",

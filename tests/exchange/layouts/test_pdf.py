@@ -48,7 +48,7 @@ def test_of_several_samples_the_newest_is_read_only_where_days_say_which(tmp_pat
         table = f"<table style='width:100%'>{head}{figures}</table>"
         found = from_text(pdf_text(drawn(tmp_path, table)))
         assert found.figures == {}
-        assert any("which of these figures?" in said for said in found.unread)
+        assert [q.about for q in found.questions] == ["sample"]
 
 
 COLUMNS = "Iron  31  22  14\nCopper  9  8  -\nWater  <0.1  <0.1  0.2\nTin  2"

@@ -118,8 +118,9 @@ def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark, sample: int | No
             for r in rows
         ]
     several = [r for r in rows if sum(bool(FIGURE.match(c)) for c in r[1:]) > 1]
-    # Which of several figures is this sample's only the sheet can say.
-    doubtful = [" ".join(r) for r in several if meaning(r[0])[0]]
+    # Which of several figures is this sample's only the sheet can say; what is asked is not told.
+    told_of = columns_of if which else []
+    doubtful = [" ".join(r) for r in several if meaning(r[0])[0] and r not in told_of]
     grid = [r for r in rows if r not in several]
     known = [(row, *meaning(row[0])) for row in grid if len(row) > 1]
     heads = [target for _, target, _ in known]

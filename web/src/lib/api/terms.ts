@@ -46,7 +46,7 @@ export const TERMS = {
       { code: 'evaporating_oil', words: 'oil is lost by evaporation' },
     ],
     smells: [
-      { code: '', words: 'as usual' },
+      { code: '', words: 'not said' },
       { code: 'fuel', words: 'fuel' },
       { code: 'sweet', words: 'sweet' },
       { code: 'burnt', words: 'burnt' },

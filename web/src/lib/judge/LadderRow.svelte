@@ -226,8 +226,7 @@
   .unit {
     font-size: 11px;
     padding: 6px 0 0 4px;
-    white-space: nowrap;
-    overflow: hidden;
+    line-height: 1.1;
   }
   .change {
     display: grid;

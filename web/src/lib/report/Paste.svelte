@@ -112,4 +112,7 @@
     gap: 10px;
     align-items: end;
   }
+  .ask {
+    align-items: center;
+  }
 </style>
