@@ -42,10 +42,14 @@ THERE = {
     "look": "select log_id::text from look limit 20",
     "person": "select name from person where role = 'technician'",
     "report": "select id::text from report order by id desc limit 20",
+    "column": "select unnest(array['Fe_ppm', 'Cu_ppm', 'water_pct'])",
+    "table": "select unnest(array['engines', 'samples', 'events', 'debris'])",
 }
 IN_PATHS = {
     "/api/engines/{code}": ("code", "engine"),
     "/api/samples/{code}": ("code", "sample"),
+    "/api/samples/{code}/how/{column}": ("column", "column"),
+    "/api/blank/{table}.csv": ("table", "table"),
     "/api/stops/{code}": ("code", "sample"),
     "/api/bottles/{sample}": ("sample", "sample"),
     "/api/report/{sample}": ("sample", "sample"),

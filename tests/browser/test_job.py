@@ -69,7 +69,7 @@ def test_the_whole_job_by_mouse_and_keyboard(changing, visit, tmp_path: Path) ->
     page.go_back()
     expect(verdict.get_by_text("Signed", exact=True)).to_be_visible()
     expect(verdict).to_contain_text("Mira Ostrand")
-    expect(verdict).to_contain_text("“cooling system was filled two days ago, spill”")
+    expect(verdict).to_contain_text("“cooling system was filled two days ago, spill")
 
     # Held, and both seen on the Engine and under Run.
     page.goto(changing.address + "/engine/G-08")

@@ -77,7 +77,7 @@ def test_everything_seen_or_heard_has_its_sentence() -> None:
         assert texts, known
         assert "_" not in texts[0]
         if known["where"] not in ("appearance", "smell"):
-            assert "“as found”" in texts[0]
+            assert "“as found.”" in texts[0]
 
 
 def test_the_summary_keeps_raised_quiet_and_unknown_apart() -> None:

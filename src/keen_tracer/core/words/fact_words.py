@@ -12,7 +12,7 @@ from ..record import (
     troubles,
 )
 from ..terms import DEBRIS_PLACES, FACT_KINDS, LEVELS
-from .figures import day, figure, large, listed, small
+from .figures import day, figure, large, listed, quoted, small
 from .spoken import always, says
 
 # What the technician reports → the words of the sentence. {on} is the day, {what} the fact as its
@@ -66,7 +66,7 @@ for _code, _text in REMARKS.items():
 
 
 def _said(note: str) -> str:
-    return f" “{note}”" if note else ""
+    return f" {quoted(note)}" if note else ""
 
 
 @says(payloads.SeenOn, *FACTS)

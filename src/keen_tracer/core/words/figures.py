@@ -32,6 +32,16 @@ def large(text: str) -> str:
     return text[:1].upper() + text[1:]
 
 
+def quoted(text: str) -> str:
+    """What somebody wrote, as a sentence of its own.
+
+    >>> quoted("two tries, the same"), quoted("Done.")
+    ('“two tries, the same.”', '“Done.”')
+    """
+    end = "" if text.endswith((".", "!", "?")) else "."
+    return f"“{text}{end}”"
+
+
 def figure(x: float) -> str:
     """A reading, a limit, a meter: four significant digits, whole and with a thin gap from 1000.
 

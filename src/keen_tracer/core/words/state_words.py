@@ -9,7 +9,7 @@ from ..record import check_kinds, points_of
 from ..terms import CHANNELS, MAY_RUN
 from ..verdict import EngineState, Reason
 from .action_words import action_kinds
-from .figures import THIN_GAP, day, listed, small
+from .figures import THIN_GAP, day, listed, quoted, small
 from .sentences import about, names_of, sentence
 
 NOTHING = "Nothing is raised."
@@ -81,8 +81,7 @@ def reason_words(r: Reason) -> str:
 
 def _quoted(who: str, text: str) -> str:
     """Who, and why in their own words, as a sentence."""
-    end = "" if text.endswith((".", "!", "?")) else "."
-    return f"{who}: “{text}{end}” " if text else f"{who}. "
+    return f"{who}: {quoted(text)} " if text else f"{who}. "
 
 
 def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
