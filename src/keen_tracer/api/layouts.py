@@ -101,6 +101,15 @@ def _sheets(here: Context, token: str) -> tuple[str, list[Sheet]]:
     return name, sheets
 
 
+def _with_sheet(here: Context, body: LookedAt) -> list[Sheet]:
+    """The sheets of a file that was sent. Raises NotThere where the one that is asked for is
+    none of them."""
+    _, sheets = _sheets(here, body.token)
+    if body.sheet >= len(sheets):
+        raise NotThere("there is no such sheet")
+    return sheets
+
+
 def _layout(given: LayoutIn | None) -> Layout | None:
     if given is None:
         return None
@@ -111,19 +120,16 @@ def _layout(given: LayoutIn | None) -> Layout | None:
 @router.post("")
 def post_layout(here: Here, who: Acting, body: LookedAt) -> ReadAs:
     """A file as it would be read. Nothing is written."""
-    _, sheets = _sheets(here, body.token)
-    if body.sheet >= len(sheets):
-        raise NotThere("there is no such sheet")
+    sheets = _with_sheet(here, body)
     with here.database.transaction() as c:
         return looking.read_as(c, sheets, body.sheet, _layout(body.layout))
 
 
 @router.post("/forget")
 def post_forget(here: Here, who: Acting, body: LookedAt) -> ReadAs:
-    """Forget how files with these headings are read; the file as it is read then."""
-    _, sheets = _sheets(here, body.token)
-    if body.sheet >= len(sheets):
-        raise NotThere("there is no such sheet")
+    """Forget how files with these headings are read, and answer with the file as it is read
+    without that."""
+    sheets = _with_sheet(here, body)
     with here.database.transaction() as c:
         looking.forget(c, sheets[body.sheet], who.name)
         return looking.read_as(c, sheets, body.sheet, None)

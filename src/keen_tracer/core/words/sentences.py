@@ -126,7 +126,7 @@ def names_of(f: Finding) -> list[str]:
 
 
 def in_short(f: Finding) -> str:
-    """What a finding says, in a few words."""
+    """A finding in a few words, for a sentence that lists several findings."""
     if isinstance(f.numbers, payloads.CheckedOn):
         one = check_result(f.numbers.check, f.numbers.result)
         return f"{small(check_kinds()[one.check].words)}: {f.numbers.figures or one.words}"

@@ -1,4 +1,5 @@
-"""Lines of a report under a heading line: what stands in each cell is what the heading says."""
+"""Reports with a heading line: the heading says whether a cell below it holds the result, the unit,
+the method or a limit."""
 
 from collections.abc import Iterator, Sequence
 
@@ -31,8 +32,8 @@ def _role(cell: str) -> str:
 
 
 def _heads(row: Sequence[str]) -> list[str]:
-    """What each cell of a heading line heads; [] where it is none: one cell says where this
-    sample's figure stands, or several are the days of samples."""
+    """What the cells below each heading hold; [] where the row is no heading line. A heading line
+    either has one cell such as "Result", or it has the days of several samples."""
     roles = [_role(c) for c in row]
     mine, days = roles.count("figure"), roles.count("day")
     known = all(roles) and len(row) > 2 and roles.count("name") == 1

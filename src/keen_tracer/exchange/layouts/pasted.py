@@ -86,7 +86,8 @@ def _sure(found: Pasted, asked: Sequence[Question]) -> Pasted:
 
 
 def _several(rows: Sequence[Sequence[str]]) -> list[Sequence[str]]:
-    """Lines of a known name and several figures: as many as most of them have, in columns."""
+    """The lines in which several figures stand behind a known name, as the columns of a table do.
+    Only lines with the usual number of figures belong to that table."""
     found = [r for r in rows if meaning(r[0])[0] in BY_COLUMN and len(r) > 2]
     found = [r for r in found if all(_is_figure(c) for c in r[1:])]
     counts = Counter(len(r) for r in found)

@@ -1,4 +1,4 @@
-"""A site's policy: a Stop is lifted by a second person, who neither signed it nor did the work."""
+"""A site may ask for two people: whoever signed a Stop or did the work on it cannot lift it."""
 
 from collections.abc import Sequence
 
@@ -47,7 +47,7 @@ def check_second(c: Connection, engine: int, reasons: Sequence[Reason], who: Act
         since=min(r.on for r in stops),
         samples=[r.sample for r in reasons if r.level >= Level.ACT and r.sample],
     )
-    did = {r["what"] for r in involved if r["name"] == who.name}
+    did = {person["what"] for person in involved if person["name"] == who.name}
     if did:
         what = " and ".join(sorted(did))
         raise CannotDecide(

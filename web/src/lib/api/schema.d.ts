@@ -521,7 +521,8 @@ export interface paths {
         put?: never;
         /**
          * Post Forget
-         * @description Forget how files with these headings are read; the file as it is read then.
+         * @description Forget how files with these headings are read, and answer with the file as it is read
+         *     without that.
          */
         post: operations["post_forget_api_exchange_layout_forget_post"];
         delete?: never;

@@ -137,7 +137,7 @@
     {#if found.known_from}<p class="muted">
         Known again by its headings: read as before, for {found.known_from}.
         <button class="press" disabled={act.busy} onclick={() => void forget()}
-          >Forget that, read it as it looks</button
+          >Forget this way of reading</button
         >
       </p>{/if}
 
