@@ -220,8 +220,23 @@ def test_additives_are_held_against_the_fresh_oil_where_it_is_known() -> None:
     assert "in this oil when fresh" in sentence(found)
 
 
+def test_without_a_reference_and_samples_the_least_of_the_class_is_asked_for() -> None:
+    v = drains(300, 260, 800, quiet=0).last(fresh=NO_ADDITIVES)
+    found = next(f for f in v.findings if f.code == "additives_fell")
+    assert found.level == 1
+    assert "where 600 is the least" in sentence(found)
+    assert "in an oil for engines of this class" in sentence(found)
+
+
 def test_two_samples_say_nothing_of_what_is_usual() -> None:
-    assert "additives_fell" not in codes(drains(300, 260, 800, quiet=2).last(fresh=NO_ADDITIVES))
+    assert "additives_fell" not in codes(drains(500, 450, 800, quiet=2).last(fresh=NO_ADDITIVES))
+
+
+def test_the_least_is_asked_of_oils_for_road_engines_only() -> None:
+    """Oils of gas engines hold about 300 ppm of each."""
+    s = Story(engine_class="gas")
+    s.sample(39, 1240, usual(Zn=300, P=280, Ca=1500))
+    assert "additives_fell" not in codes(s.last(fresh=NO_ADDITIVES))
 
 
 def test_after_three_samples_of_the_other_oil_it_is_what_is_usual() -> None:

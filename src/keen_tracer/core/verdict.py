@@ -12,7 +12,7 @@ from enum import IntEnum
 from .findings import Finding
 from .terms import MayRun, RunState
 
-RULES_VERSION = "facts 4"
+RULES_VERSION = "facts 5"
 
 
 class Level(IntEnum):

@@ -548,3 +548,49 @@ def test_verdicts_are_not_read_back(bring) -> None:
     report = bring(verdicts="sample,proposed,rules_version\nS-1,0,fixed 1\n")
     assert report.written
     assert "computed again" in report.files[0].note
+
+
+CASE = "99999999-9999-4999-8999-999999999901"
+CASES = (
+    "case,engine,name,since,opened_from,by,at\n"
+    f"{CASE},E-1,white smoke,2026-02-10,symptom,tester,2026-02-10T08:00:00Z\n"
+)
+
+
+def case_rows(*words: str) -> str:
+    """A file of case entries, a note in each of these words."""
+    head = "entry,case,engine,kind,words,on,by,at"
+    made = [
+        f'{CASE[:-2]}{n:02},{CASE},E-1,note,"{said}",2026-02-10,tester,2026-02-10T08:{n}:00Z'
+        for n, said in enumerate(words, 10)
+    ]
+    return "\n".join([head, *made]) + "\n"
+
+
+def test_words_of_an_imported_case_that_say_a_fact_are_named(bring) -> None:
+    """A page asks whether a fact belongs in the log; of a file it is said that the log lacks it."""
+    said = case_rows("one cylinder is wet", "the filter looks clean", "no knock")
+    report = bring(engines=ENGINES, cases=CASES, case_entries=said)
+    assert report.written, report.problems
+    note = next(f.note for f in report.files if f.table == "case_entries")
+    assert note.startswith("Row 2 says: "), note
+    assert "E-1" in note
+    assert "Row 3" not in note
+    assert "Row 4" not in note
+
+
+def test_an_imported_case_says_nothing_of_what_the_log_has(bring) -> None:
+    events = "engine,on,kind,part\nE-1,2026-02-10,symptom,knock\n"
+    report = bring(
+        engines=ENGINES, events=events, cases=CASES, case_entries=case_rows("it knocks under load")
+    )
+    assert report.written, report.problems
+    assert next(f.note for f in report.files if f.table == "case_entries") == ""
+
+
+def test_many_rows_that_say_facts_are_not_all_named(bring) -> None:
+    said = case_rows(*["one cylinder is wet"] * 9)
+    report = bring(engines=ENGINES, cases=CASES, case_entries=said)
+    note = next(f.note for f in report.files if f.table == "case_entries")
+    assert note.count("\n") == 5
+    assert note.endswith("read the cases.")

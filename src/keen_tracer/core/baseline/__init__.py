@@ -7,7 +7,7 @@ from .bands import Bands, bands
 from .company import may_leach
 from .dial import PLANTED, Counts, Step, count, count_found, with_fault
 from .expectation import PRIOR_SAMPLES, element_ppm
-from .model_inputs import rises, scaled, walk_order
+from .model_inputs import rises, scaled, walk_order, y_of
 from .patterns import NEVER, bearing_kind, lenses
 from .peer_rows import PeerRow, peers_of_rows, rows_of
 from .peer_summary import Member, peer_set
@@ -66,4 +66,5 @@ __all__ = [
     "started_log",
     "walk_order",
     "with_fault",
+    "y_of",
 ]

@@ -154,6 +154,11 @@ def scaled(u: Floats) -> Floats:
     return out
 
 
+def y_of(figure: Floats, start: Floats, scale: Floats) -> Floats:
+    """The y of a figure, the way back from `figure_of`; one column an element."""
+    return scaled(SIGN * (figure - start) * scale)
+
+
 def walk_order(contexts: list[SampleContext]) -> list[list[int]]:
     """Rows of every engine's samples in order, one list an engine."""
     lines = {id(p.time_line): p.time_line for p in contexts}

@@ -198,6 +198,7 @@ def _additives_fell(e: Evaluation, i: int, low: list[int]) -> Finding:
             values=[n_digits(e.fleet.value[i, ADDED[n]]) or 0.0 for n in low],
             usual=[n_digits(e.additives[i, n]) or 0.0 for n in low],
             fresh=by_fresh,
+            least=bool(e.least_added[i, low].all()),
         ),
     )
 

@@ -81,12 +81,14 @@ class Reserve(Payload):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class AdditivesFell(Payload):
     """Additives far under what the oil holds: their symbols, figures and what is usual [ppm], in
-    one order; whether what is usual is the fresh oil's or of the engine's own samples."""
+    one order; whether what is usual is the fresh oil's, or of the engine's own samples, or the
+    least that an oil for engines of its class holds."""
 
     symbols: list[str] = field(default_factory=list)
     values: list[float] = field(default_factory=list)
     usual: list[float] = field(default_factory=list)
     fresh: bool = False
+    least: bool = False
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)

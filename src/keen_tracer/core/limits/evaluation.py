@@ -32,7 +32,8 @@ class Evaluation:
         and below
     upper_basis, lower_basis : place of the limit that binds (see limits)
     level : 0 Steady, 1 Watch, 2 Act, -1 no limit could be applied
-    additives : (samples, ADDITIVES) what the oil of each sample holds, see `usual_additives`
+    additives, least_added : (samples, ADDITIVES) what the oil of each sample holds, and where that
+        is only the least of its class, see `usual_additives`
     """
 
     fleet: Fleet
@@ -42,6 +43,7 @@ class Evaluation:
     fresh: Floats
     fresh_source: NDArray[np.int8]
     additives: Floats
+    least_added: NDArray[np.bool_]
     start: Floats
     mix: Mixing
     rate: Floats
@@ -187,6 +189,7 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
     with np.errstate(invalid="ignore"):
         upper, up, lower, low = thresholds(*allowed)
     _, R = limits_of_difference(value, detection)
+    additives, least_added = usual_additives(fleet, contexts, fresh, source)
     level, at_limit, unproven = levels(value, censor, upper, lower, R)
     return Evaluation(
         fleet=fleet,
@@ -195,7 +198,8 @@ def evaluate(fleet: Fleet, limits: LimitSet) -> Evaluation:
         middle=middle,
         fresh=fresh,
         fresh_source=source,
-        additives=usual_additives(fleet, contexts, fresh, source),
+        additives=additives,
+        least_added=least_added,
         start=start,
         mix=mix,
         rate=rate,

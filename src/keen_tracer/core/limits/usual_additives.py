@@ -1,4 +1,5 @@
-"""What an oil holds of its additives: by its reference, else by the engine's own samples of it."""
+"""What an oil holds of its additives: by its reference, else by the engine's own samples of it,
+else by the least that an oil of the engine's class holds."""
 
 from collections import defaultdict, deque
 from collections.abc import Sequence
@@ -13,6 +14,10 @@ from .fresh_oil import BATCH, SAME_OIL
 ADDITIVES = ("Zn", "P", "Ca", "Mg")  # those that nearly every engine oil holds much of
 COLUMNS = [idx(s) for s in ADDITIVES]
 LAST, FEWEST = 5, 3  # earlier samples of the same oil that say what is usual; our choice
+# Least phosphorus of an oil for road engines [ppm]: ILSAC GF-6, from memory; its zinc comes with it
+# in one compound, about as much by weight. Oils of gas, two-stroke and marine engines hold less.
+LEAST_HELD = {"Zn": 600.0, "P": 600.0}
+HOLDS_IT = frozenset({"heavy_diesel", "light_diesel", "petrol"})
 
 
 def usual_additives(
@@ -20,10 +25,11 @@ def usual_additives(
     contexts: Sequence[SampleContext],
     fresh: Floats,
     source: NDArray[np.int8],
-) -> Floats:
+) -> tuple[Floats, NDArray[np.bool_]]:
     """(samples, ADDITIVES) what the oil of each sample holds: its reference's figure, else the
-    median of the last of the engine's earlier samples that are said to be of the same oil; NaN
-    where neither is known."""
+    median of the last of the engine's earlier samples that are said to be of the same oil, else
+    the least of its class; NaN where nothing is known. And which of it is the least of its
+    class."""
     out = np.where(np.isin(source[:, COLUMNS], (BATCH, SAME_OIL)), fresh[:, COLUMNS], np.nan)
     read = np.where(fleet.censor == EXACT, fleet.value, np.nan)[:, COLUMNS]
     oil = {p.row: p.oil for p in contexts}
@@ -40,4 +46,8 @@ def usual_additives(
                     row = out[sample.row]
                     out[sample.row] = np.where(np.isnan(row), usual, row)
             earlier.append(read[sample.row])
-    return out
+    road = np.zeros((len(out), 1), dtype=np.bool_)
+    road[[p.row for p in contexts if p.engine.engine_class in HOLDS_IT]] = True
+    least = np.where(road, [LEAST_HELD.get(a, np.nan) for a in ADDITIVES], np.nan)
+    by_class = np.isnan(out) & np.isfinite(least)
+    return np.where(by_class, least, out), by_class

@@ -12,6 +12,7 @@ from ..laboratory import ANALYTES, EXACT, LIMIT_FACTOR, columns, idx, standard_d
 from ..limits import BATCH, SAME_OIL, Evaluation
 from ..oil import ADDITIVE_OFF, by_oil, mixture, viscosity_indices
 from ..record import Floats, SampleContext, brand
+from .exchanged_labels import CODE as LABELS_EXCHANGED
 from .log_checks import Query, log_queries
 from .log_checks import rounded as _n
 
@@ -49,7 +50,7 @@ DENIES = 0.5  # our choice
 
 
 # Queries about whose oil or which figure it is: until they are answered the sample clears nothing.
-IDENTITY = ("wrong_oil", "same_figures", "slip", "two_results")
+IDENTITY = ("wrong_oil", "same_figures", "slip", "two_results", LABELS_EXCHANGED)
 
 
 def _of(code: str, p: SampleContext, **numbers: Any) -> Query:

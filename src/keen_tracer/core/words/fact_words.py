@@ -179,8 +179,11 @@ def _bn_below_an(_: Finding, n: payloads.Reserve) -> str:
 @says(payloads.AdditivesFell, "additives_fell")
 def _additives_fell(_: Finding, n: payloads.AdditivesFell) -> str:
     whose = "in this oil when fresh" if n.fresh else "in its earlier samples of this oil"
+    known = "was usual"
+    if n.least:
+        whose, known = "in an oil for engines of this class", "is the least"
     told = [
-        f"{small(BY_SYMBOL[s].name)} {_f(x)} ppm where {_f(usual)} was usual"
+        f"{small(BY_SYMBOL[s].name)} {_f(x)} ppm where {_f(usual)} {known}"
         for s, x, usual in zip(n.symbols, n.values, n.usual, strict=False)
     ]
     return (

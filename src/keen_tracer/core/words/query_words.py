@@ -185,6 +185,12 @@ def _of_figures(code: str, n: dict[str, Any]) -> tuple[str, str]:
                 f"of {n['oil']}.",
                 "Which oil was filled in? Look at the drum; or is it another engine's bottle?",
             )
+        case "labels_exchanged":
+            return (
+                f"The figures are those to be expected of {n['other_engine']}, and the figures of "
+                f"sample {n['other']} ({day(n['other_on'])}) those to be expected of this engine.",
+                "Were the two labels exchanged? Ask who drew them, or draw both again.",
+            )
         case "bn_above_fresh":
             return (
                 f"Base number {_f(n['now'])} is above that of the fresh oil ({_f(n['fresh'])}).",

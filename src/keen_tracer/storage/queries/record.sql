@@ -110,3 +110,26 @@ from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id
 left join sample s on s.id = d.sample_id left join bottle_now n on n.sample_id = d.sample_id
 where l.engine_id = %(engine)s order by l.on_date desc, l.at_time desc nulls first, l.seq desc, l.recorded_at desc
 limit %(limit)s;
+
+-- name: engines_of_round
+-- Engines of the same depot with a bottle drawn within some days of a day, the nearest first.
+select x.id, x.code
+from engine e join engine x on x.depot is not distinct from e.depot and x.id <> e.id
+cross join lateral (
+    select min(abs(l.on_date - %(day)s::date)) as apart from log_now l
+    where l.engine_id = x.id and l.kind = 'sample'
+        and l.on_date between %(day)s::date - %(days)s::int and %(day)s::date + %(days)s::int
+) near
+where e.id = %(engine)s and near.apart is not null
+order by near.apart, x.code limit %(most)s;
+
+-- name: label_queries
+-- Queries of exchanged labels that wait at some engines, or at others and name one of them.
+select e.id as engine_id, e.code as engine, q.key from query q join engine e on e.id = q.engine_id
+where q.code = %(code)s
+    and (e.code = any(%(engines)s) or q.numbers ->> 'other_engine' = any(%(engines)s));
+
+-- name: label_answers
+-- What was answered at some engines to queries of exchanged labels.
+select a.query as key, a.numbers ->> 'other' as other from answer a join engine e on e.id = a.engine_id
+where a.code = %(code)s and e.code = any(%(engines)s);

@@ -14,7 +14,10 @@ from ...storage.errors import Conflict
 from ...storage.records import row, rows
 from ..errors import CannotRecord
 from ..recording.cases import Entry, check_entry, put_entry
+from ..recording.in_words import WRITTEN, not_in_log
 from .task import Task
+
+MOST_NAMED = 5  # rows that are named where their words say what the log does not; our choice
 
 FIGURES = (
     *("weight", "amount", "litres_new", "litres_trapped", "measured", "target"),
@@ -96,6 +99,25 @@ def _entry(task: Task, r: Row, c: Cells, engine: int) -> None:
     if e.kind in ("step", "withdraw"):
         task.touched.add(engine)
     task.file.added += 1
+    if e.kind in WRITTEN:
+        _say_facts(task, r, engine, e.words)
+
+
+def _say_facts(task: Task, r: Row, engine: int, words: str) -> None:
+    """Name the facts that an entry's words say and the log does not. A page asks at once whether
+    they belong there; of a file nobody can be asked."""
+    said = ", ".join(k.words for k in not_in_log(task.c, engine, words))
+    if not said:
+        return
+    named = [note for note in task.file.note.split("\n") if note]
+    if len(named) < MOST_NAMED:
+        named.append(
+            f"Row {r.number} says: {said}. The log of {r.cells['engine']} does not have it, and an "
+            "engine is judged by its log: write it there if it is so."
+        )
+    elif len(named) == MOST_NAMED:
+        named.append("More rows say what no log has; read the cases.")
+    task.file.note = "\n".join(named)
 
 
 def work(task: Task, part: list[Row]) -> None:

@@ -23,6 +23,7 @@ from ...storage.errors import Unavailable
 from ...storage.records import number, rows, run, set_setting, setting
 from ...storage.sql import query
 from ..errors import NoLimits
+from .labels import exchanged_labels
 from .standards import Standards, standards
 from .states import states
 from .stored_state import action_kept
@@ -62,6 +63,8 @@ def judge_engines(
     if assessment is not None:
         found = verdicts(assessment)
         doubts |= record_queries(assessment.e)
+        for engine, found_labels in exchanged_labels(c, loaded, assessment, held, fresh).items():
+            doubts[engine] = [*doubts.get(engine, []), *found_labels]
     asked = _ask(c, loaded, doubts)
     written = _write(c, loaded.sample_ids, found, held)
     signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}

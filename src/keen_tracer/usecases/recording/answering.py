@@ -4,6 +4,7 @@ the answer."""
 from datetime import date
 from uuid import UUID
 
+from ...core.review import LABELS_EXCHANGED, SAME_ROUND
 from ...core.words import query_words
 from ...storage.db import Connection
 from ...storage.records import Row, json, row, rows, run
@@ -15,7 +16,6 @@ from ..judging.judging import judge_one
 from .correcting import Correction, correct
 from .log_rows import Event, record_event
 
-SAME_ROUND = 7  # days between two draws whose labels may have been exchanged; our choice
 # What may be put right from the query itself: fields of the row it is about, or an event that was
 # not recorded; "asked" where only the laboratory knows.
 REMEDIES = {
@@ -30,6 +30,7 @@ REMEDIES = {
     "additive_off": ("oil", "asked"),
     "other_oil_in_it": ("oil",),
     "wrong_oil": ("oil",),
+    "labels_exchanged": ("asked",),
     "slip": ("asked",),
     "bn_above_fresh": ("oil", "asked"),
     "viscosity_index": ("asked",),
@@ -70,7 +71,7 @@ def open_queries(c: Connection, engine: str | None) -> list[QueryOut]:
     for r in found:
         said, settles = query_words(r["code"], r["numbers"], r["unit"])
         other = _exchanged(r, strangers)
-        if other:
+        if other and r["code"] == "wrong_oil":
             settles = (
                 f"Sample {other['sample']} of {other['engine']} holds this engine's oil, and this "
                 "one holds that "
@@ -92,9 +93,11 @@ def open_queries(c: Connection, engine: str | None) -> list[QueryOut]:
 def _exchanged(r: Row, strangers: list[Row]) -> Row | None:
     """The bottle of about the same day whose oil is this engine's while this one's oil is that
     engine's."""
+    n = r["numbers"]
+    if r["code"] == LABELS_EXCHANGED:
+        return {"sample": n["other"], "engine": n["other_engine"]}
     if r["code"] != "wrong_oil":
         return None
-    n = r["numbers"]
     fits = [
         s
         for s in strangers

@@ -6,6 +6,7 @@ from datetime import date
 from uuid import UUID, uuid5
 
 from ...core.record import (
+    FactKind,
     build_time_line,
     fact_kinds,
     facts_in,
@@ -41,16 +42,22 @@ def facts_for_log(
             named = ", ".join(sorted(unknown))
             raise CannotRecord("unknown_word", f"{named}: no fact that is told by a word")
         return tuple(answered)
-    said = [f for f in facts_in(words) if f not in _on_record(c, engine)]
-    if not said:
+    kinds = not_in_log(c, engine, words)
+    if not kinds:
         return ()
-    kinds = [fact_kinds()[f] for f in said]
     raise CannotRecord(
         "says_a_fact",
         f"this says: {', '.join(k.words for k in kinds)}; say whether it goes into the log, where "
         "the engine is judged by it",
         {k.fact: f"{k.words} ({LEVELS[k.level]})" for k in kinds},
     )
+
+
+def not_in_log(c: Connection, engine: int, words: str) -> list[FactKind]:
+    """The facts that words say and that the log of the engine does not have."""
+    said = facts_in(words)
+    known = _on_record(c, engine) if said else set()
+    return [fact_kinds()[f] for f in said if f not in known]
 
 
 def _on_record(c: Connection, engine: int) -> set[str]:

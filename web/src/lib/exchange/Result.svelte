@@ -28,7 +28,7 @@
         <td class="num figure">{f.added}</td>
         <td class="num figure">{f.known}</td>
         <td>
-          {f.note}
+          <span class="note">{f.note}</span>
           {#if f.ignored.length}<b>Columns not read: {f.ignored.join(', ')}</b>{/if}
         </td>
       </tr>
@@ -118,6 +118,9 @@
     max-height: 340px;
     overflow: auto;
     border-bottom: 1px solid var(--line);
+  }
+  .note {
+    white-space: pre-line;
   }
   .bad {
     color: var(--act);
