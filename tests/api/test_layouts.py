@@ -1,6 +1,9 @@
 """Anybody's report over the wire: looked at, read as a person says, all or nothing, known again."""
 
+import csv
+import io
 import random
+import zipfile
 from pathlib import Path
 
 import httpx
@@ -200,3 +203,43 @@ def test_a_word_where_litres_belong_is_said_and_left_out(changing: Server) -> No
         answer = bring(c, token, with_laboratory(look(c, token).json()))
         assert answer.status_code == 422
         assert "'some' is no figure" in answer.json()["message"]
+
+
+FRESH_OIL = (
+    "Sample,Unit,Date,Hours,Fe,Ca,Zn,P,Visc@100C,{more}\n"
+    "NEW OIL,,,,1,3100,1200,1000,14.6,\n"
+    "90001,G-07,2026-02-03,,14,3010,1150,960,14.1,{said}\n"
+)
+
+
+def test_a_row_of_fresh_oil_becomes_the_reference_of_its_oil(changing: Server) -> None:
+    text = FRESH_OIL.format(more="Oil", said="Fjord 15W-40")
+    with changing.client("Mira Ostrand") as c:
+        token = sent(c, text.encode())
+        found = look(c, token).json()
+        assert found["samples"] == 1
+        assert [e["said"] for e in found["engines"]] == ["G-07"]
+        assert found["fresh"] == [{"row": 2, "oil": "Fjord 15W-40", "figures": 5}]
+        layout = with_laboratory(found)
+        unnamed = bring(c, token, layout)
+        assert unnamed.json()["code"] == "cells_unread"
+        assert "it is fresh oil" in unnamed.text
+        done = bring(c, token, layout, oils=[{"row": 2, "oil": "Fjord 15W-40"}]).json()
+        assert done["written"], done
+        assert {f["table"]: f["added"] for f in done["files"]} == {
+            "oils": 1,
+            "samples": 1,
+            "readings": 5,
+        }
+        archive = c.get("/api/export.zip").content
+    with zipfile.ZipFile(io.BytesIO(archive)) as z:
+        lines = list(csv.DictReader(io.TextIOWrapper(z.open("oils.csv"), "utf-8")))
+    made = next(r for r in lines if r["oil"] == "Fjord 15W-40")
+    assert (made["Ca_ppm"], made["Zn_ppm"], made["KV100_mm2_s"]) == ("3100", "1200", "14.6")
+
+
+def test_fresh_oil_whose_oil_nothing_tells_is_asked_about(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        found = look(c, sent(c, FRESH_OIL.format(more="Remark", said="").encode())).json()
+    assert [f["oil"] for f in found["fresh"]] == [""]
+    assert found["oils"], "those on record are offered"

@@ -306,3 +306,25 @@ def test_the_tour_is_offered_in_the_demo_until_it_is_declined(changing, visit) -
     page.goto(f"{changing.address}/wall")
     expect(page.get_by_role("button", name="Mira Ostrand ·")).to_be_visible()
     expect(page.get_by_role("button", name="Tour")).to_have_count(0)
+
+
+def test_an_import_that_was_wrong_is_taken_back_with_one_press(url, serve, visit, tmp_path) -> None:
+    page = visit(serve(url), "/exchange", who="Test Analyst")
+    engines = tmp_path / "engines.csv"
+    engines.write_text("engine,class,meter_unit\nE-1,heavy_diesel,h\n")
+    samples = tmp_path / "samples.csv"
+    samples.write_text(f"sample,engine,drawn_on,meter,Fe_ppm\nS-1,E-1,{DRAWN},1125,900\n")
+    page.get_by_label("Choose files, or drop them here").set_input_files([engines, samples])
+    page.get_by_role("button", name="Import 2 new rows").click()
+    there = page.get_by_role("region", name="Brought in so far")
+    there.get_by_role("button", name="Take back…").click()
+    expect(there).to_contain_text("Takes back 1 sample, 1 figure of 1 engine (E-1)")
+    expect(there).to_contain_text("What stays: the engines.")
+    press = there.get_by_role("button", name="Take it back")
+    expect(press).to_be_disabled()
+    there.get_by_label("Why").fill("iron was read as the wrong column")
+    press.click()
+    expect(there.get_by_role("status")).to_contain_text("The same files can come in again.")
+    expect(there).to_contain_text("Taken back by Test Analyst")
+    page.goto(page.url.replace("/exchange", "/engine/E-1"))
+    expect(page.get_by_role("main")).not_to_contain_text("S-1")

@@ -32,6 +32,7 @@ APPEND_ONLY = (
     "report_layout",
     "average",
     "source",
+    "taken_back",
     "oil_batch",
     "log",
     "event",

@@ -2,15 +2,16 @@
 
 from typing import Annotated
 
-from fastapi import Query, Request
+from fastapi import Path, Query, Request
 from starlette.concurrency import run_in_threadpool
 
 from ..core.roles import Actor
 from ..storage.records import rows
-from ..usecases.answers.exchange import SourceOut, Standing
+from ..usecases.answers.exchange import SourceOut, Standing, TakenBack
 from ..usecases.answers.from_rows import answers
 from ..usecases.errors import NotThere
 from ..usecases.importing.child import Wanted, import_in_child
+from ..usecases.importing.taking_back import take_back, taking_back
 from ..usecases.importing.task import ImportReport
 from ..usecases.pages import exchange
 from . import exchange_models as m
@@ -98,6 +99,26 @@ def post_import(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
 def get_backups(here: Here) -> Standing:
     with here.database.transaction() as c:
         return exchange.backups(c)
+
+
+@router.get("/sources/{source}/rests")
+def get_rests(
+    here: Here, who: Acting, source: Annotated[int, Path(ge=1, le=2**31 - 1)]
+) -> TakenBack:
+    """What taking back the import of a file would come to, and what is in the way."""
+    with here.database.transaction() as c:
+        return taking_back(c, source, who)
+
+
+@router.post("/sources/{source}/take-back")
+def post_take_back(
+    here: Here, who: Acting, source: Annotated[int, Path(ge=1, le=2**31 - 1)], body: m.TakeBack
+) -> TakenBack:
+    """Take back the import a file came in with, whole."""
+    with here.database.transaction() as c:
+        done = take_back(c, source, body.reason, who)
+    here.wake()
+    return done
 
 
 @router.get("/sources")

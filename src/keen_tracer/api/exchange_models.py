@@ -24,3 +24,7 @@ class ImportRequest(BaseModel):
 class Answer(BaseModel):
     accept: bool
     reason: Text = ""
+
+
+class TakeBack(BaseModel):
+    reason: Text = ""

@@ -75,11 +75,17 @@ class NewEngineIn(BaseModel):
     depot: Word = ""
 
 
+class FreshOilIn(BaseModel):
+    row: Annotated[int, Field(ge=1, le=10_000_000)]
+    oil: Word = ""
+
+
 class BroughtIn(LookedAt):
     """`leave_out`: what could not be read was seen, and stays out."""
 
     layout: LayoutIn
     engines: Annotated[list[NewEngineIn], Field(max_length=2000)] = []
+    oils: Annotated[list[FreshOilIn], Field(max_length=200)] = []
     leave_out: bool = False
     preview: bool = True
 
@@ -145,7 +151,8 @@ def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
     with TemporaryDirectory(prefix="keen-layout-", dir=here.uploads.folder) as folder:
         with here.database.transaction() as c:
             sheet = sheets[min(body.sheet, len(sheets) - 1)]
-            made = own_files.canonical(c, name, sheet, layout, new, Path(folder))
+            oils = [own_files.FreshOil(o.row, o.oil) for o in body.oils]
+            made = own_files.canonical(c, name, sheet, layout, new, Path(folder), oils)
         if made.wrong and not body.leave_out:
             first = made.wrong[0]
             raise CannotRecord(

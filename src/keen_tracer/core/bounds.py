@@ -89,6 +89,15 @@ LEAST_TOLD = 1e-6  # in any unit: no test tells less from nothing; our choice
 _WHOLE, _MOST = 1e6, 1e9  # all of it in ppm; anything else, our choice
 
 
+def reading_range(column: str) -> tuple[float, float]:
+    """The least and the most a reading may be, in its analyte's unit.
+
+    >>> reading_range("flash_C"), reading_range("Fe_ppm")
+    ((5.0, 400.0), (0.0, 1000000.0))
+    """
+    return _READINGS.get(column, (0.0, _WHOLE if column.endswith("_ppm") else _MOST))
+
+
 def check_reading(column: str, value: float) -> float:
     """A reading in its analyte's unit, if physics lets it be one. Raises BadReading, with what to
     write instead.
@@ -100,7 +109,7 @@ def check_reading(column: str, value: float) -> float:
     ...
     keen_tracer.core.bounds.BadReading: 0 is no reading of it
     """
-    least, most = _READINGS.get(column, (0.0, _WHOLE if column.endswith("_ppm") else _MOST))
+    least, most = reading_range(column)
     if value == 0 and least > 0:
         raise BadReading("0 is no reading of it", "leave it empty where it was not measured")
     if value < 0:

@@ -28,6 +28,7 @@ TABLES = (
     "engine",
     "plan",
     "source",
+    "taken_back",
     "oil_batch",
     "log",
     "event",

@@ -1,6 +1,6 @@
 import csv from '../../../src/keen_tracer/core/tables/figures_as_read.csv?raw';
 import { describe, expect, it } from 'vitest';
-import { computed, day, dayYear, expectation, figure, levelWord, meter } from './words';
+import { computed, count, day, dayYear, expectation, figure, levelWord, meter } from './words';
 
 const TABLE = csv
   .trim()
@@ -42,5 +42,15 @@ describe('levels', () => {
     expect(levelWord(3)).toBe('Stop');
     expect(levelWord(null)).toBe('not measured');
     expect(levelWord(undefined)).toBe('not measured');
+  });
+});
+
+describe('a number with its noun', () => {
+  it.each([
+    [0, '0 engines'],
+    [1, '1 engine'],
+    [1200, '1,200 engines'],
+  ])('%i is %s', (n, said) => {
+    expect(count(n, 'engine', 'engines')).toBe(said);
   });
 });

@@ -2,6 +2,11 @@ import type { Level } from './api/client';
 import { TERMS } from './terms';
 
 export const LEVELS = TERMS.levels;
+/** A number with its noun: `count(1, 'engine', 'engines')` is "1 engine". */
+export function count(n: number, one: string, many: string): string {
+  return `${n.toLocaleString('en-GB')} ${n === 1 ? one : many}`;
+}
+
 /** The names of the levels' colours in tokens.css. */
 export const LEVEL_KEYS = ['steady', 'watch', 'act', 'stop'] as const;
 

@@ -23,6 +23,7 @@ from .reading import (
     Censor,
     number_text,
     parse_reading,
+    plain_text,
     reading_text,
 )
 from .significant_change import Change, significant_change
@@ -65,6 +66,7 @@ __all__ = [
     "mass_of_volume",
     "number_text",
     "parse_reading",
+    "plain_text",
     "precision_laws",
     "reading_text",
     "significant_change",

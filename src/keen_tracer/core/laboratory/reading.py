@@ -107,6 +107,16 @@ def number_text(value: float) -> str:
     return str(int(value)) if value == int(value) and abs(value) < 1e15 else repr(value)
 
 
+def plain_text(value: float, digits: int = 3) -> str:
+    """A number of so many significant digits for people: never with an exponent, and 0 where it is
+    less than the trillionth part of anything.
+
+    >>> plain_text(1234.5), plain_text(0.01254), plain_text(1e-300)
+    ('1230', '0.0125', '0')
+    """
+    return f"{float(f'{value:.{digits}g}'):.12f}".rstrip("0").rstrip(".")
+
+
 def reading_text(value: float | None, censor: int) -> str:
     """A reading in the words of the open files.
 

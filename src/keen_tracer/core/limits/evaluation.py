@@ -21,6 +21,7 @@ from .usual_additives import usual_additives
 
 SHORTEST_RATE = 0.10  # of the nominal drain, the-trade 3.5
 EARLY_ROOM = (5.0, 9.0)  # sd of the test above the start of a charge: Watch, Act; our choice
+ALL_OF_IT = 1e6  # ppm: more than that is no concentration
 NOISIEST_RATE = 0.3  # of the Watch rate, the-trade 3.5
 
 
@@ -80,7 +81,7 @@ def _rate_noise(
         limits[:, RATE, WATCH] / 100,
     )
     with np.errstate(invalid="ignore"):
-        at_watch = np.maximum(mix.end(start, fresh, watch_rate), 0.0)
+        at_watch = np.clip(mix.end(start, fresh, watch_rate), 0.0, ALL_OF_IT)
         noise = np.sqrt(standard_deviation(at_watch) ** 2 + left) / gain
         return left, noise > NOISIEST_RATE * watch_rate
 

@@ -12,7 +12,7 @@ from statistics import mean
 from typing import Literal
 
 from ..errors import OutOfRange, UnknownName
-from ..laboratory import SURE
+from ..laboratory import SURE, plain_text
 from ..terms import MEASURES, MM_PER, READ_AS_IT_STANDS
 from .event_details import detail_number, detail_numbers
 
@@ -54,7 +54,9 @@ class Figure:
         allowed = " to ".join(ends) if len(ends) == 2 else ends[0] if ends else ""
         bound = "at least " if self.high is None else "at most "
         which = "" if len(ends) == 2 else bound
-        return f"{self.what} {self.mm:.3g} mm" + (f", allowed {which}{allowed}" if ends else "")
+        return f"{self.what} {plain_text(self.mm)} mm" + (
+            f", allowed {which}{allowed}" if ends else ""
+        )
 
 
 def out_of_round(diameters: Sequence[float]) -> float:

@@ -14,6 +14,7 @@ from math import nan
 from statistics import median
 
 from ..errors import CoreError
+from ..laboratory import plain_text
 from .contradictions import contradictions
 from .damage import consequences
 from .debris import Before, look_says
@@ -132,7 +133,7 @@ class _Past:
         if not level:
             return []
         days = (m.row.on - lately[0][0].row.on).days
-        said = {"litres": f"{total:.3g}", "days": str(days)}
+        said = {"litres": plain_text(total), "days": str(days)}
         return [word("coolant_added", level=level, numbers=said)]
 
     def _oil(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
@@ -153,7 +154,7 @@ class _Past:
         level = min(level_of(more / fill + A_HAIR, *OIL_SHARE), ACT if known else WATCH)
         if not level:
             return []
-        said = {"litres": f"{total:.3g}", "fill": f"{fill:.3g}"}
+        said = {"litres": plain_text(total), "fill": plain_text(fill)}
         return [word("oil_added", level=level, numbers=said)]
 
     def _poured(self, charge: Charge, upto: float | None) -> float:

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from statistics import median
 
-from ..laboratory import convert
+from ..laboratory import convert, plain_text
 from ..terms import DETAIL
 from .event_details import detail_number, detail_numbers
 from .fact_kinds import fact_kinds
@@ -106,10 +106,12 @@ def _one_pressure(f: _Figures, name: str) -> _Pressure | None:
     habit = f.limits.get(f"habit_{name}")
     level = pressure(bar, limit, origin != "general", habit)
     shown = limit if f.unit(name) == "bar" else convert(limit, "bar", f.unit(name))
-    said = f"{f.text(name)} hot {_PRESSURES[name]} against at least {shown:.3g} {f.unit(name)}"
+    said = (
+        f"{f.text(name)} hot {_PRESSURES[name]} against at least {plain_text(shown)} {f.unit(name)}"
+    )
     if habit is not None and level:
         own = habit if f.unit(name) == "bar" else convert(habit, "bar", f.unit(name))
-        said += f" and {own:.3g} {f.unit(name)} before"
+        said += f" and {plain_text(own)} {f.unit(name)} before"
     own_kept = habit is not None and bar >= KEPT * habit
     return _Pressure(level, said, origin, own_kept or bar >= CLEARS[origin != "general"] * limit)
 

@@ -10,6 +10,7 @@ from contextlib import suppress
 from math import isfinite
 
 from ..errors import CoreError
+from ..laboratory import plain_text
 from ..terms import DEBRIS_AMOUNTS, DEBRIS_SIZES
 from .debris import DebrisLook, Said, debris_evidence, debris_types, flakes_told, large_flakes
 from .event_details import detail_number
@@ -108,7 +109,7 @@ def of_symptom(row: LogRow, limits: Limits = NO_LIMITS) -> list[Word]:
 
 def of_look(look: DebrisLook, said: Mapping[str, Said]) -> list[Word]:
     """Every telling type of a look; one with nothing in it is a look all the same."""
-    seen = f"{look.share:.3g}"
+    seen = plain_text(look.share)
     out = []
     for kind, one in said.items():
         numbers = {"place": look.place, "type": kind, "count": _how_much(look, kind), "seen": seen}

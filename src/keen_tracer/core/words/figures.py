@@ -4,7 +4,7 @@
 from datetime import date
 
 from ..bounds import Bound
-from ..laboratory import number_text
+from ..laboratory import plain_text
 
 THIN_GAP = "\u202f"
 
@@ -49,7 +49,7 @@ def figure(x: float) -> str:
     ('12.35', '0.1')
     """
     rounded = float(f"{x:.4g}")
-    return _thousands(x) if abs(rounded) >= 1000 else number_text(rounded)
+    return _thousands(x) if abs(rounded) >= 1000 else plain_text(rounded, 15)
 
 
 def computed(x: float) -> str:
@@ -59,7 +59,7 @@ def computed(x: float) -> str:
     ('5.51', '14.1', '1\u202f000')
     """
     rounded = float(f"{x:.3g}")
-    return _thousands(x) if abs(rounded) >= 1000 else number_text(rounded)
+    return _thousands(x) if abs(rounded) >= 1000 else plain_text(rounded, 15)
 
 
 def day(iso: str) -> str:

@@ -35,7 +35,14 @@ _NO_SAMPLE = re.compile(
 # Of these kinds only where the column is about what was drawn: beside a diagnosis "coolant" is one.
 _OTHER_KIND = re.compile(
     r"(engine\s+)?(coolant|antifreeze|grease|fuel|adblue)|hydraulic\s+(oil|fluid)|gear\s+oil"
-    r"|transmission\s+(oil|fluid)|kühlmittel|fett|(new|fresh|unused)\s+(oil|lube)|frischöl",
+    r"|transmission\s+(oil|fluid)|kühlmittel|fett",
+    re.IGNORECASE,
+)
+# Of fresh oil: its row is the oil's reference. A note may say "new oil" of a change, so that only
+# what names the sample or its kind is asked.
+_FRESH_OIL = re.compile(
+    r"(new|fresh|unused|virgin)\s+(oil|lube)(\s+(sample|reference|baseline))?|reference\s+oil"
+    r"|frischöl|neuöl|huile\s+neuve|aceite\s+nuevo|olio\s+nuovo|olej\s+(nowy|świeży)",
     re.IGNORECASE,
 )
 _ABOUT_KIND = re.compile(r"type|kind|fluid|product|matrix|medium|sample|probe|lube|oil|art\b|tipo")
@@ -53,6 +60,7 @@ class Told:
     facts: dict[str, str] = field(default_factory=dict)
     figures: list[tuple[str, str, str]] = field(default_factory=list)
     no_sample: str = ""  # what its row says that makes it no sample of an oil in use
+    fresh: bool = False  # it is of fresh oil, no engine's
 
     @property
     def measured(self) -> bool:
@@ -90,7 +98,8 @@ class _Place:
 
 class Reader:
     """Reads a grid once; what it could not read stands in `unread` afterwards, parts of machines
-    that are no engines in `others`, what a laboratory set beside figures in `marks`."""
+    that are no engines in `others`, what a laboratory set beside figures in `marks`, and rows of
+    fresh oil in `fresh`."""
 
     def __init__(self, layout: Layout):
         self.layout = layout
@@ -99,6 +108,7 @@ class Reader:
         self.left = 0  # rows that are no samples: heads of pages, sums, notes
         self.others: Counter[str] = Counter()
         self.marks: Counter[str] = Counter()
+        self.fresh: list[Told] = []
         self._place = _Place()
         self._turns = range(1, max((c.turn for c in layout.columns), default=0) + 1) or range(1)
         self._columns = [
@@ -111,6 +121,15 @@ class Reader:
             for at, c in enumerate(layout.columns)
             if c.heading and c.target in ("", "sample", "oil", "note", "name")
         ]
+        self._kinds = [
+            at
+            for at, c in enumerate(layout.columns)
+            if c.heading
+            and (
+                c.target in ("sample", "engine", "name")
+                or (c.target in ("", "oil") and _ABOUT_KIND.search(c.heading.lower()))
+            )
+        ]
         self._analyte = layout.at("analyte") if layout.long else None
         self._bare = _BARE["comma" if layout.decimal == "comma" else "point"]
         self._heading = [c.heading for c in layout.columns]
@@ -122,7 +141,11 @@ class Reader:
     def samples(self, rows: Iterable[list[str]]) -> Iterator[Told]:
         """The samples, in the order they stand."""
         found = self._down(rows) if self.layout.way == "rows" else self._blocks(list(rows))
-        yield from self._gathered(found) if self.layout.long else found
+        for told in self._gathered(found) if self.layout.long else found:
+            if told.fresh:
+                self.fresh.append(told)
+            else:
+                yield told
 
     def _blocks(self, grid: list[list[str]]) -> Iterator[Told]:
         for block in blocks(grid, self.layout):
@@ -188,6 +211,10 @@ class Reader:
             for target, value in self._place.holds.items():
                 if value:
                     told.facts.setdefault(target, value)
+            if told.fresh and told.measured:
+                said = True
+                yield told
+                continue
             if self._is_sum(cells, told):
                 continue
             if self._other_part(told):
@@ -321,6 +348,9 @@ class Reader:
         """One row, whoever it is of; `turn`: which of several samples in it."""
         told = Told(n - self._place.begun)
         told.no_sample = self._no_sample_by(cells)
+        told.fresh = any(
+            at < len(cells) and bool(_FRESH_OIL.fullmatch(cells[at].strip())) for at in self._kinds
+        )
         named = self._analyte
         figure_of = meaning(cells[named])[0] if named is not None and named < len(cells) else ""
         for at, target, unit, whose in self._columns:
@@ -391,7 +421,8 @@ class Reader:
         out: dict[tuple[str, ...], Told] = {}
         for t in told:
             keys = (*KEYS, "drawn_on")
-            one = out.setdefault(tuple(t.facts.get(k, "") for k in keys), Told(t.row))
+            key = (str(t.fresh), *(t.facts.get(k, "") for k in keys))
+            one = out.setdefault(key, Told(t.row, fresh=t.fresh))
             column, unit = meaning(t.facts.get("analyte", ""))
             unit = unit_of(t.facts.get("unit", "")) or unit
             said = t.facts.get("reading", "")

@@ -6,7 +6,7 @@ on conflict (id) do nothing;
 
 -- name: bottles_by_code
 -- Bottles by their codes: where they are on record, whether figures are in.
-select s.id, s.code, n.step, exists (select 1 from report r where r.sample_id = s.id) as figures,
+select s.id, s.code, n.step, exists (select 1 from report_kept r where r.sample_id = s.id) as figures,
     exists (select 1 from draw d join log_now l on l.id = d.log_id where d.sample_id = s.id) as registered,
     exists (select 1 from reference_bottle b where b.sample_id = s.id) as reference
 from sample s left join bottle_now n on n.sample_id = s.id where s.code = any(%(codes)s);
@@ -18,7 +18,7 @@ select s.code as sample, e.code as engine, e.depot, l.id::text as log, l.on_date
     (select min(b.on_date) from bottle_step b where b.sample_id = s.id and b.step = 'sent') as sent_on, null::text as oil
 from log_now l join draw d on d.log_id = l.id join sample s on s.id = d.sample_id
 join engine e on e.id = l.engine_id left join bottle_now n on n.sample_id = s.id
-where not exists (select 1 from report r where r.sample_id = s.id) and l.on_date >= %(since)s
+where not exists (select 1 from report_kept r where r.sample_id = s.id) and l.on_date >= %(since)s
     and not (coalesce(n.step, '') in ('lost', 'broken') and n.on_date < %(today)s - 30)
 union all
 select s.code, null, null, null, b.on_date, 'reference', '', n.step, n.on_date, n.laboratory,
@@ -26,7 +26,7 @@ select s.code, null, null, null, b.on_date, 'reference', '', n.step, n.on_date, 
     concat_ws(' ', o.oil, nullif(o.grade, ''), nullif(o.batch, ''))
 from reference_bottle b join sample s on s.id = b.sample_id join oil_batch o on o.id = b.oil_batch_id
 left join bottle_now n on n.sample_id = s.id
-where not exists (select 1 from report r where r.oil_batch_id = o.id) order by drawn_on, sample;
+where not exists (select 1 from report_kept r where r.oil_batch_id = o.id) order by drawn_on, sample;
 
 -- name: unmatched
 -- Bottles with figures that belong to no engine and no batch.
@@ -55,12 +55,12 @@ where p.id = %(id)s;
 select r.laboratory, (coalesce(d.received_on, min(r.received_at)::date)
     - coalesce((select min(b.on_date) from bottle_step b where b.sample_id = d.sample_id and b.step = 'sent'), l.on_date))
     as days
-from draw d join log_now l on l.id = d.log_id join report r on r.sample_id = d.sample_id
+from draw d join log_now l on l.id = d.log_id join report_kept r on r.sample_id = d.sample_id
 where l.on_date >= %(since)s group by r.laboratory, d.received_on, d.sample_id, l.on_date;
 
 -- name: report_analytes
 -- How many of a laboratory's reports of the last half year have each analyte.
-with recent as (select r.id, r.laboratory from report r join draw d on d.sample_id = r.sample_id
+with recent as (select r.id, r.laboratory from report_kept r join draw d on d.sample_id = r.sample_id
     join log_now l on l.id = d.log_id where l.on_date >= %(since)s)
 select recent.laboratory, x.analyte, count(*) as n from recent join reading x on x.report_id = recent.id group by 1, 2
 union all select laboratory, null, count(*) from recent group by 1;
@@ -75,7 +75,7 @@ where l.on_date >= %(since)s group by 1, 2, 3, 4, 5 order by l.on_date, s.code;
 
 -- name: laboratories
 -- Laboratories that have reported, most used first.
-select laboratory from report where laboratory not in ('', '(fresh oil)') group by laboratory order by count(*) desc, 1;
+select laboratory from report_kept where laboratory not in ('', '(fresh oil)') group by laboratory order by count(*) desc, 1;
 
 -- name: batch_by_names
 -- A batch of oil by its names, known or not.
@@ -96,7 +96,7 @@ select v.oil, v.grade, v.batch, min(l.on_date) as first_used, count(*) as fills
 from event v join log_now l on l.id = v.log_id
 where v.oil <> '' and v.batch <> '' and l.on_date >= %(since)s and l.kind in ('oil_change', 'top_up', 'rebuild')
 and not exists (select 1 from oil_batch b where b.oil = v.oil and b.grade = v.grade and b.batch = v.batch
-    and (exists (select 1 from report r where r.oil_batch_id = b.id)
+    and (exists (select 1 from report_kept r where r.oil_batch_id = b.id)
          or exists (select 1 from reference_bottle x where x.oil_batch_id = b.id
             and not exists (select 1 from bottle_now n where n.sample_id = x.sample_id and n.step in ('lost', 'broken')))))
 group by 1, 2, 3 order by 4;

@@ -2,7 +2,7 @@
 -- One log row: who recorded it, whether another replaces it, whether figures of its sample are in.
 select l.id, l.engine_id, l.on_date, l.at_time, l.dial, l.kind, l.recorded_by,
     exists (select 1 from log newer where newer.replaces = l.id) as replaced,
-    exists (select 1 from draw d join report r on r.sample_id = d.sample_id where d.log_id = l.id) as reports
+    exists (select 1 from draw d join report_kept r on r.sample_id = d.sample_id where d.log_id = l.id) as reports
 from log l where l.id = %(id)s;
 
 -- name: sample_holder

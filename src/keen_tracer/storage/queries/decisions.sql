@@ -56,14 +56,18 @@ order by d.decided_at desc, d.id limit 200;
 -- name: pending_amendments
 -- Later revisions of a report that no person has accepted or refused.
 select r.id, r.laboratory, r.number, r.revision, s.code as sample, b.oil, b.grade, b.batch, r.received_at
-from report r left join sample s on s.id = r.sample_id left join oil_batch b on b.id = r.oil_batch_id
-where r.revision > 1 and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment')
+from report_kept r left join sample s on s.id = r.sample_id left join oil_batch b on b.id = r.oil_batch_id
+where r.revision > 1 and exists (select 1 from report_kept p where p.laboratory = r.laboratory and p.number = r.number
+        and p.revision < r.revision)
+    and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment')
 order by r.received_at, r.id limit 500;
 
 -- name: pending_amendments_count
 -- How many of them wait.
-select count(*) from report r
-where r.revision > 1 and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment');
+select count(*) from report_kept r
+where r.revision > 1 and exists (select 1 from report_kept p where p.laboratory = r.laboratory and p.number = r.number
+        and p.revision < r.revision)
+    and not exists (select 1 from decision_now d where d.report_id = r.id and d.kind = 'amendment');
 
 -- name: readings_of_reports
 -- Readings of the given reports, as stored.

@@ -42,7 +42,7 @@ order by s.code;
 -- readings.csv, every revision of every report of a sample
 select r.laboratory, r.number, r.revision, s.code, x.analyte, x.reported, x.value, x.censor, x.unit, x.method,
     r.analysed_on
-from report r join sample s on s.id = r.sample_id join reading x on x.report_id = r.id
+from report_kept r join sample s on s.id = r.sample_id join reading x on x.report_id = r.id
 order by r.laboratory, r.number, r.revision, x.analyte;
 
 -- name: export_coolants

@@ -1,12 +1,12 @@
 -- name: looks_known
 -- Looks on record by their name: whose, and what they say.
 select k.name, l.id::text as log_id, e.code as engine, l.on_date, l.dial, k.place
-from look k join log l on l.id = k.log_id join engine e on e.id = l.engine_id where k.name = any(%(names)s);
+from look k join log_kept l on l.id = k.log_id join engine e on e.id = l.engine_id where k.name = any(%(names)s);
 
 -- name: counts_known
 -- The counts of looks on record.
 select k.name, n.type, n.size_class, n.count from look_count n join look k on k.log_id = n.log_id
-where k.name = any(%(names)s);
+join log_kept l on l.id = k.log_id where k.name = any(%(names)s);
 
 -- name: outcome_put
 -- What an inspection found; once.

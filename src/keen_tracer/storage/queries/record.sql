@@ -104,7 +104,7 @@ select l.id::text, l.kind, l.on_date, l.at_time, l.dial, l.recorded_by, l.record
     d.oil_changed_after, d.top_up_l, d.appearance, d.smell, d.level_on_stick, d.hours_on_oil, v.dial_new, v.litres_in,
     v.litres_drained, coalesce(v.oil, d.oil, '') as oil, coalesce(v.grade, '') as grade, coalesce(v.batch, '') as batch,
     coalesce(v.part, '') as part, coalesce(v.note, d.note, '') as note, coalesce(v.details, '{}') as details,
-    coalesce(n.step, '') as step, exists (select 1 from report r where r.sample_id = d.sample_id) as figures,
+    coalesce(n.step, '') as step, exists (select 1 from report_kept r where r.sample_id = d.sample_id) as figures,
     coalesce(l.typed, '{}') as typed
 from log_now l left join event v on v.log_id = l.id left join draw d on d.log_id = l.id
 left join sample s on s.id = d.sample_id left join bottle_now n on n.sample_id = d.sample_id

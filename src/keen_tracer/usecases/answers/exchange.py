@@ -13,14 +13,43 @@ class Standing(TypedDict):
 
 
 class SourceOut(TypedDict):
-    """A file that was brought in; `mark` is the start of its SHA-256."""
+    """A file that was brought in; `mark` is the start of its SHA-256. Files that came in together
+    have one `together`; `taken_by` and `reason` where it was taken back."""
 
+    id: int
+    together: int
     name: str
     kind: str
     bytes: int
     imported_at: datetime
     imported_by: str
     mark: str
+    taken_by: str | None
+    taken_at: datetime | None
+    reason: str
+
+
+class InTheWay(TypedDict):
+    """What somebody did with what an import brought, and why it keeps the import from being taken
+    back."""
+
+    words: str
+
+
+class TakenBack(TypedDict):
+    """What taking an import back comes to: what would go, or went, what stays, and what is in the
+    way; nothing is taken back while anything is."""
+
+    files: list[str]
+    events: int
+    samples: int
+    looks: int
+    reports: int
+    figures: int
+    engines: list[str]
+    stays: list[str]
+    in_the_way: list[InTheWay]
+    done: bool
 
 
 class AmendedReading(TypedDict):

@@ -91,11 +91,20 @@ class UnreadOut(TypedDict):
     fix: str
 
 
+class FreshSeen(TypedDict):
+    """A row of fresh oil: which oil it is likely of, "" where nothing tells, and how many figures
+    it has."""
+
+    row: int
+    oil: str
+    figures: int
+
+
 class ReadAs(TypedDict):
     """A file as it would be read. `lacking`: what must still be chosen before it can be; `unread`:
     headings nothing was made of; `left`: rows that tell no sample; `parts`: every part of a machine
     the file names; `others`: parts that are no engines, left out; `marks`: what the laboratory set
-    beside figures."""
+    beside figures; `fresh`: rows of fresh oil; `oils`: the oils on record, where one is asked."""
 
     sheets: list[SheetOut]
     sheet: int
@@ -111,6 +120,8 @@ class ReadAs(TypedDict):
     left: int
     others: list[CountOut]
     marks: list[CountOut]
+    fresh: list[FreshSeen]
+    oils: list[str]
     wrong: list[UnreadOut]
     wrongs: int
 

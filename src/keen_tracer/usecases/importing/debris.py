@@ -8,7 +8,7 @@ from ...core.record import DebrisCount, DebrisLook, share_seen
 from ...exchange.csvfile import Cells, Row
 from ...storage.bulk import copy_rows
 from ...storage.records import row, rows, run
-from .events import row_identity
+from .events import new_identities, row_identity
 from .task import Task
 
 Counts = list[tuple[Row, str, str, int]]  # row of the file, type, size class, count
@@ -118,7 +118,7 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
     if _on_record(task, name, given, counts):
         return
     key = c.get("row") or row_identity("look", name, c["engine"], c["on"])
-    if row(task.c, "log_row", id=key) is not None:
+    if row(task.c, "log_row_kept", id=key) is not None:
         task.problem(
             head.number,
             "row",
@@ -126,6 +126,7 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
             "an import never overwrites; leave row empty for a new look",
         )
         return
+    key = new_identities(task, [key])[key]
     copy_rows(
         task.c,
         "log",

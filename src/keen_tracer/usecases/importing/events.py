@@ -90,6 +90,14 @@ def row_identity(*parts: object) -> UUID:
     return UUID(bytes=hashlib.blake2b(line.encode(), digest_size=16).digest())
 
 
+def new_identities(task: Task, keys: Iterable[UUID]) -> dict[UUID, UUID]:
+    """The identity each new row is written with: its own, or another made from it where the log
+    had it from a file that was taken back."""
+    listed = list(keys)
+    had = {r["id"] for r in rows(task.c, "log_ids", ids=listed)}
+    return {k: row_identity(k, task.source) if k in had else k for k in listed}
+
+
 def _fields(cells: Cells, names: tuple[str, ...]) -> list[Any]:
     return [
         ("" if cells.get(n) is None else cells[n]) if n in _TEXT else cells.get(n) for n in names
@@ -228,13 +236,14 @@ def events(task: Task, part: list[Row]) -> None:
     fresh = [one for one in built.values() if not held.has(one)]
     task.file.added += len(fresh)
     task.touched.update(engine for _, engine, _, _ in fresh)
+    ids = new_identities(task, (key for key, _, _, _ in fresh))
     copy_rows(
         task.c,
         "log",
         _LOG_COLUMNS,
-        [_log_row(task, k, e, r, "on", "at", r.cells["kind"]) for k, e, r, _ in fresh],
+        [_log_row(task, ids[k], e, r, "on", "at", r.cells["kind"]) for k, e, r, _ in fresh],
     )
-    copy_rows(task.c, "event", _EVENT_COLUMNS, [(k, *fields) for k, _, _, fields in fresh])
+    copy_rows(task.c, "event", _EVENT_COLUMNS, [(ids[k], *fields) for k, _, _, fields in fresh])
 
 
 def _event_makes_sense(task: Task, r: Row) -> bool:
@@ -314,6 +323,8 @@ def samples(task: Task, part: list[Row]) -> None:
     record: dict[str, list[Held]] = {}
     for k in rows(task.c, "samples_known", codes=list(seen)):
         record.setdefault(k["code"], []).append(k)
+    # A label that was on a row of a file that was taken back stands where it stands now.
+    record = {code: [h for h in held if h["log_id"]] or held for code, held in record.items()}
     ids = {code: held[0]["id"] for code, held in record.items()}
     fresh = []
     for one in built:
@@ -327,14 +338,15 @@ def samples(task: Task, part: list[Row]) -> None:
     ids |= dict(zip(new, new_ids(task.c, "sample", len(new)), strict=True))
     task.file.added += len(fresh)
     task.touched.update(engine for _, engine, _, _ in fresh)
+    keys = new_identities(task, (key for key, _, _, _ in fresh))
     copy_rows(
         task.c,
         "log",
         _LOG_COLUMNS,
-        [_log_row(task, k, e, r, "drawn_on", "drawn_at", "sample") for k, e, r, _ in fresh],
+        [_log_row(task, keys[k], e, r, "drawn_on", "drawn_at", "sample") for k, e, r, _ in fresh],
     )
     copy_rows(task.c, "sample", ("id", "code"), [(ids[n], n) for n in new])
-    drawn = [(k, ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh]
+    drawn = [(keys[k], ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh]
     copy_rows(task.c, "draw", _DRAW_COLUMNS, drawn)
     found = [_report_of(r, e, ids[r.cells["sample"]]) for _, e, r, _ in built if r.readings]
     reports.write_reports(task, found)
@@ -350,7 +362,7 @@ def _known_sample(task: Task, r: Row, key: UUID, before: list[Held]) -> None:
             f"sample {r.cells['sample']!r} stands twice",
             f"row {before[-1]['source_row']} has it too; keep one",
         )
-    elif any(str(key) == b["log_id"] for b in before):
+    elif any(b["log_id"] in (str(key), str(row_identity(key, b["source_id"]))) for b in before):
         task.file.known += 1
     else:
         now = before[-1]

@@ -101,6 +101,7 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
         name=opened.name,
         bytes=size,
         by=task.actor.name,
+        together=task.sources[0] if task.sources else None,
     )
     assert found is not None
     task.source = found["id"]

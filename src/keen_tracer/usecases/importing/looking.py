@@ -34,6 +34,7 @@ from ..answers.layouts import (
     ColumnOut,
     EngineSeen,
     FileLayout,
+    FreshSeen,
     QuestionOut,
     ReadAs,
     ToldOut,
@@ -94,7 +95,8 @@ def forget(c: Connection, sheet: Sheet, who: str) -> None:
 @dataclass(frozen=True, slots=True)
 class _Scan:
     """A whole sheet read once by a layout: its first samples, its engines each by the first sample
-    that names it and how many do, what could not be read."""
+    that names it and how many do, its rows of fresh oil, the oils its samples name, what could not
+    be read."""
 
     first: tuple[Told, ...]
     engines: tuple[tuple[Told, int], ...]
@@ -103,6 +105,8 @@ class _Scan:
     others: tuple[tuple[str, int], ...]
     marks: tuple[tuple[str, int], ...]
     shared: frozenset[tuple[str, str]]
+    fresh: tuple[Told, ...]
+    oils: frozenset[str]
     wrong: tuple[Unread, ...]
     wrongs: int
 
@@ -115,11 +119,12 @@ def _scan(sheet: Sheet, made: int, layout: Layout) -> _Scan:
     first: list[Told] = []
     by: dict[str, Told] = {}
     counts: dict[str, int] = {}
-    labels = Labels()
+    labels, oils = Labels(), set[str]()
     count = 0
     for told in reader.samples(read(sheet)):
         count += 1
         labels.add(told)
+        oils.add(told.facts.get("oil", ""))
         if len(first) < SHOWN:
             first.append(told)
         if said := told.facts.get("engine", ""):
@@ -133,12 +138,14 @@ def _scan(sheet: Sheet, made: int, layout: Layout) -> _Scan:
         tuple(reader.others.most_common()),
         tuple(reader.marks.most_common()),
         labels.shared(),
+        tuple(reader.fresh[:SHOWN]),
+        frozenset(oils),
         tuple(reader.unread[:WRONGS]),
         len(reader.unread),
     )
 
 
-NOTHING_READ = _Scan((), (), 0, 0, (), (), frozenset(), (), 0)
+NOTHING_READ = _Scan((), (), 0, 0, (), (), frozenset(), (), frozenset(), (), 0)
 
 
 def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | None) -> ReadAs:
@@ -160,6 +167,7 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
         for told, n in scan.engines
     ]
     grid = head_of(sheet)
+    known_oils = [r["oil"] for r in rows(c, "oil_names")] if scan.fresh else []
     return {
         "sheets": [{"name": s.name, "rows": s.rows} for s in sheets],
         "sheet": at,
@@ -175,6 +183,8 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
         "left": scan.left,
         "others": [{"what": what, "times": n} for what, n in scan.others],
         "marks": [{"what": what, "times": n} for what, n in scan.marks],
+        "fresh": [_fresh(one, scan.oils, known_oils) for one in scan.fresh],
+        "oils": known_oils,
         "wrong": [
             {"row": u.row, "heading": u.heading, "what": u.what, "fix": u.fix}
             for u in (*hides, *scan.wrong)
@@ -210,6 +220,16 @@ def _engine(names: Names, told: Told, held: str, samples: int) -> EngineSeen:
         "model": told.facts.get("model", ""),
         "depot": told.facts.get("depot", ""),
     }
+
+
+def _fresh(told: Told, oils: frozenset[str], known: list[str]) -> FreshSeen:
+    """A row of fresh oil with the oil it is likely of: the one it names, else the only one that the
+    file's samples name, else the only one on record."""
+    said = told.facts.get("oil", "")
+    for names in (oils - {""}, set(known)):
+        if not said and len(names) == 1:
+            said = next(iter(names))
+    return {"row": told.row, "oil": said, "figures": len(told.figures)}
 
 
 def _unread(layout: Layout) -> list[str]:

@@ -2,12 +2,13 @@
 other, all or nothing."""
 
 import csv
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
 
-from ...core.laboratory import UnitMismatch, convert
+from ...core.laboratory import UnitMismatch, convert, reading_text
 from ...core.terms import CLASSES, METER_UNITS, REPORT_FIELDS
+from ...exchange.csvfile import reading_cell
 from ...exchange.layouts import (
     METERS,
     Layout,
@@ -46,6 +47,14 @@ class NewEngine:
     depot: str = ""
 
 
+@dataclass(frozen=True, slots=True)
+class FreshOil:
+    """Which oil a row of fresh oil is of, as somebody says."""
+
+    row: int
+    oil: str
+
+
 @dataclass(slots=True)
 class Written:
     """Our own files of a grid, and what was left out of them."""
@@ -55,10 +64,19 @@ class Written:
 
 
 def canonical(
-    c: Connection, file: str, sheet: Sheet, layout: Layout, new: Sequence[NewEngine], into: Path
+    c: Connection,
+    file: str,
+    sheet: Sheet,
+    layout: Layout,
+    new: Sequence[NewEngine],
+    into: Path,
+    oils: Sequence[FreshOil] = (),
 ) -> Written:
     """A grid as our own files in a folder, each under the name of the file it came from. Raises
-    CannotRecord while something is asked or lacking."""
+    CannotRecord while something is asked or lacking.
+
+    oils : what the rows of fresh oil are of; one that is not named is left out, and said
+    """
     found, _ = proposal(c, sheet, layout)
     if found.questions or lacking(layout):
         raise CannotRecord("layout_open", "answer what is asked and choose what is lacking first")
@@ -95,7 +113,40 @@ def canonical(
         (f"{file} (samples)", into / "samples.csv"),
         (f"{file} (readings)", into / "readings.csv"),
     ]
-    return Written([*_fleet(c, file, new, into), *paths], told.unread)
+    references = _references(file, told, {o.row: o.oil for o in oils}, into)
+    return Written([*_fleet(c, file, new, into), *references, *paths], told.unread)
+
+
+def _references(
+    file: str, told: Reader, oils: Mapping[int, str], into: Path
+) -> list[tuple[str, Path]]:
+    """The rows of fresh oil as references of their oils; of several of one oil the first."""
+    out: dict[str, tuple[str, dict[str, str]]] = {}
+    for one in told.fresh:
+        oil = name(oils.get(one.row, ""))
+        if not oil or oil in out:
+            what = f"another row is the reference of {oil}" if oil else "it is fresh oil"
+            told.unread.append(Unread(one.row, "row", what, "say which oil it is of"))
+            continue
+        read_ = {
+            column: found
+            for column, figure, unit in one.figures
+            if (found := reading_cell(column, figure, unit or None)) is not None
+        }
+        figures = {
+            column: reading_text(None if value is None else float(value), censor)
+            for column, (_, censor, value, _, _) in read_.items()
+        }
+        out[oil] = (one.facts.get("analysed_on") or one.facts.get("drawn_on", ""), figures)
+    if not out:
+        return []
+    columns = sorted({column for _, figures in out.values() for column in figures})
+    with (into / "oils.csv").open("w", newline="", encoding="utf-8") as made:
+        lines = csv.writer(made)
+        lines.writerow(["oil", "reference_on", *columns])
+        for oil, (on, figures) in sorted(out.items()):
+            lines.writerow([oil, on, *(figures.get(column, "") for column in columns)])
+    return [(f"{file} (fresh oil)", into / "oils.csv")]
 
 
 @dataclass(frozen=True, slots=True)

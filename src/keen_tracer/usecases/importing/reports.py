@@ -57,6 +57,7 @@ def _known(task: Task, incoming: list[Incoming]) -> dict[tuple[str, str], list[R
 
 def _is_new(task: Task, one: Incoming, content: str, before: list[Record]) -> bool:
     """Whether a report adds anything; one that says otherwise than before becomes an amendment."""
+    taken, before = {b["revision"] for b in before}, [b for b in before if not b["gone"]]
     # The same figures under another bottle are another statement: a report matched to its bottle
     # by a person.
     owner = (one.sample_id, one.batch_id)
@@ -65,7 +66,9 @@ def _is_new(task: Task, one: Incoming, content: str, before: list[Record]) -> bo
         for b in before
     ):
         return False
+    free = one.revision if one.revision not in taken else max(taken) + 1
     if not before:
+        one.revision = free
         return True
     if any(b["source_id"] == task.source and b["revision"] == one.revision for b in before):
         task.problem(
@@ -75,8 +78,7 @@ def _is_new(task: Task, one: Incoming, content: str, before: list[Record]) -> bo
             "keep the rows of one report together",
         )
         return False
-    taken = {b["revision"] for b in before}
-    one.revision = one.revision if one.revision not in taken else max(taken) + 1
+    one.revision = free
     _amendment(task, one, before[-1]["id"])
     return True
 

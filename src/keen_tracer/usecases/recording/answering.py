@@ -30,7 +30,7 @@ REMEDIES = {
     "additive_off": ("oil", "asked"),
     "other_oil_in_it": ("oil",),
     "wrong_oil": ("oil",),
-    "labels_exchanged": ("asked",),
+    "labels_exchanged": (),
     "slip": ("asked",),
     "bn_above_fresh": ("oil", "asked"),
     "viscosity_index": ("asked",),

@@ -473,6 +473,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/exchange/sources/{source}/rests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Get Rests
+         * @description What taking back the import of a file would come to, and what is in the way.
+         */
+        get: operations["get_rests_api_exchange_sources__source__rests_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/exchange/sources/{source}/take-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Post Take Back
+         * @description Take back the import a file came in with, whole.
+         */
+        post: operations["post_take_back_api_exchange_sources__source__take_back_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/exchange/sources": {
         parameters: {
             query?: never;
@@ -2587,6 +2627,11 @@ export interface components {
              */
             engines: components["schemas"]["NewEngineIn"][];
             /**
+             * Oils
+             * @default []
+             */
+            oils: components["schemas"]["FreshOilIn"][];
+            /**
              * Leave Out
              * @default false
              */
@@ -3867,6 +3912,29 @@ export interface components {
              */
             typical: boolean;
         };
+        /** FreshOilIn */
+        FreshOilIn: {
+            /** Row */
+            row: number;
+            /**
+             * Oil
+             * @default
+             */
+            oil: string;
+        };
+        /**
+         * FreshSeen
+         * @description A row of fresh oil: which oil it is likely of, "" where nothing tells, and how many figures
+         *     it has.
+         */
+        FreshSeen: {
+            /** Row */
+            row: number;
+            /** Oil */
+            oil: string;
+            /** Figures */
+            figures: number;
+        };
         /**
          * GraverLine
          * @description An engine whose state became graver when the rules of judging changed: the state before,
@@ -3962,6 +4030,15 @@ export interface components {
              * @default false
              */
             accept: boolean;
+        };
+        /**
+         * InTheWay
+         * @description What somebody did with what an import brought, and why it keeps the import from being taken
+         *     back.
+         */
+        InTheWay: {
+            /** Words */
+            words: string;
         };
         /**
          * Inbox
@@ -6663,7 +6740,7 @@ export interface components {
          * @description A file as it would be read. `lacking`: what must still be chosen before it can be; `unread`:
          *     headings nothing was made of; `left`: rows that tell no sample; `parts`: every part of a machine
          *     the file names; `others`: parts that are no engines, left out; `marks`: what the laboratory set
-         *     beside figures.
+         *     beside figures; `fresh`: rows of fresh oil; `oils`: the oils on record, where one is asked.
          */
         ReadAs: {
             /** Sheets */
@@ -6693,6 +6770,10 @@ export interface components {
             others: components["schemas"]["keen_tracer__usecases__answers__layouts__CountOut"][];
             /** Marks */
             marks: components["schemas"]["keen_tracer__usecases__answers__layouts__CountOut"][];
+            /** Fresh */
+            fresh: components["schemas"]["FreshSeen"][];
+            /** Oils */
+            oils: string[];
             /** Wrong */
             wrong: components["schemas"]["UnreadOut"][];
             /** Wrongs */
@@ -7242,9 +7323,14 @@ export interface components {
         };
         /**
          * SourceOut
-         * @description A file that was brought in; `mark` is the start of its SHA-256.
+         * @description A file that was brought in; `mark` is the start of its SHA-256. Files that came in together
+         *     have one `together`; `taken_by` and `reason` where it was taken back.
          */
         SourceOut: {
+            /** Id */
+            id: number;
+            /** Together */
+            together: number;
             /** Name */
             name: string;
             /** Kind */
@@ -7260,6 +7346,12 @@ export interface components {
             imported_by: string;
             /** Mark */
             mark: string;
+            /** Taken By */
+            taken_by: string | null;
+            /** Taken At */
+            taken_at: string | null;
+            /** Reason */
+            reason: string;
         };
         /**
          * StageOut
@@ -7511,6 +7603,41 @@ export interface components {
              * Format: date
              */
             on: string;
+        };
+        /** TakeBack */
+        TakeBack: {
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * TakenBack
+         * @description What taking an import back comes to: what would go, or went, what stays, and what is in the
+         *     way; nothing is taken back while anything is.
+         */
+        TakenBack: {
+            /** Files */
+            files: string[];
+            /** Events */
+            events: number;
+            /** Samples */
+            samples: number;
+            /** Looks */
+            looks: number;
+            /** Reports */
+            reports: number;
+            /** Figures */
+            figures: number;
+            /** Engines */
+            engines: string[];
+            /** Stays */
+            stays: string[];
+            /** In The Way */
+            in_the_way: components["schemas"]["InTheWay"][];
+            /** Done */
+            done: boolean;
         };
         /**
          * Telling
@@ -11036,6 +11163,216 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Standing"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    get_rests_api_exchange_sources__source__rests_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBack"];
+                };
+            };
+            /** @description The request cannot be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Nobody has chosen who they are */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The role does not let them, or it is another page's */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description There is no such thing */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Somebody else was first */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description It cannot be meant as it stands */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The database is away, or it took too long */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+            /** @description The disk is full */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErrorOut"];
+                };
+            };
+        };
+    };
+    post_take_back_api_exchange_sources__source__take_back_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                source: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBack"];
+            };
+        };
+        responses: {
+            /** @description Successful Response */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenBack"];
                 };
             };
             /** @description The request cannot be read */

@@ -36,6 +36,8 @@ const found = (over: Partial<ReadAs> = {}): ReadAs => ({
   ],
   unread: [],
   left: 0,
+  fresh: [],
+  oils: [],
   wrong: [],
   wrongs: 0,
   ...over,

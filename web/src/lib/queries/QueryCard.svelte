@@ -40,7 +40,7 @@
     act.run(() =>
       body(
         api.POST('/api/swap', {
-          body: { one: q.sample, other: q.exchanged_with, reason: 'additives fit the other way round' },
+          body: { one: q.sample, other: q.exchanged_with, reason: 'the figures fit the other way round' },
         }),
       ),
     );

@@ -6,6 +6,7 @@
   import { api, body, type Schemas } from '$lib/api/client';
   import Asked from '$lib/exchange/read/Asked.svelte';
   import Columns from '$lib/exchange/read/Columns.svelte';
+  import FreshOil from '$lib/exchange/read/FreshOil.svelte';
   import NewEngines from '$lib/exchange/read/NewEngines.svelte';
   import Told from '$lib/exchange/read/Told.svelte';
   import Result from '$lib/exchange/Result.svelte';
@@ -22,6 +23,7 @@
   let meter = $state('h');
   let left = $state<Record<string, boolean>>({});
   let own = $state<Record<string, string>>({});
+  let named = $state<Record<number, string>>({});
 
   async function look(layout: Schemas['LayoutIn'] | null, sheet: number) {
     result = null;
@@ -63,7 +65,7 @@
 
   async function bring(preview: boolean) {
     if (!found) return;
-    const { layout, sheet } = found;
+    const { layout, sheet, fresh: seen } = found;
     await act.run(async () => {
       const engines = ticked.map((e) => ({
         said: e.said,
@@ -72,9 +74,10 @@
         model: e.model,
         depot: e.depot,
       }));
+      const oils = seen.map((f) => ({ row: f.row, oil: (named[f.row] ?? f.oil).trim() }));
       result = await body(
         api.POST('/api/exchange/layout/import', {
-          body: { token, sheet, layout: mine(layout), engines, leave_out: leaveOut, preview },
+          body: { token, sheet, layout: mine(layout), engines, oils, leave_out: leaveOut, preview },
         }),
       );
       done = result.written && !preview;
@@ -156,6 +159,7 @@
     {#if asked}<p role="status"><b>{asked}</b></p>{/if}
     <Told {found} />
     {#if fresh.length}<NewEngines {fresh} bind:kind bind:meter bind:left bind:own />{/if}
+    {#if found.fresh.length}<FreshOil fresh={found.fresh} oils={found.oils} bind:named />{/if}
     {#each found.engines.filter((e) => e.known && e.known !== e.said) as e (e.said)}
       <p class="muted">{e.said} is read as {e.known}.</p>
     {/each}
