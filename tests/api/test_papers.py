@@ -14,6 +14,7 @@ from PIL import Image
 from keen_tracer.core.roles import at_the_machine
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging.judging import judge_stale
+from tests.day import DEMO_DAY
 from tests.helpers import write_csv
 from tests.server import Server
 
@@ -85,6 +86,21 @@ def test_the_history_hides_no_gap(changing: Server, tmp_path: Path) -> None:
     assert "To be sampled every 90 days." in said
     figures = said[said.index("Figures of the newest 2 samples") :]
     assert re.search(r"Iron, ppm\s+41\s+<1", figures)
+
+
+def test_the_history_tells_what_people_found_decided_and_spent(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        found = {"id": str(uuid4()), "on": str(DEMO_DAY), "found": "nothing", "confirmed": "no"}
+        answer = c.post("/api/engines/G-05/outcomes", json={**found, "cost": 1430})
+        assert answer.is_success, answer.text
+    with changing.client("Runa Skarsel") as c:
+        hold = {"state": "hold", "reason": "a noise nobody can place"}
+        assert c.post("/api/engines/G-05/run", json=hold).is_success
+        said, _ = text(c.get("/api/engines/G-05/history.pdf").content)
+    assert "What was found" in said
+    assert "cost 1 430" in said
+    assert "Who decided whether it may run" in said
+    assert re.search(r"do not run, by Runa Skarsel: .a noise nobody can place", said)
 
 
 def test_the_history_says_what_it_is_and_what_it_cannot_say(server: Server) -> None:

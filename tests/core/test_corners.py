@@ -26,7 +26,7 @@ SYMBOLS = [a.symbol for a in ANALYTES]
 
 def corners(name: str) -> st.SearchStrategy[float]:
     b: Bound = BOUNDS[name]
-    low = b.low if not b.above else max(b.low, 0.0) + (1.0 if b.whole else TINY)
+    low = b.low if not b.above else b.low + (1.0 if b.whole else TINY)
     middle = min(max((low + b.high) / 2, low), b.high)
     found = [low, min(1.0, b.high) if low <= 1.0 else low, middle, b.high]
     return st.sampled_from([float(int(x)) if b.whole else x for x in found])
@@ -85,7 +85,7 @@ def check_words(text: str) -> None:
     assert not NO_FIGURE.search(text), text
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=60, deadline=None)
 @given(stories())
 def test_what_the_bounds_allow_is_judged_and_said(made: tuple[Story, Mapping[str, object]]) -> None:
     s, fresh = made

@@ -40,6 +40,8 @@ figure { margin: 0; break-inside: avoid } figcaption { font-size: 8.5pt }
 svg { width: 100%%; height: 27mm } .sheet { display: grid; grid-template-columns: 1fr 1fr; gap: 6mm;
   font-size: 8pt }
 .sheet th, .sheet td { padding: .25mm 2mm .25mm 0 } .small { font-size: 8.5pt }
+.pictures { display: flex; flex-wrap: wrap; gap: 3mm } .pictures figure { width: 54mm }
+.pictures img.photo { height: 38mm; max-width: 54mm; margin: 0 }
 img.photo { height: 30mm; margin-right: 2mm } .next { break-before: page }
 .caution { border-left: 1mm solid #5b1140; padding-left: 2mm }
 """

@@ -6,7 +6,7 @@ from .average_words import average_words
 from .check_words import helps
 from .event_words import event_words
 from .fact_words import LIMIT_FROM
-from .figures import computed, day, figure, listed, range_words, short_day, small
+from .figures import computed, day, figure, listed, quoted, range_words, short_day, small
 from .query_words import query_words
 from .sentences import chip, due_words, in_short, sentence, summary, would_change
 from .spoken import SENTENCES
@@ -34,6 +34,7 @@ __all__ = [
     "may_run_words",
     "meter_words",
     "query_words",
+    "quoted",
     "range_words",
     "reason_words",
     "rule_words",

@@ -41,3 +41,19 @@ create index look_name on look (name);
 create index log_source on log (source_id) where source_id is not null;
 create index report_source on report (source_id) where source_id is not null;
 create index query_code on query (code);
+
+-- Bounds have a lower end that physics knows; rows of before stay as they are.
+alter table engine drop constraint bound_interval_meter, add constraint bound_interval_meter check (interval_meter >= 0.1 and interval_meter <= 1000000) not valid;
+alter table engine drop constraint bound_nominal_drain_meter, add constraint bound_nominal_drain_meter check (nominal_drain_meter >= 0.1 and nominal_drain_meter <= 1000000) not valid;
+alter table average drop constraint bound_at_meter, add constraint bound_at_meter check (at_meter >= 0.1 and at_meter <= 1000000) not valid;
+alter table plan drop constraint bound_every, add constraint bound_every check (every >= 0.1 and every <= 1000000) not valid;
+alter table engine drop constraint bound_oil_total_l, add constraint bound_oil_total_l check (oil_total_l >= 0.01 and oil_total_l <= 100000) not valid;
+alter table engine drop constraint bound_sump_l, add constraint bound_sump_l check (sump_l >= 0.01 and sump_l <= 100000) not valid;
+alter table model drop constraint bound_oil_total_l, add constraint bound_oil_total_l check (oil_total_l >= 0.01 and oil_total_l <= 100000) not valid;
+alter table model drop constraint bound_sump_l, add constraint bound_sump_l check (sump_l >= 0.01 and sump_l <= 100000) not valid;
+alter table case_entry drop constraint bound_litres_new, add constraint bound_litres_new check (litres_new >= 0.01 and litres_new <= 100000) not valid;
+alter table model drop constraint bound_between_marks_l, add constraint bound_between_marks_l check (between_marks_l >= 0.001 and between_marks_l <= 1000) not valid;
+alter table coolant drop constraint bound_density_kg_l, add constraint bound_density_kg_l check (density_kg_l >= 0.1 and density_kg_l <= 5) not valid;
+alter table look drop constraint bound_area_cm2, add constraint bound_area_cm2 check (area_cm2 >= 0.0001 and area_cm2 <= 1000000) not valid;
+alter table look drop constraint bound_area_total_cm2, add constraint bound_area_total_cm2 check (area_total_cm2 >= 0.0001 and area_total_cm2 <= 1000000) not valid;
+alter table picture_line drop constraint bound_known_mm, add constraint bound_known_mm check (known_mm >= 0.0001 and known_mm <= 10000) not valid;

@@ -61,3 +61,12 @@ order by p.taken_at, p.id limit %(most)s;
 select r.laboratory, count(distinct l.id) as n, min(l.on_date) as first, max(l.on_date) as last
 from report_in_effect r join draw d on d.sample_id = r.sample_id join log_now l on l.id = d.log_id
 where l.engine_id = %(engine)s and r.laboratory <> '' group by r.laboratory order by min(l.on_date), r.laboratory;
+
+-- name: small_photos_of_engine
+-- The newest photographs of an engine as they are kept small; a corrected row keeps those of the row it replaced.
+with recursive now_of as (
+    select l.id as first, l.id, l.engine_id from log l where l.engine_id = %(engine)s
+    union all select n.first, x.id, x.engine_id from now_of n join log x on x.replaces = n.id and not x.voided)
+select p.caption, l.on_date, coalesce(a.small, a.content) as content, a.media
+from photo p join now_of n on n.first = p.log_id join log_now l on l.id = n.id join attachment a on a.sha256 = p.sha256
+where l.engine_id = %(engine)s order by p.taken_at desc, p.id limit %(most)s;

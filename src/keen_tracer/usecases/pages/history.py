@@ -1,19 +1,21 @@
 """The history of an engine on paper: what it is and has done, what the record cannot say, charts,
-samples with who signed, oil, work, cases."""
+samples with who signed, oil, work, what was found and decided, cases, photographs."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
 from html import escape
 from itertools import pairwise
 
-from ...core.terms import CHANNELS, LEVELS, WORK_STATES
+from ...core.terms import CHANNELS, LEVELS
 from ...core.words import litres, meter_words
 from ...exchange.paper import Dot, chart, listed, table
 from ...storage.db import Connection
 from ...storage.records import Row, rows
+from ..answers.collect import OutcomeOut
 from ..answers.engine import EngineOut, EngineSample, Lane, LanePoint
 from ..recording.log_rows import engine_id
-from . import case, engine
+from ..recording.outcomes import outcomes
+from . import case, engine, history_found
 from .paper import PARTS, meter_said, on_day, two_lines
 
 HISTORY = 300  # samples in the table of a history; our choice
@@ -37,7 +39,9 @@ def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
             f"{on_day(k['since'])}: {k['name']}, {k['ended'] or 'open'}"
             for k in case.listed(c, code, CASES)
         ],
-        work=[_work(w) for w in rows(c, "work_of_engine", engine=known)],
+        work=rows(c, "work_of_engine", engine=known),
+        outcomes=outcomes(c, code),
+        photos=rows(c, "small_photos_of_engine", engine=known, most=history_found.PICTURES),
         laboratories=rows(c, "laboratories_of_engine", engine=known),
         volume=volume,
     )
@@ -46,24 +50,16 @@ def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Beside:
-    """What a history tells beside the engine's page: who signed what, cases, work decided, which
-    laboratory analysed from when; `volume`: the unit oil is told in."""
+    """What a history tells beside the engine's page: who signed what, cases, work decided, what was
+    found, photographs, which laboratory analysed from when; `volume`: the unit oil is told in."""
 
     signed: dict[str, str]
     cases: list[str]
-    work: list[str]
+    work: list[Row]
+    outcomes: list[OutcomeOut]
+    photos: list[Row]
     laboratories: list[Row]
     volume: str
-
-
-def _work(w: Row) -> str:
-    told = (
-        f"{on_day(w['decided_on'])}: {w['words']}",
-        WORK_STATES[w["state"]],
-        w["who"] or "",
-        f"by {on_day(w['due'])}" if w["due"] and w["state"] not in ENDED else "",
-    )
-    return ", ".join(x for x in told if x)
 
 
 def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
@@ -100,10 +96,12 @@ def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
     work = [f"{on_day(x['on'])}: {x['words']}" for x in reversed(e["events"])]
     if work:
         yield "<h2>Work, looks and what was noticed</h2>" + listed(work)
-    if b.work:
-        yield "<h2>Work decided</h2>" + listed(b.work)
+    yield history_found.found(b.outcomes)
+    yield history_found.decided(e["trail"], e["unit"])
+    yield history_found.work_decided(b.work)
     if b.cases:
         yield "<h2>Cases</h2>" + listed(b.cases)
+    yield from history_found.pictures(b.photos)
 
 
 def _charts(e: EngineOut) -> Iterator[str]:
@@ -122,7 +120,6 @@ def _drawn(lane: Lane) -> bool:
 
 LIMITS = ("Watch", "Act", "Watch, low", "Act, low")
 GRADE = ("Grade from", "Grade to")
-ENDED = ("done", "dropped")  # states of work that is due no more
 
 
 def _dot(p: LanePoint, rates: bool, grade: tuple[float | None, ...]) -> Dot | None:

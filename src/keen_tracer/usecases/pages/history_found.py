@@ -1,0 +1,99 @@
+"""What a history on paper tells of people's work: what was found, who decided whether the engine
+may run, what work came to, and the photographs."""
+
+from base64 import b64encode
+from collections.abc import Iterator, Sequence
+from html import escape
+
+from ...core.terms import RUN_STATES, WORK_STATES
+from ...core.words import computed, meter_words, quoted
+from ...exchange.paper import listed
+from ...storage.records import Row
+from ..answers.collect import OutcomeOut
+from ..answers.standing import Decision
+from .paper import on_day
+
+ENDED = ("done", "dropped")  # states of work that is due no more
+PICTURES = 12  # of the newest; our choice
+
+
+def found(outcomes: Sequence[OutcomeOut]) -> str:
+    """What inspections found, newest first."""
+    if not outcomes:
+        return ""
+    return "<h2>What was found</h2>" + listed(_outcome(o) for o in outcomes)
+
+
+def _outcome(o: OutcomeOut) -> str:
+    parts = (
+        f"{on_day(o['on'])}: {o['words']}",
+        o["right"],
+        f"{computed(o['hours_down'])} h down" if o["hours_down"] else "",
+        f"cost {computed(o['cost'])}" if o["cost"] else "",
+        f"said by {o['by']}",
+    )
+    return ", ".join(x for x in parts if x) + (f": {quoted(o['note'])}" if o["note"] else "")
+
+
+def decided(trail: Sequence[Decision], unit: str) -> str:
+    """Who held, restricted or released the engine, and why; newest first."""
+    said = [_decision(d, unit) for d in trail if d["kind"] == "run" and d["run_state"]]
+    return "<h2>Who decided whether it may run</h2>" + listed(said) if said else ""
+
+
+def _decision(d: Decision, unit: str) -> str:
+    ends = [
+        meter_words(d["until_dial"], unit) if d["until_dial"] is not None else "",
+        on_day(d["until_on"]) if d["until_on"] else "",
+    ]
+    until = " or ".join(x for x in ends if x)
+    state = RUN_STATES[d["run_state"] or ""]
+    told = f"{on_day(d['decided_at'].date())}: {state}{f' ({until})' if until else ''}"
+    why = [quoted(x) for x in (d["reason"], d["found"], d["done"]) if x]
+    return f"{told}, by {d['decided_by']}" + (f": {' '.join(why)}" if why else "")
+
+
+def work_decided(work: Sequence[Row]) -> str:
+    """Work on the engine with what it was estimated at and came to, and the sums."""
+    if not work:
+        return ""
+    lines = [_work(w) for w in work]
+    spent = sum(w["cost"] or 0.0 for w in work)
+    still = sum(w["estimate"] or 0.0 for w in work if w["cost"] is None and w["state"] not in ENDED)
+    sums = [
+        f"spent {computed(spent)}" if spent else "",
+        f"still estimated at {computed(still)}" if still else "",
+    ]
+    told = ", ".join(x for x in sums if x)
+    said = f"<p>In all: {escape(told)}.</p>" if told else ""
+    return "<h2>Work decided</h2>" + listed(lines) + said
+
+
+def _work(w: Row) -> str:
+    first, now = w["first_estimate"], w["cost"] if w["cost"] is not None else w["estimate"]
+    grown = first is not None and now is not None and first != now
+    told = (
+        f"{on_day(w['decided_on'])}: {w['words']}",
+        WORK_STATES[w["state"]],
+        w["who"] or "",
+        f"by {on_day(w['due'])}" if w["due"] and w["state"] not in ENDED else "",
+        f"cost {computed(w['cost'])}" if w["cost"] is not None else "",
+        f"estimated at {computed(now)}" if w["cost"] is None and now is not None else "",
+        f"first estimated at {computed(first)}" if grown else "",
+    )
+    return ", ".join(x for x in told if x)
+
+
+def pictures(photos: Sequence[Row]) -> Iterator[str]:
+    """The newest photographs with their day and caption."""
+    if not photos:
+        return
+    yield "<h2>Photographs</h2><div class='pictures'>"
+    for p in photos:
+        said = f"{on_day(p['on_date'])}{': ' if p['caption'] else ''}{p['caption']}"
+        yield (
+            f'<figure><img class="photo" alt="{escape(said)}" '
+            f'src="data:{p["media"]};base64,{b64encode(bytes(p["content"])).decode()}">'
+            f"<figcaption>{escape(said)}</figcaption></figure>"
+        )
+    yield "</div>"
