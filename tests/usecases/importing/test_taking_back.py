@@ -14,9 +14,10 @@ from keen_tracer.usecases.importing.taking_back import take_back, taking_back
 from keen_tracer.usecases.importing.task import ImportReport
 from keen_tracer.usecases.judging.deciding import sign
 from keen_tracer.usecases.judging.judging import judge_stale
+from keen_tracer.usecases.pages import engine, judge, queue
 from keen_tracer.usecases.pages.wall import wall
 from keen_tracer.usecases.recording.correcting import Correction, correct
-from tests.helpers import write_csv
+from tests.helpers import DAY, write_csv
 
 ANN, BEN, ADMIN = Actor("Ann", "analyst"), Actor("Ben", "analyst"), Actor("Ada", "admin")
 ENGINES = "engine,class,meter_unit\nE-1,heavy_diesel,h\n"
@@ -101,6 +102,18 @@ def test_what_came_in_together_goes_together_and_nothing_is_erased(
     assert standing(fleet)["state"]["may_run"] == had["state"]["may_run"]
     after = everything(fleet)
     assert after == (kept[0] + 2, *kept[1:]), "two rows take two back; none goes"
+
+
+def test_no_page_shows_what_was_taken_back(fleet: str, tmp_path: Path) -> None:
+    bring(fleet, tmp_path, **ALL)
+    undo(fleet)
+    with single(fleet) as c:
+        with pytest.raises(NotThere):
+            judge.sample(c, "S-1")
+        assert queue.waiting(c) == []
+        assert engine.engine(c, "E-1")["samples"] == []
+        assert [x["kind"] for x in engine.engine(c, "E-1")["events"]] == ["oil_change"]
+        assert not rows(c, "bottles_out", since=DAY, today=DAY)
 
 
 @pytest.mark.parametrize("times", [1, 2])

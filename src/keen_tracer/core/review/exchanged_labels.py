@@ -5,6 +5,7 @@ Bottles of different oils tell it by their additives (`record_checks`); this is 
 oil.
 """
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterator
 
 import numpy as np
@@ -60,12 +61,8 @@ def exchanged(
     """
     pairs = [
         (p, q)
-        for p in strangers(a)
-        for q in a.e.contexts
-        if p.engine.code != q.engine.code
-        and abs((p.moment.row.on - q.moment.row.on).days) <= SAME_ROUND
-        and brand(p.oil) == brand(q.oil)
-        and frozenset((p.sample.code, q.sample.code)) not in settled
+        for p, q in _of_one_round(a)
+        if brand(p.oil) == brand(q.oil) and frozenset((p.sample.code, q.sample.code)) not in settled
     ]
     taken: set[int] = set()
     out = []
@@ -74,6 +71,19 @@ def exchanged(
             taken |= {p.row, q.row}
             out.append((p, q))
     return out
+
+
+def _of_one_round(a: Assessment) -> Iterator[tuple[SampleContext, SampleContext]]:
+    """Each sample that is not its engine's own with every one of another engine about its day."""
+    odd = strangers(a)
+    if not odd:
+        return
+    by_day = sorted(a.e.contexts, key=lambda p: (p.moment.row.on, p.row))
+    days = [p.moment.row.on.toordinal() for p in by_day]
+    for p in odd:
+        day = p.moment.row.on.toordinal()
+        near = slice(bisect_left(days, day - SAME_ROUND), bisect_right(days, day + SAME_ROUND))
+        yield from ((p, q) for q in by_day[near] if q.engine.code != p.engine.code)
 
 
 def _fitting(

@@ -4,7 +4,7 @@ from .action_words import action_kinds
 from .amounts import litres
 from .average_words import average_words
 from .check_words import helps
-from .event_words import event_words
+from .event_words import event_words, row_words
 from .fact_words import LIMIT_FROM
 from .figures import computed, day, figure, listed, quoted, range_words, short_day, small
 from .query_words import query_words
@@ -37,6 +37,7 @@ __all__ = [
     "quoted",
     "range_words",
     "reason_words",
+    "row_words",
     "rule_words",
     "sentence",
     "short_day",

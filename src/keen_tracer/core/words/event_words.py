@@ -4,8 +4,26 @@ from collections.abc import Mapping
 from contextlib import suppress
 
 from ..errors import CoreError
-from ..record import check_kinds, checked, condition_of, place_words
-from ..terms import BOTTLE_EVENTS, DETAIL, EVENT_KINDS, SYMPTOMS
+from ..record import (
+    DebrisCount,
+    LogRow,
+    check_kinds,
+    checked,
+    condition_of,
+    debris_types,
+    leak_answer,
+    leak_steps,
+    place_words,
+)
+from ..terms import (
+    BOTTLE_EVENTS,
+    DEBRIS_AMOUNTS,
+    DEBRIS_PLACES,
+    DEBRIS_SIZES,
+    DETAIL,
+    EVENT_KINDS,
+    SYMPTOMS,
+)
 
 # Of a finding: said where it is and how it is.
 _IN_WORDS = {"condition", "position", "side", "order"}
@@ -42,6 +60,10 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
             said = [f"{check_kinds()[part].words}: {found.words}"]
         except CoreError:
             said.append(details.get("result", ""))
+    if kind == "case_step":
+        with suppress(CoreError):
+            answer = leak_answer(part, details.get("answer", ""))
+            return f"{leak_steps()[part].words}: {answer.words}"
     if kind == "finding":
         with suppress(CoreError):
             how = condition_of(part, details).words
@@ -49,3 +71,30 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
             details = {k: v for k, v in details.items() if k not in _IN_WORDS}
     said += _facts(details)
     return " · ".join(x for x in (_KINDS.get(kind, kind.replace("_", " ")), *said, note) if x)
+
+
+def row_words(row: LogRow) -> str:
+    """Something that happened, in one line; of a look what was found.
+
+    >>> from datetime import date
+    >>> from keen_tracer.core.record import DebrisLook
+    >>> seen = (DebrisCount("copper_flakes", "0.5-1", 3), DebrisCount("fuzz", "", 0, "dusting"))
+    >>> look = DebrisLook("filter", counts=seen)
+    >>> row_words(LogRow("r", date(2026, 1, 5), "look", look=look))
+    'look at the filter: 3 copper-coloured flakes (0.5 to 1 mm), a dusting of fine magnetic fuzz'
+    """
+    if row.look is None:
+        return event_words(row.kind, row.part, row.note, row.details)
+    found = ", ".join(_count(x) for x in row.look.counts if x.count or x.amount)
+    where = DEBRIS_PLACES[row.look.place]
+    told = f"look at the {where}: {found or 'nothing found'}"
+    return f"{told} · {row.note}" if row.note else told
+
+
+def _count(seen: DebrisCount) -> str:
+    what = debris_types()[seen.type].words
+    size = f" ({DEBRIS_SIZES[seen.size_class]})" if seen.size_class else ""
+    if seen.count:
+        return f"{seen.count} {what}{size}"
+    amount = DEBRIS_AMOUNTS[seen.amount]
+    return f"{what} {amount}{size}" if seen.amount == "covers" else f"{amount} of {what}{size}"

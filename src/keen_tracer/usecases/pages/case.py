@@ -41,7 +41,7 @@ from ...core.record import (
     next_leak_step,
 )
 from ...core.terms import CASE_ENDS, CASE_FROM
-from ...core.words import event_words
+from ...core.words import row_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.case import (
@@ -228,7 +228,7 @@ def _before(r: LogRow, since: date) -> Before:
     days = (since - r.on).days
     return {
         "on": r.on,
-        "words": event_words(r.kind, r.part, r.note, r.details),
+        "words": row_words(r),
         "ago": {0: "the same day", 1: "the day before"}.get(days, f"{days} days before"),
         "work": r.kind in WORK,
     }
@@ -342,7 +342,7 @@ def _followed(
     found = followed(drawn, early(engine_kind))
     return {
         "on": work.row.on,
-        "words": event_words(work.row.kind, work.row.part, work.row.note, work.row.details),
+        "words": row_words(work.row),
         "drawn": [answer(DrawnOut, asdict(d)) for d in found.drawn],
         "next_at": found.next_at,
         "word": found.word,

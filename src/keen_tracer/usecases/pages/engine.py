@@ -11,7 +11,7 @@ from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
 from ...core.planning import plans_of
 from ...core.record import TURNS, Floats, TimeLine, barred_now, build_time_line, oil_words
-from ...core.words import event_words, rule_words
+from ...core.words import row_words, rule_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
 from ..answers.engine import (
@@ -84,7 +84,7 @@ def _events(line: TimeLine) -> list[EngineEvent]:
             "total": m.total,
             "dial": m.row.dial,
             "kind": m.row.kind,
-            "words": event_words(m.row.kind, m.row.part, m.row.note, m.row.details),
+            "words": row_words(m.row),
         }
         for m in line.moments
         if m.row.sample is None and m.row.kind != "meter_reading"

@@ -47,8 +47,8 @@ def _decision(d: Decision, unit: str) -> str:
         on_day(d["until_on"]) if d["until_on"] else "",
     ]
     until = " or ".join(x for x in ends if x)
-    state = RUN_STATES[d["run_state"] or ""]
-    told = f"{on_day(d['decided_at'].date())}: {state}{f' ({until})' if until else ''}"
+    state = f"runs until {until}" if until else RUN_STATES[d["run_state"] or ""]
+    told = f"{on_day(d['decided_at'].date())}: {state}"
     why = [quoted(x) for x in (d["reason"], d["found"], d["done"]) if x]
     return f"{told}, by {d['decided_by']}" + (f": {' '.join(why)}" if why else "")
 
