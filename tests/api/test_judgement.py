@@ -84,6 +84,8 @@ def _weight(**more: object) -> dict[str, object]:
         ("longest-drain", {}, 422),
         ("second-person", {}, 422),
         ("second-person", {"asked": True}, 403),
+        ("currency", {"currency": "kr"}, 403),
+        ("currency", {"currency": "x" * 61}, 422),
         ("dial", {"per_100": 0}, 422),
         ("dial", {"per_100": 11}, 422),
         ("dial", {}, 422),

@@ -12,8 +12,10 @@ import pytest
 from PIL import Image
 
 from keen_tracer.core.roles import at_the_machine
+from keen_tracer.storage.db import single
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging.judging import judge_stale
+from keen_tracer.usecases.people import add_person
 from tests.day import DEMO_DAY
 from tests.helpers import write_csv
 from tests.server import Server
@@ -93,12 +95,19 @@ def test_the_history_tells_what_people_found_decided_and_spent(changing: Server)
         found = {"id": str(uuid4()), "on": str(DEMO_DAY), "found": "nothing", "confirmed": "no"}
         answer = c.post("/api/engines/G-05/outcomes", json={**found, "cost": 1430})
         assert answer.is_success, answer.text
+    with single(changing.url) as c:
+        add_person(c, "Root", "admin", at_the_machine("root"))
+    with changing.client("Root") as c:
+        assert c.post("/api/library/currency", json={"currency": " kr "}).is_success
     with changing.client("Runa Skarsel") as c:
+        assert c.get("/api/state").json()["currency"] == "kr"
+        refused = c.post("/api/library/currency", json={"currency": "x"})
+        assert refused.status_code == 403
         hold = {"state": "hold", "reason": "a noise nobody can place"}
         assert c.post("/api/engines/G-05/run", json=hold).is_success
         said, _ = text(c.get("/api/engines/G-05/history.pdf").content)
     assert "What was found" in said
-    assert "cost 1 430" in said
+    assert "cost 1 430 kr" in said
     assert "Who decided whether it may run" in said
     assert re.search(r"do not run, by Runa Skarsel: .a noise nobody can place", said)
 

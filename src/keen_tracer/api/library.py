@@ -8,6 +8,7 @@ from ..core.limits import LimitRow
 from ..storage.peers import Choice
 from ..usecases.answers.library import AverageRow, Limits, PeersOut, TriedOut
 from ..usecases.judging import library, second_person
+from ..usecases.judging.currency import set_currency
 from ..usecases.recording import averages
 from .context import Acting, Here
 from .fields import Average, Interval, Limit, Text, Word
@@ -113,6 +114,17 @@ def post_second_person(here: Here, who: Acting, body: SecondPerson) -> SecondPer
     with here.database.transaction() as c:
         second_person.ask(c, body.asked, who)
     return body
+
+
+class Currency(BaseModel):
+    currency: Word = ""
+
+
+@router.post("/currency")
+def post_currency(here: Here, who: Acting, body: Currency) -> Currency:
+    """What stands beside amounts of money; nothing is converted."""
+    with here.database.transaction() as c:
+        return Currency(currency=set_currency(c, body.currency, who))
 
 
 @router.post("/peers/try")

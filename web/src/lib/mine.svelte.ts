@@ -6,6 +6,11 @@ import { figure } from './words';
 /** What the person who is here chose: units, and what was dismissed for good. */
 class Mine {
   choices = $state.raw<Record<string, string>>({});
+  /** What the site counts its money in, '' where nobody said. */
+  currency = $state('');
+
+  /** An amount of money with the site's currency. */
+  money = (x: number | null | undefined): string => [figure(x), this.currency].filter(Boolean).join(' ');
 
   /** The unit this person reads figures of `own` in. */
   unit(own: string): string {

@@ -67,5 +67,5 @@ export function meter(value: number | null | undefined, unit: string): string {
 }
 
 /** What it is expected to cost to leave an engine alone, as the sum it is. */
-export const stake = (risk: number, cost: number): string =>
-  `Left alone: chance ${figure(cost ? risk / cost : 0)} × ${figure(cost)} = ${figure(risk)}.`;
+export const stake = (risk: number, cost: number, money: (x: number) => string): string =>
+  `Left alone: chance ${figure(cost ? risk / cost : 0)} × ${figure(cost)} = ${money(risk)}.`;

@@ -37,6 +37,7 @@ class State(TypedDict):
     stale_for: str  # how long the oldest of them has waited, in words, once that is too long
     unjudged: list[Unjudged]
     amendments: int
+    currency: str  # what stands beside amounts of money, "" where nobody said
     demo: bool  # whether this is the invented fleet
     arrived: int  # files a program sent that wait for a person
     queries: int

@@ -13,6 +13,7 @@ from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.collect import OutcomeOut
 from ..answers.engine import EngineOut, EngineSample, Lane, LanePoint
+from ..judging.currency import currency
 from ..recording.log_rows import engine_id
 from ..recording.outcomes import outcomes
 from . import case, engine, history_found
@@ -44,6 +45,7 @@ def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
         photos=rows(c, "small_photos_of_engine", engine=known, most=history_found.PICTURES),
         laboratories=rows(c, "laboratories_of_engine", engine=known),
         volume=volume,
+        currency=currency(c),
     )
     return f"{e['code']}, history", "".join(_history(e, beside))
 
@@ -51,7 +53,8 @@ def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Beside:
     """What a history tells beside the engine's page: who signed what, cases, work decided, what was
-    found, photographs, which laboratory analysed from when; `volume`: the unit oil is told in."""
+    found, photographs, which laboratory analysed from when; `volume`: the unit oil is told in;
+    `currency`: what stands beside amounts of money."""
 
     signed: dict[str, str]
     cases: list[str]
@@ -60,6 +63,7 @@ class _Beside:
     photos: list[Row]
     laboratories: list[Row]
     volume: str
+    currency: str
 
 
 def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
@@ -96,9 +100,9 @@ def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
     work = [f"{on_day(x['on'])}: {x['words']}" for x in reversed(e["events"])]
     if work:
         yield "<h2>Work, looks and what was noticed</h2>" + listed(work)
-    yield history_found.found(b.outcomes)
+    yield history_found.found(b.outcomes, b.currency)
     yield history_found.decided(e["trail"], e["unit"])
-    yield history_found.work_decided(b.work)
+    yield history_found.work_decided(b.work, b.currency)
     if b.cases:
         yield "<h2>Cases</h2>" + listed(b.cases)
     yield from history_found.pictures(b.photos)

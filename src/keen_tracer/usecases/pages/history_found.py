@@ -17,19 +17,23 @@ ENDED = ("done", "dropped")  # states of work that is due no more
 PICTURES = 12  # of the newest; our choice
 
 
-def found(outcomes: Sequence[OutcomeOut]) -> str:
+def _money(x: float, currency: str) -> str:
+    return f"{computed(x)} {currency}".strip()
+
+
+def found(outcomes: Sequence[OutcomeOut], currency: str) -> str:
     """What inspections found, newest first."""
     if not outcomes:
         return ""
-    return "<h2>What was found</h2>" + listed(_outcome(o) for o in outcomes)
+    return "<h2>What was found</h2>" + listed(_outcome(o, currency) for o in outcomes)
 
 
-def _outcome(o: OutcomeOut) -> str:
+def _outcome(o: OutcomeOut, currency: str) -> str:
     parts = (
         f"{on_day(o['on'])}: {o['words']}",
         o["right"],
         f"{computed(o['hours_down'])} h down" if o["hours_down"] else "",
-        f"cost {computed(o['cost'])}" if o["cost"] else "",
+        f"cost {_money(o['cost'], currency)}" if o["cost"] else "",
         f"said by {o['by']}",
     )
     return ", ".join(x for x in parts if x) + (f": {quoted(o['note'])}" if o["note"] else "")
@@ -53,23 +57,23 @@ def _decision(d: Decision, unit: str) -> str:
     return f"{told}, by {d['decided_by']}" + (f": {' '.join(why)}" if why else "")
 
 
-def work_decided(work: Sequence[Row]) -> str:
+def work_decided(work: Sequence[Row], currency: str) -> str:
     """Work on the engine with what it was estimated at and came to, and the sums."""
     if not work:
         return ""
-    lines = [_work(w) for w in work]
+    lines = [_work(w, currency) for w in work]
     spent = sum(w["cost"] or 0.0 for w in work)
     still = sum(w["estimate"] or 0.0 for w in work if w["cost"] is None and w["state"] not in ENDED)
     sums = [
-        f"spent {computed(spent)}" if spent else "",
-        f"still estimated at {computed(still)}" if still else "",
+        f"spent {_money(spent, currency)}" if spent else "",
+        f"still estimated at {_money(still, currency)}" if still else "",
     ]
     told = ", ".join(x for x in sums if x)
     said = f"<p>In all: {escape(told)}.</p>" if told else ""
     return "<h2>Work decided</h2>" + listed(lines) + said
 
 
-def _work(w: Row) -> str:
+def _work(w: Row, currency: str) -> str:
     first, now = w["first_estimate"], w["cost"] if w["cost"] is not None else w["estimate"]
     grown = first is not None and now is not None and first != now
     told = (
@@ -77,9 +81,9 @@ def _work(w: Row) -> str:
         WORK_STATES[w["state"]],
         w["who"] or "",
         f"by {on_day(w['due'])}" if w["due"] and w["state"] not in ENDED else "",
-        f"cost {computed(w['cost'])}" if w["cost"] is not None else "",
-        f"estimated at {computed(now)}" if w["cost"] is None and now is not None else "",
-        f"first estimated at {computed(first)}" if grown else "",
+        f"cost {_money(w['cost'], currency)}" if w["cost"] is not None else "",
+        f"estimated at {_money(now, currency)}" if w["cost"] is None and now is not None else "",
+        f"first estimated at {_money(first, currency)}" if grown else "",
     )
     return ", ".join(x for x in told if x)
 

@@ -8,6 +8,7 @@ from ...storage.records import Row, number, row, rows, setting
 from ..answers.frame import State
 from ..answers.from_rows import answer
 from ..days import day_at
+from ..judging.currency import currency
 from ..kept import Kept
 
 TOO_LONG = timedelta(minutes=1)  # that an engine may wait to be judged unsaid; our choice
@@ -21,6 +22,7 @@ def _counts(c: Connection) -> Row:
     return {
         **found,
         "amendments": number(c, "pending_amendments_count"),
+        "currency": currency(c),
         "demo": setting(c, "demo_loaded") is not None,
         "arrived": number(c, "arrived_count"),
         "stray": number(c, "stray_count"),

@@ -20,7 +20,10 @@
   const now = useState();
   const box = useBox();
   $effect.pre(() => {
-    if (now.data) mine.choices = now.data.choices;
+    if (now.data) {
+      mine.choices = now.data.choices;
+      mine.currency = now.data.currency;
+    }
   });
   const queue = $derived(now.data?.queue ?? 0);
   const unjudged = $derived(now.data?.unjudged ?? []);

@@ -2,6 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
+  import { mine } from '../mine.svelte';
   import TryOut from './TryOut.svelte';
 
   interface Props {
@@ -42,6 +43,10 @@
     act.run(async () => {
       await body(api.POST('/api/library/longest-drain', { body: { times: Number(said.replace(',', '.')) } }));
     }, 'Kept, for the whole site. Oil life is worked out anew when an engine is opened.');
+  const count_in = (currency: string) =>
+    act.run(async () => {
+      await body(api.POST('/api/library/currency', { body: { currency } }));
+    }, 'Kept, for the whole site. No amount is converted.');
   const ask_second = (asked: boolean) =>
     act.run(async () => {
       await body(api.POST('/api/library/second-person', { body: { asked } }));
@@ -75,6 +80,16 @@
       value={l.longest_drain}
       disabled={act.busy}
       onchange={(e) => void longest(e.currentTarget.value)}
+    /></label
+  >
+  <label
+    >Currency
+    <input
+      class="field short"
+      maxlength="8"
+      value={mine.currency}
+      disabled={act.busy}
+      onchange={(e) => void count_in(e.currentTarget.value)}
     /></label
   >
   <label class="tick"

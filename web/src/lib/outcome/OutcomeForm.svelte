@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
   import { createQuery, useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type ApiError, type Schemas } from '../api/client';
@@ -65,9 +66,9 @@
         <span class="muted"
           >{o.by}{o.hours_down === null ? '' : `, ${figure(o.hours_down)} h down`}{o.cost === null
             ? ''
-            : `, cost ${figure(o.cost)}`}{o.saved === null ? '' : `, saved ${figure(o.saved)}`}{o.piece
-            ? `, piece: ${o.piece}`
-            : ''}</span
+            : `, cost ${mine.money(o.cost)}`}{o.saved === null
+            ? ''
+            : `, saved ${mine.money(o.saved)}`}{o.piece ? `, piece: ${o.piece}` : ''}</span
         >
       </li>
     {/each}
@@ -102,7 +103,10 @@
     <label
       >Hours down <input class="field" type="number" min="0" step="any" bind:value={form.hours_down} /></label
     >
-    <label>Cost <input class="field" type="number" min="0" step="any" bind:value={form.cost} /></label>
+    <label
+      >Cost{mine.currency && `, ${mine.currency}`}
+      <input class="field" type="number" min="0" step="any" bind:value={form.cost} /></label
+    >
     <label
       >Saved by finding it early <input
         class="field"

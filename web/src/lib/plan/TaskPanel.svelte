@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
   import { dayYear, figure, stake, meter } from '../words';
   import Finish from './Finish.svelte';
   import { allowed, wayOf, type Line, type Task } from './plan';
@@ -47,7 +48,7 @@
     >
   </p>
   {#if line.risk !== null && line.failure_cost !== null}<p class="muted">
-      {stake(line.risk, line.failure_cost)}
+      {stake(line.risk, line.failure_cost, mine.money)}
     </p>{/if}
   {#if task.moved_by}<p class="muted">
       Moved by {task.moved_by}{task.reason ? `: ${task.reason}` : ''}.

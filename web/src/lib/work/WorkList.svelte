@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '../mine.svelte';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
@@ -96,8 +97,8 @@
             ></span
           >
           <span class="figure num"
-            >{#if w.cost !== null}{figure(w.cost)}{:else if w.estimate !== null}<span class="muted"
-                >about {figure(w.estimate)}</span
+            >{#if w.cost !== null}{mine.money(w.cost)}{:else if w.estimate !== null}<span class="muted"
+                >about {mine.money(w.estimate)}</span
               >{:else if w.kind !== 'leave'}?{/if}</span
           >
           <span class="no-print acts">
@@ -131,7 +132,7 @@
       {/each}
     </ul>
     <p class="figure sums">
-      first estimate {figure(work.first) || 0} · now {figure(work.now) || 0}{work.unknown
+      first estimate {mine.money(work.first || 0)} · now {mine.money(work.now || 0)}{work.unknown
         ? ` and ${work.unknown} without a figure`
         : ''}{work.hours ? ` · ${figure(work.hours)} h to do` : ''}
     </p>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import { mine } from '$lib/mine.svelte';
   import { SvelteSet } from 'svelte/reactivity';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
@@ -253,6 +254,7 @@
                     {#if by === 'risk' && row.risk !== null && row.failure_cost !== null}{stake(
                         row.risk,
                         row.failure_cost,
+                        mine.money,
                       )}{/if}
                     {row.state.what}
                     <span class="muted">{row.state.what_next}</span>

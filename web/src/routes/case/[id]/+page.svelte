@@ -203,7 +203,7 @@
         <section aria-label="Other ways out" class="ways">
           {#each k.ways_out as w (w.id)}
             <p>
-              {w.words} <b class="figure">{figure(w.amount)}</b>
+              {w.words} <b class="figure">{mine.money(w.amount)}</b>
               {#if !k.closed}<button
                   class="plain no-print"
                   disabled={act.busy}
