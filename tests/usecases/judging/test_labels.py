@@ -15,11 +15,9 @@ from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.recording.answering import answer, open_queries
 from keen_tracer.usecases.recording.correcting import Correction, correct, swap
+from tests.core.review.test_exchanged_labels import BUSY_ONE, DRAINS, QUIET_ONE
 from tests.helpers import DAY, write_csv
 
-QUIET_ONE = {"Fe": 12, "Cr": 1.0, "Pb": 2.0, "Cu": 3.0, "Sn": 1.0, "Al": 2.5, "Si": 6, "Na": 6}
-BUSY_ONE = {"Fe": 34, "Cr": 3.4, "Pb": 6.0, "Cu": 11.0, "Sn": 3.0, "Al": 7.5, "Si": 11, "Na": 12}
-DRAINS = 7
 ENGINES = (
     "engine,class,meter_unit,depot,nominal_drain_meter\n"
     "E-1,heavy_diesel,h,mid,250\nE-2,heavy_diesel,h,mid,250\n"
