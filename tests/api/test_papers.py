@@ -108,7 +108,7 @@ def test_the_history_tells_what_people_found_decided_and_spent(changing: Server)
         said, _ = text(c.get("/api/engines/G-05/history.pdf").content)
     assert "What was found" in said
     assert "cost 1 430 kr" in said
-    assert "Who decided whether it may run" in said
+    assert "Decisions on whether the engine may run" in said
     assert re.search(r"do not run, by Runa Skarsel: .a noise nobody can place", said)
 
 

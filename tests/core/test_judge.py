@@ -224,8 +224,8 @@ def test_without_a_reference_and_samples_the_least_of_the_class_is_asked_for() -
     v = drains(300, 260, 800, quiet=0).last(fresh=NO_ADDITIVES)
     found = next(f for f in v.findings if f.code == "additives_fell")
     assert found.level == 1
-    assert "where 600 is the least" in sentence(found)
-    assert "in an oil for engines of this class" in sentence(found)
+    assert "where at least 600 is usual" in sentence(found)
+    assert "in oils for this class of engine" in sentence(found)
 
 
 def test_two_samples_say_nothing_of_what_is_usual() -> None:

@@ -179,11 +179,11 @@ def _bn_below_an(_: Finding, n: payloads.Reserve) -> str:
 @says(payloads.AdditivesFell, "additives_fell")
 def _additives_fell(_: Finding, n: payloads.AdditivesFell) -> str:
     whose = "in this oil when fresh" if n.fresh else "in its earlier samples of this oil"
-    known = "was usual"
+    known = "{} was usual"
     if n.least:
-        whose, known = "in an oil for engines of this class", "is the least"
+        whose, known = "in oils for this class of engine", "at least {} is usual"
     told = [
-        f"{small(BY_SYMBOL[s].name)} {_f(x)} ppm where {_f(usual)} {known}"
+        f"{small(BY_SYMBOL[s].name)} {_f(x)} ppm where {known.format(_f(usual))}"
         for s, x, usual in zip(n.symbols, n.values, n.usual, strict=False)
     ]
     return (

@@ -10,7 +10,8 @@ from .values import FIGURE, one_days
 # What heads the cells of a report, in the languages we read. Common practice, from memory.
 _HEADS = {
     "name": "test|tests|parameter|parameters|element|elements|analysis|property|analyte|component"
-    "|essai|paramètre|prüfung|messgröße|kenngröße|ensayo|parámetro|prova|parametro|badanie|bepaling",
+    "|essai|paramètre|prüfung|messgröße|kenngröße|ensayo|parámetro|prova|parametro"
+    "|badanie|bepaling",
     "figure": "result|results|value|reading|found|measured|this sample|current|current sample"
     "|current result|latest|newest|résultat|ergebnis|messwert|wert|aktuell|resultado|actual"
     "|risultato|wynik|uitslag|resultaat",

@@ -38,8 +38,8 @@ _OTHER_KIND = re.compile(
     r"|transmission\s+(oil|fluid)|kühlmittel|fett",
     re.IGNORECASE,
 )
-# Of fresh oil: its row is the oil's reference. A note may say "new oil" of a change, so that only
-# what names the sample or its kind is asked.
+# The cell says that its row is a sample of fresh oil, which becomes the oil's reference. A note can
+# mean an oil change by "new oil": only columns that name the sample or its kind are searched.
 _FRESH_OIL = re.compile(
     r"(new|fresh|unused|virgin)\s+(oil|lube)(\s+(sample|reference|baseline))?|reference\s+oil"
     r"|frischöl|neuöl|huile\s+neuve|aceite\s+nuevo|olio\s+nuovo|olej\s+(nowy|świeży)",

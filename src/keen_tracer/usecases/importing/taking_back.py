@@ -30,7 +30,8 @@ IN_THE_WAY = {
 
 
 def taking_back(c: Connection, source: int, who: Actor) -> TakenBack:
-    """What it would come to if `who` took back the import a file came in with. Raises NotThere."""
+    """What would happen if `who` took back the import that this file belongs to. Raises
+    NotThere."""
     files, sources = _files(c, source)
     engines = rows(c, "engines_of_import", sources=sources)
     counted = row(c, "import_counts", sources=sources)
@@ -53,7 +54,7 @@ def taking_back(c: Connection, source: int, who: Actor) -> TakenBack:
 
 
 def take_back(c: Connection, source: int, reason: str, who: Actor) -> TakenBack:
-    """Take back the import a file came in with; all of it or nothing.
+    """Take back the import that this file belongs to: all of it or nothing.
 
     Raises NotThere; NotAllowed where somebody else brought it in; CannotRecord where it was taken
     back already, where no reason is given, or where something rests on it.

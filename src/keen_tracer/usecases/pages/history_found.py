@@ -1,5 +1,5 @@
-"""What a history on paper tells of people's work: what was found, who decided whether the engine
-may run, what work came to, and the photographs."""
+"""Parts of the printed history: what inspections found, who decided whether the engine may run,
+what the work cost, and the photographs."""
 
 from base64 import b64encode
 from collections.abc import Iterator, Sequence
@@ -42,7 +42,7 @@ def _outcome(o: OutcomeOut, currency: str) -> str:
 def decided(trail: Sequence[Decision], unit: str) -> str:
     """Who held, restricted or released the engine, and why; newest first."""
     said = [_decision(d, unit) for d in trail if d["kind"] == "run" and d["run_state"]]
-    return "<h2>Who decided whether it may run</h2>" + listed(said) if said else ""
+    return "<h2>Decisions on whether the engine may run</h2>" + listed(said) if said else ""
 
 
 def _decision(d: Decision, unit: str) -> str:

@@ -111,7 +111,7 @@
                     <ul>
                       {#each rests.in_the_way as x (x.words)}<li>{x.words}</li>{/each}
                     </ul>
-                    <p class="muted">Correct single rows in the log of their engine.</p>
+                    <p class="muted">You can still correct single rows in the engine's log.</p>
                     <button class="press" type="button" onclick={() => (asked = null)}>Close</button>
                   {:else if rests}
                     <form onsubmit={(e) => void takeBack(e, one.id)}>

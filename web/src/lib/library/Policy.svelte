@@ -46,7 +46,7 @@
   const count_in = (currency: string) =>
     act.run(async () => {
       await body(api.POST('/api/library/currency', { body: { currency } }));
-    }, 'Kept, for the whole site. No amount is converted.');
+    }, 'The currency is saved for the whole site. The amounts stay as they are.');
   const ask_second = (asked: boolean) =>
     act.run(async () => {
       await body(api.POST('/api/library/second-person', { body: { asked } }));

@@ -40,7 +40,11 @@
     act.run(() =>
       body(
         api.POST('/api/swap', {
-          body: { one: q.sample, other: q.exchanged_with, reason: 'the figures fit the other way round' },
+          body: {
+            one: q.sample,
+            other: q.exchanged_with,
+            reason: "each bottle's figures fit the other engine",
+          },
         }),
       ),
     );

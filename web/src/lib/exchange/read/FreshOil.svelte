@@ -14,7 +14,8 @@
 <section aria-label="Fresh oil">
   <h2>{fresh.length} {fresh.length === 1 ? 'row is' : 'rows are'} of fresh oil</h2>
   <p class="muted">
-    What it holds becomes the reference its oil's samples are held against. A row without an oil stays out.
+    Its figures become the reference for this oil: samples of the oil are compared with them. A row without a
+    name is left out.
   </p>
   {#each fresh as f (f.row)}
     <label
@@ -25,7 +26,7 @@
         maxlength="60"
         value={named[f.row] ?? f.oil}
         oninput={(e) => (named[f.row] = e.currentTarget.value)}
-        placeholder="the name of the oil, as on the drum"
+        placeholder="the oil's name, as it stands on the drum"
       /></label
     >
   {/each}
