@@ -78,8 +78,9 @@
       <table class="plain-table">
         <thead
           ><tr
-            ><th>File</th><th>Read as</th><th class="num">Size</th><th>When</th><th>By</th><th>SHA-256</th><th
-            ></th></tr
+            ><th>File</th><th>Read as</th><th class="num wide">Size</th><th>When</th><th>By</th><th
+              class="wide">SHA-256</th
+            ><th></th></tr
           ></thead
         >
         <tbody>
@@ -88,10 +89,10 @@
               <tr class:gone={s.taken_by}>
                 <td>{s.name}</td>
                 <td>{s.kind}</td>
-                <td class="num figure">{size(s)}</td>
+                <td class="num figure wide">{size(s)}</td>
                 <td>{dayYear(s.imported_at)}</td>
                 <td>{s.imported_by}</td>
-                <td class="figure">{s.mark}…</td>
+                <td class="figure wide">{s.mark}…</td>
                 <td class="kept">
                   {#if n === 0 && s.taken_by && s.taken_at}
                     Taken back by {s.taken_by}, {dayYear(s.taken_at)}: “{s.reason}”
@@ -163,6 +164,11 @@
     flex-wrap: wrap;
     gap: 8px;
     align-items: end;
+  }
+  @media (max-width: 600px) {
+    .wide {
+      display: none;
+    }
   }
   label {
     flex: 1;
