@@ -156,6 +156,23 @@ def test_keys_are_listed_and_can_be_switched_off(still, visit) -> None:
     expect(page).to_have_url(still.address + "/wall")
 
 
+def test_a_press_counts_when_the_page_moves_under_it(still, visit) -> None:
+    """An answer that comes in between down and up may push the page from under the pointer."""
+    page = visit(still, "/wall")
+    who = page.get_by_role("button", name="Mira Ostrand ·")
+    box = who.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.evaluate(
+        """const late = document.createElement('p');
+        late.style.height = '200px';
+        document.body.prepend(late);"""
+    )
+    page.mouse.up()
+    expect(who).to_have_attribute("aria-expanded", "true")
+
+
 def test_typing_is_never_taken_for_a_key(still, visit) -> None:
     page = visit(still, "/wall")
     page.get_by_label("Name contains").press_sequentially("g-0")

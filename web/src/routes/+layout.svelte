@@ -7,6 +7,7 @@
   import Frame from '$lib/frame/Frame.svelte';
   import { onKeydown, useKeys } from '$lib/frame/keys';
   import { startMode } from '$lib/frame/mode';
+  import { onClick, onPointerdown } from '$lib/frame/press';
 
   interface Props {
     children: Snippet;
@@ -37,7 +38,7 @@
   );
 </script>
 
-<svelte:window onkeydown={onKeydown} />
+<svelte:window onkeydown={onKeydown} onpointerdowncapture={onPointerdown} onclickcapture={onClick} />
 
 <QueryClientProvider {client}>
   <Frame>{@render children()}</Frame>
