@@ -38,14 +38,19 @@ def test_the_letter_is_one_page_and_says_what_the_page_says(server: Server) -> N
         assert f'filename="P-03_sample_{newest}.pdf"' in answer.headers["content-disposition"]
         said, pages = text(answer.content)
         assert pages == 1
-        assert page["state"]["what_next"][:40] in said
+        # One headline of this sample, one deadline, from whom and to whom.
+        assert "To summit. A draft: nobody has signed it." in said
+        assert "Act. Sodium 85 ppm" in said
+        [deadline] = {" ".join(a["ends"].split()) for a in page["verdict"]["actions"]}
+        assert said.count(deadline) == 1
+        origins = {x["origin"] for x in page["verdict"]["said"]}
+        assert all(said.count(x) == 1 for x in origins if x != "common practice")
         for one in page["verdict"]["said"]:
             assert one["sentence"][:30] in said
         for a in page["verdict"]["actions"]:
             assert a["caution"][:30] in said
         for x in page["ladders"]:
             assert f"{x['text']} {x['unit']}".strip() in said
-        assert "nobody has signed it" in said
         assert page["verdict"]["limits"] in said
         assert c.get("/api/samples/NOPE/letter.pdf").status_code == 404
         assert c.get(f"/api/samples/{newest}/letter.pdf?size=A0").status_code == 422
@@ -69,6 +74,59 @@ def test_a_photograph_of_the_bottle_stands_in_the_letter(changing: Server) -> No
         assert sent.status_code == 200
         [(wide, high)] = pictures()
         assert wide / high == pytest.approx(900 / 600, rel=0.02)
+
+
+def test_a_letter_that_was_signed_says_by_whom_and_when(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        one = next(s for s in c.get("/api/queue").json() if s["level"])
+        signed = {"level": one["level"], "basis": one["basis"], "note": "Agreed."}
+        answer = c.post(f"/api/samples/{one['sample']}/sign", json=signed)
+        assert answer.is_success, answer.text
+        said, _ = text(c.get(f"/api/samples/{one['sample']}/letter.pdf").content)
+    assert f"To {one['depot']}, from Mira Ostrand, " in said
+    assert "Signed Act; the program proposed Act. Agreed." in said
+
+
+def test_a_customer_reads_what_was_found_why_and_what_it_came_to(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        shell = next(
+            f
+            for f in c.get("/api/engines/G-07/opened").json()["findings"]
+            if f["words"] == "worn to copper"
+        )
+        jpeg = io.BytesIO()
+        Image.effect_noise((900, 600), 60).convert("RGB").save(jpeg, "JPEG")
+        sent = c.post(f"/api/log/{shell['id']}/photos/{uuid4()}", content=jpeg.getvalue())
+        assert sent.is_success, sent.text
+        answer = c.get("/api/engines/G-07/opened.pdf", params={"size": "letter"})
+        said, _ = text(answer.content)
+        [page] = pypdfium2.PdfDocument(answer.content)
+        assert len(list(page.get_objects(filter=[pdfium.FPDF_PAGEOBJ_IMAGE]))) == 1
+        assert c.get("/api/engines/G-01/opened.pdf").status_code == 404
+    assert "Relief valve: spring short or weak" in said
+    assert "oil clearance 0.158 mm, allowed 0.05 to 0.11: outside" in said
+    assert "too little pressure starves the bearings furthest from the pump" in said
+    assert f"{shell['number']}. {shell['where']}" in said
+    assert "In all: still estimated at" in said
+    assert "Do not run." in said
+
+
+def test_the_page_of_a_case_says_what_it_was(server: Server) -> None:
+    with server.client("Mira Ostrand") as c:
+        cases = {k["name"]: k["id"] for k in c.get("/api/cases").json()}
+        ended, _ = text(
+            c.get(f"/api/cases/{cases['rattle at the cold start']}/customer.pdf").content
+        )
+        opened, _ = text(c.get(f"/api/cases/{cases['coolant in the oil']}/customer.pdf").content)
+        assert c.get(f"/api/cases/{uuid4()}/customer.pdf").status_code == 404
+    assert re.search(r"Timing chain guides or tensioner \(Jon Tveld, \d+ Aug 2026\)", ended)
+    assert "rattle for two seconds after a cold start" in ended
+    assert re.search(r"Aug 2026: sample \d+: (Watch|Act)", ended)
+    assert "cost 355, first estimated at 380" in ended
+    assert "The cause is not settled yet." in opened
+    assert "oil cooler leak" in opened
+    for inside in ("log-odds", "0.06", "bits"):
+        assert inside not in ended + opened
 
 
 def test_the_history_hides_no_gap(changing: Server, tmp_path: Path) -> None:

@@ -2,13 +2,14 @@
 
 import re
 from datetime import date
+from uuid import UUID
 
 from fastapi import Response
 
 from ..exchange.labels import font_file
 from ..exchange.paper import Size, drawn, together
 from ..usecases.days import day_at, day_of_engine
-from ..usecases.pages import history, month, paper, work_list
+from ..usecases.pages import customer, history, month, paper, work_list
 from ..usecases.people import unit_of
 from .context import Here, MaybeWho, as_pdf
 from .fields import Word
@@ -72,3 +73,21 @@ def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Resp
         on = day_of_engine(c, code)
     name = _file(f"{title} {on}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
+
+
+@router.get("/cases/{key}/customer.pdf", response_class=Response)
+def get_page_of_case(here: Here, key: UUID, size: Size = "A4") -> Response:
+    """The page for the customer about a case."""
+    with here.database.transaction() as c:
+        title, body = customer.of_case(c, key)
+        on = day_at(c)
+    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
+
+
+@router.get("/engines/{code}/opened.pdf", response_class=Response)
+def get_page_of_opened(here: Here, code: str, size: Size = "A4") -> Response:
+    """The page for the customer about an opened engine."""
+    with here.database.transaction() as c:
+        title, body = customer.of_opened(c, code)
+        on = day_of_engine(c, code)
+    return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))

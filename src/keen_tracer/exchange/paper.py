@@ -26,7 +26,7 @@ _STYLE = """
 body { font: 9.5pt/1.3 'Paper', sans-serif; color: #22303a; margin: 0 }
 h1 { font-size: 17pt; margin: 0 0 1mm } h2 { font-size: 10.5pt; margin: 3.5mm 0 1mm;
   break-after: avoid }
-p { margin: 0 0 1.2mm } .muted { color: #5c6870 } ul { margin: 0; padding-left: 4.5mm }
+p { margin: 0 0 1.2mm } .muted { color: #5c6870 } ul, ol { margin: 0; padding-left: 4.5mm }
 .two { border-left: 1.6mm solid #22303a; padding: 1mm 0 1mm 3mm; margin: 3mm 0 }
 .two p:first-child { font-size: 12pt; font-weight: 700 }
 .level2, .level3 { border-color: #a63216 } .level1 { border-color: #8a6a00 }
@@ -78,9 +78,13 @@ def table(head: Sequence[str], rows: Iterable[Sequence[str]], numbers: Sequence[
     return f"<table><thead>{_row(head, True, numbers)}</thead><tbody>{body}</tbody></table>"
 
 
-def listed(lines: Iterable[str]) -> str:
+def listed(lines: Iterable[str], tag: str = "ul") -> str:
     made = "".join(f"<li>{escape(x)}</li>" for x in lines if x)
-    return f"<ul>{made}</ul>" if made else ""
+    return f"<{tag}>{made}</{tag}>" if made else ""
+
+
+def numbered(lines: Iterable[str]) -> str:
+    return listed(lines, "ol")
 
 
 WIDE, HIGH, LEFT, FOOT = 300.0, 96.0, 30.0, 14.0

@@ -70,3 +70,13 @@ with recursive now_of as (
 select p.caption, l.on_date, coalesce(a.small, a.content) as content, a.media
 from photo p join now_of n on n.first = p.log_id join log_now l on l.id = n.id join attachment a on a.sha256 = p.sha256
 where l.engine_id = %(engine)s order by p.taken_at desc, p.id limit %(most)s;
+
+-- name: small_photos_of_logs
+-- The newest photographs of some log rows as they are kept small.
+select p.log_id, p.caption, coalesce(a.small, a.content) as content, a.media
+from photo p join attachment a on a.sha256 = p.sha256
+where p.log_id = any(%(logs)s) order by p.taken_at desc, p.id limit %(most)s;
+
+-- name: outcome_of_case
+-- What a closed case was.
+select o.found from case_now k join outcome o on o.id = k.outcome_id where k.id = %(id)s and k.closed;

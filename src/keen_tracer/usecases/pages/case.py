@@ -142,7 +142,7 @@ def case(c: Connection, key: UUID) -> CaseOut:
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
         "checks": [_check(check, pull) for check, pull in weighed.checks],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
-        "line": line_of(c, engine, since, entries, work["items"]),
+        "line": line_of(c, engine, known.line, since, entries, work["items"]),
         "work": work,
         "asked": asked,
         "ways_out": answers(WayOut, ways),

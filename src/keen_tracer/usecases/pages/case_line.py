@@ -6,24 +6,29 @@ from datetime import date
 from uuid import UUID
 
 from ...core.causes import failure_modes
-from ...core.record import leak_answer, leak_steps
+from ...core.record import TimeLine, leak_answer, leak_steps
 from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES, WORK_KINDS, WORK_STATES
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.case import OnLine
 from ..answers.inspect import WorkOut
 from ..recording.cases import START
-from .log import words_of_row
+from .log import looks_in_words, words_of_row
 
 LOG = 400  # rows of the log on the line; older ones are in the engine's own log
 
 
 def line_of(
-    c: Connection, engine: int, since: date, entries: list[Row], work: list[WorkOut]
+    c: Connection,
+    engine: int,
+    known: TimeLine,
+    since: date,
+    entries: list[Row],
+    work: list[WorkOut],
 ) -> list[OnLine]:
     """The line of a case, the newest first; within a day the log, then decisions, entries, work."""
     told = [
-        *_log(c, engine, since),
+        *_log(c, engine, since, looks_in_words(known)),
         *_decisions(c, engine, since),
         *_entries(entries),
         *_work(work, since),
@@ -32,7 +37,7 @@ def line_of(
     return sorted(told, key=lambda x: (x.on, order[id(x)]), reverse=True)
 
 
-def _log(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
+def _log(c: Connection, engine: int, since: date, looks: dict[str, str]) -> Iterator[OnLine]:
     listed = rows(c, "log_rows_of_engine", engine=engine, limit=LOG)
     logged = [r for r in reversed(listed) if r["on_date"] >= since]
     photos = rows(c, "photos_of_logs", logs=[UUID(r["id"]) for r in logged])
@@ -43,7 +48,7 @@ def _log(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
                 id=UUID(r["id"]),
                 on=r["on_date"],
                 kind=r["kind"],
-                words=words_of_row(r),
+                words=words_of_row(r, looks),
                 by=r["recorded_by"],
                 sample=r["sample"] or "",
                 pictures=pictures[r["id"]],

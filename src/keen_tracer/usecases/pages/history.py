@@ -105,7 +105,7 @@ def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
     yield history_found.work_decided(b.work, b.currency)
     if b.cases:
         yield "<h2>Cases</h2>" + listed(b.cases)
-    yield from history_found.pictures(b.photos)
+    yield from history_found.pictures(history_found.dated(b.photos))
 
 
 def _charts(e: EngineOut) -> Iterator[str]:

@@ -88,13 +88,17 @@ def _work(w: Row, currency: str) -> str:
     return ", ".join(x for x in told if x)
 
 
-def pictures(photos: Sequence[Row]) -> Iterator[str]:
-    """The newest photographs with their day and caption."""
+def dated(photos: Sequence[Row]) -> list[tuple[str, Row]]:
+    """Photographs, each with its day and caption."""
+    return [(": ".join(x for x in (on_day(p["on_date"]), p["caption"]) if x), p) for p in photos]
+
+
+def pictures(photos: Sequence[tuple[str, Row]]) -> Iterator[str]:
+    """Photographs with what stands under each."""
     if not photos:
         return
     yield "<h2>Photographs</h2><div class='pictures'>"
-    for p in photos:
-        said = f"{on_day(p['on_date'])}{': ' if p['caption'] else ''}{p['caption']}"
+    for said, p in photos:
         yield (
             f'<figure><img class="photo" alt="{escape(said)}" '
             f'src="data:{p["media"]};base64,{b64encode(bytes(p["content"])).decode()}">'

@@ -1,12 +1,13 @@
 """An engine's log as it can be put right: its rows, what was corrected, its queries, its oil
 balance, its photographs."""
 
+from collections.abc import Mapping
 from dataclasses import asdict
 from math import isnan
 
 from ...core.planning import above_full_l, oil_balance
 from ...core.record import TimeLine, build_time_line
-from ...core.words import day, event_words, litres
+from ...core.words import day, event_words, litres, row_words
 from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -19,8 +20,15 @@ from ..recording.answering import answers, open_queries
 SHOWN = 400  # rows of the log; older ones are in the export
 
 
-def words_of_row(r: Row, unit: str = "L") -> str:
-    """A row of the log in one line, litres in `unit`."""
+def looks_in_words(line: TimeLine) -> dict[str, str]:
+    """What each look found, by the id of its row."""
+    return {m.row.id: row_words(m.row) for m in line.moments if m.row.look is not None}
+
+
+def words_of_row(r: Row, looks: Mapping[str, str], unit: str = "L") -> str:
+    """A row of the log in one line, litres in `unit`; `looks`: what looks found."""
+    if r["id"] in looks:
+        return looks[r["id"]]
     if r["kind"] == "sample":
         return f"bottle {r['sample']}" + (
             f", {r['step']}" if r["step"] in ("lost", "broken") else ""
@@ -103,6 +111,7 @@ def logbook(c: Connection, code: str, volume: str = "L") -> Logbook:
     loaded = fleet.load(c, [known["id"]], {})
     history, unit = loaded.fleet.histories[0], loaded.engines[0]["meter_unit"]
     line = build_time_line(history)
+    looks = looks_in_words(line)
     oil = oil_balance(line, history.engine.sump_l, history.engine.nominal_drain)
     return {
         "engine": code,
@@ -110,7 +119,7 @@ def logbook(c: Connection, code: str, volume: str = "L") -> Logbook:
         "sump_l": history.engine.sump_l,
         "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [
-            answer(LogRowOut, r, words=words_of_row(r, volume))
+            answer(LogRowOut, r, words=words_of_row(r, looks, volume))
             for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
         ],
         "corrections": [

@@ -10,13 +10,14 @@ from ...core.words import computed, day, meter_words
 from ...exchange.paper import listed, table
 from ...storage.db import Connection
 from ...storage.records import Row, rows
-from ..answers.judge import LadderOut, SampleOut, VerdictAction
+from ..answers.judge import LadderOut, SaidFinding, SampleOut, VerdictAction, VerdictOut
 from ..errors import NotThere
 from . import judge
 
 PARTS = 3
 PHOTOS = 4  # in a letter; our choice
 LETTERS = 40  # in one document; our choice
+PLAINLY_RUNS = ("runs", "run_until", "unknown")  # what the level of the letter says already
 
 
 def on_day(on: object) -> str:
@@ -42,9 +43,12 @@ def _figure(one: LadderOut) -> list[str]:
     ]
 
 
-def _action(a: VerdictAction) -> str:
-    """What to do, before when, the caution at that step, and what became of it."""
-    what = f"{a['words']}, before {a['ends']}." if a["ends"] else f"{a['words']}."
+def _action(a: VerdictAction, known: str) -> str:
+    """What to do, before when unless it is `known`, the caution at that step, and what became of
+    it."""
+    what = (
+        f"{a['words']}, before {a['ends']}." if a["ends"] not in ("", known) else f"{a['words']}."
+    )
     return " ".join(x for x in (what, a["caution"], a["became"]) if x)
 
 
@@ -75,34 +79,28 @@ def _photos(photos: list[Row]) -> str:
 
 
 def _letter(s: SampleOut, photos: list[Row]) -> Iterator[str]:
-    verdict, signed = s["verdict"], s["decision"]
+    verdict = s["verdict"]
     on_oil = "" if s["hours_on_oil"] is None else f", {s['hours_on_oil']:g} {s['unit']} on the oil"
     yield f"<h1>{escape(s['engine'])} {escape(s['engine_name'])}</h1>"
+    yield from _between_whom(s)
     yield (
         f'<p class="muted">Sample {escape(s["sample"])}, drawn {on_day(s["drawn_on"])} at '
         f"{meter_said(s['dial'], s['unit'])}{on_oil}. Oil {escape(s['oil'])}. Analysed by "
         f"{escape(s['laboratory'] or 'nobody yet')}.</p>"
     )
-    yield two_lines(s["state"]["level"], s["state"]["what"], s["state"]["what_next"])
     if verdict is None:
         yield "<p>No figures yet.</p>"
         return
-    level = verdict["level"]
-    proposed = "Not judged" if level is None else LEVELS[level]
-    if signed and signed["kind"] == "sign_off" and signed["level"] is not None:
-        by = f"Signed {LEVELS[signed['level']]} by {signed['decided_by']}, proposed {proposed}."
-        yield f"<p><b>{escape(by)}</b> {escape(signed['reason'])} {escape(signed['note'])}</p>"
-    else:
-        yield f"<p><b>Proposed {proposed}; nobody has signed it.</b></p>"
+    deadline = next((a["ends"] for a in verdict["actions"] if a["ends"]), "")
+    level = _stands_at(s, verdict)
+    yield two_lines(level, _worst(level, verdict), _first_to_do(verdict, deadline))
+    yield from _today(s)
     yield f"<p>{escape(verdict['summary'])}</p>"
-    said = (
-        f"{x['sentence']} ({x['origin']})" if x["origin"] else x["sentence"]
-        for x in verdict["said"]
-    )
-    yield f'<div class="small">{listed(said)}</div>'
+    origins = list(dict.fromkeys(x["origin"] for x in verdict["said"] if x["origin"]))
+    yield f'<div class="small">{listed(_said(x, origins) for x in verdict["said"])}</div>'
     if verdict["actions"]:
         yield "<h2>What to do</h2>"
-        yield listed(map(_action, verdict["actions"]))
+        yield listed(_action(a, deadline) for a in verdict["actions"])
     if s["parts"]:
         yield "<h2>What it points to</h2>"
         yield listed(
@@ -122,6 +120,71 @@ def _letter(s: SampleOut, photos: list[Row]) -> Iterator[str]:
     asked = [q["words"] for q in s["queries"]]
     if asked:
         yield "<h2>Asked, and not answered yet</h2>" + listed(asked)
+    yield from _foot(verdict, origins)
+
+
+def _between_whom(s: SampleOut) -> Iterator[str]:
+    """From whom the letter is, to which depot, and when it was signed."""
+    signed = s["decision"]
+    to = f"To {s['depot']}" if s["depot"] else "To whoever keeps the engine"
+    if signed and signed["kind"] == "sign_off":
+        told = f"{to}, from {signed['decided_by']}, {on_day(signed['decided_at'].date())}"
+    else:
+        told = f"{to}. A draft: nobody has signed it"
+    yield f"<p><b>{escape(told)}.</b></p>"
+
+
+def _stands_at(s: SampleOut, verdict: VerdictOut) -> int | None:
+    """The level that was signed, else the proposed one."""
+    signed = s["decision"]
+    if signed and signed["kind"] == "sign_off" and signed["level"] is not None:
+        return signed["level"]
+    return verdict["level"]
+
+
+def _worst(level: int | None, verdict: VerdictOut) -> str:
+    """The level and the first of what was found at the verdict's own."""
+    at = "Not judged" if level is None else LEVELS[level]
+    first = next(
+        (x["sentence"] for x in verdict["said"] if x["level"] and x["level"] == verdict["level"]),
+        "",
+    )
+    return f"{at}. {first}".strip()
+
+
+def _first_to_do(verdict: VerdictOut, deadline: str) -> str:
+    """What to do first, and the one deadline of the letter."""
+    if not verdict["actions"]:
+        return "Nothing to do but the next sample."
+    by = f", before {deadline}" if deadline else ""
+    return f"{verdict['actions'][0]['words']}{by}."
+
+
+def _today(s: SampleOut) -> Iterator[str]:
+    """Who proposed and signed what, and how the engine stands where it may not simply run."""
+    signed, verdict = s["decision"], s["verdict"]
+    if signed and signed["kind"] == "sign_off" and signed["level"] is not None and verdict:
+        level = verdict["level"]
+        proposed = "not judged" if level is None else LEVELS[level]
+        said = f"Signed {LEVELS[signed['level']]}; the program proposed {proposed}."
+        yield f"<p>{escape(' '.join((said, signed['reason'], signed['note'])).strip())}</p>"
+    state = s["state"]
+    # Until when it runs is the letter's own deadline, unless a person set one.
+    if state["may_run"] not in PLAINLY_RUNS or state["run"]:
+        yield f'<p class="caution">The engine today: {escape(state["may_run_words"])}.</p>'
+
+
+def _said(x: SaidFinding, origins: list[str]) -> str:
+    """A sentence with the number of what it rests on, where there is more than one such thing."""
+    many = len(origins) > 1 and x["origin"]
+    return f"{x['sentence']} [{origins.index(x['origin']) + 1}]" if many else x["sentence"]
+
+
+def _foot(verdict: VerdictOut, origins: list[str]) -> Iterator[str]:
+    """What the sentences rest on, each said once, and the versions of what judged."""
+    if origins:
+        rests = "; ".join(f"[{n}] {x}" if len(origins) > 1 else x for n, x in enumerate(origins, 1))
+        yield f'<p class="muted">It rests on {escape(rests)}.</p>'
     yield (
         f'<p class="muted">Limits {escape(verdict["limits"])}; rules {escape(verdict["rules"])}; '
         f"{escape(verdict['policy'])}{_peers(verdict['peers'])}. Limits and habits are not the "

@@ -108,6 +108,12 @@
           k.opened_on,
         )}{#if k.sample}, <a href="/judge/{encodeURIComponent(k.sample)}">sample {k.sample}</a>{/if}</span
       >
+      <a
+        class="no-print"
+        href="/api/cases/{encodeURIComponent(k.id)}/customer.pdf"
+        target="_blank"
+        rel="noopener">Page for the customer (PDF)</a
+      >
       {#if !k.closed && !rename}<button
           class="plain no-print"
           onclick={() => (rename = { words: k.name, since: k.since })}>name or beginning</button

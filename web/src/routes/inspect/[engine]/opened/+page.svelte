@@ -212,6 +212,11 @@
       </div>
       <p class="no-print">
         <button class="press" onclick={() => print()}>Print it on one page</button>
+        {#if o.findings.length}<a
+            href="/api/engines/{encodeURIComponent(code)}/opened.pdf"
+            target="_blank"
+            rel="noopener">Page for the customer (PDF)</a
+          >{/if}
         <a href="/inspect/{encodeURIComponent(code)}/sheet">Bench sheet</a>
         <a href="/inspect/{encodeURIComponent(code)}">Filter, plug and pan</a>
       </p>
