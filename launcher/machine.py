@@ -9,6 +9,7 @@ import os
 import shutil
 import subprocess
 from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
 from .paths import BUILD, HOME, PYTHON, ROOT, STAMPS, VENV, WEB
@@ -183,6 +184,9 @@ def prepare(for_tests: bool = False, pages: bool = True, own_server: bool = True
     """Everything a command needs before the program itself can run."""
     HOME.mkdir(exist_ok=True)
     debian_packages(for_tests, own_server)
-    virtual_environment(for_tests)
-    if pages:
-        front_end()
+    # Unpacking Python packages and building pages keep a core busy each, and share nothing.
+    with ThreadPoolExecutor(1) as pool:
+        beside = pool.submit(front_end) if pages else None
+        virtual_environment(for_tests)
+        if beside:
+            beside.result()

@@ -201,6 +201,30 @@ def test_the_engine_by_keyboard(still, visit) -> None:
     expect(page).to_have_url(re.compile(r"/judge/\d+$"))
 
 
+def test_two_engines_stand_side_by_side_on_the_same_axes(still, visit) -> None:
+    page = visit(still, "/engine/G-03")
+    field = page.get_by_label("Beside")
+    field.fill("G-0")
+    # What is typed is completed from the engines there are.
+    expect(page.locator("#beside-engines option[value='G-04']")).to_have_count(1)
+    field.fill("G-04")
+    field.press("Enter")
+    two = [page.get_by_role("region", name=f"{code} strips") for code in ("G-03", "G-04")]
+    expect(two[1].get_by_role("link", name="G-04 Winch groomer")).to_be_visible()
+    # The same stretch of days, and the same height of every strip.
+    ends = [one.locator("svg text.small").all_text_contents() for one in two]
+    assert ends[0].count("0") == ends[1].count("0")
+    assert [x for x in ends[0] if "26" in x] == [x for x in ends[1] if "26" in x]
+    expect(page.get_by_role("button", name="date")).to_have_attribute("aria-pressed", "true")
+    field.fill("X-99")
+    field.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("X-99")
+    field.fill("")
+    field.press("Enter")
+    expect(two[1]).to_have_count(0)
+    expect(page).to_have_url(still.address + "/engine/G-03")
+
+
 def test_an_evidence_chip_lights_its_ladder_and_a_figure_opens(still, visit) -> None:
     page = visit(still, "/judge")
     verdict = page.get_by_role("complementary", name="Verdict")

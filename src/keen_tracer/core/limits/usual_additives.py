@@ -39,12 +39,11 @@ def usual_additives(
             earlier = before[oil[sample.row]]
             if len(earlier) >= FEWEST:
                 known = np.array(earlier)
-                enough = np.isfinite(known).sum(axis=0) >= FEWEST
-                if enough.any():
-                    usual = np.full(len(COLUMNS), np.nan)
-                    usual[enough] = np.nanmedian(known[:, enough], axis=0)
-                    row = out[sample.row]
-                    out[sample.row] = np.where(np.isnan(row), usual, row)
+                row = out[sample.row]
+                for n in np.flatnonzero(np.isnan(row)):
+                    figures = known[np.isfinite(known[:, n]), n]
+                    if len(figures) >= FEWEST:
+                        row[n] = np.median(figures)
             earlier.append(read[sample.row])
     road = np.zeros((len(out), 1), dtype=np.bool_)
     road[[p.row for p in contexts if p.engine.engine_class in HOLDS_IT]] = True

@@ -53,6 +53,7 @@ export const useWall = (filter: () => WallFilter) =>
 export const useEngine = (code: () => string) =>
   createQuery<Schemas['EngineOut'], ApiError>(() => ({
     ...common,
+    enabled: code() !== '',
     queryKey: ['engine', code()],
     queryFn: () => body(api.GET('/api/engines/{code}', { params: { path: { code: code() } } })),
   }));

@@ -4,11 +4,10 @@
   import { LEVELS } from '../words';
   import {
     curves,
-    laneRange,
-    laneScale,
     limitSteps,
     ribbons,
     shown,
+    stretch,
     type AxisBy,
     type Behind,
     type ChargeAt,
@@ -18,6 +17,8 @@
 
   interface Props {
     engine: Schemas['EngineOut'];
+    /** Another engine whose strips stand on the same axes. */
+    beside: Schemas['EngineOut'] | null;
     lane: Schemas['Lane'];
     place: { y: number; h: number; plot: number };
     ways: { by: AxisBy; as: MetalsAs; limits: boolean; behind: readonly Behind[] };
@@ -27,7 +28,7 @@
     /** The newest charge: laid over one another it is the picture, the others stand behind it. */
     newest: number;
   }
-  let { engine, lane, place, ways, x, chargeOf, starts, newest }: Props = $props();
+  let { engine, beside, lane, place, ways, x, chargeOf, starts, newest }: Props = $props();
 
   const y = $derived(place.y);
   const h = $derived(place.h);
@@ -39,11 +40,7 @@
   const isNewest = (p: { sample: string }) => chargeOf.get(p.sample) === newest;
   const old = $derived({ ...lane, points: lane.points.filter((p) => !isNewest(p)) });
   const young = $derived(over ? { ...lane, points: lane.points.filter(isNewest) } : lane);
-  const range = $derived(
-    two
-      ? laneRange(lane, [engine.grade_low, engine.grade_high])
-      : laneScale(lane, how, ways.limits, ways.behind),
-  );
+  const range = $derived(stretch(lane, engine, beside, ways));
   const ys = $derived(
     scaleLinear()
       .domain(range)

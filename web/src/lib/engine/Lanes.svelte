@@ -9,10 +9,11 @@
   import {
     along,
     beyond,
+    both,
     extent,
     grouped,
-    laneScale,
     rowsOfWords,
+    stretch,
     stripSheet,
     ticks,
     zoomed,
@@ -25,6 +26,10 @@
 
   interface Props {
     engine: Schemas['EngineOut'];
+    /** Another engine whose strips stand on the same axes. */
+    beside?: Schemas['EngineOut'] | null;
+    /** The stretch in view; null for all of it. */
+    view?: [number, number] | null;
     by: AxisBy;
     as: MetalsAs;
     limits: boolean;
@@ -34,16 +39,27 @@
     onpick: (n: number) => void;
     onopen: (sample: string) => void;
   }
-  let { engine, by, as, limits, sisters, tall, at, onpick, onopen }: Props = $props();
+  let {
+    engine,
+    beside = null,
+    view = $bindable(null),
+    by,
+    as,
+    limits,
+    sisters,
+    tall,
+    at,
+    onpick,
+    onopen,
+  }: Props = $props();
 
   const LEFT = 92;
   const STRIP = 32;
   let width = $state(960);
-  let view = $state<[number, number] | null>(null);
   let drag = $state<{ from: number; to: number } | null>(null);
 
   const plot = $derived(Math.max(width - LEFT - 26, 200));
-  const whole = $derived(extent(engine, by));
+  const whole = $derived(beside ? both(extent(engine, by), extent(beside, by)) : extent(engine, by));
   const domain = $derived(view ?? whole);
   const scale = $derived(scaleLinear().domain(domain).range([0, plot]));
   const hoursOf = $derived(new Map(engine.samples.map((s) => [s.sample, s.hours])));
@@ -71,7 +87,7 @@
   );
   // Laid over one another, the newest charge is the picture and the others stand behind it.
   const newest = $derived(engine.samples.findLast((s) => s.arrived)?.charge ?? 0);
-  const groups = $derived(grouped(engine.lanes));
+  const groups = $derived(grouped(engine.lanes, beside?.lanes));
   const now = $derived(
     scale(
       by === 'date'
@@ -177,7 +193,7 @@
     onpointerleave={() => (drag = null)}
   >
     <defs>
-      <clipPath id="plot"><rect x="-7" y="0" width={plot + 14} {height} /></clipPath>
+      <clipPath id="plot-{engine.code}"><rect x="-7" y="0" width={plot + 14} {height} /></clipPath>
       <pattern
         id="out-of-grade"
         width="5"
@@ -208,7 +224,7 @@
     <text x="0" y={placed.end + 12} class="title">Work, symptoms</text>
 
     <g transform="translate({LEFT} 0)">
-      <g clip-path="url(#plot)">
+      <g clip-path="url(#plot-{engine.code})">
         {#if by === 'oil'}
           <text x="2" y="45" class="small ink"
             >{engine.charges.length} charges laid over one another; the newest drawn full, over its expectation</text
@@ -249,7 +265,17 @@
         {/each}
         {#each placed.groups as g (g.title)}
           {#each g.lanes as { lane, y, h } (lane.column)}
-            <LaneStrip {engine} {lane} place={{ y, h, plot }} {ways} {x} {chargeOf} {starts} {newest} />
+            <LaneStrip
+              {engine}
+              {beside}
+              {lane}
+              place={{ y, h, plot }}
+              {ways}
+              {x}
+              {chargeOf}
+              {starts}
+              {newest}
+            />
           {/each}
         {/each}
         {#each events as e, n (n)}
@@ -343,7 +369,7 @@
               >{/if}
           {/if}
         {:else}
-          {@const [low, high] = laneScale(lane, how, limits, behind)}
+          {@const [low, high] = stretch(lane, engine, beside, ways)}
           <text x={LEFT - 4} y={y + 10} class="small" text-anchor="end">{computed(high)}</text>
           <text x={LEFT - 4} y={y + h} class="small" text-anchor="end">{computed(low) || 0}</text>
           <text x={LEFT + 4} y={y + 7} class="small edge">{beyond(lane, how, high)}</text>

@@ -13,6 +13,7 @@ import {
   ribbons,
   rowsOfWords,
   steps,
+  stretch,
   ticks,
   zoomed,
 } from './lanes';
@@ -64,6 +65,7 @@ const engine = (more: Partial<Schemas['EngineOut']> = {}) =>
       { sample: 'b', on: '2026-03-05', total: 1200 },
     ],
     charges: [{ number: 1, start: 900, start_on: '2025-12-01' }],
+    events: [],
     now_total: 1300,
     today: '2026-04-01',
     ...more,
@@ -206,6 +208,35 @@ describe('limits', () => {
     const [watch, act] = limitSteps(lane([point('a', 100, 20)]), 'rate', scales, 300);
     expect(watch).toBe('M0 80H100H300');
     expect(act).toBe('M0 70H100H300');
+  });
+});
+
+describe('two engines side by side', () => {
+  const ways = { as: 'read', limits: false, behind: [] } as const;
+  const of = (column: string, ...values: number[]) =>
+    lane(
+      values.map((v, n) => point(`${n}`, 100 * n, v, { start: 0 })),
+      { column },
+    );
+
+  it('stand on the same axes, each with the larger of the two', () => {
+    const port = engine({ lanes: [of('Fe_ppm', 20, 30), of('Cu_ppm', 0)] });
+    const starboard = engine({ lanes: [of('Fe_ppm', 60, 90), of('Pb_ppm', 5)] });
+    const [fe, cu] = port.lanes as [Schemas['Lane'], Schemas['Lane']];
+    const [alone, together] = [stretch(fe, port, null, ways), stretch(fe, port, starboard, ways)];
+    expect(alone[1]).toBeLessThan(40);
+    expect(together).toEqual(stretch(starboard.lanes[0] as Schemas['Lane'], starboard, port, ways));
+    expect(together[1]).toBeGreaterThan(90);
+    // A strip that the other does not have keeps its own.
+    expect(stretch(cu, port, starboard, ways)).toEqual(stretch(cu, port, null, ways));
+  });
+
+  it('show a metal that either has shown', () => {
+    const shown = (lanes: Schemas['Lane'][], beside: Schemas['Lane'][] = []) =>
+      grouped(lanes, beside).flatMap((g) => g.lanes.map((l) => l.column));
+    const quiet = [of('Ni_ppm', 0, 0)];
+    expect(shown(quiet)).toEqual([]);
+    expect(shown(quiet, [of('Ni_ppm', 0, 4)])).toEqual(['Ni_ppm']);
   });
 });
 

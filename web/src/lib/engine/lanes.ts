@@ -33,6 +33,7 @@ export function extent(engine: Engine, by: AxisBy): [number, number] {
     ...engine.charges.map((c) =>
       c.start_on === null ? null : along(by, { on: c.start_on, total: c.start }),
     ),
+    ...engine.events.map((e) => along(by, e)),
   ].filter((x): x is number => x !== null);
   const now = by === 'date' ? new Date(engine.today).getTime() : engine.now_total;
   const from = Math.min(...known, now ?? Infinity);
@@ -41,6 +42,12 @@ export function extent(engine: Engine, by: AxisBy): [number, number] {
   const room = by === 'date' ? AHEAD_MS : Math.max((to - from) * 0.05, 10);
   return [from, to + room];
 }
+
+/** A stretch that holds both, so that two drawings can be compared. */
+export const both = (a: [number, number], b: [number, number]): [number, number] => [
+  Math.min(a[0], b[0]),
+  Math.max(a[1], b[1]),
+];
 
 export interface Tick {
   x: number;
@@ -117,6 +124,21 @@ export function laneScale(
   if (high <= 0) return [0, 1];
   const low = Math.min(...known);
   return [low < high / 3 ? 0 : low - (high - low) * 0.25, high + (high - Math.min(low, high / 3)) * 0.12];
+}
+
+/** The stretch of a lane of `engine`; the same as of the engine `beside` it, where both have it. */
+export function stretch(
+  lane: Lane,
+  engine: Engine,
+  beside: Engine | null,
+  ways: { as: MetalsAs; limits: boolean; behind: readonly Behind[] },
+): [number, number] {
+  const of = (l: Lane, e: Engine): [number, number] =>
+    l.channel === 'thickness'
+      ? laneRange(l, [e.grade_low, e.grade_high])
+      : laneScale(l, l.channel === 'wear' ? ways.as : 'read', ways.limits, ways.behind);
+  const other = beside?.lanes.find((l) => l.column === lane.column);
+  return beside && other?.points.length ? both(of(lane, engine), of(other, beside)) : of(lane, engine);
 }
 
 /** The newest limits that lie outside what a lane shows, in words for its edge; "" where all are drawn. */
@@ -259,9 +281,11 @@ export function limitSteps(lane: Lane, as: MetalsAs, scales: Scales, width: numb
 
 const DRAWN: Record<string, string> = Object.fromEntries(TERMS.analytes.map((a) => [a.column, a.lane]));
 
-/** Lanes by place on the page. A metal that was never seen above its detection limit is left out, unless usual. */
-export function grouped(lanes: Lane[]): { title: string; lanes: Lane[] }[] {
-  const seen = (l: Lane) => l.points.some((p) => p.censor !== 1 && (p.value ?? 0) > 0);
+/** Lanes by place on the page. A metal that was never seen above its detection limit, here or in the engine
+ * `beside`, is left out, unless usual. */
+export function grouped(lanes: Lane[], beside: Lane[] = []): { title: string; lanes: Lane[] }[] {
+  const above = (l: Lane) => l.points.some((p) => p.censor !== 1 && (p.value ?? 0) > 0);
+  const seen = (l: Lane) => above(l) || beside.some((o) => o.column === l.column && above(o));
   const of = (...channels: string[]) =>
     lanes.filter((l) => {
       const drawn = DRAWN[l.column];

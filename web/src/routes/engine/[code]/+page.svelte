@@ -4,6 +4,7 @@
   import { useEngine } from '$lib/api/queries';
   import CaseLink from '$lib/case/CaseLink.svelte';
   import Comb from '$lib/draw/Comb.svelte';
+  import Beside from '$lib/engine/Beside.svelte';
   import Lanes from '$lib/engine/Lanes.svelte';
   import type { AxisBy, MetalsAs } from '$lib/engine/lanes';
   import Side from '$lib/engine/Side.svelte';
@@ -17,8 +18,18 @@
   const code = $derived(page.params.code ?? '');
   const engine = useEngine(() => code);
   const e = $derived(engine.data);
+  // Port and starboard, or an engine and its sister: their strips on the same axes.
+  const beside = $derived(page.url.searchParams.get('beside') ?? '');
+  const twin = useEngine(() => beside);
+  const other = $derived(beside && beside !== code ? (twin.data ?? null) : null);
+  function putBeside(chosen: string) {
+    if (chosen) by = 'date';
+    void goto(chosen ? `?beside=${encodeURIComponent(chosen)}` : page.url.pathname, { keepFocus: true });
+  }
+  let view = $state<[number, number] | null>(null);
 
-  let by = $state<AxisBy>('meter');
+  // Two engines are compared day by day until somebody chooses otherwise.
+  let by = $state<AxisBy>(page.url.searchParams.has('beside') ? 'date' : 'meter');
   let as = $state<MetalsAs>('rate');
   let limits = $state(false);
   let sisters = $state(false);
@@ -28,6 +39,8 @@
     { by: 'date', words: 'date' },
     { by: 'oil', words: 'on the oil' },
   ] as const;
+  // Kilometres and hours share no axis but the day.
+  const shared = $derived(other && e && other.unit !== e.unit ? 'date' : by);
   const nextAxis = () => {
     const n = AXES.findIndex((a) => a.by === by);
     by = AXES[(n + 1) % AXES.length]?.by ?? 'meter';
@@ -36,6 +49,9 @@
   let lanes = $state<Lanes>();
   const last = $derived((e?.samples.length ?? 0) - 1);
   const at = $derived(picked === null ? last : Math.min(picked, last));
+
+  let otherPicked = $state<number | null>(null);
+  const otherAt = $derived(Math.min(otherPicked ?? Infinity, (other?.samples.length ?? 0) - 1));
 
   const step = (n: 1 | -1) => (picked = Math.max(0, Math.min(last, at + n)));
   const open = (sample: string | undefined) => {
@@ -97,7 +113,7 @@
         <div class="switches no-print">
           <span class="muted">Axis</span>
           {#each AXES as a (a.by)}
-            <button aria-pressed={by === a.by} onclick={() => (by = a.by)}>{a.words}</button>
+            <button aria-pressed={shared === a.by} onclick={() => (by = a.by)}>{a.words}</button>
           {/each}
           <span class="muted">Metals</span>
           <button aria-pressed={as === 'read'} onclick={() => (as = 'read')}>as read</button>
@@ -107,6 +123,7 @@
           <button aria-pressed={limits} onclick={() => (limits = !limits)}>limits in view</button>
           <button aria-pressed={sisters} onclick={() => (sisters = !sisters)}>sisters</button>
           <button onclick={() => (tall = tall === 4 ? 1 : tall * 2)}>height ×{tall}</button>
+          {#key beside}<Beside engine={e.code} code={beside} onchoose={putBeside} />{/key}
         </div>
       </div>
       <TwoLines state={e.state} />
@@ -137,19 +154,45 @@
           {#each e.queries as q (q.key)}<QueryCard query={q} />{/each}
         </details>
       {/if}
-      {#if e.samples.length || e.charges.length}
-        <Lanes
-          bind:this={lanes}
-          engine={e}
-          {by}
-          {as}
-          {limits}
-          {sisters}
-          {tall}
-          {at}
-          onpick={(n) => (picked = n)}
-          onopen={open}
-        />
+      {#if beside && twin.isError}<p role="alert">{twin.error.message}</p>{/if}
+      {#if e.samples.length || e.charges.length || e.events.length}
+        <div class:two={other}>
+          <section aria-label="{e.code} strips">
+            {#if other}<h2>{e.code} {e.name}</h2>{/if}
+            <Lanes
+              bind:this={lanes}
+              bind:view
+              engine={e}
+              beside={other}
+              by={shared}
+              {as}
+              {limits}
+              {sisters}
+              {tall}
+              {at}
+              onpick={(n) => (picked = n)}
+              onopen={open}
+            />
+          </section>
+          {#if other}
+            <section aria-label="{other.code} strips">
+              <h2><a href="/engine/{encodeURIComponent(other.code)}">{other.code} {other.name}</a></h2>
+              <Lanes
+                bind:view
+                engine={other}
+                beside={e}
+                by={shared}
+                {as}
+                {limits}
+                {sisters}
+                {tall}
+                at={otherAt}
+                onpick={(n) => (otherPicked = n)}
+                onopen={open}
+              />
+            </section>
+          {/if}
+        </div>
       {:else}
         <p class="empty">
           Nothing is on record for this engine yet. Import its events and samples under <a href="/exchange"
@@ -214,6 +257,11 @@
     font-weight: 700;
     border-bottom-color: var(--ink);
   }
+  .two {
+    display: grid;
+    grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
+    gap: 0 14px;
+  }
   .next {
     display: flex;
     flex-wrap: wrap;
@@ -237,6 +285,9 @@
     padding: 40px 18px;
   }
   @media (max-width: 900px) {
+    .two {
+      grid-template-columns: minmax(0, 1fr);
+    }
     .page {
       display: block;
       height: auto;
