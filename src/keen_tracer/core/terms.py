@@ -346,11 +346,12 @@ PLAN_REASONS: Vocabulary = {
 }
 
 # Whose usage a forecast counts with.
-UsageBy = Literal["own", "season", "class"]
+UsageBy = Literal["own", "season", "class", "storage"]
 USAGE_BY: Vocabulary = {
     "own": "",
     "season": "as before it was put away",
     "class": "as its class, until its own meter was read on three days over two weeks",
+    "storage": "with the storage it had a year before",
 }
 
 Role = Literal["technician", "analyst", "releaser", "admin"]

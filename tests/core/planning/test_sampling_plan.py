@@ -1,5 +1,6 @@
 """Usage, forecasts and sampling plans, with cases worked by hand."""
 
+from dataclasses import asdict
 from datetime import date, timedelta
 
 import pytest
@@ -12,6 +13,7 @@ from keen_tracer.core.planning.meter_forecast import Usage
 from keen_tracer.core.planning.sampling_plan import dues, plans_of
 from keen_tracer.core.record import build_time_line, nominal_drain
 from keen_tracer.core.terms import PLAN_KINDS
+from keen_tracer.core.words import due_words
 from tests.helpers import DAY, Story
 
 
@@ -102,6 +104,40 @@ class TestUsage:
         assert (found.by, found.per_week) == ("season", pytest.approx(50.0))
         assert (found.latest_on, found.latest_total) == (on(205), 1515.0)
 
+    def test_a_storage_of_last_year_is_taken_to_come_again(self) -> None:
+        """In store from day 75 to day 200, so from day 440 to day 565 as well: what two weeks of
+        work before day 440 would reach stands as it is, what is due a week after it waits."""
+        s = weekly(Story(), 10, 50.0).event(75, "storage_start").event(200, "storage_end")
+        found = of(weekly(s, 4, 50.0, 1600.0, 275))
+        assert found is not None
+        assert found.rest == (on(440), on(565))
+        at_the_end = found.latest_total + 50.0 * (440 - 303) / 7
+        for more, day in ((-100.0, on(440 - 14)), (50.0, on(565 + 7)), (100.0, on(565 + 14))):
+            due = found.day_of(at_the_end + more)
+            assert due is not None
+            assert due[0] == day
+        # In store the meter stands still, and a forecast past it says what it rests on.
+        assert found.meter_on(on(440)) == found.meter_on(on(500)) == found.meter_on(on(565))
+        assert (found.said_of(on(440)), found.said_of(on(441))) == ("own", "storage")
+
+    @pytest.mark.parametrize("back", [85, 75 + 301])
+    def test_a_storage_of_days_or_of_most_of_a_year_does_not_come_again(self, back: int) -> None:
+        s = weekly(Story(), 10, 50.0).event(75, "storage_start").event(back, "storage_end")
+        found = of(weekly(s, 4, 50.0, 1600.0, back + 1))
+        assert found is not None
+        assert found.rest is None
+
+    def test_what_is_due_beyond_the_season_says_so(self) -> None:
+        s = weekly(Story().sample(0, 1000.0), 10, 50.0)
+        s.event(75, "storage_start").event(200, "storage_end")
+        weekly(s, 4, 50.0, 1600.0, 275).sample(304, 1800.0)
+        due = due_by(s, "meter", 305, Plan("meter", 1500.0))
+        assert due is not None
+        assert due.on > on(565)
+        said = due_words(asdict(due), "h")
+        assert said.endswith("at 48.3 h a week, with the storage it had a year before")
+        assert str(due.on.year) in said
+
     def test_without_a_meter_there_is_no_forecast(self) -> None:
         assert of(Story().event(0, "repair")) is None
 
@@ -126,9 +162,10 @@ class TestForecast:
         middle, first, last = found
         assert DAY <= first <= middle <= last
 
-    @given(st.floats(5, 200), st.floats(500, 4000))
-    def test_meter_and_day_agree(self, per_week, total) -> None:
-        use = Usage(per_week, 0.0, DAY, 500)
+    @given(st.floats(5, 200), st.floats(500, 4000), st.integers(0, 364), st.integers(21, 300))
+    def test_meter_and_day_agree(self, per_week, total, begin, long) -> None:
+        """With a storage in each year too."""
+        use = Usage(per_week, 0.0, DAY, 500, rest=(on(begin + 1), on(begin + 1 + long)))
         found = use.day_of(total)
         assert found is not None
         assume((found[0] - DAY).days < 1000)

@@ -5,7 +5,8 @@ Method, and why: usage is meter over time in a window of ten weeks, so that a ga
 still, which is what a parked machine does. A span says how an engine is used from two weeks and
 readings on three days on; a window that holds less reaches further back, and never across a
 storage, so that one season does not speak for another. Where the season has just begun the one
-before speaks for it; an engine with less than that is reckoned as its class, whose nominal drain is
+before speaks for it; a storage that is over is taken to come again a year later, and nothing is
+forecast into it; an engine with less than that is reckoned as its class, whose nominal drain is
 taken to last half a year, and that is said. The spread is that of the single weeks (median absolute
 deviation, so one odd week does not widen it), and grows with the square root of the weeks ahead.
 Ranges are 80 %. All of it our choice.
@@ -27,18 +28,46 @@ Z80 = 1.2816  # two-sided 80 % of the normal distribution
 FEW_WEEKS_SPREAD = 0.35  # of the weekly usage, where fewer than three weeks are known
 CLASS_SPREAD = 1.0  # of the weekly usage of the class
 LEAST_SPREAD = 0.10  # of the weekly usage
+YEAR = timedelta(days=365)
+# A storage from this long to that long is taken to come again a year later; our choice.
+SHORTEST_REST, LONGEST_REST = timedelta(days=21), timedelta(days=300)
 
 
 @dataclass(frozen=True, slots=True)
 class Usage:
     """Meter units a week, the spread of one week, the newest reading it all counts from, and whose
-    usage it is."""
+    usage it is; `rest`: from when until when the engine stands in storage next, going by the last
+    one, and again in each year after it."""
 
     per_week: float
     spread: float
     latest_on: date
     latest_total: float
     by: UsageBy = "own"
+    rest: tuple[date, date] | None = None
+
+    def _rests(self) -> list[tuple[date, date]]:
+        years = range(round(HORIZON_WEEKS / 52)) if self.rest else ()
+        first, last = self.rest or (self.latest_on, self.latest_on)
+        return [(first + n * YEAR, last + n * YEAR) for n in years]
+
+    def _weeks_to(self, day: date) -> float:
+        """Weeks of use from the newest reading to `day`."""
+        stood = sum((max(min(day, b), a) - a for a, b in self._rests()), start=timedelta())
+        return max((day - self.latest_on - stood).days / 7, 0.0)
+
+    def _day_after(self, weeks: float) -> date:
+        """The day on which so many weeks of use are over; what falls into a storage waits for its
+        end."""
+        day = self.latest_on + timedelta(days=round(7 * weeks))
+        for a, b in self._rests():
+            if day > a:
+                day += b - a
+        return day
+
+    def said_of(self, day: date) -> UsageBy:
+        """What a forecast to `day` rests on: a storage before it goes first."""
+        return "storage" if self.rest and day > self.rest[0] else self.by
 
     def meter_on(self, day: date) -> tuple[float, float, float]:
         """(expected, low, high) true meter on `day`; never below the newest reading.
@@ -46,7 +75,7 @@ class Usage:
         >>> [round(x) for x in Usage(40, 10, date(2026, 1, 1), 1000).meter_on(date(2026, 1, 29))]
         [1160, 1134, 1186]
         """
-        weeks = max((day - self.latest_on).days / 7, 0.0)
+        weeks = self._weeks_to(day)
         middle, half = self.latest_total + self.per_week * weeks, Z80 * self.spread * weeks**0.5
         return middle, max(middle - half, self.latest_total), middle + half
 
@@ -61,7 +90,7 @@ class Usage:
         weeks = max(min((total - self.latest_total) / self.per_week, HORIZON_WEEKS), -HORIZON_WEEKS)
         half = Z80 * self.spread * max(weeks, 0.0) ** 0.5 / self.per_week
         days = [weeks, max(weeks - half, min(weeks, 0.0)), min(weeks + half, HORIZON_WEEKS)]
-        on, first, last = (self.latest_on + timedelta(days=round(7 * w)) for w in days)
+        on, first, last = map(self._day_after, days)
         return on, first, last
 
 
@@ -123,14 +152,29 @@ def usage(engine: Engine, line: TimeLine) -> Usage | None:
     latest_on, latest = known[-1]
     out = out_of_storage(line)
     now = _of_late([k for k in known if out is None or k[0] >= out])
+    rest = next_rest(line, latest_on)
     if now:
-        return Usage(*_of(now), latest_on, latest)
+        return Usage(*_of(now), latest_on, latest, rest=rest)
     away = _put_away(line)
     before = _of_late([k for k in known if away is not None and k[0] <= away])
     if before:
-        return Usage(*_of(before), latest_on, latest, "season")
+        return Usage(*_of(before), latest_on, latest, "season", rest)
     per_week = nominal_drain(engine.engine_class, engine.meter_unit) / CLASS_DRAIN_WEEKS
-    return Usage(per_week, CLASS_SPREAD * per_week, latest_on, latest, "class")
+    return Usage(per_week, CLASS_SPREAD * per_week, latest_on, latest, "class", rest)
+
+
+def next_rest(line: TimeLine, after: date) -> tuple[date, date] | None:
+    """From when until when the engine stands in storage next, as after its last season: the last
+    storage that is over, moved by whole years past `after`. None where there was none, or it was
+    too short or too long to be one of every year."""
+    out, away = out_of_storage(line), _put_away(line)
+    if out is None or away is None or not SHORTEST_REST <= out - away <= LONGEST_REST:
+        return None
+    years = max(-((away - after) // YEAR), 0)
+    begin = away + years * YEAR
+    if begin <= after:
+        begin += YEAR
+    return begin, begin + (out - away)
 
 
 def _put_away(line: TimeLine) -> date | None:

@@ -206,7 +206,7 @@ def _by_meter(plan: Plan, now: _Now) -> Due | None:
         tightened=plan.kind == "meter" and now.share < 1,
         at_dial=total - offset,
         per_week=now.use.per_week,
-        usage_by=now.use.by,
+        usage_by=now.use.said_of(on),
         overdue=max((now.today - on).days, 0),
         share=gone / span if span > 0 else None,
         method=plan.method,

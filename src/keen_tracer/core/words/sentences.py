@@ -19,7 +19,7 @@ from ..record import (
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS, USAGE_BY
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
-from .figures import computed, figure, listed, short_day, small
+from .figures import computed, day, figure, listed, short_day, small
 from .spoken import SENTENCES
 
 # The modules above register their words where they are loaded.
@@ -49,15 +49,15 @@ def due_words(d: dict[str, Any], unit: str) -> str:
     if d["tightened"]:
         said += ", tightened while it is raised"
     if d["by"] in ("meter", "drain", "half_drain", "after_repair") and d["per_week"]:
-        span = (
-            ""
-            if d["earliest"] == d["latest"]
-            else f" ({short_day(d['earliest'])} to {short_day(d['latest'])})"
+        whose = d.get("usage_by", "own")
+        # Beyond a storage a day lies far enough ahead to need its year.
+        on, first, last = (
+            day(x.isoformat()) if whose == "storage" else short_day(x)
+            for x in (d["on"], d["earliest"], d["latest"])
         )
-        said += (
-            f", reached about {short_day(d['on'])}{span} at {computed(d['per_week'])} {unit} a week"
-        )
-        if whose := USAGE_BY[d.get("usage_by", "own")]:
+        span = "" if first == last else f" ({first} to {last})"
+        said += f", reached about {on}{span} at {computed(d['per_week'])} {unit} a week"
+        if whose := USAGE_BY[whose]:
             said += f", {whose}"
     if d.get("overdue") and d.get("share") and d["share"] > 1:
         said += f", {100 * (d['share'] - 1):.0f} % over the interval"
