@@ -33,6 +33,7 @@ from .resort import (
     MODELS,
     OILS,
     PEOPLE,
+    SERIAL_NUMBERS,
     ZONE,
     Machine,
     plans,
@@ -135,6 +136,7 @@ def _engine(m: Machine, end: date) -> dict[str, Any]:
         "interval_days": m.interval_days,
         "nominal_drain_meter": model.drain,
         "failure_cost": FAILURE_COST.get(m.code[0]),
+        "serial_number": SERIAL_NUMBERS.get(m.code),
     }
 
 

@@ -13,6 +13,8 @@ DEPOTS = [
 ZONE = "Europe/Oslo"
 # What a failure costs by the letter of an engine, with everything that stands still then.
 FAILURE_COST = {"G": 38000, "P": 9400, "S": 12000, "L": 16000, "X": 24000, "U": 4200, "W": 21000}
+# Of the engines of a model with a fault of a range; one is not on record.
+SERIAL_NUMBERS = {"G-07": "4512", "G-08": "4075", "P-01": "4102", "P-03": "4216"}
 # Known faults of a model's serial ranges.
 KNOWN_FAULTS = {"Kelvane 6T": "liner seals, serial numbers 4100 to 4390, maker's bulletin 12"}
 # What a laboratory prints as usual for a model, and the hours on the oil it holds for.

@@ -33,6 +33,7 @@ from .isolation import (
     leak_steps,
     next_leak_step,
 )
+from .known_faults import KnownFault, Meets, known_faults
 from .meanings import fact_told, told
 from .model import (
     DEFAULT_CARRY_OVER,
@@ -99,11 +100,13 @@ __all__ = [
     "Fleet",
     "Floats",
     "History",
+    "KnownFault",
     "Layout",
     "LeakAnswer",
     "LeakStep",
     "Link",
     "LogRow",
+    "Meets",
     "Moment",
     "Part",
     "Sample",
@@ -142,6 +145,7 @@ __all__ = [
     "field_checks",
     "findings_of",
     "hot_and_low",
+    "known_faults",
     "layout_of",
     "leak_answer",
     "leak_steps",

@@ -30,7 +30,7 @@ order by k.closed, k.since desc, k.opened_at desc limit %(n)s;
 -- One case as it stands.
 select k.id, k.engine_id, e.code as engine, e.name as engine_name, e.meter_unit as unit, e.model, k.name, k.since,
     k.opened_from, p.code as sample, k.carried, k.opened_by, k.opened_at, day_there(k.engine_id, k.opened_at) as opened_on, k.standing, k.closed, k.ended, k.ended_on,
-    coalesce(m.known_faults, '') as known_faults
+    coalesce(m.known_faults, '') as faults_of_model, e.serial_number
 from case_now k join engine e on e.id = k.engine_id left join model m on m.code = e.model
 left join sample p on p.id = k.sample_id where k.id = %(id)s;
 

@@ -9,7 +9,7 @@ select e.id, e.code, e.name, e.depot, coalesce(e.model, '') as model, e.class as
     coalesce(m.bearing_type, '') as bearing_type, coalesce(nullif(e.layout, ''), m.layout, '') as layout, e.serial_number,
     coalesce(m.part_materials, '') as part_materials,
     coalesce(e.dipstick_to_low_mm, m.dipstick_to_low_mm) as dipstick_to_low_mm, m.between_marks_l, e.row_version,
-    coalesce(m.test_limits, '{}') as test_limits,
+    coalesce(m.test_limits, '{}') as test_limits, coalesce(m.known_faults, '') as faults_of_model,
     array(select distinct o.found from engine x join outcome o on o.engine_id = x.id
         where x.model = e.model and x.id <> e.id and o.confirmed = 'yes' and o.found <> 'nothing' order by 1) as earlier,
     (select json_agg(json_build_array(d.cause, d.effect, d.kept) order by d.decided_at, d.id) from damage_link d

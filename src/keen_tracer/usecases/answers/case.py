@@ -10,7 +10,7 @@ from typing_extensions import TypedDict
 from ...core.cases import Drained, FlushWait
 from ...core.diagnosis import RunIn
 from .inspect import AskedWork, WorkList
-from .standing import CheckOut, StateOut
+from .standing import CheckOut, KnownFaultOut, StateOut
 
 
 class CaseLine(TypedDict):
@@ -193,7 +193,7 @@ class CaseHead(TypedDict):
     name: str
     since: date
     sample: str | None
-    known_faults: str
+    known_faults: list[KnownFaultOut]
     model: str | None
     opened_by: str
     opened_on: date

@@ -5,7 +5,7 @@ from datetime import date
 from typing_extensions import TypedDict
 
 from .levels import LevelNumber
-from .standing import Decision, QueryOut, StateOut
+from .standing import Decision, KnownFaultOut, QueryOut, StateOut
 from .wall import Due, Tooth
 
 
@@ -169,6 +169,7 @@ class EngineOut(EngineFacts, Ahead):
     materials: str
     nominal_drain: float
     rules: list[str]
+    known_faults: list[KnownFaultOut]
     today: date
     now_total: float | None
     dial: float | None

@@ -7,6 +7,7 @@ from uuid import UUID
 from typing_extensions import TypedDict
 
 from ...core import terms
+from ...core.record import Meets
 from .levels import LevelNumber
 
 # Where a check is answered: a word or a figure at the engine, a look, a bottle, or nowhere here.
@@ -77,6 +78,14 @@ class StateOut(TypedDict):
     parts: list[str]
     barred: list[str]
     run: RunState | None
+
+
+class KnownFaultOut(TypedDict):
+    """A known fault of a model: of `all` its engines, `yes` or `no` of this one by its serial
+    number, or to `ask` where that is not on record."""
+
+    words: str
+    meets: Meets
 
 
 class OpenCase(TypedDict):

@@ -72,7 +72,7 @@ from ..recording.outcomes import found_words
 from ..recording.work import work_of, work_out
 from .case_line import line_of
 from .opened import root_mode
-from .standing import check_out, standing, state_in
+from .standing import check_out, faults_out, standing, state_in
 
 ENDED = 200  # past cases that are looked through for those alike; our choice
 ALIKE = 3  # of them shown; our choice
@@ -96,6 +96,7 @@ def _head(found: Row, today: date) -> CaseHead:
             **found,
             "opened_from": CASE_FROM[found["opened_from"]],
             "ended": CASE_ENDS.get(found["ended"] or "", "") if found["closed"] else "",
+            "known_faults": faults_out(found["faults_of_model"], found["serial_number"]),
         },
         today=today,
     )

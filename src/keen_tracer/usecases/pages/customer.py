@@ -68,7 +68,7 @@ def of_case(c: Connection, key: UUID) -> tuple[str, str]:
         links=[x for x in strip["links"] if {x["cause"], x["effect"]} <= here],
         work=[w for w in _work(c, k["engine"]) if w["case_id"] in (key, None)],
         photos=_photos(c, here),
-        watch=[*_followed(k), *_next(known)],
+        watch=[*_followed(k), *_next(known), *_faults(known)],
         currency=currency(c),
     )
     return told.title, "".join(_page(told))
@@ -96,7 +96,7 @@ def of_opened(c: Connection, code: str) -> tuple[str, str]:
         links=strip["links"],
         work=_work(c, code),
         photos=_photos(c, set(by_id)),
-        watch=_next(known),
+        watch=[*_next(known), *_faults(known)],
         currency=currency(c),
     )
     return told.title, "".join(_page(told))
@@ -160,6 +160,11 @@ def _next(e: EngineOut) -> list[str]:
         + ("" if n["at_dial"] is None else f" or {meter_said(n['at_dial'], e['unit'])}")
         for n in e["next_up"]
     ]
+
+
+def _faults(e: EngineOut) -> list[str]:
+    """Faults known of the model, but those of other serial numbers."""
+    return [f"Known of its model: {f['words']}" for f in e["known_faults"] if f["meets"] != "no"]
 
 
 def _page(t: _Told) -> Iterator[str]:

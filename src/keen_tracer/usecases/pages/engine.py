@@ -33,6 +33,7 @@ from .assessed import assessed
 from .next_up import next_up, waits
 from .outlook import control_of, oil_life_words, outlook_of
 from .plan_tasks import tasks_of_engine
+from .standing import faults_out
 from .wall import lines
 
 
@@ -136,6 +137,7 @@ def engine(c: Connection, code: str) -> EngineOut:
             rule_words(p.kind, p.every, p.said, facts["meter_unit"])
             for p in plans_of(history.engine, loaded.plans.get(known["id"], ()))
         ],
+        "known_faults": faults_out(facts["faults_of_model"], facts["serial_number"]),
         "grade_low": held[0] if held else None,
         "grade_high": held[1] if held and np.isfinite(held[1]) else None,
         "today": today,

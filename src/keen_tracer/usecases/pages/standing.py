@@ -1,15 +1,25 @@
 """Where an engine stands, as every place shows it: two lines first, then reasons, actions and
 checks."""
 
+from dataclasses import asdict
 from datetime import date
 
 from ...core.causes import failure_modes
-from ...core.record import barred_now, check_kinds, field_checks
+from ...core.record import barred_now, check_kinds, field_checks, known_faults
 from ...core.status import NEVER_LOOKED_AT, may_run_now
 from ...core.terms import ENGINE_AT, FEATURES, MayRun
 from ...core.verdict import Action, EngineState, Reason, RunDecision
 from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
-from ..answers.standing import ActionOut, CheckForm, CheckOut, ReasonOut, RunState, StateOut
+from ..answers.from_rows import answer
+from ..answers.standing import (
+    ActionOut,
+    CheckForm,
+    CheckOut,
+    KnownFaultOut,
+    ReasonOut,
+    RunState,
+    StateOut,
+)
 from ..judging.stored import Picture
 from ..judging.stored_state import state_of
 
@@ -29,6 +39,11 @@ def action_out(a: Action, unit: str) -> ActionOut:
         "caution": kind.caution,
         "at": ENGINE_AT[kind.state],
     }
+
+
+def faults_out(of_model: str, serial: str) -> list[KnownFaultOut]:
+    """Known faults of an engine's model, as they are of this engine."""
+    return [answer(KnownFaultOut, asdict(f)) for f in known_faults(of_model, serial)]
 
 
 def check_out(code: str) -> CheckOut:

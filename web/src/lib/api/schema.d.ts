@@ -2785,7 +2785,7 @@ export interface components {
             /** Sample */
             sample: string | null;
             /** Known Faults */
-            known_faults: string;
+            known_faults: components["schemas"]["KnownFaultOut"][];
             /** Model */
             model: string | null;
             /** Opened By */
@@ -3476,6 +3476,8 @@ export interface components {
             nominal_drain: number;
             /** Rules */
             rules: string[];
+            /** Known Faults */
+            known_faults: components["schemas"]["KnownFaultOut"][];
             /**
              * Today
              * Format: date
@@ -4211,6 +4213,20 @@ export interface components {
             last_day: string;
             /** Over */
             over: boolean;
+        };
+        /**
+         * KnownFaultOut
+         * @description A known fault of a model: of `all` its engines, `yes` or `no` of this one by its serial
+         *     number, or to `ask` where that is not on record.
+         */
+        KnownFaultOut: {
+            /** Words */
+            words: string;
+            /**
+             * Meets
+             * @enum {string}
+             */
+            meets: "all" | "yes" | "no" | "ask";
         };
         /** LabelRun */
         LabelRun: {

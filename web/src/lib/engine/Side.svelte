@@ -2,6 +2,7 @@
   import { mine } from '../mine.svelte';
   import type { Schemas } from '../api/client';
   import Stick from '../draw/Stick.svelte';
+  import KnownFaults from '../state/KnownFaults.svelte';
   import Control from './Control.svelte';
   import Outlook from './Outlook.svelte';
   import { LEVELS, computed, dayYear, levelWord, meter } from '../words';
@@ -89,6 +90,10 @@
     {#each facts as [k, v] (k)}<dt class="muted">{k}</dt>
       <dd>{v}</dd>{/each}
   </dl>
+  {#if engine.known_faults.some((f) => f.meets !== 'no')}
+    <h2>Known of this model</h2>
+    <KnownFaults faults={engine.known_faults} />
+  {/if}
   <h2>Decided</h2>
   <ul class="trail">
     {#each engine.trail.slice(0, 12) as d (d.id)}

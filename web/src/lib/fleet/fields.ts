@@ -22,7 +22,10 @@ export const FIELD_WORDS: Record<string, { word: string; hint?: string }> = {
     hint: 'such as minimum_hot=1.2;allowed_spread=15; bar, %, mL, mbar',
   },
   failure_cost: { word: 'A failure costs', hint: 'with everything that stands still then' },
-  known_faults: { word: 'Known faults', hint: 'of which serial numbers, from where' },
+  known_faults: {
+    word: 'Known faults',
+    hint: 'one after the other with semicolons; of which serial numbers, as 4100 to 4390; from where',
+  },
   engine: { word: 'Engine', hint: 'the short name on its door' },
   meter_unit: { word: 'Meter counts' },
   carry_over_frac: { word: 'Old oil left at a change', hint: 'a share, 0.1 where not known' },

@@ -12,6 +12,7 @@
   import Flush from '$lib/case/Flush.svelte';
   import Isolation from '$lib/case/Isolation.svelte';
   import NotHere from '$lib/state/NotHere.svelte';
+  import KnownFaults from '$lib/state/KnownFaults.svelte';
   import TwoLines from '$lib/state/TwoLines.svelte';
   import { capital } from '$lib/terms';
   import WorkList from '$lib/work/WorkList.svelte';
@@ -157,7 +158,11 @@
     <TwoLines state={k.state} />
     {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
     {#if k.rows.length > 1}<p><b>{capital(leaders(k.rows))}.</b></p>{/if}
-    {#if k.known_faults}<p class="said">Known of this model: {k.known_faults}</p>{/if}
+    {#if k.known_faults.some((f) => f.meets !== 'no')}
+      <section aria-label="Known faults" class="said">
+        Known of this model:<KnownFaults faults={k.known_faults} />
+      </section>
+    {/if}
     {#if k.before.length}
       <section aria-label="Done shortly before" class="before">
         <h2>Done shortly before it began</h2>
