@@ -52,6 +52,15 @@ def test_the_same_press_gets_the_first_answer_and_another_one_is_told(fresh: Ser
     assert decisions(fresh) == 1
 
 
+def test_a_row_that_is_there_is_no_answer_for_an_engine_that_is_not(fresh: Server) -> None:
+    look = {"id": str(uuid4()), "on": "2026-01-05", "place": "filter"}
+    with fresh.client() as c:
+        for engine, status in (("E-1", 200), ("E-1", 200), ("E-9", 422)):
+            answer = c.post(f"/api/engines/{engine}/looks", json=look)
+            assert answer.status_code == status, answer.text
+        assert answer.json()["message"] == "There is no engine E-9. Nothing was written."
+
+
 def test_the_loser_of_a_race_gets_the_first_answer(fresh: Server) -> None:
     key, answers = str(uuid4()), []
 

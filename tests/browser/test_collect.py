@@ -120,7 +120,13 @@ def test_a_symptom_that_stops_shows_everywhere_and_a_falling_meter_is_explained(
     log.get_by_role("button", name="Log symptom").click()
     expect(page.get_by_role("alert").filter(has_text="P-02")).to_contain_text("Stop")
     log.get_by_role("button", name="Meter reading").click()
+    # What cannot be read is never sent: it would be kept without its figure.
+    log.get_by_label(re.compile("^Meter")).fill("12 km")
+    expect(log.get_by_role("alert")).to_have_text("this field is in h")
+    log.get_by_role("button", name="Log meter reading").click()
+    expect(log.get_by_label(re.compile("^Meter"))).to_have_value("12 km")
     log.get_by_label(re.compile("^Meter")).fill("1")
+    expect(log.get_by_role("alert")).to_have_count(0)
     log.get_by_role("button", name="Log meter reading").click()
     expect(log.get_by_role("alert")).to_contain_text("is below")
     expect(log.get_by_role("alert")).to_contain_text("Nothing was written")

@@ -114,7 +114,7 @@ def test_what_was_found_is_written_down_where_the_alarm_is(changing, visit, path
     form = page.get_by_role("form", name="What was found on W-01")
     form.get_by_label("Found").select_option("filter_bypass")
     form.get_by_role("button", name="the alarm was right").click()
-    form.get_by_label("Hours down").fill("6")
+    form.get_by_label("Down, h").fill("6")
     form.get_by_label("Where the piece is kept").fill("drawer 4")
     form.get_by_role("button", name="Write down what was found").click()
     expect(form.get_by_role("status")).to_have_text("Written down.")

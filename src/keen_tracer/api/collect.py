@@ -5,7 +5,6 @@ from uuid import UUID
 from fastapi import Request, Response
 
 from ..storage.db import Connection
-from ..storage.records import number
 from ..usecases.answers.collect import CheckSays, OutcomeOut, Round, StopAlone
 from ..usecases.days import day_at
 from ..usecases.errors import NotThere
@@ -13,6 +12,7 @@ from ..usecases.pages import collect
 from ..usecases.pages.wall import lines
 from ..usecases.recording import log_rows, outcomes
 from ..usecases.recording.answering import open_queries
+from ..usecases.recording.log_rows import engine_id
 from . import collect_models as m
 from .context import Here, Who
 from .fields import Day, Word
@@ -26,7 +26,7 @@ def recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Rec
     """What was recorded, with the queries it raises: asked at once, while the dial is still in
     sight."""
     asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
-    found = number(c, "engine_by_code", code=engine)
+    found = engine_id(c, engine)
     stands = lines(c, [found])[found]["state"]
     return m.Recorded(id=key, sample=sample, queries=asked, state=stands)
 

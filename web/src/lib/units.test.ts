@@ -30,6 +30,7 @@ describe('an amount as people type it', () => {
     expect(readAmount('7 gal', 'L', 'US gal').value).toBeCloseTo(7 * 4 * QUART_L, 6);
     expect(readAmount('7 gallons', 'L', 'imp gal').value).toBeCloseTo(7 * 4.54609, 6);
     expect(readAmount('12 L', 'h').wrong).toBe('this field is in h');
+    expect(readAmount('12 kr', '').wrong).toBe('write the figure alone, without “kr”');
     expect(readAmount(' ', 'L')).toEqual({ value: null, typed: '', wrong: '' });
   });
   it('goes there and back', () => {

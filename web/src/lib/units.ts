@@ -59,10 +59,11 @@ export function readAmount(said: string, own: string, mine: string = own): Read 
   const x = Number(digits.replace(',', '.'));
   if (!Number.isFinite(x)) return none(`“${digits}” is no figure`);
   const to = unitOf(own);
-  if (!to)
-    return found[2] && bare(found[2]) !== bare(own)
-      ? none(`this field is in ${own}`)
-      : { value: x, typed: '', wrong: '' };
+  if (!to) {
+    const other = found[2] && bare(found[2]) !== bare(own);
+    if (other) return none(own ? `this field is in ${own}` : `write the figure alone, without “${found[2]}”`);
+    return { value: x, typed: '', wrong: '' };
+  }
   const from = found[2] ? (unitNamed(found[2], to.dimension) ?? ownGallon(found[2], mine)) : unitOf(mine);
   if (!from) return none(`“${found[2] ?? mine}” is none of ${listed(to.dimension)}`);
   if (from.code === to.code) return { value: x, typed: '', wrong: '' };

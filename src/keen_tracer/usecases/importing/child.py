@@ -71,7 +71,8 @@ def _limited(
     except MemoryError:
         pipe.send(TooMuch(NO_MEMORY))
     except Exception as error:
-        pipe.send(error)
+        # The database's own library says in words that it found no memory.
+        pipe.send(TooMuch(NO_MEMORY) if "out of memory" in str(error) else error)
     else:
         pipe.send(said)
 

@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
+  import { mine } from '../mine.svelte';
   import type { Schemas } from '../api/client';
   import { capital, choices } from '../terms';
 
@@ -71,25 +73,9 @@
         bind:value={() => form.on || today, (on) => (form.on = on)}
       /></label
     >
-    <label
-      >Hours down <input
-        class="field short"
-        type="number"
-        min="0"
-        step="any"
-        bind:value={form.hours_down}
-      /></label
-    >
-    <label>Cost <input class="field short" type="number" min="0" step="any" bind:value={form.cost} /></label>
-    <label
-      >It would have cost <input
-        class="field short"
-        type="number"
-        min="0"
-        step="any"
-        bind:value={form.saved}
-      /></label
-    >
+    <Amount label="Down" unit="h" bind:value={form.hours_down} />
+    <Amount label="Cost" unit={mine.currency} bind:value={form.cost} />
+    <Amount label="It would have cost" unit={mine.currency} bind:value={form.saved} />
     <label
       >Where the piece lies <input
         class="field"
@@ -131,8 +117,5 @@
   }
   .grow {
     flex: 1 1 260px;
-  }
-  .short {
-    width: 120px;
   }
 </style>

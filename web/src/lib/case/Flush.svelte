@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
+  import { mine } from '../mine.svelte';
   import type { Schemas } from '../api/client';
   import { computed, figure } from '../words';
   import { atMost, barHeight, flushSays } from './flush';
@@ -138,38 +140,21 @@
             bind:value={form.measured}
           /></label
         >
-        {#if !flush}<label
-            >Stop under <input
-              disabled={busy}
-              class="field short"
-              type="number"
-              min="0"
-              step="any"
-              bind:value={form.target}
-            /></label
-          >{/if}
-        <label
-          >New oil of a fill, L <input
-            disabled={busy}
-            class="field short"
-            type="number"
-            min="0"
-            step="any"
-            placeholder={flush ? figure(flush.planned_l) : ''}
-            bind:value={form.litres_new}
-          /></label
-        >
-        <label
-          >Stays in it at a drain, L <input
-            disabled={busy}
-            class="field short"
-            type="number"
-            min="0"
-            step="any"
-            placeholder={flush ? figure(flush.trapped_l) : ''}
-            bind:value={form.litres_trapped}
-          /></label
-        >
+        {#if !flush}<Amount label="Stop under" unit="" bind:value={form.target} disabled={busy} />{/if}
+        <Amount
+          label="New oil of a fill"
+          unit="L"
+          bind:value={form.litres_new}
+          disabled={busy}
+          placeholder={flush ? mine.plain(flush.planned_l, 'L') : ''}
+        />
+        <Amount
+          label="Stays in it at a drain"
+          unit="L"
+          bind:value={form.litres_trapped}
+          disabled={busy}
+          placeholder={flush ? mine.plain(flush.trapped_l, 'L') : ''}
+        />
         {#if flush}<label class="tick"
             ><input disabled={busy} type="checkbox" bind:checked={form.filter_changed} /> filter changed with it</label
           >{/if}

@@ -3,13 +3,13 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, sendPhoto, type Schemas } from '../api/client';
   import { refresh } from '../api/queries';
-  import { meter } from '../words';
   import { detailsOf, filled } from './details';
   import Earlier from './Earlier.svelte';
   import Details from './Details.svelte';
   import FieldCheck from './FieldCheck.svelte';
   import Symptoms from './Symptoms.svelte';
   import Amount from '../controls/Amount.svelte';
+  import { mine } from '../mine.svelte';
   import { remember } from './last.svelte';
   import { capital, TERMS, wordsOf } from '../terms';
 
@@ -104,30 +104,16 @@
   {#if kind}
     <form onsubmit={save}>
       <label>Day <input class="field" type="date" bind:value={form.on} max={today} required /></label>
-      <label
-        >{kind === 'meter_replaced' ? 'Old meter, last figure' : 'Meter'} ({stop.unit}{stop.dial === null
-          ? ''
-          : `, last ${meter(stop.dial, '').trim()}`})
-        <input
-          class="field"
-          type="number"
-          step="any"
-          min="0"
-          bind:value={form.dial}
-          required={kind === 'meter_replaced' || kind === 'meter_reading'}
-        />
-      </label>
+      <Amount
+        label={`${kind === 'meter_replaced' ? 'Old meter, last figure' : 'Meter'}${
+          stop.dial === null ? '' : `, last ${mine.says(stop.dial, stop.unit)}`
+        }`}
+        unit={stop.unit}
+        bind:value={form.dial}
+        required={kind === 'meter_replaced' || kind === 'meter_reading'}
+      />
       {#if kind === 'meter_replaced'}
-        <label
-          >New meter, first figure <input
-            class="field"
-            type="number"
-            step="any"
-            min="0"
-            bind:value={form.dial_new}
-            required
-          /></label
-        >
+        <Amount label="New meter, first figure" unit={stop.unit} bind:value={form.dial_new} required />
       {/if}
       {#if kind === 'oil_change'}
         <p class="caution">

@@ -5,8 +5,12 @@
 
   interface Props {
     label: string;
-    /** The unit the figure is kept in; a bare figure is taken in the person's own. */
+    /** The unit the figure is kept in, "" for a bare figure; one without a unit is taken in the person's own. */
     unit: string;
+    /** The least there can be, in that unit; null where it may be below nothing. */
+    least?: number | null;
+    placeholder?: string;
+    disabled?: boolean;
     value: number | null;
     /** As it was typed, where that was in another unit. */
     typed?: string;
@@ -20,6 +24,9 @@
     typed = $bindable(''),
     required = false,
     wrong = '',
+    least = 0,
+    placeholder = '',
+    disabled = false,
   }: Props = $props();
 
   const shown = $derived(mine.unit(unit));
@@ -44,6 +51,13 @@
     });
   });
 
+  let input = $state<HTMLInputElement>();
+  const under = $derived(given.value !== null && least !== null && given.value < least);
+  const unread = $derived(given.wrong || (under ? `cannot be under ${mine.says(least ?? 0, unit)}` : ''));
+  const why = $derived(unread || wrong);
+  // A form with a figure that cannot be read is not sent: it would be kept without it.
+  $effect(() => input?.setCustomValidity(unread));
+
   function read() {
     given = readAmount(text, unit, shown);
     own = given.value;
@@ -52,19 +66,22 @@
   }
 </script>
 
-<label class:wrong={given.wrong || wrong}
-  >{label}, {shown}
+<label class:wrong={why}
+  >{label}{shown && `, ${shown}`}
   <input
+    bind:this={input}
     class="field short"
+    {placeholder}
+    {disabled}
     inputmode="decimal"
     autocomplete="off"
     maxlength="40"
-    aria-invalid={Boolean(given.wrong || wrong)}
+    aria-invalid={Boolean(why)}
     {required}
     bind:value={text}
     oninput={read}
   />
-  {#if given.wrong || wrong}<span class="why" role="alert">{given.wrong || wrong}</span>
+  {#if why}<span class="why" role="alert">{why}</span>
   {:else if given.typed && value !== null}<span class="muted why"
       >= {value.toPrecision(4).replace(/\.?0+$/, '')} {unit}</span
     >{/if}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
@@ -70,38 +71,16 @@
 <form onsubmit={save} aria-label="Put right">
   <label>Engine <input class="field" bind:value={form.engine} required maxlength="60" /></label>
   <label>Day <input class="field" type="date" bind:value={form.on_date} required /></label>
-  <label
-    >Meter, {unit}
-    <input class="field" type="number" step="any" min="0" bind:value={form.dial} required={isSample} /></label
-  >
+  <Amount label="Meter" {unit} bind:value={form.dial} required={isSample} />
   {#if isSample}
-    <label
-      >Meter at the oil change
-      <input class="field" type="number" step="any" min="0" bind:value={form.oil_change_dial} /></label
-    >
+    <Amount label="Meter at the oil change" {unit} bind:value={form.oil_change_dial} />
   {/if}
   {#if isSample || oily}<label>Oil <input class="field" bind:value={form.oil} maxlength="60" /></label>{/if}
   {#if oily}
     <label>Grade <input class="field short" bind:value={form.grade} maxlength="20" /></label>
     <label>Batch <input class="field short" bind:value={form.batch} maxlength="40" /></label>
-    <label
-      >Litres in <input
-        class="field short"
-        type="number"
-        step="any"
-        min="0"
-        bind:value={form.litres_in}
-      /></label
-    >
-    <label
-      >Litres drained <input
-        class="field short"
-        type="number"
-        step="any"
-        min="0"
-        bind:value={form.litres_drained}
-      /></label
-    >
+    <Amount label="Put in" unit="L" bind:value={form.litres_in} />
+    <Amount label="Drained" unit="L" bind:value={form.litres_drained} />
   {/if}
   <label class="wide">Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
   <label class="wide"

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
   import { mine } from '../mine.svelte';
   import { createQuery, useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
@@ -100,22 +101,9 @@
         required
       /></label
     >
-    <label
-      >Hours down <input class="field" type="number" min="0" step="any" bind:value={form.hours_down} /></label
-    >
-    <label
-      >Cost{mine.currency && `, ${mine.currency}`}
-      <input class="field" type="number" min="0" step="any" bind:value={form.cost} /></label
-    >
-    <label
-      >Saved by finding it early <input
-        class="field"
-        type="number"
-        min="0"
-        step="any"
-        bind:value={form.saved}
-      /></label
-    >
+    <Amount label="Down" unit="h" bind:value={form.hours_down} />
+    <Amount label="Cost" unit={mine.currency} bind:value={form.cost} />
+    <Amount label="Saved by finding it early" unit={mine.currency} bind:value={form.saved} />
     <label>Where the piece is kept <input class="field" bind:value={form.piece} maxlength="200" /></label>
     <label>Note <input class="field" bind:value={form.note} maxlength="2000" /></label>
     <button class="press" disabled={act.busy || !form.found || !form.confirmed}

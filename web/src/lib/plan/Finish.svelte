@@ -1,7 +1,8 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
+  import { mine } from '../mine.svelte';
   import { useStop } from '../api/queries';
   import { TERMS } from '../terms';
-  import { meter } from '../words';
   import { wayOf, type Line, type Task } from './plan';
 
   interface Props {
@@ -41,17 +42,12 @@
         maxlength="60"
       /></label
     >{/if}
-  <label
-    >Meter ({line.unit}{expected === null ? '' : `, about ${meter(expected, '').trim()} expected`})
-    <input
-      class="field"
-      type="number"
-      step="any"
-      min="0"
-      bind:value={dial}
-      required={task.quick === 'bottle'}
-    /></label
-  >
+  <Amount
+    label={expected === null ? 'Meter' : `Meter, about ${mine.says(expected, line.unit)} expected`}
+    unit={line.unit}
+    bind:value={dial}
+    required={task.quick === 'bottle'}
+  />
   {#if task.quick === 'result'}
     <div class="row" role="group" aria-label="What came of it">
       {#each check?.results ?? [] as r (r.code)}<button

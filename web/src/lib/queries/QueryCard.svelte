@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
@@ -111,10 +112,7 @@
       {#if said === 'corrected'}
         {#if field === 'oil_change'}
           <label>Changed on <input class="field" type="date" bind:value={on} required /></label>
-          <label
-            >at meter, {q.unit}
-            <input class="field" type="number" step="any" min="0" bind:value={dial} required /></label
-          >
+          <Amount label="At meter" unit={q.unit} bind:value={dial} required />
         {:else if field === 'method'}
           <label
             >{LABEL[field]}

@@ -1,10 +1,12 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
+  import { mine } from '../mine.svelte';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, once, type Schemas, UNKNOWN } from '../api/client';
   import { refresh } from '../api/queries';
   import TwoLines from '../state/TwoLines.svelte';
   import { capital } from '../terms';
-  import { dayYear, meter } from '../words';
+  import { dayYear } from '../words';
 
   type Wanted = 'hold' | 'restrict' | 'release';
   interface Props {
@@ -151,10 +153,12 @@
       <label>What was done <input class="field" bind:value={form.done} maxlength="2000" required /></label>
     {/if}
     {#if wanted === 'restrict'}
-      <label
-        >Until meter, {row.unit} (now {meter(row.dial, row.unit)})
-        <input class="field" type="number" step="any" min={row.dial ?? 0} bind:value={form.until} />
-      </label>
+      <Amount
+        label={row.dial === null ? 'Until meter' : `Until meter, now ${mine.says(row.dial, row.unit)}`}
+        unit={row.unit}
+        least={row.dial ?? 0}
+        bind:value={form.until}
+      />
       <label>Until the end of <input class="field" type="date" bind:value={form.until_on} /></label>
     {/if}
     <label

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import Amount from '../controls/Amount.svelte';
   import { mine } from '../mine.svelte';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
@@ -172,27 +173,9 @@
       >
       <label>Who <input class="field" bind:value={form.who} maxlength="60" /></label>
       <label>When <input class="field" type="date" bind:value={form.due} /></label>
-      <label
-        >Hours <input class="field short" type="number" min="0" step="any" bind:value={form.hours} /></label
-      >
-      <label
-        >Estimate <input
-          class="field short"
-          type="number"
-          min="0"
-          step="any"
-          bind:value={form.estimate}
-        /></label
-      >
-      <label
-        >It came to <input
-          class="field short"
-          type="number"
-          min="0"
-          step="any"
-          bind:value={form.cost}
-        /></label
-      >
+      <Amount label="It takes" unit="h" bind:value={form.hours} />
+      <Amount label="Estimate" unit={mine.currency} bind:value={form.estimate} />
+      <Amount label="It came to" unit={mine.currency} bind:value={form.cost} />
       <button class="press first" disabled={act.busy || !form.words.trim()}
         >{form.cost === null ? 'Decide it' : 'It is done'}</button
       >
@@ -250,9 +233,6 @@
   }
   .grow {
     flex: 1 1 220px;
-  }
-  .short {
-    width: 96px;
   }
   .num {
     text-align: right;

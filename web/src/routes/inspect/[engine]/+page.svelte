@@ -1,4 +1,6 @@
 <script lang="ts">
+  import Amount from '$lib/controls/Amount.svelte';
+  import { mine } from '$lib/mine.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
@@ -14,7 +16,7 @@
   import { added, counts, empty, seenWords } from '$lib/inspect/tray';
   import TwoLines from '$lib/state/TwoLines.svelte';
   import { capital, choices, TERMS, wordsOf } from '$lib/terms';
-  import { dayYear, levelWord, meter } from '$lib/words';
+  import { dayYear, levelWord } from '$lib/words';
 
   const code = $derived(page.params.engine ?? '');
   const stop = useStop(() => code);
@@ -141,17 +143,11 @@
         <p class="caution">{place.caution}</p>
       {/if}
       <div class="facts">
-        <label
-          >Meter, {s.unit}{s.dial === null ? '' : `, last ${meter(s.dial, '').trim()}`}
-          <input
-            class="field"
-            type="number"
-            inputmode="decimal"
-            step="any"
-            min="0"
-            bind:value={form.dial}
-          /></label
-        >
+        <Amount
+          label={s.dial === null ? 'Meter' : `Meter, last ${mine.says(s.dial, s.unit)}`}
+          unit={s.unit}
+          bind:value={form.dial}
+        />
         <label>Day <input class="field" type="date" bind:value={form.on} max={s.on} /></label>
         {#if place?.surface !== 'whole'}
           {@const unit = wordsOf(choices('surfaces'), place?.surface ?? '')}
@@ -186,27 +182,8 @@
             {#each choices('tools') as t (t.code)}<option value={t.code}>{t.words}</option>{/each}
           </select></label
         >
-        <label
-          >Drained for, minutes
-          <input
-            class="field"
-            type="number"
-            inputmode="decimal"
-            min="0"
-            bind:value={form.drained_min}
-          /></label
-        >
-        <label
-          >Gathered over, {s.unit}, if not since the last
-          <input
-            class="field"
-            type="number"
-            inputmode="decimal"
-            step="any"
-            min="0"
-            bind:value={form.hours}
-          /></label
-        >
+        <Amount label="Drained for" unit="minutes" bind:value={form.drained_min} />
+        <Amount label="Gathered over, if not since the last" unit={s.unit} bind:value={form.hours} />
         {#if place?.surface === 'pleats'}<label class="both"
             ><input type="checkbox" bind:checked={form.both_sides} /> both sides of the pleats</label
           >{/if}
