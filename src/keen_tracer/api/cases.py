@@ -6,10 +6,11 @@ from ..core.inspection import Work
 from ..usecases.answers.case import CaseLine, CaseOut
 from ..usecases.answers.inspect import WorkList
 from ..usecases.pages import case
+from ..usecases.people import unit_of
 from ..usecases.recording import cases, work
 from ..usecases.recording.log_rows import engine_id
 from . import case_models as m
-from .context import Here, Who
+from .context import Here, MaybeWho, Who
 from .fields import Word
 from .inspect_models import NewWork
 from .routers import reading_router
@@ -26,9 +27,9 @@ def get_cases(here: Here, engine: Word | None = None) -> list[CaseLine]:
 
 
 @router.get("/cases/{key}")
-def get_case(here: Here, key: UUID) -> CaseOut:
+def get_case(here: Here, who: MaybeWho, key: UUID) -> CaseOut:
     with here.database.transaction() as c:
-        return case.case(c, key)
+        return case.case(c, key, unit_of(c, who, "volume"))
 
 
 @router.post("/engines/{code}/cases")
@@ -36,7 +37,7 @@ def post_case(here: Here, who: Who, code: str, body: m.NewCase) -> CaseOut:
     """Open a case with what is known."""
     with here.database.transaction() as c:
         cases.open_case(c, cases.NewCase(engine=code, **body.model_dump()), who["name"])
-        return case.case(c, body.id)
+        return case.case(c, body.id, unit_of(c, who, "volume"))
 
 
 @router.post("/cases/{key}/entries")
@@ -44,7 +45,7 @@ def post_entry(here: Here, who: Who, key: UUID, body: m.NewCaseEntry) -> CaseOut
     """Add something to a case, or take it back."""
     with here.database.transaction() as c:
         cases.add_entry(c, key, cases.Entry(**body.model_dump()), who["name"])
-        return case.case(c, key)
+        return case.case(c, key, unit_of(c, who, "volume"))
 
 
 @router.post("/cases/{key}/end")
@@ -52,7 +53,7 @@ def post_end(here: Here, who: Who, key: UUID, body: m.NewEnd) -> CaseOut:
     """Close a case with what was found."""
     with here.database.transaction() as c:
         cases.close_case(c, key, cases.End(**body.model_dump()), who["name"])
-        return case.case(c, key)
+        return case.case(c, key, unit_of(c, who, "volume"))
 
 
 @router.post("/engines/{code}/work")

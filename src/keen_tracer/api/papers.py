@@ -76,18 +76,18 @@ def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Resp
 
 
 @router.get("/cases/{key}/customer.pdf", response_class=Response)
-def get_page_of_case(here: Here, key: UUID, size: Size = "A4") -> Response:
+def get_page_of_case(here: Here, who: MaybeWho, key: UUID, size: Size = "A4") -> Response:
     """The page for the customer about a case."""
     with here.database.transaction() as c:
-        title, body = customer.of_case(c, key)
+        title, body = customer.of_case(c, key, unit_of(c, who, "volume"))
         on = day_at(c)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/engines/{code}/opened.pdf", response_class=Response)
-def get_page_of_opened(here: Here, code: str, size: Size = "A4") -> Response:
+def get_page_of_opened(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Response:
     """The page for the customer about an opened engine."""
     with here.database.transaction() as c:
-        title, body = customer.of_opened(c, code)
+        title, body = customer.of_opened(c, code, unit_of(c, who, "volume"))
         on = day_of_engine(c, code)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))

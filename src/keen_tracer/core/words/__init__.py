@@ -3,7 +3,7 @@
 from .action_words import action_kinds
 from .amounts import litres
 from .average_words import average_words
-from .check_words import helps
+from .check_words import helps, pulls
 from .event_words import event_words, row_words
 from .fact_words import LIMIT_FROM
 from .figures import computed, day, figure, listed, quoted, range_words, short_day, small
@@ -33,6 +33,7 @@ __all__ = [
     "litres",
     "may_run_words",
     "meter_words",
+    "pulls",
     "query_words",
     "quoted",
     "range_words",

@@ -13,6 +13,7 @@ from ..record import (
     debris_types,
     leak_answer,
     leak_steps,
+    oil_words,
     place_words,
 )
 from ..terms import (
@@ -24,6 +25,7 @@ from ..terms import (
     EVENT_KINDS,
     SYMPTOMS,
 )
+from .amounts import litres
 
 # Of a finding: said where it is and how it is.
 _IN_WORDS = {"condition", "position", "side", "order"}
@@ -73,10 +75,13 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
     return " · ".join(x for x in (_KINDS.get(kind, kind.replace("_", " ")), *said, note) if x)
 
 
-def row_words(row: LogRow) -> str:
-    """Something that happened, in one line; of a look what was found.
+def row_words(row: LogRow, volume: str = "L") -> str:
+    """Something that happened, in one line, oil and coolant in the unit `volume`; of a look what
+    was found.
 
     >>> from datetime import date
+    >>> row_words(LogRow("r", date(2026, 1, 5), "top_up", oil="Heavy|15W-40|", litres_in=2.0))
+    'top-up · Heavy 15W-40 · 2 L in'
     >>> from keen_tracer.core.record import DebrisLook
     >>> seen = (DebrisCount("copper_flakes", "0.5-1", 3), DebrisCount("fuzz", "", 0, "dusting"))
     >>> look = DebrisLook("filter", counts=seen)
@@ -84,7 +89,14 @@ def row_words(row: LogRow) -> str:
     'look at the filter: 3 copper-coloured flakes (0.5 to 1 mm), a dusting of fine magnetic fuzz'
     """
     if row.look is None:
-        return event_words(row.kind, row.part, row.note, row.details)
+        amounts = ((row.litres_in, "in"), (row.litres_drained, "drained"))
+        said = (
+            event_words(row.kind, row.part, "", row.details),
+            oil_words(row.oil),
+            *(f"{litres(x, volume)} {word}" for x, word in amounts if x),
+            row.note,
+        )
+        return " · ".join(x for x in said if x)
     found = ", ".join(_count(x) for x in row.look.counts if x.count or x.amount)
     where = DEBRIS_PLACES[row.look.place]
     told = f"look at the {where}: {found or 'nothing found'}"

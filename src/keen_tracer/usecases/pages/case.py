@@ -41,7 +41,7 @@ from ...core.record import (
     next_leak_step,
 )
 from ...core.terms import CASE_ENDS, CASE_FROM
-from ...core.words import row_words
+from ...core.words import pulls, row_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.case import (
@@ -117,8 +117,8 @@ def _work(c: Connection, found: Row, known: Known) -> tuple[WorkList, list[Asked
     return work_out(listed), [answer(AskedWork, asdict(p)) for p in asked]
 
 
-def case(c: Connection, key: UUID) -> CaseOut:
-    """Everything of one case. Raises NotThere."""
+def case(c: Connection, key: UUID, volume: str = "L") -> CaseOut:
+    """Everything of one case; its line of time with oil in the unit `volume`. Raises NotThere."""
     found = row(c, "case_of", id=key)
     if found is None:
         raise NotThere("there is no such case")
@@ -135,15 +135,16 @@ def case(c: Connection, key: UUID) -> CaseOut:
         barred=frozenset(stands["barred"]),
         done=done_in(facts_of(known.history.engine, known.line), known.line),
     )
+    leading = [r.words for r in weighed.rows[:2]]
     ways = [e for e in live if e["kind"] == "way_out"]
     work, asked = _work(c, found, known)
     return {
         **_head(found, today),
         "state": stands,
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
-        "checks": [_check(check, pull) for check, pull in weighed.checks],
+        "checks": [_check(check, pull, leading) for check, pull in weighed.checks],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
-        "line": line_of(c, engine, known.line, since, entries, work["items"]),
+        "line": line_of(c, engine, known.line, since, entries, work["items"], volume),
         "work": work,
         "asked": asked,
         "ways_out": answers(WayOut, ways),
@@ -215,13 +216,15 @@ def _unknown(u: Unknown) -> UnknownOut:
     }
 
 
-def _check(check: Check, pull: Pull | None) -> CaseCheck:
-    """A check with how far it would pull the first two apart, in words."""
-    said = ""
-    if pull is not None and abs(pull.found - pull.absent) >= FELT:
-        what = evidence_words(pull.evidence)
-        said = f"{what}: {pull.found:+.1f} for the first over the second, else {pull.absent:+.1f}"
-    return {**check_out(check.check), "pulls": said.replace("-", "−")}
+def _check(check: Check, pull: Pull | None, leading: list[str]) -> CaseCheck:
+    """A check with what either answer would say of the first two explanations."""
+    told = pull is not None and abs(pull.found - pull.absent) >= FELT and len(leading) > 1
+    said = (
+        pulls(evidence_words(pull.evidence), pull.found, pull.absent, leading[0], leading[1])
+        if pull and told
+        else ""
+    )
+    return {**check_out(check.check), "pulls": said}
 
 
 def _before(r: LogRow, since: date) -> Before:

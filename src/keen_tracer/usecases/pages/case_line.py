@@ -8,6 +8,7 @@ from uuid import UUID
 from ...core.causes import failure_modes
 from ...core.record import TimeLine, leak_answer, leak_steps
 from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES, WORK_KINDS, WORK_STATES
+from ...core.words import litres
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.case import OnLine
@@ -25,19 +26,25 @@ def line_of(
     since: date,
     entries: list[Row],
     work: list[WorkOut],
+    volume: str,
 ) -> list[OnLine]:
-    """The line of a case, the newest first; within a day the log, then decisions, entries, work."""
+    """The line of a case, the newest first; within a day the log, then decisions, entries, work.
+
+    known : the engine's own log, for what its looks found · volume : the unit oil is told in
+    """
     told = [
-        *_log(c, engine, since, looks_in_words(known)),
+        *_log(c, engine, since, looks_in_words(known), volume),
         *_decisions(c, engine, since),
-        *_entries(entries),
+        *_entries(entries, volume),
         *_work(work, since),
     ]
     order = {id(x): n for n, x in enumerate(told)}
     return sorted(told, key=lambda x: (x.on, order[id(x)]), reverse=True)
 
 
-def _log(c: Connection, engine: int, since: date, looks: dict[str, str]) -> Iterator[OnLine]:
+def _log(
+    c: Connection, engine: int, since: date, looks: dict[str, str], volume: str
+) -> Iterator[OnLine]:
     listed = rows(c, "log_rows_of_engine", engine=engine, limit=LOG)
     logged = [r for r in reversed(listed) if r["on_date"] >= since]
     photos = rows(c, "photos_of_logs", logs=[UUID(r["id"]) for r in logged])
@@ -48,7 +55,7 @@ def _log(c: Connection, engine: int, since: date, looks: dict[str, str]) -> Iter
                 id=UUID(r["id"]),
                 on=r["on_date"],
                 kind=r["kind"],
-                words=words_of_row(r, looks),
+                words=words_of_row(r, looks, volume),
                 by=r["recorded_by"],
                 sample=r["sample"] or "",
                 pictures=pictures[r["id"]],
@@ -72,14 +79,14 @@ def _decisions(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
             )
 
 
-def _entries(entries: list[Row]) -> Iterator[OnLine]:
+def _entries(entries: list[Row], volume: str) -> Iterator[OnLine]:
     for e in entries:
         if e["kind"] != "withdraw":
             yield OnLine(
                 id=e["id"],
                 on=e["on_date"],
                 kind=e["kind"],
-                words=_entry_words(e),
+                words=_entry_words(e, volume),
                 by=e["by"],
                 own=e["kind"] not in ("close", "reopen"),
                 gone=e["withdrawn"],
@@ -100,7 +107,7 @@ def _work(items: list[WorkOut], since: date) -> Iterator[OnLine]:
         yield OnLine(id=None, on=w["decided_on"], kind="work", words=", ".join(told), by=w["by"])
 
 
-def _entry_words(e: Row) -> str:
+def _entry_words(e: Row, volume: str) -> str:
     """An entry in one line."""
     kind = e["kind"]
     if kind == "step":
@@ -109,7 +116,7 @@ def _entry_words(e: Row) -> str:
         return f"flush begun at {e['measured']:g}, target {e['target']:g}"
     if kind == "fill":
         measured = "" if e["measured"] is None else f", {e['measured']:g} measured"
-        return f"fill of {e['litres_new']:g} L{measured}"
+        return f"fill of {litres(e['litres_new'], volume)}{measured}"
     if kind in ("set_aside", "evidence"):
         of = {m.code: m.words for m in failure_modes()}.get(e["hypothesis"], "")
         return f"{CASE_ENTRIES[kind]}{', ' if of else ''}{of}: {e['words']}"

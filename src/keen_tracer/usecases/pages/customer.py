@@ -48,10 +48,10 @@ class _Told:
     currency: str
 
 
-def of_case(c: Connection, key: UUID) -> tuple[str, str]:
-    """(title, body) of the page about a case. Raises NotThere."""
-    k = case.case(c, key)
-    known = engine.engine(c, k["engine"])
+def of_case(c: Connection, key: UUID, volume: str = "L") -> tuple[str, str]:
+    """(title, body) of the page about a case, oil in the unit `volume`. Raises NotThere."""
+    k = case.case(c, key, volume)
+    known = engine.engine(c, k["engine"], volume)
     strip = opened.opened(c, k["engine"])
     findings = [f for f in strip["findings"] if f["on"] >= k["since"]]
     here = {f["id"] for f in findings}
@@ -74,12 +74,13 @@ def of_case(c: Connection, key: UUID) -> tuple[str, str]:
     return told.title, "".join(_page(told))
 
 
-def of_opened(c: Connection, code: str) -> tuple[str, str]:
-    """(title, body) of the page about an opened engine. Raises NotThere where nothing was found."""
+def of_opened(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
+    """(title, body) of the page about an opened engine, oil in the unit `volume`. Raises NotThere
+    where nothing was found."""
     strip = opened.opened(c, code)
     if not strip["findings"]:
         raise NotThere(f"nothing was found in {code} yet: write down what you see first")
-    known = engine.engine(c, code)
+    known = engine.engine(c, code, volume)
     first = min(f["on"] for f in strip["findings"])
     by_id = {f["id"]: f for f in strip["findings"]}
     told = _Told(

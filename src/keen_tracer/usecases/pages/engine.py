@@ -78,14 +78,14 @@ def _charges(line: TimeLine) -> list[ChargeOut]:
     ]
 
 
-def _events(line: TimeLine) -> list[EngineEvent]:
+def _events(line: TimeLine, volume: str) -> list[EngineEvent]:
     return [
         {
             "on": m.row.on,
             "total": m.total,
             "dial": m.row.dial,
             "kind": m.row.kind,
-            "words": row_words(m.row),
+            "words": row_words(m.row, volume),
         }
         for m in line.moments
         if m.row.sample is None and m.row.kind != "meter_reading"
@@ -111,8 +111,9 @@ def _ahead(c: Connection, a: Assessment | None, line: TimeLine, unit: str) -> Ah
     }
 
 
-def engine(c: Connection, code: str) -> EngineOut:
-    """Everything the Engine page shows: facts, aligned lanes, history."""
+def engine(c: Connection, code: str, volume: str = "L") -> EngineOut:
+    """Everything the Engine page shows: facts, aligned lanes, history; oil of its events
+    in the unit `volume`."""
     known = row(c, "engine_by_code", code=code)
     if known is None:
         raise NotThere(f"there is no engine {code}")
@@ -150,7 +151,7 @@ def engine(c: Connection, code: str) -> EngineOut:
         "waits": waits(tasks),
         "samples": _samples(line, verdicts, signed, hours),
         "charges": _charges(line),
-        "events": _events(line),
+        "events": _events(line, volume),
         **_ahead(c, a, line, facts["meter_unit"]),
         "queries": open_queries(c, code),
         "trail": answers(Decision, rows(c, "decision_trail", engine=known["id"])),

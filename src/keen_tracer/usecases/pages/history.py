@@ -27,7 +27,7 @@ LONG_GAP = 400  # days without a sample or an oil change that a buyer must know 
 
 def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
     """(title, body) of an engine's history, oil in the unit `volume`. Raises NotThere."""
-    e = engine.engine(c, code)
+    e = engine.engine(c, code, volume)
     signed = {
         d["sample"]: d["decided_by"]
         for d in reversed(e["trail"])

@@ -105,10 +105,9 @@
     <form onsubmit={save}>
       <label>Day <input class="field" type="date" bind:value={form.on} max={today} required /></label>
       <Amount
-        label={`${kind === 'meter_replaced' ? 'Old meter, last figure' : 'Meter'}${
-          stop.dial === null ? '' : `, last ${mine.says(stop.dial, stop.unit)}`
-        }`}
+        label={kind === 'meter_replaced' ? 'Old meter, last figure' : 'Meter'}
         unit={stop.unit}
+        hint={stop.dial === null ? '' : `last ${mine.plain(stop.dial, stop.unit)}`}
         bind:value={form.dial}
         required={kind === 'meter_replaced' || kind === 'meter_reading'}
       />

@@ -9,6 +9,8 @@
     unit: string;
     /** The least there can be, in that unit; null where it may be below nothing. */
     least?: number | null;
+    /** What it read last, or what is expected, for whoever looks at the gauge. */
+    hint?: string;
     placeholder?: string;
     disabled?: boolean;
     value: number | null;
@@ -25,6 +27,7 @@
     required = false,
     wrong = '',
     least = 0,
+    hint = '',
     placeholder = '',
     disabled = false,
   }: Props = $props();
@@ -67,10 +70,10 @@
 </script>
 
 <label class:wrong={why}
-  >{label}{shown && `, ${shown}`}
+  >{label}{shown && `, ${shown}`}{hint && `, ${hint}`}
   <input
     bind:this={input}
-    class="field short"
+    class="field"
     {placeholder}
     {disabled}
     inputmode="decimal"
@@ -88,8 +91,17 @@
 </label>
 
 <style>
-  .short {
-    width: 118px;
+  label {
+    display: grid;
+    align-content: start;
+    font-size: 13px;
+    color: var(--muted);
+  }
+  .field {
+    width: 100%;
+    min-width: 96px;
+    max-width: 150px;
+    font-size: 15px;
   }
   .why {
     font-size: 12.5px;
@@ -98,5 +110,11 @@
   }
   .wrong .why {
     color: var(--act);
+  }
+  @media (max-width: 900px) {
+    .field {
+      min-height: 44px;
+      max-width: none;
+    }
   }
 </style>

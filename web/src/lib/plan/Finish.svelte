@@ -43,8 +43,9 @@
       /></label
     >{/if}
   <Amount
-    label={expected === null ? 'Meter' : `Meter, about ${mine.says(expected, line.unit)} expected`}
+    label="Meter"
     unit={line.unit}
+    hint={expected === null ? '' : `about ${mine.plain(expected, line.unit)} expected`}
     bind:value={dial}
     required={task.quick === 'bottle'}
   />

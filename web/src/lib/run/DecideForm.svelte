@@ -154,8 +154,9 @@
     {/if}
     {#if wanted === 'restrict'}
       <Amount
-        label={row.dial === null ? 'Until meter' : `Until meter, now ${mine.says(row.dial, row.unit)}`}
+        label="Until meter"
         unit={row.unit}
+        hint={row.dial === null ? '' : `now ${mine.plain(row.dial, row.unit)}`}
         least={row.dial ?? 0}
         bind:value={form.until}
       />

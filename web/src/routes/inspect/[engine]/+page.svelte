@@ -144,8 +144,9 @@
       {/if}
       <div class="facts">
         <Amount
-          label={s.dial === null ? 'Meter' : `Meter, last ${mine.says(s.dial, s.unit)}`}
+          label="Meter"
           unit={s.unit}
+          hint={s.dial === null ? '' : `last ${mine.plain(s.dial, s.unit)}`}
           bind:value={form.dial}
         />
         <label>Day <input class="field" type="date" bind:value={form.on} max={s.on} /></label>
