@@ -12,7 +12,7 @@ from enum import IntEnum
 from .findings import Finding
 from .terms import MayRun, RunState
 
-RULES_VERSION = "facts 5"
+RULES_VERSION = "facts 6"
 
 
 class Level(IntEnum):
@@ -113,6 +113,7 @@ class EngineState:
     lead, second : failure modes that explain it; checks : codes of the next best checks
     barred : what its open facts forbid, of "cranked", "running", "heat", "spark"
     cannot : why the program cannot judge the engine; the rest is then of before, and clears nothing
+    awaited : the bottle on its way that was asked for; what it answers is no longer among `actions`
     """
 
     level: int | None
@@ -130,3 +131,4 @@ class EngineState:
     undecided: bool
     barred: tuple[str, ...] = ()
     cannot: str = ""
+    awaited: str = ""

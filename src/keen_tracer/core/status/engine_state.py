@@ -25,6 +25,7 @@ from ..terms import CHANNELS, MayRun
 from ..verdict import Action, EngineState, Level, Reason, RunDecision, Verdict
 from .composite import made_of
 from .keys import mark_in, mark_of_row
+from .on_its_way import on_its_way, still_asked
 from .reasons import OnRecord, open_reasons, permitted
 
 CHECKS_SHOWN = 5
@@ -119,10 +120,6 @@ def _since(reasons: Sequence[Reason], decision: RunDecision | None) -> date | No
     return min(days, default=None)
 
 
-def _actions(advised: Advice, held: bool) -> tuple[Action, ...]:
-    return advised.actions or ((Action("inspect_before_start"),) if held else ())
-
-
 def next_checks(
     engine: Engine,
     reasons: Sequence[Reason],
@@ -206,17 +203,21 @@ def engine_state(
     )
     raised = {r.channel: r.level for r in reversed(reasons)}
     held = may_run == "do_not_run"
+    since = _since(reasons, decision)
+    bottle = on_its_way(line, judged, since)
+    actions = still_asked(advised.actions, line, since, bottle)
     ask = bool(reasons) or held
     barred = barred_by(history.engine, {fact_of(r.finding) for r in reasons})
     return EngineState(
         level=level,
         may_run=may_run,
-        since=_since(reasons, decision),
+        since=since,
         until=until,
         until_on=until_on,
         reasons=tuple(reasons),
         channels=tuple(raised.get(c, 0 if c in looked else None) for c in CHANNELS),
-        actions=_actions(advised, held),
+        actions=actions or ((Action("inspect_before_start"),) if held else ()),
+        awaited=bottle if len(actions) < len(advised.actions) else "",
         checks=next_checks(
             history.engine, reasons, causes, barred_now(barred, may_run), done, bool(judged)
         )

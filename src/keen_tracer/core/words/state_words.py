@@ -99,7 +99,8 @@ def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
         return f"{head}{_age(state.since, today)}. {by}{why}{more}".rstrip()
     if may_run == "past_its_time":
         first = state.actions[0] if state.actions else None
-        before = small(action_kinds()[first.code].short) if first else "released"
+        awaited = f"the figures of bottle {state.awaited}" if state.awaited else "released"
+        before = small(action_kinds()[first.code].short) if first else awaited
         return f"{head} ({ends}): do not start before it is done: {before}. {why}{more}".rstrip()
     if may_run == "run_until":
         allowed = decision is not None and decision.state == "restrict"
@@ -140,14 +141,20 @@ def _quiet(state: EngineState) -> str:
     return f"Nothing is raised. Not cleared: {listed(missing).lower()}." if missing else NOTHING
 
 
+def _awaited(state: EngineState) -> str:
+    return f"Bottle {state.awaited} was drawn since; its figures are awaited."
+
+
 def _what_next(state: EngineState, may_run: str, unit: str, today: date) -> str:
     if may_run == "not_judged":
         return MEND
+    then = f" Next check: {check_kinds()[state.checks[0]].words}." if state.checks else ""
     if not state.actions:
-        return ""
+        return f"{_awaited(state)}{then}" if state.awaited else ""
     first = state.actions[0]
     words = action_kinds()[first.code].words
-    then = f" Next check: {check_kinds()[state.checks[0]].words}." if state.checks else ""
+    if state.awaited:
+        then = f" {_awaited(state)}{then}"
     if may_run == "do_not_run":
         return f"{words}.{then} {RELEASE}"
     ends = by_when(first.due_dial, first.due_on, unit)

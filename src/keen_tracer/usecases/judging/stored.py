@@ -40,7 +40,7 @@ class StoredAction(TypedDict):
 
 class StoredState(TypedDict):
     """`cannot` is missing where a version wrote it that could judge everything, `barred` where one
-    wrote it that forbade nothing."""
+    wrote it that forbade nothing, `awaited` where one wrote it that knew no bottle on its way."""
 
     level: int | None
     may_run: MayRun
@@ -57,6 +57,7 @@ class StoredState(TypedDict):
     undecided: bool
     barred: NotRequired[list[str]]
     cannot: NotRequired[str]
+    awaited: NotRequired[str]
 
 
 class StoredTooth(TypedDict):

@@ -97,6 +97,7 @@ def kept(state: EngineState) -> StoredState:
         "undecided": state.undecided,
         "barred": list(state.barred),
         "cannot": state.cannot,
+        "awaited": state.awaited,
     }
 
 
@@ -118,5 +119,6 @@ def state_of(k: StoredState) -> EngineState:
         decision=_decision_of(d) if d else None,
         undecided=k["undecided"],
         barred=tuple(k.get("barred", ())),
+        awaited=k.get("awaited", ""),
         cannot=k.get("cannot", ""),
     )
