@@ -170,7 +170,7 @@ def test_an_oil_change_nobody_wrote_down_is_answered_and_settles_the_rest(changi
         )
         at = next(n for n, s in enumerate(samples) if s["sample"] == named)
     first.get_by_label("Changed on").fill(samples[at - 1]["on"])
-    first.get_by_label(re.compile("^at meter")).fill(str(samples[at - 1]["dial"]))
+    first.get_by_label(re.compile("^At meter")).fill(str(samples[at - 1]["dial"]))
     first.get_by_label("How do you know?").fill("the mechanic's note book")
     first.get_by_role("button", name="Answer").click()
     expect(page.get_by_role("article")).not_to_have_count(before)
