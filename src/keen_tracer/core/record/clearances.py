@@ -16,8 +16,17 @@ from ..laboratory import SURE, plain_text
 from ..terms import MEASURES, MM_PER, READ_AS_IT_STANDS
 from .event_details import detail_number, detail_numbers
 
-# One sd of a reading [mm]: outside micrometer, bore gauge, ball micrometer on a shell.
-INSTRUMENT = {"journal": 0.002, "bore": 0.003, "shell": 0.002, "figure": 0.01}
+# The widths printed for a measuring strip lie so far apart [mm]: common practice, from memory.
+STRIP_STEP = 0.025
+# One sd of a reading [mm]: outside micrometer, bore gauge, ball micrometer on a shell; of a strip
+# that of the nearest of its widths (JCGM 100:2008, 4.3.7); "figure" for everything else.
+INSTRUMENT = {
+    "journal": 0.002,
+    "bore": 0.003,
+    "shell": 0.002,
+    "strip": STRIP_STEP / sqrt(12),
+    "figure": 0.01,
+}
 # The two stations at which a journal and a bore are measured.
 STATIONS = {"journal": ("journal_front", "journal_rear"), "bore": ("bore_top", "bore_bottom")}
 NOT_A_FIT = 5.0  # mm: two parts that differ so much do not belong together; our choice
@@ -179,12 +188,14 @@ def clearances(details: Mapping[str, str]) -> list[Figure]:
     >>> [(f.what, round(f.mm, 2), f.verdict) for f in clearances(
     ...     {"ring_gap": "0.9", "ring_gap_low": "0.30", "ring_gap_high": "0.75"})]
     [('ring gap', 0.9, 'outside')]
+    >>> [round(f.half, 3) for f in clearances({"strip": "0.05"})]
+    [0.014]
     """
     read = _Readings(details)
     out = _round_and_taper(read) + _fits(read)
-    half = SURE * INSTRUMENT["figure"]
     for code in READ_AS_IT_STANDS:
         found = read.of(code)
+        half = SURE * INSTRUMENT.get(code, INSTRUMENT["figure"])
         if code == "figure" and found:
             out.append(read.figure(code, mean(found), half / sqrt(len(found))))
         else:

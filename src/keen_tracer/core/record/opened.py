@@ -59,6 +59,18 @@ class Condition:
         return fact_kinds()[self.fact].level
 
 
+# Of a part that was measured, or of which only a note was made: it is not said to be sound.
+UNSEEN = Condition(
+    code="unseen",
+    words="not judged by eye",
+    fact="part_unseen",
+    facts={},
+    mode="",
+    clears="",
+    work="",
+)
+
+
 @cache
 def parts() -> dict[str, Part]:
     """Every part. Source: `tables/parts.csv`."""
@@ -103,7 +115,8 @@ def parts_named(text: str) -> frozenset[str]:
 
 @cache
 def conditions() -> dict[str, dict[str, Condition]]:
-    """Scale → its conditions, soundest first. Source: `tables/part_conditions.csv`."""
+    """Scale → its conditions, soundest first, and last that nobody judged it by eye. Source:
+    `tables/part_conditions.csv`."""
     out: dict[str, dict[str, Condition]] = {}
     for r in tables.read("part_conditions"):
         *others, fact = r["fact"].split("|")
@@ -116,7 +129,7 @@ def conditions() -> dict[str, dict[str, Condition]]:
             clears=r["clears"],
             work=r["work"],
         )
-    return out
+    return {scale: {**listed, UNSEEN.code: UNSEEN} for scale, listed in out.items()}
 
 
 def condition_of(part: str, details: Mapping[str, str]) -> Condition:
@@ -176,13 +189,14 @@ def mode_of(part: str, details: Mapping[str, str]) -> str:
 
 
 def words_of_finding(part: str, details: Mapping[str, str]) -> Iterator[Word]:
-    """What a finding says by itself: its condition, and every figure surely outside its limit."""
+    """What a finding says by itself: its condition where it was judged by eye, and every figure
+    surely outside its limit."""
     found, known = condition_of(part, details), parts()[part]
     points = trouble_of_mode(found.mode or known.mode)
     at: dict[str, Any] = {"code": "finding", "channel": known.channel, "points": points}
     where, fact = place_words(part, details), found.fact_of(part)
     out = outside(details)
-    if fact.level or not out:
+    if found is not UNSEEN and (fact.level or not out):
         yield word(fact.fact, **at, numbers={"where": where, "condition": found.words})
     for f in out:
         yield word("outside_limit", **at, numbers={"where": where, "condition": f.words})

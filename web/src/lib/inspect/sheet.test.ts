@@ -16,10 +16,10 @@ describe('the bench sheet', () => {
     expect(filled(row)).toBe(false);
     row.readings['ring_gap'] = '0.45';
     expect(filled(row)).toBe(true);
-    expect(detailsOf(row, 'like_new', '', { ring_gap_high: '0.75' }, 4)).toEqual({
+    expect(detailsOf(row, '', { ring_gap_high: '0.75' }, 4)).toEqual({
       ring_gap: '0.45',
       ring_gap_high: '0.75',
-      condition: 'like_new',
+      condition: 'unseen',
       position: '1',
       order: '4',
     });

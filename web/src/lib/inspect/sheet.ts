@@ -20,10 +20,12 @@ export function emptyRows(many: string, layout: Layout): SheetRow[] {
 export const filled = (r: SheetRow): boolean =>
   r.condition !== '' || r.note.trim() !== '' || Object.values(r.readings).some((x) => x.trim() !== '');
 
+// What was only measured is not said to be sound.
+const UNSEEN = 'unseen';
+
 /** The details of a finding that a row is; the limits are those of the whole sheet. */
 export function detailsOf(
   r: SheetRow,
-  sound: string,
   unit: string,
   limits: Record<string, string>,
   order: number,
@@ -32,7 +34,7 @@ export function detailsOf(
     ...r.readings,
     ...limits,
     length_unit: unit,
-    condition: r.condition || sound,
+    condition: r.condition || UNSEEN,
     position: r.position === null ? '' : String(r.position),
     order: String(order),
   };

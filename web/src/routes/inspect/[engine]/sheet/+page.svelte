@@ -51,13 +51,7 @@
               part: part.code,
               note: row.note,
               details: {
-                ...detailsOf(
-                  $state.snapshot(row),
-                  scale[0]?.code ?? '',
-                  unit,
-                  $state.snapshot(limits),
-                  order,
-                ),
+                ...detailsOf($state.snapshot(row), unit, $state.snapshot(limits), order),
                 ...(source.trim() ? { limit_source: source.trim() } : {}),
               },
               ...{ oil: '', grade: '', batch: '' },
@@ -80,8 +74,8 @@
     <h1>{o.engine} {o.engine_name}, bench sheet: {part.words}</h1>
     <p class="muted no-print">
       Print it and fill it by hand, or type along: Tab goes from cell to cell, several readings stand with a
-      space between. A row left empty is not written down; a row without a condition counts as {scale[0]
-        ?.words ?? ''}.
+      space between. A row left empty is not written down; of a row without a condition the figures are
+      judged, and nothing is said of how it looks.
     </p>
     <div class="row no-print">
       <label
