@@ -116,6 +116,7 @@
     overflow: auto;
     display: grid;
     gap: 8px;
+    grid-template-columns: minmax(0, 1fr);
     align-content: start;
     font-size: 13px;
   }
@@ -131,12 +132,15 @@
     padding-top: 0;
   }
   .readout {
-    font-size: 12.5px;
+    font-size: 12px;
     width: 100%;
   }
   .readout td {
-    padding: 0 6px 0 0;
+    padding: 0 4px 0 0;
     line-height: 17px;
+  }
+  .readout td:last-child {
+    padding-right: 0;
   }
   .num {
     text-align: right;
