@@ -1,6 +1,7 @@
 """Imports in a process of their own: with an end to the memory and time they may take, with word of
 how far they are, and with a way to stop them."""
 
+import errno
 import resource
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -61,6 +62,13 @@ def _context() -> BaseContext:
     return context
 
 
+def _found_no_memory(error: Exception) -> bool:
+    """Whether it ended for want of memory: the system says so by a number, the database's own
+    library in words."""
+    by_number = isinstance(error, OSError) and error.errno == errno.ENOMEM
+    return by_number or "out of memory" in str(error)
+
+
 def _limited(
     pipe: Pipe, memory: int, does: Callable[..., object], args: tuple[object, ...]
 ) -> None:
@@ -71,8 +79,7 @@ def _limited(
     except MemoryError:
         pipe.send(TooMuch(NO_MEMORY))
     except Exception as error:
-        # The database's own library says in words that it found no memory.
-        pipe.send(TooMuch(NO_MEMORY) if "out of memory" in str(error) else error)
+        pipe.send(TooMuch(NO_MEMORY) if _found_no_memory(error) else error)
     else:
         pipe.send(said)
 
