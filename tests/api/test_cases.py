@@ -134,7 +134,7 @@ def test_a_closing_keeps_its_lesson_as_a_known_fault_of_the_model_once(changing:
             body = {**end, "id": str(uuid4()), "lesson": lesson}
             assert c.post(f"/api/cases/{case['id']}/end", json=body).status_code == 200
         known = [f for f in begin(c)["known_faults"] if lesson in f["words"]]
-        assert [f["meets"] for f in known] == ["all"]
+        assert [f["own"] for f in known] == [False]
         assert "G-08" in known[0]["words"]
 
 
@@ -142,16 +142,18 @@ def test_a_fault_of_a_range_is_of_the_engines_with_such_a_serial_number(server: 
     """The seals of 4100 to 4390: pump 4216 has them, groomer 4512 does not, one must look."""
     with server.client("Jon Tveld") as c:
 
-        def meets(code: str) -> list[str]:
-            return [f["meets"] for f in c.get(f"/api/engines/{code}").json()["known_faults"]]
+        def known(code: str) -> list[tuple[bool, str]]:
+            faults = c.get(f"/api/engines/{code}").json()["known_faults"]
+            return [(f["own"], f["why"]) for f in faults]
 
         model = c.get("/api/engines/P-03").json()["model"]
         listed = [e["cells"] for e in c.get("/api/fleet/engines").json()["entries"]]
         unknown = next(
             e["engine"] for e in listed if e["model"] == model and not e["serial_number"]
         )
-        assert (meets("P-03"), meets("G-07"), meets(unknown)) == (["yes"], ["no"], ["ask"])
-        assert meets("G-03") == []
+        assert known("P-03") == [(True, "its serial number is in that range")]
+        assert known(unknown) == [(False, "its serial number is not on record: look at the plate")]
+        assert known("G-07") == known("G-03") == []
 
 
 def test_leak_isolation_lays_its_results_on_the_balance(changing: Server) -> None:

@@ -133,7 +133,7 @@ def test_paper_tells_oil_in_the_units_of_who_asks(changing: Server) -> None:
     """A US quart is 57.75 cubic inches (NIST SP 811, appendix B): 25 L are 26.4 of them."""
     with changing.client("Mira Ostrand") as c:
         case = next(k["id"] for k in c.get("/api/cases").json() if k["engine"] == "P-03")
-        for unit, said in (("L", "25 L in"), ("US qt", "26.42 US qt in")):
+        for unit, said in (("L", "25 L put in"), ("US qt", "26.42 US qt put in")):
             assert c.put("/api/me/volume", json={"chosen": unit}).is_success
             history, _ = text(c.get("/api/engines/P-03/history.pdf").content)
             assert said in history

@@ -248,7 +248,7 @@ def test_amounts_are_in_the_units_somebody_has(changing, visit) -> None:
     page.get_by_role("button", name="Log top-up").click()
     expect(page.get_by_text("Top-up of G-03 logged")).to_be_visible()
     page.goto(f"{changing.address}/engine/G-03/log")
-    expect(page.get_by_role("main")).to_contain_text("2 US qt in")
+    expect(page.get_by_role("main")).to_contain_text("2 US qt put in")
     expect(page.get_by_role("columnheader", name="Topped up, US qt")).to_be_visible()
 
 

@@ -345,6 +345,13 @@ PLAN_REASONS: Vocabulary = {
     "sessions": "after so many trainings or races",
 }
 
+# How the engine stands after the work that is followed.
+FOLLOWED: Vocabulary = {
+    "waiting": "not known yet",
+    "not_steady": "not steady: the newest sample is raised",
+    "steady": "steady again: two quiet samples",
+}
+
 # Whose usage a forecast counts with.
 UsageBy = Literal["own", "season", "class", "storage"]
 USAGE_BY: Vocabulary = {

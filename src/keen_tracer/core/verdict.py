@@ -14,6 +14,10 @@ from .terms import MayRun, RunState
 
 RULES_VERSION = "facts 6"
 
+# Actions that ask for a bottle now, and all that a bottle answers.
+BOTTLE_NOW = ("resample", "post_repair", "sample_and_change", "first_sample")
+A_BOTTLE = (*BOTTLE_NOW, "sample_sooner")
+
 
 class Level(IntEnum):
     """Verdict levels. Stored: never renumber."""

@@ -26,7 +26,8 @@ _STYLE = """
 body { font: 9.5pt/1.3 'Paper', sans-serif; color: #22303a; margin: 0 }
 h1 { font-size: 17pt; margin: 0 0 1mm } h2 { font-size: 10.5pt; margin: 3.5mm 0 1mm;
   break-after: avoid }
-p { margin: 0 0 1.2mm } .muted { color: #5c6870 } ul, ol { margin: 0; padding-left: 4.5mm }
+p { margin: 0 0 1.2mm } ul + p, ol + p, .sheet + p { margin-top: 1.5mm }
+.muted { color: #5c6870 } ul, ol { margin: 0; padding-left: 4.5mm }
 .two { border-left: 1.6mm solid #22303a; padding: 1mm 0 1mm 3mm; margin: 3mm 0 }
 .two p:first-child { font-size: 12pt; font-weight: 700 }
 .level2, .level3 { border-color: #a63216 } .level1 { border-color: #8a6a00 }

@@ -11,7 +11,7 @@ from datetime import date, timedelta
 
 from ..record import WORK, Charge, Engine, TimeLine, check_kinds
 from ..terms import TASK_KINDS
-from ..verdict import Action, EngineState, Level
+from ..verdict import BOTTLE_NOW, Action, EngineState, Level
 from .following import Drawn, early, followed
 from .meter_forecast import Usage, in_storage, usage
 from .oil_life import OilLife
@@ -305,7 +305,7 @@ def tasks_of(
         found.append(_check(state.checks[0], state, min(t.latest for t in actions)))
     if not in_storage(line):
         held = state.may_run in ENDED
-        bottled = {"resample", "post_repair", "sample_and_change"} & {a.code for a in state.actions}
+        bottled = {a.code for a in state.actions} & set(BOTTLE_NOW)
         if not held and not bottled:
             found += [_sample(d, line, state.level or 0) for d in list(dues)[:1]]
             found.append(_first(line, sampled, today))

@@ -33,7 +33,7 @@ from .isolation import (
     leak_steps,
     next_leak_step,
 )
-from .known_faults import KnownFault, Meets, known_faults
+from .known_faults import KnownFault, known_faults
 from .meanings import fact_told, told
 from .model import (
     DEFAULT_CARRY_OVER,
@@ -106,7 +106,6 @@ __all__ = [
     "LeakStep",
     "Link",
     "LogRow",
-    "Meets",
     "Moment",
     "Part",
     "Sample",

@@ -6,6 +6,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 Meets = Literal["all", "yes", "no", "ask"]
+MEETS: dict[Meets, str] = {
+    "all": "of every engine of this model",
+    "yes": "its serial number is in that range",
+    "no": "its serial number is not in that range",
+    "ask": "its serial number is not on record: look at the plate",
+}
 
 _RANGE = re.compile(
     r"serial(?:\s+(?:numbers?|nos?\.?))?\s+(?:from\s+)?([\w/-]*\d)\s*"
@@ -22,6 +28,11 @@ class KnownFault:
 
     words: str
     meets: Meets
+
+    @property
+    def why(self) -> str:
+        """Whose it is, in words."""
+        return MEETS[self.meets]
 
 
 def _parts(serial: str) -> tuple[str, int] | None:

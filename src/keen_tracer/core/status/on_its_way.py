@@ -5,11 +5,9 @@ from collections.abc import Sequence
 from datetime import date
 
 from ..record import Moment, TimeLine
-from ..verdict import Action, Verdict
+from ..verdict import A_BOTTLE, Action, Verdict
 
-# What a bottle answers that was drawn after all that was judged.
-A_BOTTLE = ("resample", "sample_sooner", "post_repair", "first_sample")
-# What is done where the oil was changed as well.
+# What is done only when the oil was changed as well.
 WITH_A_CHANGE = "sample_and_change"
 
 
@@ -34,5 +32,5 @@ def still_asked(
     changed = any(
         m.row.kind == "oil_change" and (since is None or m.row.on >= since) for m in line.moments
     )
-    done = {*A_BOTTLE, *((WITH_A_CHANGE,) if changed else ())}
+    done = {code for code in A_BOTTLE if changed or code != WITH_A_CHANGE}
     return tuple(a for a in actions if a.code not in done)

@@ -76,12 +76,12 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
 
 
 def row_words(row: LogRow, volume: str = "L") -> str:
-    """Something that happened, in one line, oil and coolant in the unit `volume`; of a look what
-    was found.
+    """A row of the log in one line. Oil and coolant are told in the unit `volume`; a look is told
+    by what it found.
 
     >>> from datetime import date
     >>> row_words(LogRow("r", date(2026, 1, 5), "top_up", oil="Heavy|15W-40|", litres_in=2.0))
-    'top-up · Heavy 15W-40 · 2 L in'
+    'top-up · Heavy 15W-40 · 2 L put in'
     >>> from keen_tracer.core.record import DebrisLook
     >>> seen = (DebrisCount("copper_flakes", "0.5-1", 3), DebrisCount("fuzz", "", 0, "dusting"))
     >>> look = DebrisLook("filter", counts=seen)
@@ -89,7 +89,7 @@ def row_words(row: LogRow, volume: str = "L") -> str:
     'look at the filter: 3 copper-coloured flakes (0.5 to 1 mm), a dusting of fine magnetic fuzz'
     """
     if row.look is None:
-        amounts = ((row.litres_in, "in"), (row.litres_drained, "drained"))
+        amounts = ((row.litres_in, "put in"), (row.litres_drained, "drained"))
         said = (
             event_words(row.kind, row.part, "", row.details),
             oil_words(row.oil),

@@ -155,6 +155,7 @@ class FollowedOut(TypedDict):
     drawn: list[DrawnOut]
     next_at: float | None
     word: Literal["waiting", "not_steady", "steady"]
+    said: str
 
 
 class SimilarOut(TypedDict):

@@ -7,7 +7,6 @@ from uuid import UUID
 from typing_extensions import TypedDict
 
 from ...core import terms
-from ...core.record import Meets
 from .levels import LevelNumber
 
 # Where a check is answered: a word or a figure at the engine, a look, a bottle, or nowhere here.
@@ -81,11 +80,12 @@ class StateOut(TypedDict):
 
 
 class KnownFaultOut(TypedDict):
-    """A known fault of a model: of `all` its engines, `yes` or `no` of this one by its serial
-    number, or to `ask` where that is not on record."""
+    """A known fault of a model that may be this engine's, and why it may; `own`: it is one of a
+    range that holds its serial number."""
 
     words: str
-    meets: Meets
+    why: str
+    own: bool
 
 
 class OpenCase(TypedDict):

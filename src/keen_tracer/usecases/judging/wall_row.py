@@ -21,7 +21,7 @@ from ...core.planning import (
 from ...core.record import WORK, History, Moment, SampleContext, TimeLine, facts_of
 from ...core.status import Tooth, comb, group_of, looked_on, may_run_now, waits
 from ...core.terms import GROUPS, rank
-from ...core.verdict import EngineState, Verdict
+from ...core.verdict import BOTTLE_NOW, EngineState, Verdict
 from ...storage.bulk import copy_rows
 from ...storage.db import Connection
 from ...storage.fleet import Loaded
@@ -100,10 +100,6 @@ def repaired_after(line: TimeLine, moment: Moment) -> Moment | None:
     return next((m for m in reversed(later) if m.row.kind in WORK), None)
 
 
-# Actions that ask for a bottle: such an engine is taken along on a round.
-SAMPLED = ("resample", "post_repair", "sample_and_change", "first_sample")
-
-
 def _codes(state: EngineState, line: TimeLine) -> list[str]:
     """What to do, in order. An engine nobody ever looked at asks for its first sample."""
     if state.may_run == "unknown" and not line.samples():
@@ -167,7 +163,7 @@ def _picture(
         "sample": next((r.sample for r in state.reasons if r.sample), None),
         "next_code": codes[0] if codes else "",
         # An engine that must not run is not met with a pump on a round.
-        "sample_code": "" if held else next((x for x in codes if x in SAMPLED), ""),
+        "sample_code": "" if held else next((x for x in codes if x in BOTTLE_NOW), ""),
         "tasks": [task_stored(t) for t in tasks],
     }
 

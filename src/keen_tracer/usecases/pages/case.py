@@ -40,7 +40,7 @@ from ...core.record import (
     leak_steps,
     next_leak_step,
 )
-from ...core.terms import CASE_ENDS, CASE_FROM
+from ...core.terms import CASE_ENDS, CASE_FROM, FOLLOWED
 from ...core.words import pulls, row_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -217,7 +217,7 @@ def _unknown(u: Unknown) -> UnknownOut:
 
 
 def _check(check: Check, pull: Pull | None, leading: list[str]) -> CaseCheck:
-    """A check with what either answer would say of the first two explanations."""
+    """A check, and which of the two explanations that lead each of its answers would speak for."""
     told = pull is not None and abs(pull.found - pull.absent) >= FELT and len(leading) > 1
     said = (
         pulls(evidence_words(pull.evidence), pull.found, pull.absent, leading[0], leading[1])
@@ -350,6 +350,7 @@ def _followed(
         "drawn": [answer(DrawnOut, asdict(d)) for d in found.drawn],
         "next_at": found.next_at,
         "word": found.word,
+        "said": FOLLOWED[found.word],
     }
 
 

@@ -31,7 +31,7 @@ LIKELIEST = 2  # explanations of a case nobody closed; our choice
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Told:
     """What the page tells. `cause`: what it was, "" where nobody said so yet; `likely`: what is
-    most likely until then; `noticed`, `done`: in words, oldest first."""
+    most likely so far; `noticed`, `done`: in words, oldest first."""
 
     title: str
     engine: EngineOut
@@ -147,12 +147,7 @@ def _followed(k: CaseOut) -> list[str]:
     f = k["followed"]
     if f is None:
         return []
-    words = {
-        "waiting": "no sample was drawn since",
-        "not_steady": "a sample since then is raised",
-        "steady": "samples since then are steady",
-    }
-    return [f"After {f['words']} on {on_day(f['on'])}: {words[f['word']]}."]
+    return [f"After {f['words']} on {on_day(f['on'])}: {f['said']}."]
 
 
 def _next(e: EngineOut) -> list[str]:
@@ -164,8 +159,8 @@ def _next(e: EngineOut) -> list[str]:
 
 
 def _faults(e: EngineOut) -> list[str]:
-    """Faults known of the model, but those of other serial numbers."""
-    return [f"Known of its model: {f['words']}" for f in e["known_faults"] if f["meets"] != "no"]
+    """Faults known of the model that may be this engine's."""
+    return [f"Known of its model: {f['words']} ({f['why']})" for f in e["known_faults"]]
 
 
 def _page(t: _Told) -> Iterator[str]:
@@ -183,7 +178,7 @@ def _page(t: _Told) -> Iterator[str]:
         yield f'<p class="caution">{escape(e["state"]["may_run_words"])}.</p>'
     yield f"<h2>Why it was looked at</h2><p>{escape(t.why)}</p>" + listed(t.noticed)
     if t.likely and not t.cause:
-        yield "<h2>What is most likely until then</h2>" + listed(t.likely)
+        yield "<h2>What is most likely so far</h2>" + listed(t.likely)
     yield from _found(t)
     if t.done:
         yield "<h2>What was done</h2>" + listed(t.done)

@@ -35,7 +35,7 @@ def words_of_row(r: Row, looks: Mapping[str, str], unit: str = "L") -> str:
         )
     amounts = [
         f"{r['typed'].get(k) or litres(r[k], unit)} {word}"
-        for k, word in (("litres_in", "in"), ("litres_drained", "drained"))
+        for k, word in (("litres_in", "put in"), ("litres_drained", "drained"))
         if r[k]
     ]
     named = " ".join(x for x in (r["oil"], r["grade"], r["batch"]) if x)

@@ -4,6 +4,7 @@ from base64 import b64encode
 from collections.abc import Iterator
 from datetime import date
 from html import escape
+from math import floor, log10
 
 from ...core.terms import LEVELS
 from ...core.words import computed, day, meter_words
@@ -32,20 +33,30 @@ def two_lines(level: int | None, what: str, then: str) -> str:
     return f'<div class="two level{level or 0}"><p>{escape(what)}</p><p>{escape(then)}</p></div>'
 
 
+def _ends(low: float, high: float) -> str:
+    """From where to where a reading was expected, no finer than three figures of the upper end.
+
+    >>> _ends(0.00769, 2.04), _ends(18.7, 32.2), _ends(0.0, 0.0)
+    ('0.01 to 2.04', '18.7 to 32.2', '0 to 0')
+    """
+    places = 2 - floor(log10(high)) if high > 0 else 0
+    return f"{computed(round(low, places))} to {computed(high)}"
+
+
 def _figure(one: LadderOut) -> list[str]:
     expected = one["expected"]
     return [
         one["name"],
         f"{one['text']} {one['unit']}",
-        "" if expected is None else f"{computed(expected['low'])} to {computed(expected['high'])}",
+        "" if expected is None else _ends(expected["low"], expected["high"]),
         "" if one["watch"] is None else computed(one["watch"]),
         "" if one["act"] is None else computed(one["act"]),
     ]
 
 
 def _action(a: VerdictAction, known: str) -> str:
-    """What to do, before when unless it is `known`, the caution at that step, and what became of
-    it."""
+    """One action as a sentence: what to do, its deadline where that is not the letter's own
+    (`known`), the caution at that step, and what became of it."""
     what = (
         f"{a['words']}, before {a['ends']}." if a["ends"] not in ("", known) else f"{a['words']}."
     )
@@ -181,7 +192,8 @@ def _said(x: SaidFinding, origins: list[str]) -> str:
 
 
 def _foot(verdict: VerdictOut, origins: list[str]) -> Iterator[str]:
-    """What the sentences rest on, each said once, and the versions of what judged."""
+    """The foot of the letter: what its sentences rest on, each source once, and which limits, rules
+    and peers judged."""
     if origins:
         rests = "; ".join(f"[{n}] {x}" if len(origins) > 1 else x for n, x in enumerate(origins, 1))
         yield f'<p class="muted">It rests on {escape(rests)}.</p>'

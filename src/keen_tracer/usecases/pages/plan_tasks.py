@@ -6,6 +6,7 @@ from dataclasses import replace
 from datetime import date, timedelta
 
 from ...core.planning import Task, before, in_turn, placed
+from ...core.verdict import A_BOTTLE
 from ...core.words import task_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -13,7 +14,6 @@ from ..answers.plan import Listed, Quick
 from ..days import days_now
 from ..errors import NotThere
 from ..judging.stored import StoredTask
-from ..judging.wall_row import SAMPLED
 from .standing import check_out
 
 WORK_RANGE = timedelta(days=7)  # around the day somebody set for work; our choice
@@ -36,7 +36,7 @@ def _form(kind: str, code: str) -> str:
     if kind == "check":
         return str(check_out(code)["form"])
     if kind == "action":
-        return "bottle" if code in (*SAMPLED, "sample_sooner") else "look"
+        return "bottle" if code in A_BOTTLE else "look"
     return _FORMS[kind]
 
 

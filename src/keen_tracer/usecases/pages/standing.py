@@ -1,7 +1,6 @@
 """Where an engine stands, as every place shows it: two lines first, then reasons, actions and
 checks."""
 
-from dataclasses import asdict
 from datetime import date
 
 from ...core.causes import failure_modes
@@ -10,7 +9,6 @@ from ...core.status import NEVER_LOOKED_AT, may_run_now
 from ...core.terms import ENGINE_AT, FEATURES, MayRun
 from ...core.verdict import Action, EngineState, Reason, RunDecision
 from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
-from ..answers.from_rows import answer
 from ..answers.standing import (
     ActionOut,
     CheckForm,
@@ -42,8 +40,12 @@ def action_out(a: Action, unit: str) -> ActionOut:
 
 
 def faults_out(of_model: str, serial: str) -> list[KnownFaultOut]:
-    """Known faults of an engine's model, as they are of this engine."""
-    return [answer(KnownFaultOut, asdict(f)) for f in known_faults(of_model, serial)]
+    """Known faults of an engine's model, but those of other serial numbers."""
+    return [
+        {"words": f.words, "why": f.why, "own": f.meets == "yes"}
+        for f in known_faults(of_model, serial)
+        if f.meets != "no"
+    ]
 
 
 def check_out(code: str) -> CheckOut:

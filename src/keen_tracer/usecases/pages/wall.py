@@ -9,6 +9,7 @@ from typing import Any
 from ...core.planning import CHANCE, risk
 from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, LEVELS, MAY_RUN, STAKES, WallOrder, rank
+from ...core.verdict import BOTTLE_NOW
 from ...core.words import MEND_SHORT, action_kinds, due_words, short_day, small
 from ...storage.db import Address, Connection, address
 from ...storage.records import Row, anywhere, rows, run
@@ -26,7 +27,6 @@ from ..judging.stored import (
     StoredMark,
     StoredTooth,
 )
-from ..judging.wall_row import SAMPLED
 from ..kept import Kept
 from .standing import now, standing, state_in
 
@@ -239,7 +239,7 @@ def _next(p: Drawn, due: Due | None, stored: bool, held: bool) -> str:
     """The next thing to do with an engine, short."""
     out = any(m["kind"] == "bottle" for m in p["trace"][-3:])
     code = p["next_code"]
-    if code and not (out and code in SAMPLED) and not (stored and code == "first_sample"):
+    if code and not (out and code in BOTTLE_NOW) and not (stored and code == "first_sample"):
         return action_kinds()[code].short
     if out:
         return "Bottle out"

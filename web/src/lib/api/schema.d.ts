@@ -3945,6 +3945,8 @@ export interface components {
              * @enum {string}
              */
             word: "waiting" | "not_steady" | "steady";
+            /** Said */
+            said: string;
         };
         /** Found */
         Found: {
@@ -4216,17 +4218,16 @@ export interface components {
         };
         /**
          * KnownFaultOut
-         * @description A known fault of a model: of `all` its engines, `yes` or `no` of this one by its serial
-         *     number, or to `ask` where that is not on record.
+         * @description A known fault of a model that may be this engine's, and why it may; `own`: it is one of a
+         *     range that holds its serial number.
          */
         KnownFaultOut: {
             /** Words */
             words: string;
-            /**
-             * Meets
-             * @enum {string}
-             */
-            meets: "all" | "yes" | "no" | "ask";
+            /** Why */
+            why: string;
+            /** Own */
+            own: boolean;
         };
         /** LabelRun */
         LabelRun: {

@@ -90,7 +90,7 @@
     {#each facts as [k, v] (k)}<dt class="muted">{k}</dt>
       <dd>{v}</dd>{/each}
   </dl>
-  {#if engine.known_faults.some((f) => f.meets !== 'no')}
+  {#if engine.known_faults.length}
     <h2>Known of this model</h2>
     <KnownFaults faults={engine.known_faults} />
   {/if}

@@ -1,3 +1,4 @@
+import { TERMS } from '../terms';
 import type { Layout } from './map';
 import { banks, mains } from './map';
 
@@ -21,7 +22,7 @@ export const filled = (r: SheetRow): boolean =>
   r.condition !== '' || r.note.trim() !== '' || Object.values(r.readings).some((x) => x.trim() !== '');
 
 // What was only measured is not said to be sound.
-const UNSEEN = 'unseen';
+const UNSEEN: (typeof TERMS.conditions)[number]['code'] = 'unseen';
 
 /** The details of a finding that a row is; the limits are those of the whole sheet. */
 export function detailsOf(

@@ -5,25 +5,16 @@
     faults: readonly Schemas['KnownFaultOut'][];
   }
   let { faults }: Props = $props();
-  const mine = $derived(faults.filter((f) => f.meets !== 'no'));
-  const SAID = {
-    all: 'of every engine of this model',
-    yes: 'its serial number is in that range',
-    ask: 'its serial number is not on record: look at the plate',
-    no: '',
-  };
 </script>
 
-{#if mine.length}
-  <ul aria-label="Known of this model">
-    {#each mine as f (f.words)}
-      <li>
-        {#if f.meets === 'yes'}<b>{f.words}</b>{:else}{f.words}{/if}
-        <span class="muted">({SAID[f.meets]})</span>
-      </li>
-    {/each}
-  </ul>
-{/if}
+<ul aria-label="Known of this model">
+  {#each faults as f (f.words)}
+    <li>
+      {#if f.own}<b>{f.words}</b>{:else}{f.words}{/if}
+      <span class="muted">({f.why})</span>
+    </li>
+  {/each}
+</ul>
 
 <style>
   ul {

@@ -158,7 +158,7 @@
     <TwoLines state={k.state} />
     {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
     {#if k.rows.length > 1}<p><b>{capital(leaders(k.rows))}.</b></p>{/if}
-    {#if k.known_faults.some((f) => f.meets !== 'no')}
+    {#if k.known_faults.length}
       <section aria-label="Known faults" class="said">
         Known of this model:<KnownFaults faults={k.known_faults} />
       </section>
@@ -322,13 +322,7 @@
               </p>
             {/each}
             <p>
-              <b
-                >{k.followed.word === 'steady'
-                  ? 'Steady again: two quiet samples.'
-                  : k.followed.word === 'not_steady'
-                    ? 'Not steady: the newest sample is raised.'
-                    : 'Not known yet.'}</b
-              >
+              <b>{capital(k.followed.said)}.</b>
               {k.followed.next_at === null
                 ? k.followed.word === 'steady'
                   ? ''

@@ -244,12 +244,14 @@
   .switches {
     margin-left: auto;
     display: flex;
+    flex-wrap: wrap;
     gap: 6px;
     align-items: center;
     font-size: 13px;
   }
   .switches button {
     cursor: pointer;
+    white-space: nowrap;
     padding: 3px 6px;
     border-bottom: 2px solid transparent;
   }

@@ -184,7 +184,12 @@
           </select></label
         >
         <Amount label="Drained for" unit="minutes" bind:value={form.drained_min} />
-        <Amount label="Gathered over, if not since the last" unit={s.unit} bind:value={form.hours} />
+        <Amount
+          label="It collected debris for"
+          unit={s.unit}
+          hint="if not since the last look"
+          bind:value={form.hours}
+        />
         {#if place?.surface === 'pleats'}<label class="both"
             ><input type="checkbox" bind:checked={form.both_sides} /> both sides of the pleats</label
           >{/if}
