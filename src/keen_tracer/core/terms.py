@@ -346,6 +346,7 @@ PLAN_REASONS: Vocabulary = {
 }
 
 # How the engine stands after the work that is followed.
+FollowedWord = Literal["waiting", "not_steady", "steady"]
 FOLLOWED: Vocabulary = {
     "waiting": "not known yet",
     "not_steady": "not steady: the newest sample is raised",

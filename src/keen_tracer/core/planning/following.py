@@ -4,18 +4,15 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from typing import Literal
 
 from ..record import Engine
+from ..terms import FollowedWord
 from ..verdict import Level
 
 AFTER_H = (10.0, 50.0)  # hours after the work: the-trade 3.17, our choice
 AFTER_SHARE = (0.04, 0.2)  # the same of a nominal drain, for a meter that counts no hours
 NEAR = 0.8  # a sample at 8 h is the one of 10 h; our choice
 STEADY_IN_A_ROW = 2  # quiet samples before it counts as steady again; our choice
-
-
-FollowedWord = Literal["waiting", "not_steady", "steady"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +28,7 @@ class Drawn:
 @dataclass(frozen=True, slots=True)
 class Followed:
     """How far a repair was followed. `next_at`: meter units after the work for the next sample,
-    None for the usual interval; `word`: "waiting", "not_steady", "steady"."""
+    None for the usual interval; `word`: of terms.FOLLOWED."""
 
     drawn: tuple[Drawn, ...]
     next_at: float | None

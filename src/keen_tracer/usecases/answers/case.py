@@ -9,6 +9,7 @@ from typing_extensions import TypedDict
 
 from ...core.cases import Drained, FlushWait
 from ...core.diagnosis import RunIn
+from ...core.terms import FollowedWord
 from .inspect import AskedWork, WorkList
 from .standing import CheckOut, KnownFaultOut, StateOut
 
@@ -154,7 +155,7 @@ class FollowedOut(TypedDict):
     words: str
     drawn: list[DrawnOut]
     next_at: float | None
-    word: Literal["waiting", "not_steady", "steady"]
+    word: FollowedWord
     said: str
 
 
