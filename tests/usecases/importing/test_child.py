@@ -13,6 +13,7 @@ from keen_tracer.storage.errors import Unavailable
 from keen_tracer.storage.records import number
 from keen_tracer.usecases.importing import child
 from keen_tracer.usecases.importing.child import (
+    MEMORY,
     Stopped,
     TooMuch,
     Wanted,
@@ -94,6 +95,14 @@ def test_two_imports_of_the_same_at_once_come_one_after_the_other(url: str, tmp_
         one.join()
     assert sorted(r.added for r in found) == [0, 500]
     assert all(r.written for r in found)
+
+
+@pytest.mark.parametrize(("memory", "is_memory"), [(1_000_000, True), (MEMORY * 100, False)])
+def test_a_connection_lost_at_the_limit_of_memory_is_for_want_of_it(
+    memory: int, is_memory: bool
+) -> None:
+    lost = Unavailable("the database does not answer")
+    assert child._found_no_memory(lost, memory) is is_memory
 
 
 def test_an_import_that_takes_too_much_memory_ends(url: str, tmp_path: Path) -> None:

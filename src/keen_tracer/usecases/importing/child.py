@@ -15,12 +15,14 @@ from typing import Any, Protocol
 from ...core.roles import Actor
 from ...exchange.cells import BadCell
 from ...exchange.layouts import Sheet, pdf_text, sheets_in
+from ...storage.errors import Unavailable
 from ..errors import CannotRecord
 from .files import import_files
 from .task import ImportReport
 from .watched import bring_file, problems_said
 
 MEMORY = 1_500_000_000  # bytes of its own, several times what 200 000 rows take; our choice
+NEARLY_ALL = 0.9  # of that, past which a lost connection is put down to it; our choice
 LONGEST_S = 600  # seconds; our choice
 NO_MEMORY = "it needs more memory than an import on a page may take"
 LOOK_S = 0.2  # how often it is asked whether somebody wants it stopped
@@ -62,11 +64,19 @@ def _context() -> BaseContext:
     return context
 
 
-def _found_no_memory(error: Exception) -> bool:
-    """Whether it ended for want of memory: the system says so by a number, the database's own
-    library in words."""
+def _found_no_memory(error: Exception, memory: int) -> bool:
+    """Whether it ended for want of memory: the system says so by a number, the database's library
+    in words, and a connection that found none is merely lost."""
+    if isinstance(error, Unavailable) and _bytes_in_use() > NEARLY_ALL * memory:
+        return True
     by_number = isinstance(error, OSError) and error.errno == errno.ENOMEM
     return by_number or "out of memory" in str(error)
+
+
+def _bytes_in_use() -> int:
+    """What this process holds of the memory that `RLIMIT_DATA` counts."""
+    pages = Path("/proc/self/statm").read_text(encoding="ascii").split()[5]
+    return int(pages) * resource.getpagesize()
 
 
 def _limited(
@@ -79,7 +89,7 @@ def _limited(
     except MemoryError:
         pipe.send(TooMuch(NO_MEMORY))
     except Exception as error:
-        pipe.send(TooMuch(NO_MEMORY) if _found_no_memory(error) else error)
+        pipe.send(TooMuch(NO_MEMORY) if _found_no_memory(error, memory) else error)
     else:
         pipe.send(said)
 
