@@ -51,7 +51,7 @@ def to_drop(made: Iterable[datetime]) -> set[datetime]:
     >>> from datetime import datetime
     >>> days = [datetime(2026, 11, d, h) for d in range(1, 28) for h in (3, 15)]
     >>> len(days) - len(to_drop(days))
-    11
+    9
     """
     newest = sorted(made, reverse=True)
     kept: set[datetime] = set()
