@@ -7,6 +7,7 @@ import zipfile
 from pathlib import Path
 
 import httpx
+import pytest
 
 from keen_tracer.core.terms import REPORT_FIELDS
 from tests.exchange.layouts.laboratories import Laboratory, samples
@@ -162,6 +163,23 @@ def test_milligrams_a_litre_are_no_ppm(changing: Server) -> None:
         refused = bring(c, token, with_laboratory(found)).json()
         assert refused["code"] == "cells_unread"
         assert "does not fit Iron" in str(refused)
+
+
+def test_a_fuel_by_volume_is_weighed_by_what_the_engine_burns(changing: Server) -> None:
+    with changing.client("Mira Ostrand") as c:
+        rows = (
+            b"Unit,Date,Report,Fuel % vol,Iron\nG-03,2026-01-01,V1,4,14\nU-03,2026-01-01,V2,4,14\n"
+        )
+        token = sent(c, rows)
+        assert bring(c, token, with_laboratory(look(c, token).json())).json()["problem_count"] == 0
+        said = [
+            ladder["value"]
+            for code in ("V1", "V2")
+            for ladder in c.get(f"/api/samples/{code}").json()["ladders"]
+            if ladder["column"] == "fuel_pct"
+        ]
+        # 40 mL weighing 33.6 g (diesel) or 30 g (petrol) in 960 mL of oil weighing 835.2 g.
+        assert said == pytest.approx([100 * 33.6 / (33.6 + 835.2), 100 * 30.0 / (30.0 + 835.2)])
 
 
 def test_per_cent_by_volume_are_brought_to_per_cent_by_mass(changing: Server) -> None:

@@ -45,6 +45,7 @@ class LayoutIn(BaseModel):
     way: LayoutWay
     header: Annotated[int, Field(ge=1, le=1000)]
     body: Annotated[int, Field(ge=1, le=1000)]
+    width: Annotated[int, Field(ge=0, le=2000)] = 0
     laboratory: Word = ""
     engine: Word = ""
     decimal: DecimalMark = ""

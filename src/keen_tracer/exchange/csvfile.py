@@ -82,9 +82,10 @@ class Row:
 
 
 def reading_cell(
-    column: str, cell: str, unit: str | None = None, in_wide_table: bool = True
+    column: str, cell: str, unit: str | None = None, fuel: str = ""
 ) -> ReadingCell | None:
-    """A reading's cell in `unit` (the analyte's by default), converted to the analyte's unit.
+    """A reading's cell in `unit` (the analyte's by default), converted to the analyte's unit;
+    `fuel`: what the engine burns, which decides the mass of a part by volume.
 
     A unit written inside a cell that is not the column's is refused: `0.2%` under ppm is either 2
     000 or a slip, and only a person knows. Raises BadCell.
@@ -117,7 +118,7 @@ def reading_cell(
         return analyte.code, int(found.censor), None, None, None
     try:
         value = (
-            mass_of_volume(column, found.value)
+            mass_of_volume(column, found.value, fuel)
             if given == BY_VOLUME
             else convert(found.value, given, analyte.unit)
         )

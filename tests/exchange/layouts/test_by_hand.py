@@ -159,16 +159,6 @@ def test_a_figure_a_row_with_its_sample_said_once(tmp_path: Path) -> None:
     assert dict(reader.marks) == {"*": 1, "H": 1}
 
 
-def test_other_headings_further_down_close_the_table(tmp_path: Path) -> None:
-    text = (
-        "Unit,Date,Hours,Fe,Cu,Si\nU-1,2026-01-04,1200,14,5,8\n"
-        "Unit,Date,Hours,Cu,Fe,Pb\nU-2,2026-01-05,2200,24,7,3\n"
-    )
-    told, reader, _ = read_all(text, tmp_path)
-    assert [t.facts["engine"] for t in told] == ["U-1"]
-    assert [u.what for u in reader.unread] == ["another row of headings"]
-
-
 def test_a_form_with_names_and_figures_in_pairs(tmp_path: Path) -> None:
     text = (
         "Northfall Oil Laboratory,,,,,\nUnit ID,U-1,,Lab No,70001,\n"

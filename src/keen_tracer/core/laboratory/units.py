@@ -57,24 +57,34 @@ SPELLING = {
 }
 
 
-# Kilograms a litre at 15 °C: from memory, rounded; engine oils are 0.85 to 0.89, diesel 0.82 to
-# 0.845 (petrol 0.72 to 0.775 makes its mass a tenth less than is said here).
+# Kilograms a litre at 15 °C: from memory, rounded. Engine oils are 0.85 to 0.89; diesel is 0.82 to
+# 0.845 by EN 590, petrol 0.72 to 0.775 by EN 228, residual fuel at most 0.991 by ISO 8217.
 OIL_DENSITY = 0.87
 DENSITIES = {"fuel_pct": 0.84, "water_pct": 1.0, "glycol_pct": 1.11}
+FUEL_DENSITIES = {
+    **dict.fromkeys(("petrol", "petrol_leaded", "petrol_ethanol"), 0.75),
+    "residual": 0.97,
+}
 BY_VOLUME = "% vol"
 
 
-def mass_of_volume(column: str, per_cent: float) -> float:
-    """Per cent by volume of a liquid in the oil as per cent by mass, by `DENSITIES`.
+def mass_of_volume(column: str, per_cent: float, fuel: str = "") -> float:
+    """Per cent by volume of a liquid in the oil as per cent by mass, by `DENSITIES`; a fuel by the
+    density of what the engine burns, which is taken for diesel where `fuel` is not known.
 
     Raises UnitMismatch for what is no liquid in an oil.
 
     >>> round(mass_of_volume("water_pct", 0.2), 3)
     0.23
+    >>> [round(mass_of_volume("fuel_pct", 5.0, fuel), 2) for fuel in ("", "petrol")]
+    [4.84, 4.34]
     """
     if column not in DENSITIES:
         raise UnitMismatch(BY_VOLUME, "%")
-    part = per_cent * DENSITIES[column]
+    density = DENSITIES[column]
+    if column == "fuel_pct":
+        density = FUEL_DENSITIES.get(fuel, density)
+    part = per_cent * density
     return 100.0 * part / (part + (100.0 - per_cent) * OIL_DENSITY)
 
 

@@ -1,8 +1,9 @@
 """Anybody's report: a grid of texts, how it is read, and the samples it tells."""
 
-from .arranged import body_of, labelled
+from .arranged import labelled
 from .grid import MOST_ROWS, Sheet, read, sheets_of, taken_up, written_down
 from .joined import head_of, sheets_in
+from .later import body_of
 from .layout import (
     DAYS,
     FIGURES,
@@ -21,8 +22,9 @@ from .names import METERS, meaning, plain
 from .pasted import Pasted, from_text
 from .pdf_text import pdf_text
 from .proposing import MOST_TURNS, propose
-from .reader import Reader, Told, Unread, meter_unit, volume_unit
+from .reader import Reader, meter_unit, volume_unit
 from .settling import MOST_PARTS, parts_seen, settle
+from .told import Told, Unread
 from .values import apart, name
 
 __all__ = [

@@ -6,7 +6,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
 
 from ...core.laboratory import BY_COLUMN
-from .layout import KEYS, LOOKED, SHEET_NAME, Layout, Line
+from .layout import KEYS, SHEET_NAME, Layout, Line
 from .names import meaning, plain, unit_of
 
 # What may stand once for a whole table. A bare "Date" above a table is as often that of the report.
@@ -235,19 +235,6 @@ def _places(heads: Sequence[str], wanted: Sequence[str]) -> list[int | None]:
         out.append(found[at] if at < len(found) else None)
         taken[plain(w)] = at + 1
     return out
-
-
-def body_of(grid: Sequence[Sequence[str]], layout: Layout) -> list[list[str]]:
-    """The first rows of samples, under the layout's columns: no heading come again, no name."""
-    if layout.way == "rows":
-        heads = [c.heading for c in layout.columns]
-
-        def other(r: Sequence[str]) -> bool:
-            return is_sheet(r) or same_heading(r, heads) or bool(held(r, layout.lines))
-
-        below = grid[layout.body : layout.body + LOOKED]
-        return [list(r) for r in below if not other(r)]
-    return [row for b in blocks(grid, layout) for _, row in b.rows][:LOOKED]
 
 
 def same_heading(row: Sequence[str], heading: Sequence[str]) -> bool:

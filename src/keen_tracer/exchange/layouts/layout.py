@@ -50,14 +50,16 @@ class Line:
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Layout:
     """A way to read a grid. `header`: row of the headings, from 0; `body`: first row of samples;
-    `way`: a sample a row, a column or a sheet; `blank`: whose a row without an engine is; `parts`:
-    what stands for an engine where the file tells parts of machines apart, None before that is
-    settled, `others` what was said to be none; `engine`: whose every sample of a file is that names
-    none, said for this file alone."""
+    `width`: how many of the columns the first table has, 0 for all: those behind it are of tables
+    further down; `way`: a sample a row, a column or a sheet; `blank`: whose a row without an engine
+    is; `parts`: what stands for an engine where the file tells parts of machines apart, None before
+    that is settled, `others` what was said to be none; `engine`: whose every sample of a file is
+    that names none, said for this file alone."""
 
     way: LayoutWay = "rows"
     header: int = 0
     body: int = 1
+    width: int = 0
     columns: tuple[Column, ...] = ()
     lines: tuple[Line, ...] = ()
     laboratory: str = ""

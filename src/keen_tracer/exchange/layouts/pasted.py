@@ -11,8 +11,9 @@ from .lines import apart_by_name, rows_of, unit_beside
 from .names import meaning, plain
 from .parts import is_engine
 from .proposing import propose
-from .reader import Reader, Told
+from .reader import Reader
 from .settling import settle
+from .told import Told
 from .values import FIGURE, NOTHING
 
 _THIS = "this engine"  # whose a report is that names nobody, while it is read

@@ -12,7 +12,6 @@ from ...core.laboratory import BY_COLUMN
 from ...core.terms import LayoutWay
 from .arranged import (
     HOLDS,
-    body_of,
     is_sheet,
     labelled,
     named_values,
@@ -21,7 +20,8 @@ from .arranged import (
     turned,
     without_unit,
 )
-from .layout import HEAD, HEADS, LOOKED, Column, Layout, Line, Proposal
+from .later import body_of, is_heading, with_later_tables
+from .layout import HEAD, LOOKED, Column, Layout, Line, Proposal
 from .names import LONG, meaning, plain, unit_of
 from .parts import is_other
 from .settling import settle
@@ -62,7 +62,7 @@ def propose(grid: Grid) -> Proposal:
         header=layout.header + (begun if way == "rows" else 0),
         body=layout.body + (begun if way == "rows" else 0),
     )
-    return settle(_by_range(layout, grid), grid)
+    return settle(with_later_tables(_by_range(layout, grid), grid), grid)
 
 
 def _once(layout: Layout) -> Layout:
@@ -89,10 +89,6 @@ def _heading(grid: Grid) -> tuple[int, int]:
     heads = (n for n, r in enumerate(grid[:HEAD]) if counts[n] >= NEAR * best and _names_figures(r))
     row = next(heads, counts.index(best))
     return row, counts[row]
-
-
-def _is_heading(row: Sequence[str]) -> bool:
-    return _known_in(row) >= HEADS and _names_figures(row)
 
 
 def _names_figures(row: Sequence[str]) -> bool:
@@ -315,7 +311,7 @@ def _lines(first: Grid, layout: Layout) -> list[Line]:
     if layout.way == "rows":
         above = first[: layout.header]
         # What stands above another table is that one's.
-        begin = max((n for n, r in enumerate(above, 1) if _is_heading(r)), default=0)
+        begin = max((n for n, r in enumerate(above, 1) if is_heading(r)), default=0)
         outside = [*above[begin:], *outside]
     elif layout.way == "columns":
         # Names with one value each fill their row; a name with several is a heading.

@@ -15,9 +15,11 @@ from ...core.terms import REPORT_FIELDS
 from ..cells import BadCell
 from ..csvfile import reading_cell
 from .arranged import SUMS, blocks, held, is_sheet, loose_figures, same_heading, strange
+from .later import Gathered, Places, is_of_units, places_under, put_in_order
 from .layout import DAYS, FIGURES, HEADS, KEYS, Layout
 from .names import METERS, VOLUMES, meaning, plain, unit_of
 from .parts import is_other
+from .told import Told, Unread
 from .values import NOTHING, apart, day, figure, unmarked
 
 # What a row says of itself that makes it no sample of an oil in use. The bare word is the whole
@@ -47,44 +49,15 @@ _FRESH_OIL = re.compile(
 )
 _ABOUT_KIND = re.compile(r"type|kind|fluid|product|matrix|medium|sample|probe|lube|oil|art\b|tipo")
 _BARE = {"point": re.compile(r"\d{1,15}(\.\d{1,15})?"), "comma": re.compile(r"\d{1,15}")}
-_IN_FIGURES = re.compile(r"^[<>]?\s*-?\d[\d.]*$")
 _A_FIGURES = ("analyte", "reading", "unit")  # of a figure a row: not its sample's
-
-
-@dataclass(slots=True)
-class Told:
-    """One sample as a grid tells it: its row (from 1), facts by target, figures as (column, text,
-    unit)."""
-
-    row: int
-    facts: dict[str, str] = field(default_factory=dict)
-    figures: list[tuple[str, str, str]] = field(default_factory=list)
-    no_sample: str = ""  # what its row says that makes it no sample of an oil in use
-    fresh: bool = False  # it is of fresh oil, no engine's
-
-    @property
-    def measured(self) -> bool:
-        """Whether it has a figure in figures."""
-        if any(_IN_FIGURES.match(f) for _, f, _ in self.figures):
-            return True
-        return bool(_IN_FIGURES.match(apart(self.facts.get("reading", ""))[0]))
-
-
-@dataclass(frozen=True, slots=True)
-class Unread:
-    """A cell that could not be read."""
-
-    row: int
-    heading: str
-    what: str
-    fix: str
 
 
 @dataclass(slots=True)
 class _Place:
     """Where reading stands: the sheet, the row before its first, what its name holds for all of it,
     what lines hold for the table, what was said since the last sample, whether a table is open, how
-    many rows of its head still come, and the sample before."""
+    many rows of its head still come, the sample before, where the columns stand in a later table,
+    and whether the row before headed one."""
 
     sheet: str = ""
     begun: int = 0
@@ -94,6 +67,8 @@ class _Place:
     open: bool = False
     skip: int = 0
     last: dict[str, str] = field(default_factory=dict)
+    places: Places | None = None
+    headed: bool = False
 
 
 class Reader:
@@ -132,7 +107,7 @@ class Reader:
         ]
         self._analyte = layout.at("analyte") if layout.long else None
         self._bare = _BARE["comma" if layout.decimal == "comma" else "point"]
-        self._heading = [c.heading for c in layout.columns]
+        self._heading = [c.heading for c in layout.columns[: layout.width or None]]
         self._engines = {plain(p) for p in layout.parts or ()}
         self._no_engines = {plain(p) for p in layout.others}
         self._tells_parts = layout.tells("compartment")
@@ -141,11 +116,23 @@ class Reader:
     def samples(self, rows: Iterable[list[str]]) -> Iterator[Told]:
         """The samples, in the order they stand."""
         found = self._down(rows) if self.layout.way == "rows" else self._blocks(list(rows))
-        for told in self._gathered(found) if self.layout.long else found:
+        found = self._gathered(found) if self.layout.long else found
+        yield from self._of_tables(found) if self.layout.width else self._of_use(found)
+
+    def _of_use(self, found: Iterable[Told]) -> Iterator[Told]:
+        """The samples of oil in use; those of fresh oil are kept apart."""
+        for told in found:
             if told.fresh:
                 self.fresh.append(told)
             else:
                 yield told
+
+    def _of_tables(self, found: Iterable[Told]) -> Iterator[Told]:
+        """The samples, each completed by the tables further down that tell of it."""
+        gathered = Gathered()
+        yield from gathered.of((self._place.places, told) for told in self._of_use(found))
+        for row, what in gathered.doubts:
+            self._wrong(row + self._place.begun, "row", what, "it is left out")
 
     def _blocks(self, grid: list[list[str]]) -> Iterator[Told]:
         for block in blocks(grid, self.layout):
@@ -163,7 +150,7 @@ class Reader:
             self._hold(1, block.holds)
             for n, cells in block.rows:
                 if any(cells):
-                    yield from self._found(n, cells)
+                    yield from self._found(n, cells, cells)
 
     def _down(self, rows: Iterable[list[str]]) -> Iterator[Told]:
         place = self._place = _Place()
@@ -175,19 +162,35 @@ class Reader:
                 place = self._place = _Place(cells[1], n, held(cells, self.layout.lines))
             elif n == first or (n > first and self._heads(cells)):
                 # What a table above was told is not told of this one.
-                place.holds = place.named | place.fresh
+                place.holds, place.places = place.named | place.fresh, None
                 place.open, place.skip = True, self.layout.body - self.layout.header - 1
             elif place.skip:
                 place.skip -= 1
+            elif n > first and (places := self._later(cells)):
+                place.holds, place.places = place.named | place.fresh, places
+                place.open = place.headed = True
+                continue
+            elif place.headed and is_of_units(cells):
+                place.open = False
+                self._wrong(n, cells[0], "another row of units", "read the part below by itself")
             elif place.open and not self._labelled(cells):
-                yield from self._found(n, cells)
+                in_order = put_in_order(cells, place.places, self.layout.width)
+                yield from self._found(n, in_order, cells)
             else:
                 self._outside(n, cells)
+            place.headed = False
 
     def _heads(self, cells: list[str]) -> bool:
         at = next((n for n, h in enumerate(self._heading) if h), 0)
         here = cells[at] if at < len(cells) else ""
         return here == self._heading[at] and same_heading(cells, self._heading)
+
+    def _later(self, cells: list[str]) -> Places | None:
+        """Where the columns stand in the table that this row heads; None for any other row."""
+        head = next((c for c in cells if c), "")
+        if any(x.isdigit() for x in head):
+            return None  # most rows are of samples, and few are looked at further
+        return places_under(cells, self.layout)
 
     def _labelled(self, cells: list[str]) -> bool:
         """Whether a row begins with a name of a line: it is one, whatever else stands in it."""
@@ -196,15 +199,16 @@ class Reader:
         head = next((c for c in cells if c), "")
         return plain(head.partition(":")[0]) in self._labels
 
-    def _found(self, n: int, cells: list[str]) -> Iterator[Told]:
-        """The samples of a row of the table, or what else it is."""
+    def _found(self, n: int, cells: list[str], as_stands: list[str]) -> Iterator[Told]:
+        """The samples of a row of the table, or what else it is; `cells` in the order of the
+        layout's columns."""
         before, said = len(self.unread), False
         rows = [self.row(n, cells, turn) for turn in self._turns]
         if not any(t.measured for t in rows):
             # Before it is a row of any part of a machine: it may be a heading, or a name.
             wrong = self.unread[before:]
             del self.unread[before:]
-            if self._outside(n, cells):
+            if self._outside(n, as_stands):
                 return
             self.unread += wrong
         for told in rows:
@@ -231,7 +235,7 @@ class Reader:
                 yield told
         if not said:
             del self.unread[before:]
-            self._no_sample(n, cells, rows[0])
+            self._no_sample(n, as_stands, rows[0])
 
     def _is_sum(self, cells: list[str], told: Told) -> bool:
         """A row of averages or limits, which has no day."""
@@ -268,7 +272,10 @@ class Reader:
             t.facts |= above | t.facts if self.layout.long else {"engine": above.get("engine", "")}
         self._place.last = {k: v for k, v in t.facts.items() if k not in _A_FIGURES}
         named = any(t.facts.get(k) for k in KEYS)
+        # A later table may name a sample by its report alone: its day stands above.
+        day_elsewhere = bool(self.layout.width and t.facts.get("report"))
         dated = not self.layout.tells("drawn_on") or "drawn_on" in t.facts or "sample" in t.facts
+        dated = dated or day_elsewhere
         # Words are figures too ("trace"); what is a heading was seen before.
         told = t.figures or "reading" in t.facts or "drawn_on" in t.facts
         return named and dated and bool(told)

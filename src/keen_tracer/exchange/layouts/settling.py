@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from ...core.laboratory import BY_COLUMN
 from ...core.terms import DaysWritten, DecimalMark, WaterUnit
-from .arranged import body_of, held
+from .arranged import held
+from .later import body_of
 from .layout import DAYS, FIGURES, HEAD, LOOKED, Layout, Proposal, Question
 from .names import meaning
 from .parts import sorted_out

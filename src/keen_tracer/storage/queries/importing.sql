@@ -149,8 +149,9 @@ select id from sample where code = %(code)s;
 select id from limits_version where name = %(name)s;
 
 -- name: engines_of_samples
--- The engine each of the given samples belongs to now.
-select d.sample_id, l.engine_id from draw d join log_now l on l.id = d.log_id where d.sample_id = any(%(samples)s);
+-- The engine each of the given samples belongs to now, and what it burns.
+select d.sample_id, l.engine_id, e.fuel from draw d join log_now l on l.id = d.log_id join engine e on e.id = l.engine_id
+    where d.sample_id = any(%(samples)s);
 
 -- name: may_stop
 -- Engines of which files brought something that may stop them: the row of the log to ask, none where a figure or a

@@ -38,11 +38,13 @@ class CountOut(TypedDict):
 
 
 class FileLayout(TypedDict):
-    """How the grid is read; rows count from 1."""
+    """How the grid is read; rows count from 1. `width`: how many of the columns the first table
+    has, 0 for all."""
 
     way: LayoutWay
     header: int
     body: int
+    width: int
     laboratory: str
     engine: str
     decimal: DecimalMark

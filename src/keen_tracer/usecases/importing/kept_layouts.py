@@ -50,7 +50,7 @@ def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
     if len(held.columns) != len(layout.columns):
         return layout, ""
     # Where the headings stand is this file's own: a letterhead grows by a line.
-    here = replace(held, way=layout.way, header=layout.header, body=layout.body)
+    here = replace(held, way=layout.way, header=layout.header, body=layout.body, width=layout.width)
     return here, found["laboratory"] or "these headings"
 
 

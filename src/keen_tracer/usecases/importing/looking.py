@@ -287,6 +287,7 @@ def _layout_out(layout: Layout, grid: list[list[str]]) -> FileLayout:
         "way": layout.way,
         "header": layout.header + 1,
         "body": layout.body + 1,
+        "width": layout.width,
         "laboratory": layout.laboratory,
         "engine": layout.engine,
         "decimal": layout.decimal,

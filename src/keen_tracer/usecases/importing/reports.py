@@ -253,7 +253,7 @@ def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> 
         for r in rows(task.c, "reference_samples", samples=[x[0] for x in samples.values()])
     }
     engines = {
-        r["sample_id"]: r["engine_id"]
+        r["sample_id"]: r
         for r in rows(task.c, "engines_of_samples", samples=[x[0] for x in samples.values()])
     }
     incoming = []
@@ -271,7 +271,8 @@ def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> 
         sample = samples[name := names.pop()]
         batch = batches.get(sample[0])
         task.all_touched |= batch is not None
-        found, methods = _group_readings(task, group)
+        engine = engines.get(sample[0])
+        found, methods = _group_readings(task, group, engine["fuel"] if engine else "")
         if found:
             incoming.append(
                 Incoming(
@@ -284,7 +285,7 @@ def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> 
                     found,
                     at,
                     f"report {number} of sample {name}",
-                    engines.get(sample[0]),
+                    engine["engine_id"] if engine else None,
                     methods,
                 )
             )
@@ -302,7 +303,7 @@ def _unregistered(task: Task, names: list[str]) -> dict[str, tuple[int]]:
 
 
 def _group_readings(
-    task: Task, group: list[Row]
+    task: Task, group: list[Row], fuel: str
 ) -> tuple[list[ReadingCell], dict[int, str] | None]:
     found: dict[int, ReadingCell] = {}
     methods: dict[int, str] = {}
@@ -317,7 +318,7 @@ def _group_readings(
             )
             continue
         try:
-            one = reading_cell(column, r.cells["reading"], r.cells.get("unit"))
+            one = reading_cell(column, r.cells["reading"], r.cells.get("unit"), fuel)
         except BadCell as bad:
             task.problem(r.number, "reading", bad.what, bad.fix)
             continue

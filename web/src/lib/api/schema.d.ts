@@ -3760,7 +3760,8 @@ export interface components {
         };
         /**
          * FileLayout
-         * @description How the grid is read; rows count from 1.
+         * @description How the grid is read; rows count from 1. `width`: how many of the columns the first table
+         *     has, 0 for all.
          */
         FileLayout: {
             /**
@@ -3772,6 +3773,8 @@ export interface components {
             header: number;
             /** Body */
             body: number;
+            /** Width */
+            width: number;
             /** Laboratory */
             laboratory: string;
             /** Engine */
@@ -4374,6 +4377,11 @@ export interface components {
             header: number;
             /** Body */
             body: number;
+            /**
+             * Width
+             * @default 0
+             */
+            width: number;
             /**
              * Laboratory
              * @default

@@ -9,6 +9,7 @@ const found = (over: Partial<ReadAs> = {}): ReadAs => ({
     way: 'rows',
     header: 1,
     body: 2,
+    width: 0,
     laboratory: '',
     engine: '',
     decimal: 'point',

@@ -7,22 +7,7 @@ type Layout = Schemas['LayoutIn'];
 export function given(layout: Schemas['FileLayout']): Layout {
   const columns = layout.columns.map(({ heading, target, unit, turn }) => ({ heading, target, unit, turn }));
   const lines = layout.lines.map(({ label, target }) => ({ label, target }));
-  const { way, header, body, laboratory, engine, decimal, days, water, blank, parts, others } = layout;
-  return {
-    way,
-    header,
-    body,
-    laboratory,
-    engine,
-    decimal,
-    days,
-    water,
-    blank,
-    parts,
-    others,
-    columns,
-    lines,
-  };
+  return { ...layout, columns, lines };
 }
 
 type Place = { column: number } | { line: number };
