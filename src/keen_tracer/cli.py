@@ -13,6 +13,7 @@ from urllib.parse import urlsplit
 from . import clock
 from .core.errors import CoreError
 from .core.limits import POLICY_WORDS
+from .core.review import study_lines
 from .core.roles import at_the_machine, by_folder
 from .core.terms import LEVELS, ROLES
 from .storage.backup import backup, restore
@@ -347,21 +348,8 @@ def study(url: str, o: argparse.Namespace) -> int:
     """Two periods of some engines compared, in words."""
     with single(url) as c:
         found = learning.study_of(c, o.engines, _period(o.before), _period(o.after))
-    say(
-        f"{found.engines} engine(s) with samples on both sides; rates per 100 meter units, ratio "
-        "after / before"
-    )
-    for x in found.effects:
-        ratio = "" if x.ratio is None else f"  {x.ratio:.2f} ({x.low:.2f} to {x.high:.2f})"
-        charges = f"{x.charges_before} and {x.charges_after} charges"
-        say(f"{x.symbol:<3} {x.before:7.2f} → {x.after:7.2f}{ratio}  {x.word}, {charges}")
-    if found.thickness:
-        d, low, high = found.thickness
-        say(f"viscosity at 100 °C: {d:+.2f} mm²/s ({low:+.2f} to {high:+.2f})")
-    say(
-        "several elements are looked at together: a word is only given where it holds after "
-        "Holm's correction"
-    )
+    for line in study_lines(found):
+        say(line)
     return 0
 
 

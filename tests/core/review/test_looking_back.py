@@ -13,8 +13,10 @@ from keen_tracer.core.review import (
     act_by_policy,
     alarm_days,
     compare_periods,
+    study_lines,
     tally,
 )
+from keen_tracer.core.review.before_after import Thickness
 from tests.core.baseline.test_expectation import HABIT, history
 from tests.helpers import Story, fleet, usual
 
@@ -83,7 +85,53 @@ def test_non_detects_give_no_ratio_and_few_charges_no_word() -> None:
 
 def test_viscosity_is_reported_beside_the_rates() -> None:
     s = trial(1.0, KV100=13.0)
-    assert s.thickness is None or s.thickness[0] < 0
+    assert s.thickness is not None
+    assert s.thickness.difference < 0
+
+
+def test_each_engine_is_compared_by_itself_too() -> None:
+    s = trial(0.6 / 0.8)
+    assert list(s.alone) == ["T0", "T1"]
+    for effects in s.alone.values():
+        iron = next(x for x in effects if x.symbol == "Fe")
+        assert iron.low is not None
+        assert iron.high is not None
+        assert iron.low < 0.75 < iron.high
+    assert trial(0.75, engines=1).alone == {}
+
+
+@pytest.mark.parametrize(
+    ("after", "said"),
+    [
+        # SAE J300 (2021, table 1): a 40 is 12.5 to under 16.3 mm²/s, a 50 is 16.3 to under 21.9.
+        (16.9, "16.9 is outside 12.5 to 16.3 of 15W-40: it measures as a 50 now."),
+        (12.1, "12.1 is outside 12.5 to 16.3 of 15W-40: it measures as a 30 now."),
+        (15.0, "It is inside its grade, 15W-40."),
+    ],
+)
+def test_an_oil_that_left_its_grade_says_which_it_measures_as(after: float, said: str) -> None:
+    thickness = Thickness(
+        before=14.1, after=after, difference=after - 14.1, low=1.9, high=3.7, grade="15W-40"
+    )
+    study = Study(effects=(), thickness=thickness, engines=1, from_zero=False, alone={})
+    [line] = [x for x in study_lines(study) if x.startswith("Viscosity")]
+    assert line.startswith(f"Viscosity at 100 °C: 14.1 → {after:g} mm²/s (1.9 to 3.7 more).")
+    assert line.endswith(said)
+
+
+def test_a_study_says_what_it_cannot_tell() -> None:
+    """An element under its detection limit says nothing, and fresh oil that is not on record is
+    said: wear metals begin at 0 then."""
+    s = Story("T")
+    for k in range(12):
+        s.change(40 * k, 250 * k).sample(40 * k + 39, 250 * k + 248, usual(Sn="<1"))
+    e = evaluate(s.fleet(), LIMITS)
+    rows = [p.row for p in e.contexts]
+    lines = list(study_lines(compare_periods(e, rows[:6], rows[6:])))
+    assert lines[0] == "1 engine has samples in both periods. The rates are per 100 meter units."
+    assert "taken to begin at 0" in lines[1]
+    [tin] = [x for x in lines if x.startswith("Sn")]
+    assert tin.endswith("near the detection limit: says nothing, 6 and 6 charges")
 
 
 def days(*acts: bool) -> dict[str, list[tuple[date, bool]]]:

@@ -45,6 +45,7 @@ from .model import (
     LogRow,
     Sample,
     brand,
+    grade_of,
     nominal_drain,
     oil_words,
 )
@@ -143,6 +144,7 @@ __all__ = [
     "facts_of",
     "field_checks",
     "findings_of",
+    "grade_of",
     "hot_and_low",
     "known_faults",
     "layout_of",

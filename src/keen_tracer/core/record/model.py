@@ -42,6 +42,15 @@ def brand(oil: str | None) -> str:
     return (oil or "").split("|")[0]
 
 
+def grade_of(oil: str | None) -> str:
+    """The grade in an oil key "brand|grade|batch"; "" where none is on record.
+
+    >>> grade_of("Heavy|15W-40|7"), grade_of(None)
+    ('15W-40', '')
+    """
+    return (oil or "").split("|")[1] if "|" in (oil or "") else ""
+
+
 def oil_words(key: str | None) -> str:
     """An oil key "oil|grade|batch" in words.
 

@@ -6,6 +6,7 @@ from .exchanged_labels import CODE as LABELS_EXCHANGED
 from .exchanged_labels import SAME_ROUND, label_queries, strangers
 from .log_checks import Query, unsampled_queries
 from .record_checks import IDENTITY, record_queries
+from .study_in_words import study_lines
 
 __all__ = [
     "IDENTITY",
@@ -21,6 +22,7 @@ __all__ = [
     "label_queries",
     "record_queries",
     "strangers",
+    "study_lines",
     "tally",
     "unsampled_queries",
 ]

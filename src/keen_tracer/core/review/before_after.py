@@ -1,7 +1,7 @@
 """Before against after: what an additive, an oil, a filter or a driver changed, and what is not
 distinguishable (3.20)."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -9,8 +9,8 @@ from scipy.special import stdtr, stdtrit
 
 from ..baseline import ELEMENTS, SYMBOLS, rises, scaled, walk_order
 from ..laboratory import Censor, idx
-from ..limits import Evaluation
-from ..record import Floats
+from ..limits import TAKEN_AS_ZERO, WEAR, Evaluation
+from ..record import Floats, grade_of
 
 FEWEST_CHARGES = 3  # on each side; our choice
 MOSTLY = 0.5  # share of non-detects from which on a ratio is not stated; our choice
@@ -39,14 +39,33 @@ class Effect:
     word: str
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Thickness:
+    """The viscosity at 100 °C [mm²/s] of two periods: mean of each, and the difference of their
+    charges' means with its 95 % interval, NaN where there are too few charges for one.
+
+    grade : the one grade on record of every sample, "" where there are several or none
+    """
+
+    before: float
+    after: float
+    difference: float
+    low: float
+    high: float
+    grade: str
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Study:
-    """Effects of every element, and what viscosity did (difference of means [mm²/s] with its
-    interval, None: too few)."""
+    """What two periods differ by: every element, the viscosity (None: nobody measured it in both),
+    and each engine by itself where there are several. `from_zero`: wear metals were taken to begin
+    at 0, since the fresh oil is not on record."""
 
     effects: tuple[Effect, ...]
-    thickness: tuple[float, float, float] | None
+    thickness: Thickness | None
     engines: int
+    from_zero: bool
+    alone: Mapping[str, tuple[Effect, ...]]
 
 
 def holm(p: Sequence[float], level: float = SURE) -> list[bool]:
@@ -117,6 +136,24 @@ def _centred(e: Evaluation, y: Floats, before: Sequence[int], after: Sequence[in
 def compare_periods(e: Evaluation, before: Sequence[int], after: Sequence[int]) -> Study:
     """Compare two sets of rows of one evaluation. Only engines that have samples on both sides
     count."""
+
+    def of(code: str, side: Sequence[int]) -> list[int]:
+        return [r for r in side if e.contexts[r].engine.code == code]
+
+    seen = [{e.contexts[r].engine.code for r in side} for side in (before, after)]
+    both = sorted(seen[0] & seen[1])
+    source = e.fresh_source[[*before, *after]][:, WEAR]
+    return Study(
+        effects=_effects(e, before, after),
+        thickness=_thickness(e, before, after),
+        engines=len(both),
+        from_zero=bool((source == TAKEN_AS_ZERO).any()),
+        alone={x: _effects(e, of(x, before), of(x, after)) for x in both} if len(both) > 1 else {},
+    )
+
+
+def _effects(e: Evaluation, before: Sequence[int], after: Sequence[int]) -> tuple[Effect, ...]:
+    """Every element of two sets of rows, with a word where the difference holds among so many."""
     u, per = rises(e), np.array([p.engine.nominal_drain for p in e.contexts])
     y = scaled(u)
     censor = e.fleet.censor[:, ELEMENTS]
@@ -139,10 +176,7 @@ def compare_periods(e: Evaluation, before: Sequence[int], after: Sequence[int]) 
         x = found[n]
         word = ("better" if (x.ratio or 1) < 1 else "worse") if sure else "not distinguishable"
         found[n] = replace(x, sure=sure, word=word)
-    engines = {e.contexts[r].engine.code for r in before} & {
-        e.contexts[r].engine.code for r in after
-    }
-    return Study(tuple(found), _thickness(e, before, after), len(engines))
+    return tuple(found)
 
 
 def _effect(symbol: str, rates: list[float], x1: Floats, x2: Floats, below: float) -> Effect:
@@ -187,13 +221,22 @@ def _effect(symbol: str, rates: list[float], x1: Floats, x2: Floats, below: floa
     )
 
 
-def _thickness(
-    e: Evaluation, before: Sequence[int], after: Sequence[int]
-) -> tuple[float, float, float] | None:
-    """KV100 after minus before, by charge means."""
+def _thickness(e: Evaluation, before: Sequence[int], after: Sequence[int]) -> Thickness | None:
+    """The viscosity of both periods, by charge means."""
     kv = e.middle[:, idx("KV100")]
-    try:
-        d, low, high, _ = welch(_charge_means(e, kv, before), _charge_means(e, kv, after))
-    except ValueError:
+    x, y = _charge_means(e, kv, before), _charge_means(e, kv, after)
+    if not len(x) or not len(y):
         return None
-    return d, low, high
+    try:
+        d, low, high, _ = welch(x, y)
+    except ValueError:
+        d, low, high = float(y.mean() - x.mean()), np.nan, np.nan
+    grades = {grade_of(e.contexts[r].oil) for r in (*before, *after)}
+    return Thickness(
+        before=float(x.mean()),
+        after=float(y.mean()),
+        difference=d,
+        low=low,
+        high=high,
+        grade=grades.pop() if len(grades) == 1 else "",
+    )
