@@ -217,13 +217,17 @@ def test_a_crackle_test_raises_the_engine_with_its_caution(changing, visit) -> N
 def test_plans_are_changed_where_the_engine_is(changing, visit) -> None:
     page = visit(changing, "/engine/G-08/log")
     plans = page.get_by_role("region", name="Sampling plans")
-    plans.get_by_role("spinbutton", name=re.compile("every so many days")).fill("20")
+    every = plans.get_by_role("textbox", name=re.compile("every so many days"))
+    # A figure that cannot be read keeps the plans from being sent without it.
+    every.fill("three weeks")
+    plans.get_by_role("button", name="Keep these plans").click()
+    expect(plans.get_by_role("alert")).to_be_visible()
+    expect(plans.get_by_role("status")).to_have_count(0)
+    every.fill("20")
     plans.get_by_role("button", name="Keep these plans").click()
     expect(plans.get_by_role("status")).to_contain_text("Plans kept.")
     page.reload()
-    expect(plans.get_by_role("spinbutton", name=re.compile("every so many days"))).to_have_value(
-        "20"
-    )
+    expect(every).to_have_value("20")
 
 
 def camera_film(file: Path, text: str) -> None:

@@ -134,6 +134,22 @@ def test_the_bench_sheet_by_keyboard_alone(changing, visit) -> None:
     expect(found).to_contain_text("Ring gap 0.450 ± 0.020 mm at most 0.750 within")
 
 
+def test_the_two_shells_of_a_bearing_are_judged_apart_and_the_rest_by_one_mark(
+    changing, visit
+) -> None:
+    page = visit(changing, "/inspect/G-08/sheet")
+    page.get_by_label("Part").select_option("rod_bearing")
+    page.get_by_label("Condition, cap side, 3").select_option("copper")
+    page.get_by_label("Condition, cap side, of all rows").select_option("like_new")
+    expect(page.get_by_label("Condition, cap side, 3")).to_have_value("copper")
+    expect(page.get_by_label("Condition, cap side, 4")).to_have_value("like_new")
+    page.get_by_role("button", name=re.compile("Write down [46] rows")).click()
+    expect(page.get_by_text("Written down, in the order of the sheet.")).to_be_visible()
+    page.get_by_role("link", name="The opened engine").click()
+    found = page.get_by_role("region", name="Findings")
+    expect(found).to_contain_text("Rod bearing 3, cap side")
+
+
 def test_findings_ask_for_work_and_it_is_decided_in_one_press(changing, visit) -> None:
     page = visit(changing, "/inspect/G-07/opened")
     work = page.get_by_role("region", name="Work that follows")

@@ -87,6 +87,9 @@ export async function upload(file: File): Promise<Schemas['Uploaded']> {
   return body<Schemas['Uploaded']>(call);
 }
 
+/** The kinds of photographs that are taken in, for the field that chooses them. */
+export const PICTURES = 'image/jpeg,image/png,image/webp';
+
 /** Send a photograph as it is; the server makes it small and strips where it was taken. Sent again with the same
  * key it is kept once. */
 export async function sendPhotoAs(

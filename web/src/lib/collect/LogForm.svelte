@@ -1,7 +1,7 @@
 <script lang="ts">
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, sendPhoto, type Schemas } from '../api/client';
+  import { api, ApiError, body, PICTURES, sendPhoto, type Schemas } from '../api/client';
   import { refresh } from '../api/queries';
   import { detailsOf, filled } from './details';
   import Earlier from './Earlier.svelte';
@@ -153,7 +153,7 @@
           <input
             class="field"
             type="file"
-            accept="image/jpeg,image/png,image/webp"
+            accept={PICTURES}
             capture="environment"
             onchange={(e) => (photo = e.currentTarget.files?.[0] ?? null)}
           /></label

@@ -2,6 +2,7 @@
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
   import { api, body } from '../api/client';
+  import Amount from '../controls/Amount.svelte';
 
   interface Props {
     today: string;
@@ -50,17 +51,7 @@
   <summary>The engine is not on the list</summary>
   <form onsubmit={park}>
     <label>What stands on it <input class="field" bind:value={form.engine} required maxlength="60" /></label>
-    <label
-      >Meter <input
-        class="field"
-        type="number"
-        inputmode="decimal"
-        step="any"
-        min="0"
-        bind:value={form.dial}
-        required
-      /></label
-    >
+    <Amount label="Meter" unit="" bind:value={form.dial} required />
     <label
       >Bottle <input class="field" bind:value={form.sample} placeholder={`${label}`} maxlength="60" /></label
     >

@@ -3,8 +3,10 @@
   import { Act } from '../api/act.svelte';
   import { api, body, type Schemas } from '../api/client';
   import { usePlans, useTightened } from '../api/queries';
+  import Amount from '../controls/Amount.svelte';
+  import { mine } from '../mine.svelte';
   import { capital, choices, wordsOf } from '../terms';
-  import { computed, figure } from '../words';
+  import { computed } from '../words';
 
   interface Props {
     engine: string;
@@ -33,7 +35,10 @@
     if (!edited) seen = plans.data?.plans ?? null;
     edited = does(shown.map((p) => ({ ...p })));
   };
-  async function save() {
+  const change = (n: number, what: Partial<Plan>) =>
+    edit((all) => all.map((p, at) => (at === n ? { ...p, ...what } : p)));
+  async function save(event: SubmitEvent) {
+    event.preventDefault();
     const done = await act.run(
       () =>
         body(
@@ -59,85 +64,70 @@
 
 <section aria-label="Sampling plans">
   <h2>Sampling plans</h2>
-  {#each shown as p, n (p.kind)}
-    {@const word = wordsOf(KINDS, p.kind)}
-    <div class="row">
-      <span class="what">{word}</span>
-      {#if WITH_FIGURE.includes(p.kind)}
-        <label
-          ><span class="sr-only">{word}</span>
-          <input
-            class="field short"
-            type="number"
-            step="any"
-            min="0"
-            value={p.every}
-            oninput={(e) =>
-              edit((all) => {
-                const one = all[n];
-                if (one) one.every = e.currentTarget.valueAsNumber;
-                return all;
-              })}
+  <form onsubmit={save}>
+    {#each shown as p, n (p.kind)}
+      {@const word = wordsOf(KINDS, p.kind)}
+      <div class="row">
+        {#if !WITH_FIGURE.includes(p.kind)}<span class="what">{word}</span>{/if}
+        {#if WITH_FIGURE.includes(p.kind)}
+          <Amount
+            label={word}
+            unit={p.kind === 'days' ? '' : unit}
+            required
+            bind:value={() => p.every ?? null, (every) => change(n, { every })}
           />
-          {p.kind === 'days' ? 'days' : unit}</label
+        {/if}
+        {#if SAID[p.kind]}
+          <label
+            ><span class="sr-only">{word}, which</span>
+            <input
+              class="field"
+              maxlength="60"
+              placeholder={SAID[p.kind]}
+              value={p.said}
+              oninput={(e) => change(n, { said: e.currentTarget.value })}
+            /></label
+          >
+        {/if}
+        <select
+          class="field"
+          aria-label="How, {word}"
+          value={p.method ?? ''}
+          onchange={(e) => change(n, { method: e.currentTarget.value as Plan['method'] })}
         >
-      {/if}
-      {#if SAID[p.kind]}
-        <label
-          ><span class="sr-only">{word}, which</span>
-          <input
-            class="field"
-            maxlength="60"
-            placeholder={SAID[p.kind]}
-            value={p.said}
-            oninput={(e) =>
-              edit((all) => {
-                const one = all[n];
-                if (one) one.said = e.currentTarget.value;
-                return all;
-              })}
-          /></label
+          <option value="">the engine's usual way</option>
+          {#each choices('methods') as m (m.code)}<option value={m.code}>{m.words}</option>{/each}
+        </select>
+        <button
+          type="button"
+          class="press"
+          aria-label="Remove {word}"
+          onclick={() => edit((all) => all.toSpliced(n, 1))}>Remove</button
         >
-      {/if}
-      <select
-        class="field"
-        aria-label="How, {word}"
-        value={p.method ?? ''}
-        onchange={(e) =>
-          edit((all) => {
-            const one = all[n];
-            if (one) one.method = e.currentTarget.value as Plan['method'];
-            return all;
-          })}
-      >
-        <option value="">the engine's usual way</option>
-        {#each choices('methods') as m (m.code)}<option value={m.code}>{m.words}</option>{/each}
-      </select>
-      <button class="press" aria-label="Remove {word}" onclick={() => edit((all) => all.toSpliced(n, 1))}
-        >Remove</button
-      >
+      </div>
+    {:else}
+      <p class="muted">None of its own: the two intervals of the fleet record are its plans.</p>
+    {/each}
+    <div class="row">
+      {#each left as k (k.code)}<button
+          type="button"
+          class="press"
+          onclick={() => edit((all) => [...all, { kind: k.code, every: null, method: '', said: '' }])}
+          >+ {k.words}</button
+        >{/each}
     </div>
-  {:else}
-    <p class="muted">None of its own: the two intervals of the fleet record are its plans.</p>
-  {/each}
-  <div class="row">
-    {#each left as k (k.code)}<button
-        class="press"
-        onclick={() => edit((all) => [...all, { kind: k.code, every: null, method: '', said: '' }])}
-        >+ {k.words}</button
-      >{/each}
-  </div>
-  {#if edited}<div class="row">
-      <button class="press first" disabled={act.busy} onclick={() => void save()}>Keep these plans</button>
-      <button class="press" onclick={() => (edited = null)}>Leave as they were</button>
-    </div>{/if}
+    {#if edited}<div class="row">
+        <button class="press first" disabled={act.busy}>Keep these plans</button>
+        <button type="button" class="press" onclick={() => (edited = null)}>Leave as they were</button>
+      </div>{/if}
+  </form>
   {#if plans.data}
     {@const i = plans.data.interval}
     <p class="muted">
-      At most every {computed(i.most)}
-      {unit}: faults of this class take about {computed(i.drains)} oil changes of {figure(i.drain)}
-      {unit}, {computed(i.takes)}
-      {unit}, from the first sign to a failure, and three samples should lie between.
+      At most every {mine.says(i.most, unit)}: faults of this class take about {computed(i.drains)} oil changes
+      of
+      {mine.says(i.drain, unit)}, {mine.says(i.takes, unit)}, from the first sign to a failure, and three
+      samples should lie between.
     </p>
     {#if plans.data.slate.length}
       <details>

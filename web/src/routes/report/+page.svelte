@@ -3,7 +3,7 @@
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
-  import { api, body, type Schemas } from '$lib/api/client';
+  import { api, body, PICTURES, type Schemas } from '$lib/api/client';
   import { useState as useFrameState, useStop } from '$lib/api/queries';
   import FigureGrid from '$lib/bottles/FigureGrid.svelte';
   import Amount from '$lib/controls/Amount.svelte';
@@ -219,7 +219,7 @@
           class="field"
           type="file"
           multiple
-          accept="image/jpeg,image/png,image/webp"
+          accept={PICTURES}
           onchange={(e) => shots.add(e.currentTarget.files)}
         /></label
       >

@@ -4,7 +4,7 @@
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
-  import { api, ApiError, body, sendPhoto } from '$lib/api/client';
+  import { api, ApiError, body, PICTURES, sendPhoto } from '$lib/api/client';
   import { refresh, useRound, useStop } from '$lib/api/queries';
   import Checklist from '$lib/collect/Checklist.svelte';
   import { last, remember } from '$lib/collect/last.svelte';
@@ -224,7 +224,7 @@
         <input
           class="field"
           type="file"
-          accept="image/jpeg,image/png,image/webp"
+          accept={PICTURES}
           capture="environment"
           onchange={(e) => (bottle.photo = e.currentTarget.files?.[0] ?? null)}
         /></label

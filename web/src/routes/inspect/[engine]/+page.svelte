@@ -5,7 +5,7 @@
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
-  import { api, body, type Schemas } from '$lib/api/client';
+  import { api, body, PICTURES, type Schemas } from '$lib/api/client';
   import { useLooks, useStop } from '$lib/api/queries';
   import CaseLink from '$lib/case/CaseLink.svelte';
   import FieldCheck from '$lib/collect/FieldCheck.svelte';
@@ -205,7 +205,7 @@
           >Photograph
           <input
             type="file"
-            accept="image/jpeg,image/png,image/webp"
+            accept={PICTURES}
             capture="environment"
             multiple
             onchange={(e) => {

@@ -2,7 +2,7 @@
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
-  import { api, body, sendPhoto, type Schemas } from '$lib/api/client';
+  import { api, body, PICTURES, sendPhoto, type Schemas } from '$lib/api/client';
   import { useOpened, useStop } from '$lib/api/queries';
   import CaseLink from '$lib/case/CaseLink.svelte';
   import EngineMap from '$lib/inspect/EngineMap.svelte';
@@ -123,6 +123,16 @@
       () => body(api.POST('/api/log/{key}/undo', { params: { path: { key } } })),
       'Taken back. It stays in the log as taken back.',
     );
+  async function addPhotos(finding: string, field: HTMLInputElement) {
+    const chosenFiles = [...(field.files ?? [])];
+    await act.run(
+      async () => {
+        for (const file of chosenFiles) await sendPhoto(finding, file, '');
+      },
+      chosenFiles.length === 1 ? 'The photograph is kept.' : 'The photographs are kept.',
+    );
+    field.value = '';
+  }
   const mm = (x: number) => x.toFixed(3);
 </script>
 
@@ -185,12 +195,25 @@
               {@render come(f.figures)}
               {#if f.wrong}<p role="alert">{f.wrong}</p>{/if}
               {#if f.source}<p class="muted">Limits: {f.source}</p>{/if}
-              <button
-                class="plain no-print"
-                disabled={act.busy}
-                aria-label="Take finding {f.number} back"
-                onclick={() => void takeBack(f.id)}>take it back</button
-              >
+              <p class="no-print acts">
+                <button
+                  class="plain"
+                  disabled={act.busy}
+                  aria-label="Take finding {f.number} back"
+                  onclick={() => void takeBack(f.id)}>take it back</button
+                >
+                <label class="plain adds" class:off={act.busy}
+                  >add a photograph<input
+                    class="sr-only"
+                    type="file"
+                    accept={PICTURES}
+                    multiple
+                    disabled={act.busy}
+                    aria-label="Add a photograph to finding {f.number}"
+                    onchange={(e) => void addPhotos(f.id, e.currentTarget)}
+                  /></label
+                >
+              </p>
               {#each f.pictures as p (p.id)}<a href="/inspect/picture/{p.id}"
                   ><img src="/api/photos/{p.sha256}/small" alt="Picture of {f.where}" /></a
                 >{/each}
@@ -328,14 +351,7 @@
           {#if wrong}<p role="alert">{wrong}</p>{/if}
         </div>
       </fieldset>
-      <label
-        >Photographs <input
-          type="file"
-          accept="image/jpeg,image/png,image/webp"
-          multiple
-          bind:files={photos}
-        /></label
-      >
+      <label>Photographs <input type="file" accept={PICTURES} multiple bind:files={photos} /></label>
       <label>Note <input class="field" maxlength="2000" bind:value={form.note} /></label>
       <button
         class="press first"
@@ -351,6 +367,21 @@
 </main>
 
 <style>
+  .acts {
+    display: flex;
+    gap: 4px 18px;
+  }
+  .acts .adds {
+    display: inline;
+    color: inherit;
+    font-size: inherit;
+  }
+  .adds:focus-within {
+    outline: 2px solid currentColor;
+  }
+  .off {
+    opacity: 0.5;
+  }
   .opened {
     padding: 10px 18px 60px;
     display: grid;

@@ -5,7 +5,7 @@
   import { api, body } from '$lib/api/client';
   import { useOpened, useStop } from '$lib/api/queries';
   import { figuresOf } from '$lib/inspect/map';
-  import { detailsOf, emptyRows, filled } from '$lib/inspect/sheet';
+  import { emptyRows, filled, findingsOf, markTheRest } from '$lib/inspect/sheet';
   import { capital, choices, TERMS, wordsOf } from '$lib/terms';
   import { dayYear } from '$lib/words';
 
@@ -35,31 +35,36 @@
     })),
   );
   const ready = $derived(rows.filter(filled).length);
+  // The columns of conditions: one for each side of the part, else one.
+  const sides = $derived(part.sides.length ? part.sides : ['']);
+  const heading = (side: string): string => (side ? `Condition, ${side}` : 'Condition');
 
   const save = () =>
     act.run(async () => {
       let order = o?.findings.length ?? 0;
       for (const row of rows.filter(filled)) {
-        order += 1;
-        await body(
-          api.POST('/api/engines/{code}/log', {
-            params: { path: { code } },
-            body: {
-              id: crypto.randomUUID(),
-              kind: 'finding',
-              on: stop.data?.on ?? '',
-              part: part.code,
-              note: row.note,
-              details: {
-                ...detailsOf($state.snapshot(row), unit, $state.snapshot(limits), order),
-                ...(source.trim() ? { limit_source: source.trim() } : {}),
+        let first = true;
+        for (const details of findingsOf($state.snapshot(row), unit, $state.snapshot(limits), order + 1)) {
+          order += 1;
+          await body(
+            api.POST('/api/engines/{code}/log', {
+              params: { path: { code } },
+              body: {
+                id: crypto.randomUUID(),
+                kind: 'finding',
+                on: stop.data?.on ?? '',
+                part: part.code,
+                note: first ? row.note : '',
+                details: { ...details, ...(source.trim() ? { limit_source: source.trim() } : {}) },
+                ...{ oil: '', grade: '', batch: '' },
               },
-              ...{ oil: '', grade: '', batch: '' },
-            },
-          }),
-        );
-        // What is written down leaves the sheet: sent again it cannot stand twice.
-        row.condition = '';
+            }),
+          );
+          // What is written down leaves the sheet: sent again it cannot stand twice.
+          first = false;
+          if (details['condition'] !== 'unseen') row.conditions[details['side'] ?? ''] = '';
+        }
+        row.conditions = {};
         row.note = '';
         row.readings = {};
       }
@@ -111,23 +116,37 @@
     <table class="plain-table" aria-label="Readings">
       <thead>
         <tr
-          ><th>No.</th><th>Condition</th>{#each readings as r (r.name)}<th>{r.words}</th>{/each}<th>Note</th
-          ></tr
+          ><th>No.</th>{#each sides as side (side)}<th
+              >{heading(side)}
+              <select
+                class="field no-print"
+                aria-label="{heading(side)}, of all rows without one"
+                value=""
+                onchange={(e) => {
+                  markTheRest(rows, side, e.currentTarget.value);
+                  e.currentTarget.value = '';
+                }}
+                ><option value="">all the rest …</option>{#each scale as c (c.code)}<option value={c.code}
+                    >{c.words}</option
+                  >{/each}</select
+              ></th
+            >{/each}{#each readings as r (r.name)}<th>{r.words}</th>{/each}<th>Note</th></tr
         >
       </thead>
       <tbody>
         {#each rows as row, n (n)}
           <tr>
             <td class="figure">{row.position ?? ''}</td>
-            <td
-              ><select
-                class="field no-print"
-                aria-label="Condition, {row.position ?? part.words}"
-                bind:value={row.condition}
-                ><option value=""></option>{#each scale as c (c.code)}<option value={c.code}>{c.words}</option
-                  >{/each}</select
-              ></td
-            >
+            {#each sides as side (side)}<td
+                ><select
+                  class="field no-print"
+                  aria-label="{heading(side)}, {row.position ?? part.words}"
+                  bind:value={row.conditions[side]}
+                  ><option value={undefined}></option>{#each scale as c (c.code)}<option value={c.code}
+                      >{c.words}</option
+                    >{/each}</select
+                ></td
+              >{/each}
             {#each readings as r (r.name)}
               <td
                 ><input
@@ -205,6 +224,9 @@
   }
   .grow {
     flex: 1 1 220px;
+  }
+  th .field {
+    font-weight: 400;
   }
   td .field {
     width: 100%;

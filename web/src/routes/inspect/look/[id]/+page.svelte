@@ -3,7 +3,7 @@
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
-  import { api, body } from '$lib/api/client';
+  import { api, body, PICTURES } from '$lib/api/client';
   import { useLook } from '$lib/api/queries';
   import Pair from '$lib/inspect/Pair.svelte';
   import Says from '$lib/inspect/Says.svelte';
@@ -82,7 +82,7 @@
           >{act.busy ? 'Sending…' : 'Add a photograph'}
           <input
             type="file"
-            accept="image/jpeg,image/png,image/webp"
+            accept={PICTURES}
             multiple
             onchange={(e) => void send(e.currentTarget.files)}
           /></label
