@@ -39,6 +39,7 @@ class Stop(Expected):
     offset: float
     last_sample_dial: float | None
     oil: str
+    sump_l: float | None
     method: str
     tube_mm: float | None
     steps: list[ChecklistStep]

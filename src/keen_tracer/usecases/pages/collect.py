@@ -87,6 +87,7 @@ def stop(
         "offset": (dials[-1].total or 0) - (dials[-1].row.dial or 0) if dials else 0.0,
         "last_sample_dial": last[-1][0].row.dial if last else None,
         "oil": oil_words(charge.oil),
+        "sump_l": history.engine.sump_l or history.engine.oil_total_l,
         "method": method,
         "tube_mm": tube_length_mm(mm) if mm and method == "vacuum" else None,
         "dipstick_to_low_mm": mm,

@@ -7632,6 +7632,8 @@ export interface components {
             last_sample_dial: number | null;
             /** Oil */
             oil: string;
+            /** Sump L */
+            sump_l: number | null;
             /** Method */
             method: string;
             /** Tube Mm */
@@ -7685,6 +7687,8 @@ export interface components {
             last_sample_dial: number | null;
             /** Oil */
             oil: string;
+            /** Sump L */
+            sump_l: number | null;
             /** Method */
             method: string;
             /** Tube Mm */

@@ -94,9 +94,10 @@
       <p class="muted">
         {flush.what}{flush.what ? ': ' : ''}{figure(flush.start)} at the start, stop under {figure(
           flush.target,
-        )}. Of each fill {computed(100 * flush.share)} % stays. So far {figure(flush.litres) || 0} L and {flush.filters}
+        )}. Of each fill {computed(100 * flush.share)} % stays. So far {mine.says(flush.litres, 'L')} of oil and
+        {flush.filters}
         {flush.filters === 1 ? 'filter' : 'filters'}{flush.litres_more
-          ? `; ${figure(flush.litres_more)} L more`
+          ? `; ${mine.says(flush.litres_more, 'L')} more`
           : ''}.
       </p>
     {/if}

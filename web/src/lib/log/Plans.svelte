@@ -186,7 +186,14 @@
     display: flex;
     flex-wrap: wrap;
     gap: 8px;
-    align-items: center;
+    align-items: end;
+  }
+  form {
+    display: grid;
+    gap: 10px;
+  }
+  .what {
+    align-self: center;
   }
   .short {
     width: 84px;

@@ -16,6 +16,8 @@
   import Scan from '$lib/controls/Scan.svelte';
   import Pad from '$lib/controls/Pad.svelte';
   import { meterSaid, onOil, type Look } from '$lib/collect/register';
+  import { topUps } from '$lib/collect/topup';
+  import { mine } from '$lib/mine.svelte';
   import { choices, TERMS, wordsOf } from '$lib/terms';
   import { figure, meter } from '$lib/words';
 
@@ -44,6 +46,7 @@
   let wrong = $state('');
   let more = $state(false);
   let toppedAs = $state('');
+  const NONE = { typed: 'none', litres: 0 };
   $effect.pre(() => {
     void code;
     bottle = fresh();
@@ -82,7 +85,7 @@
             level_on_stick: bottle.level,
             note: bottle.note,
             resample_of: s.resample_of,
-            typed: more && toppedAs ? { top_up_l: toppedAs } : {},
+            typed: toppedAs ? { top_up_l: toppedAs } : {},
           },
         }),
       );
@@ -143,15 +146,16 @@
       <div role="group" aria-label="Topped up since last sample">
         <span class="muted">Topped up since the last sample</span>
         <div class="chips">
-          {#each [0, 1, 2] as l (l)}
+          {#each [NONE, ...topUps(s.sump_l, mine.unit('L'))] as amount (amount.typed)}
             <button
               type="button"
               class="press"
-              aria-pressed={!more && bottle.topUp === l}
+              aria-pressed={!more && bottle.topUp === amount.litres}
               onclick={() => {
                 more = false;
-                bottle.topUp = l;
-              }}>{l === 0 ? 'none' : `${l} L`}</button
+                bottle.topUp = amount.litres;
+                toppedAs = amount.litres && !amount.typed.endsWith(' L') ? amount.typed : '';
+              }}>{amount.typed}</button
             >
           {/each}
           <button type="button" class="press" aria-pressed={more} onclick={() => (more = true)}>more</button>
