@@ -113,61 +113,64 @@
       {o.engine_name} · {stop.data ? dayYear(stop.data.on) : ''} · measured in ________ · by ____________ · manual,
       page ________________
     </p>
-    <table class="plain-table" aria-label="Readings">
-      <thead>
-        <tr
-          ><th>No.</th>{#each sides as side (side)}<th
-              >{heading(side)}
-              <select
-                class="field no-print"
-                aria-label="{heading(side)}, of all rows without one"
-                value=""
-                onchange={(e) => {
-                  markTheRest(rows, side, e.currentTarget.value);
-                  e.currentTarget.value = '';
-                }}
-                ><option value="">all the rest …</option>{#each scale as c (c.code)}<option value={c.code}
-                    >{c.words}</option
-                  >{/each}</select
-              ></th
-            >{/each}{#each readings as r (r.name)}<th>{r.words}</th>{/each}<th>Note</th></tr
-        >
-      </thead>
-      <tbody>
-        {#each rows as row, n (n)}
-          <tr>
-            <td class="figure">{row.position ?? ''}</td>
-            {#each sides as side (side)}<td
-                ><select
+    <!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+    <div class="wide" tabindex="0" role="region" aria-label="The sheet">
+      <table class="plain-table" aria-label="Readings">
+        <thead>
+          <tr
+            ><th>No.</th>{#each sides as side (side)}<th
+                >{heading(side)}
+                <select
                   class="field no-print"
-                  aria-label="{heading(side)}, {row.position ?? part.words}"
-                  bind:value={row.conditions[side]}
-                  ><option value={undefined}></option>{#each scale as c (c.code)}<option value={c.code}
+                  aria-label="{heading(side)}, of all rows without one"
+                  value=""
+                  onchange={(e) => {
+                    markTheRest(rows, side, e.currentTarget.value);
+                    e.currentTarget.value = '';
+                  }}
+                  ><option value="">all the rest …</option>{#each scale as c (c.code)}<option value={c.code}
                       >{c.words}</option
                     >{/each}</select
-                ></td
-              >{/each}
-            {#each readings as r (r.name)}
+                ></th
+              >{/each}{#each readings as r (r.name)}<th>{r.words}</th>{/each}<th>Note</th></tr
+          >
+        </thead>
+        <tbody>
+          {#each rows as row, n (n)}
+            <tr>
+              <td class="figure">{row.position ?? ''}</td>
+              {#each sides as side (side)}<td
+                  ><select
+                    class="field no-print"
+                    aria-label="{heading(side)}, {row.position ?? part.words}"
+                    bind:value={row.conditions[side]}
+                    ><option value={undefined}></option>{#each scale as c (c.code)}<option value={c.code}
+                        >{c.words}</option
+                      >{/each}</select
+                  ></td
+                >{/each}
+              {#each readings as r (r.name)}
+                <td
+                  ><input
+                    class="field"
+                    inputmode="decimal"
+                    aria-label="{r.words}, {row.position ?? part.words}"
+                    bind:value={row.readings[r.name]}
+                  /></td
+                >
+              {/each}
               <td
                 ><input
                   class="field"
-                  inputmode="decimal"
-                  aria-label="{r.words}, {row.position ?? part.words}"
-                  bind:value={row.readings[r.name]}
+                  aria-label="Note, {row.position ?? part.words}"
+                  bind:value={row.note}
                 /></td
               >
-            {/each}
-            <td
-              ><input
-                class="field"
-                aria-label="Note, {row.position ?? part.words}"
-                bind:value={row.note}
-              /></td
-            >
-          </tr>
-        {/each}
-      </tbody>
-    </table>
+            </tr>
+          {/each}
+        </tbody>
+      </table>
+    </div>
     <p class="only-print muted">Conditions: {scale.map((c) => c.words).join(' · ')}</p>
     <div class="row">
       {#each figuresOf(part.measured) as f (f)}
@@ -208,6 +211,7 @@
   .sheet {
     padding: 10px 18px 60px;
     display: grid;
+    grid-template-columns: minmax(0, 1fr);
     gap: 12px;
     max-width: 1400px;
   }
@@ -225,6 +229,12 @@
   .grow {
     flex: 1 1 220px;
   }
+  .wide {
+    overflow-x: auto;
+  }
+  .limit {
+    flex-wrap: wrap;
+  }
   th .field {
     font-weight: 400;
   }
@@ -234,9 +244,6 @@
   }
   .short {
     width: 92px;
-  }
-  table {
-    overflow-x: auto;
   }
   .only-print {
     display: none;
@@ -260,7 +267,6 @@
   @media (max-width: 900px) {
     .sheet {
       padding: 8px 12px 60px;
-      overflow-x: auto;
     }
   }
 </style>
