@@ -75,7 +75,7 @@ def test_a_mark_is_dragged_by_whole_days(changing, visit) -> None:
 def test_a_hold_has_no_other_day(changing, visit) -> None:
     page = visit(changing, "/plan")
     mark(page, "^G-07: Hold or release").first.click()
-    expect(panel(page)).to_contain_text("It stands until it is made; no day moves it.")
+    expect(panel(page)).to_contain_text("This decision stays in the plan until somebody makes it.")
     expect(panel(page).get_by_role("button", name="Move it")).to_have_count(0)
     panel(page).get_by_role("link", name=re.compile("Decide")).click()
     page.wait_for_url(re.compile("/run"))
@@ -96,7 +96,7 @@ def test_a_proposal_says_what_does_not_fit_and_is_taken_over(changing, visit) ->
     proposal.get_by_role("button", name=re.compile("^Take .* over$")).click()
     expect(proposal).to_have_count(0)
     page.keyboard.press("p")
-    expect(proposal).to_contain_text("Nothing would lie better than it does.")
+    expect(proposal).to_contain_text("No better plan was found.")
 
 
 def test_an_address_for_phones_is_shown_once(changing, visit) -> None:

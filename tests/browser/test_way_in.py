@@ -180,7 +180,7 @@ def test_whose_the_samples_of_a_file_are_is_asked_and_said(changing, visit) -> N
     section.get_by_role("button", name="Read it").click()
     page.wait_for_url(re.compile("/exchange/read"))
     page.get_by_label("Laboratory", exact=True).fill("Northfall")
-    whose = page.get_by_label(re.compile("Nothing in this file says whose it is"))
+    whose = page.get_by_label(re.compile("This file names no engine"))
     whose.fill("U-78")
     whose.press("Tab")
     parts = page.get_by_role("group", name="Which of these parts are engines?")

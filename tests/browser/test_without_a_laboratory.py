@@ -78,7 +78,7 @@ def test_everything_in_a_filter_speaks(changing, visit) -> None:
         page.get_by_role("button", name=re.compile("^Copper-coloured flakes, 0.5 to 1 mm")).click()
     says = page.get_by_role("region", name="What this look says")
     expect(says).to_contain_text("Stop: Copper-coloured flakes in the filter: 40")
-    page.get_by_role("button", name="Keep the look", exact=True).click()
+    page.get_by_role("button", name="Save the look", exact=True).click()
     expect(page.get_by_role("table", name="Counted")).to_contain_text("40")
     page.goto(f"{changing.address}/run?engine=P-04")
     page.get_by_text("Why, what to do, and the next checks").click()
@@ -88,7 +88,7 @@ def test_everything_in_a_filter_speaks(changing, visit) -> None:
 
 def test_a_clean_filter_is_steady(changing, visit) -> None:
     page = visit(changing, "/inspect/P-05", **PHONE)
-    page.get_by_role("button", name="Keep the look: nothing in it").click()
+    page.get_by_role("button", name="Save: nothing found").click()
     expect(page.get_by_role("table", name="Counted")).to_contain_text("Nothing in it.")
     page.goto(f"{changing.address}/engine/P-05")
     expect(page.get_by_role("img", name=re.compile("Debris Steady")).first).to_be_visible()

@@ -141,7 +141,7 @@ class Gathered:
             elif before:
                 self._complete(before[0], one)
             elif not {"drawn_on", "sample"} & one.facts.keys():
-                self.doubts.append((one.row, "its sample stands in no table above"))
+                self.doubts.append((one.row, "no table above has its sample"))
             else:
                 out.append(one)
                 for key in keys:

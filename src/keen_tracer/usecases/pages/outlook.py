@@ -94,7 +94,7 @@ def outlook_of(
 
 _BECAUSE = {
     "spent": "a limit of the oil itself is passed",
-    "interval": "the interval; nothing reaches its limit before",
+    "interval": "the interval; no reading is forecast to reach a limit before then",
     "new oil": "the interval; no figures of this oil yet",
     "site policy": "as far as the site's policy allows",
 }

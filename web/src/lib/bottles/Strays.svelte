@@ -95,8 +95,8 @@
 {/if}
 
 {#if inbox.parked.length}
-  <section aria-label="Bottles without an engine">
-    <h2>Bottles without an engine</h2>
+  <section aria-label="Bottles with no engine">
+    <h2>Bottles with no engine</h2>
     {#each inbox.parked as p (p.id)}
       <div class="one">
         <p>

@@ -96,7 +96,8 @@
       >{/if}
     <button class="press first" disabled={busy || !form.end || (!form.found && !nothing)}>Close it</button>
     <p class="muted">
-      The samples before it are taught by it. A case that is closed can be opened again; no end lifts a Stop.
+      Earlier samples are labelled with this finding. A closed case can be opened again; closing it lifts no
+      Stop.
     </p>
   </form>
 </details>

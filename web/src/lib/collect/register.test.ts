@@ -49,6 +49,10 @@ describe('the meter', () => {
     expect(meterSaid('', stop()).kind).toBe('empty');
   });
 
+  it('of one figure is no range', () => {
+    expect(meterSaid('', stop({ low: 5945, high: 5945.2 })).words).toBe('expected 5\u202f945 h');
+  });
+
   it('on the bound that is shown is inside it', () => {
     expect(meterSaid('5462', stop({ dial: 5400, low: 5440.2, high: 5461.7 })).kind).toBe('ok');
     expect(meterSaid('5440', stop({ dial: 5400, low: 5440.2, high: 5461.7 })).kind).toBe('ok');

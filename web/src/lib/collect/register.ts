@@ -23,10 +23,10 @@ export interface MeterSaid {
 
 /** What to say of a typed meter figure, against the last one and what the usage of late lets expect. */
 export function meterSaid(typed: string, stop: Stop): MeterSaid {
-  const expected =
-    stop.low === null || stop.high === null
-      ? ''
-      : `expected ${meter(stop.low, '').trim()} – ${meter(stop.high, stop.unit)}`;
+  const low = meter(stop.low ?? 0, '').trim();
+  const high = meter(stop.high ?? 0, '').trim();
+  const range = low === high ? high : `${low} – ${high}`;
+  const expected = stop.low === null || stop.high === null ? '' : `expected ${range} ${stop.unit}`;
   if (!typed) return { kind: 'empty', words: expected || 'no forecast yet' };
   const value = Number(typed);
   if (stop.dial !== null && value < stop.dial) {

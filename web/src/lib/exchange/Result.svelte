@@ -66,7 +66,7 @@
 
 {#if result.change_count}
   <h2>{result.change_count} on record otherwise</h2>
-  <p class="muted">The record stays as it is unless you tick “take these changes”.</p>
+  <p class="muted">The record is not changed unless you tick “take these changes”.</p>
   <div class="scroll">
     <table class="plain-table">
       <thead><tr><th>What</th><th>On record</th><th>In the file</th><th>Where</th></tr></thead>

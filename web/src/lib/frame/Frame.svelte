@@ -99,13 +99,13 @@
         .slice(0, 6)
         .map((e) => e.code)
         .join(', ')}{unjudged.length > 6 ? ' and more' : ''}.
-      <a href="/wall">They stand together on the Wall</a>
+      <a href="/wall">See them on the Wall</a>
     </p>
   {/if}
   {#if now.data?.stale_for}
     <p class="notice" role="alert">
-      <b>{now.data.stale} engines have waited up to {now.data.stale_for} to be judged.</b> What stands on the pages
-      of them is of before.
+      <b>{now.data.stale} engines have waited up to {now.data.stale_for} to be judged.</b> Their pages still show
+      the previous result.
     </p>
   {:else if now.data?.stale}
     <p class="notice quietly" role="status">Judging {now.data.stale} engines whose figures changed…</p>

@@ -39,10 +39,10 @@
           <span class="muted">{l.why || 'drawn by hand'}</span>
           <span class="no-print">
             <button class="plain" disabled={busy} onclick={() => onlink(l.effect, l.cause, true)}
-              >turn it</button
+              >turn the arrow</button
             >
             <button class="plain" disabled={busy} onclick={() => onlink(l.cause, l.effect, false)}
-              >cut it</button
+              >remove the arrow</button
             >
           </span>
         </li>

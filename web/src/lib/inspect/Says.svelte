@@ -19,7 +19,7 @@
     <span><span class="muted">This look says</span><br /><b class="level">{levelWord(says.level)}</b></span>
   </p>
   {#each says.says as said (said)}<p>{said}</p>{/each}
-  {#if says.level === 3}<p class="halt">Do not start it, and nothing that turns it.</p>{/if}
+  {#if says.level === 3}<p class="halt">Do not start the engine or turn it over.</p>{/if}
   {#if says.rates.length}
     <table class="plain-table">
       <thead
@@ -72,7 +72,7 @@
     <p>
       <b>Keep the pieces</b>, unwashed, in a bag.
       {#if bag}<a href={bag} target="_blank" rel="noreferrer">Label for the bag</a>{:else}<span class="muted"
-          >Its label is printed once the look is kept.</span
+          >The label can be printed when the look is saved.</span
         >{/if}
     </p>
   {/if}

@@ -117,7 +117,7 @@
         : ' · no peers published'}
     </p>
   {:else}
-    <p>No verdict yet: no figures have come in that a limit could be held against.</p>
+    <p>There is no verdict yet: no figure has come in that has a limit.</p>
   {/if}
   {#if v?.level === 3}
     <p class="stop">

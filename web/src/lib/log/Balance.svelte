@@ -27,7 +27,7 @@
 <section aria-label="Oil in and out">
   <h2>Oil in and out</h2>
   <p class="muted">
-    {book.sump_l ? `The maker recommends ${mine.says(book.sump_l, 'L')} at a change. ` : ''}{book.stick}
+    {book.sump_l ? `Fill on record: ${mine.says(book.sump_l, 'L')}. ` : ''}{book.stick}
     {use}
   </p>
   <div class="across">

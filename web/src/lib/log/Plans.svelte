@@ -106,7 +106,9 @@
         >
       </div>
     {:else}
-      <p class="muted">None of its own: the two intervals of the fleet record are its plans.</p>
+      <p class="muted">
+        This engine has no plan of its own. It follows the two intervals of the fleet record.
+      </p>
     {/each}
     <div class="row">
       {#each left as k (k.code)}<button

@@ -19,7 +19,7 @@
         <li>{m.engine}: {m.what} <span class="muted">{day(m.was)} → {m.to ? day(m.to) : ''}</span></li>
       {/each}
     </ul>
-  {:else}<p>Nothing would lie better than it does.</p>{/if}
+  {:else}<p>No better plan was found.</p>{/if}
   {#if p.out.length}
     <h3>Does not fit</h3>
     <ul>
@@ -29,9 +29,10 @@
     </ul>
   {/if}
   <p class="muted">
-    Packed by danger, then lateness, then the way; at most {(100 * p.gap).toFixed(1)} % from the best{p.by_week
-      ? ', week by week'
-      : ''}. No hold, no latest day and no day's hours are broken; what somebody placed stays there.
+    Dangerous tasks come first, then late ones, then the shortest way. The plan is within {(
+      100 * p.gap
+    ).toFixed(1)} % of the best possible one{p.by_week ? ', week by week' : ''}. It breaks no hold, no latest
+    day and no day's hours, and moves no task that a person placed.
   </p>
   <p class="row">
     <button class="press first" disabled={busy || !p.moves.length} onclick={ontake}

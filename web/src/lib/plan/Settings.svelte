@@ -46,7 +46,7 @@
         >take it back</button
       >
     </p>
-  {:else}<p class="muted">Nobody said any: 8 h from Monday to Friday.</p>{/each}
+  {:else}<p class="muted">No working hours are entered: 8 h from Monday to Friday are assumed.</p>{/each}
   <form
     class="row"
     onsubmit={(e) => {

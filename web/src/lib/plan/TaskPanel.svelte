@@ -96,7 +96,9 @@
           onclick={() => void onmove([task], null, '')}>Back to its own day</button
         >{/if}
     </form>
-  {:else}<p class="muted">It stands until it is made; no day moves it.</p>{/if}
+  {:else}<p class="muted">
+      This decision stays in the plan until somebody makes it. It cannot be moved.
+    </p>{/if}
   {#if others.length}
     <h3 class="muted">Of the same engine</h3>
     {#each others as t (t.key)}<p>

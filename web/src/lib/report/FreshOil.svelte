@@ -13,7 +13,7 @@
 </script>
 
 <details bind:open>
-  <summary>The oil before it was filled: its figures, if you have them</summary>
+  <summary>Figures of the oil before it was filled, if you have them</summary>
   <div class="row">
     <label
       >Grade of {oil || 'the oil'}

@@ -107,16 +107,17 @@
             >{/each}</select
         ></label
       >
-      <span class="muted">A narrower one replaces a wider: engine before model before class.</span>
+      <span class="muted"
+        >A limit of an engine applies before that of its model, and that before the one of its class.</span
+      >
     </div>
     {#if scope !== 'model' && name}<Policy limits={l} {scope} {name} />{/if}
     {#if found}<TryOut {found} />{/if}
     <table class="plain-table">
       <thead
         ><tr
-          ><th>Analyte</th><th>Held against</th><th>Watch</th><th>Act</th><th>Unit</th><th
-            >Where it comes from</th
-          ><th></th></tr
+          ><th>Analyte</th><th>Held against</th><th>Watch</th><th>Act</th><th>Unit</th><th>Source</th><th
+          ></th></tr
         ></thead
       >
       <tbody>

@@ -63,8 +63,8 @@
     <h1>May it run?</h1>
     <input class="field no-print" placeholder="Name contains" aria-label="Name contains" bind:value={find} />
     <span class="muted no-print"
-      >A decision here is signed. A Stop stands until a release names what was found and done; no figure, no
-      repair and no signature lifts it.</span
+      >Every decision here is signed. Only a signed release lifts a Stop, and it names what was found and what
+      was done.</span
     >
   </div>
   {#if runs.isError}<p role="alert">{runs.error.message}</p>{/if}

@@ -117,7 +117,7 @@
       >
       {#if !k.closed && !rename}<button
           class="plain no-print"
-          onclick={() => (rename = { words: k.name, since: k.since })}>name or beginning</button
+          onclick={() => (rename = { words: k.name, since: k.since })}>rename, or change when it began</button
         >{/if}
       {#if rename}
         <form
@@ -203,7 +203,7 @@
             {#if c.tools}<p class="muted">Needs: {c.tools.toLowerCase()}.</p>{/if}
             <NotHere engine={k.engine} check={c} />
           </div>
-        {:else}<p class="muted">No check is left that would tell the first apart.</p>{/each}
+        {:else}<p class="muted">No remaining check separates the leading explanations.</p>{/each}
         <details>
           <summary>Coolant in the oil: where it gets in</summary>
           <Isolation isolation={k.isolation} closed={k.closed} busy={act.busy} onadd={add} />
@@ -279,7 +279,7 @@
                   >{m.per_100.map((x) => (x === null ? '–' : computed(x))).join(' → ')}</span
                 >
                 <span class="muted">per 100 {k.unit}</span>
-                {#if m.word === 'does_not_fall'}<b>does not fall: no licence any more</b>
+                {#if m.word === 'does_not_fall'}<b>wear is not falling, so run-in no longer excuses it</b>
                 {:else if m.word === 'falls'}falls{:else}must fall by a quarter from charge to charge{/if}
               </p>
             {/each}

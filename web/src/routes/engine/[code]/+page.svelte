@@ -195,9 +195,8 @@
         </div>
       {:else}
         <p class="empty">
-          Nothing is on record for this engine yet. Import its events and samples under <a href="/exchange"
-            >Exchange</a
-          >.
+          Nothing is on record for this engine yet. Log something, enter a report, or bring its history in
+          under <a href="/exchange">Exchange</a>.
         </p>
       {/if}
     </main>

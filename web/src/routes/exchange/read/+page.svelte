@@ -145,7 +145,7 @@
       </p>{/if}
 
     {#if !tellsEngine(found)}<label class="ask whose"
-        >Nothing in this file says whose it is. Every sample is of engine
+        >This file names no engine. Every sample is of the engine
         <input
           class="field"
           maxlength="60"
@@ -164,7 +164,7 @@
       <p class="muted">{e.said} is read as {e.known}.</p>
     {/each}
     <label class="tick"
-      ><input type="checkbox" bind:checked={leaveOut} /> Leave out what cannot be read and who is not ticked</label
+      ><input type="checkbox" bind:checked={leaveOut} /> Skip unreadable cells and engines that are not ticked</label
     >
     <p class="in-row">
       <button

@@ -249,8 +249,8 @@
           >{kept
             ? 'Send the pictures again'
             : told.counts.length
-              ? 'Keep the look'
-              : 'Keep the look: nothing in it'}</button
+              ? 'Save the look'
+              : 'Save: nothing found'}</button
         >
       </div>
       {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}

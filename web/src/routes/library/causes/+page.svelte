@@ -83,10 +83,7 @@
       </span>
     </div>
     <table class="plain-table">
-      <thead
-        ><tr
-          ><th>Evidence</th><th>Seen</th><th>Known to be absent</th><th>Where it comes from</th><th></th></tr
-        ></thead
+      <thead><tr><th>Evidence</th><th>Seen</th><th>Known to be absent</th><th>Source</th><th></th></tr></thead
       >
       <tbody>
         {#each here as { key, row, was } (key)}
@@ -185,7 +182,9 @@
       <ul>
         {#each w.versions as v (v.name)}<li>
             <b>{v.name}</b> <span class="muted">{dayYear(v.published_at)}, {v.published_by}</span>
-          </li>{:else}<li class="muted">None of your own: as they ship with the program.</li>{/each}
+          </li>{:else}<li class="muted">
+            You have no weights of your own. The weights that ship with the program apply.
+          </li>{/each}
       </ul>
     </section>
   {:else if !weights.isError}<p class="muted">Reading…</p>{/if}

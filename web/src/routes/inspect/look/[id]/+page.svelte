@@ -71,7 +71,9 @@
       {#if l.note}<p>{l.note}</p>{/if}
       {#if picture}
         <Pair {picture} words="This look, by {picture.taken_by}" {others} />
-      {:else}<p class="muted">No picture. Lay a rule or a pin beside the pieces before you take one.</p>{/if}
+      {:else}<p class="muted">
+          There is no picture. Lay a rule or a pin beside the pieces before you take one.
+        </p>{/if}
       <div class="strip" role="group" aria-label="Pictures of this look">
         {#each l.pictures as p, n (p.id)}
           <button type="button" aria-pressed={p.id === picture?.id} onclick={() => (shown = p.id)}
@@ -118,7 +120,7 @@
                 `${m.count} ${wordsOf(TERMS.debris_types, m.type)}, ${wordsOf(choices('debris_sizes'), m.size_class)}`,
             )
             .join('; ')}.
-          <span class="muted">What was measured counts, also where fewer were counted.</span>
+          <span class="muted">Measured pieces count, even where fewer pieces were counted by eye.</span>
         </p>
       {/if}
       <Says says={l.tells} unit={l.unit} bag="/api/looks/{l.id}/bag.pdf" />
