@@ -4,8 +4,9 @@ person reads in it is what is read, and nothing is put under a heading it does n
 from pathlib import Path
 
 import pytest
+from openpyxl import Workbook
 
-from .test_by_hand import plainly, read_all
+from .test_by_hand import plainly, read_all, read_path
 
 ALL_FIVE = ("Fe_ppm", "Cu_ppm", "Si_ppm", "KV100_mm2_s", "BN_mgKOH_g")
 METALS = "Lab No,Unit,Date,Hours,Fe,Cu,Si\n70001,U-1,2026-01-04,1200,14,5,8\n"
@@ -92,3 +93,17 @@ def test_a_heading_of_another_unit_is_shown_and_not_read(tmp_path: Path) -> None
     told, reader, _ = read_all(text, tmp_path)
     assert {c for c, _, _ in told[0].figures} == set(ALL_FIVE)
     assert [c.heading for c in reader.layout.columns if not c.target] == ["Fe %"]
+
+
+def test_what_is_left_open_is_said_with_its_sheet(tmp_path: Path) -> None:
+    """Of several sheets read as one a row counts in its own sheet."""
+    book = Workbook()
+    for n, title in enumerate(("North", "South")):
+        sheet = book.active if n == 0 else book.create_sheet()
+        sheet.title = title
+        for row in (*METALS.split("\n")[:2], "Lab No,V100,TBN", f"7000{9 - n},14.1,7.2"):
+            sheet.append(row.split(","))
+    path = tmp_path / "two.xlsx"
+    book.save(path)
+    found = read_path(path)[1]
+    assert [(u.row, u.heading) for u in found.unread] == [(4, "North, row"), (4, "South, row")]

@@ -6,8 +6,8 @@ of a later table is taken by its heading, as it is settled for the first; what n
 fits is shown and left out.
 """
 
-from collections.abc import Iterable, Iterator, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import dataclass, replace
 
 from ...core.laboratory import BY_COLUMN
 from ...core.terms import REPORT_FIELDS
@@ -119,10 +119,10 @@ def body_of(grid: Sequence[Sequence[str]], layout: Layout) -> list[list[str]]:
 
 @dataclass(slots=True)
 class Gathered:
-    """Samples of several tables as they come: one that an earlier table told is completed. What
-    could not be told whose it is stands in `doubts` afterwards, as (row, what)."""
+    """Samples of several tables as they come: one that an earlier table told is completed. `doubt`
+    is called with the row and what is wrong where a row cannot be assigned to a sample."""
 
-    doubts: list[tuple[int, str]] = field(default_factory=list)
+    doubt: Callable[[int, str], None]
 
     def of(self, told: Iterable[tuple[Places | None, Told]]) -> Iterator[Told]:
         """The samples of (the table's places, sample), in the order in which they are first told.
@@ -137,11 +137,11 @@ class Gathered:
             )
             before = next((found for found in matches if found), [])
             if len(before) > 1:
-                self.doubts.append((one.row, "several samples above may be meant"))
+                self.doubt(one.row, "several samples above may be meant")
             elif before:
                 self._complete(before[0], one)
             elif not {"drawn_on", "sample"} & one.facts.keys():
-                self.doubts.append((one.row, "no table above has its sample"))
+                self.doubt(one.row, "no table above has its sample")
             else:
                 out.append(one)
                 for key in keys:
@@ -158,7 +158,7 @@ class Gathered:
         fact = next((k for k, v in more.facts.items() if before.facts.get(k, v) != v), "")
         if other or fact:
             name = BY_COLUMN[other].name if other else REPORT_FIELDS.get(fact, fact)
-            self.doubts.append((more.row, f"{name} is another in a table above"))
+            self.doubt(more.row, f"{name} is another in a table above")
             return
         before.figures += [f for f in more.figures if f[0] not in had]
         before.facts |= more.facts

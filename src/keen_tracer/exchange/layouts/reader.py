@@ -129,10 +129,12 @@ class Reader:
 
     def _of_tables(self, found: Iterable[Told]) -> Iterator[Told]:
         """The samples, each completed by the tables further down that tell of it."""
-        gathered = Gathered()
-        yield from gathered.of((self._place.places, told) for told in self._of_use(found))
-        for row, what in gathered.doubts:
+
+        def doubt(row: int, what: str) -> None:
             self._wrong(row + self._place.begun, "row", what, "it is left out")
+
+        tables = ((self._place.places, told) for told in self._of_use(found))
+        yield from Gathered(doubt).of(tables)
 
     def _blocks(self, grid: list[list[str]]) -> Iterator[Told]:
         for block in blocks(grid, self.layout):
