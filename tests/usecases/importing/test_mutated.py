@@ -165,7 +165,9 @@ def test_what_is_accepted_never_breaks_anything_later(
         while judge_some(c, 50) is not None:
             pass
         c.commit()
-        for name, content in tries(slices, FILES):
+        for n, (name, content) in enumerate(tries(slices, FILES)):
+            if n and n % 500 == 0:
+                print(f"{n} files: {dict(said)}, {len(wrong)} wrong", flush=True)
             file = tmp_path / f"{name}.csv"
             file.write_bytes(content)
             try:
@@ -181,6 +183,7 @@ def test_what_is_accepted_never_breaks_anything_later(
                         open_everything(c, [code for (code,) in waiting])
             except Exception as error:
                 wrong.append(f"{name}: {type(error).__name__}: {error}\n{content[:1500]!r}")
+                print(wrong[-1], flush=True)
     print(f"\n{FILES} files: {dict(said)}")
     assert not wrong, f"{len(wrong)} of {FILES}:\n" + "\n\n".join(wrong[:12])
     assert min(said["taken"], said["refused"]) > FILES // 10
