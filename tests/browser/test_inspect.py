@@ -35,7 +35,7 @@ def test_a_tray_of_twelve_types_is_counted_in_few_taps_on_a_phone(changing, visi
     assert taps + 2 + 1 <= 50
     says = page.get_by_role("region", name="What this look says")
     expect(says).to_contain_text("Stop")
-    expect(says).to_contain_text("nothing that turns it")
+    expect(says).to_contain_text("turn it over")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.get_by_role("button", name="Save the look", exact=True).click()
     counted = page.get_by_role("table", name="Counted")

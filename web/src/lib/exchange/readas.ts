@@ -7,7 +7,23 @@ type Layout = Schemas['LayoutIn'];
 export function given(layout: Schemas['FileLayout']): Layout {
   const columns = layout.columns.map(({ heading, target, unit, turn }) => ({ heading, target, unit, turn }));
   const lines = layout.lines.map(({ label, target }) => ({ label, target }));
-  return { ...layout, columns, lines };
+  const { way, header, body, width, laboratory, engine, decimal, days, water, blank, parts, others } = layout;
+  return {
+    way,
+    header,
+    body,
+    width,
+    laboratory,
+    engine,
+    decimal,
+    days,
+    water,
+    blank,
+    parts,
+    others,
+    columns,
+    lines,
+  };
 }
 
 type Place = { column: number } | { line: number };
