@@ -100,6 +100,21 @@ def test_each_engine_is_compared_by_itself_too() -> None:
     assert trial(0.75, engines=1).alone == {}
 
 
+def test_an_engine_of_one_period_alone_changes_nothing() -> None:
+    """An engine without a sample before would bring its own habit in as a change."""
+    one, other = Story("T0"), Story("T1")
+    for k in range(8):
+        one.change(40 * k, 250 * k).sample(40 * k + 39, 250 * k + 248, usual(KV100=14.0 + k % 2))
+        if k >= 4:
+            other.change(40 * k, 250 * k).sample(40 * k + 39, 250 * k + 248, usual(KV100=9.0))
+    e = evaluate(fleet([one, other]), LIMITS)
+    late = [p.row for p in e.contexts if p.moment.row.on >= e.contexts[4].moment.row.on]
+    s = compare_periods(e, [p.row for p in e.contexts if p.row not in late], late)
+    assert s.engines == 1
+    assert s.thickness is not None
+    assert s.thickness.after == pytest.approx(14.5)
+
+
 @pytest.mark.parametrize(
     ("after", "said"),
     [

@@ -67,7 +67,7 @@ def test_a_metal_under_another_of_its_names_is_the_same_column(tmp_path: Path) -
         ("Lab No,Fe,V100\n70001,140,14.1\n", "Iron is another in a table above"),
         ("Lab No,Unit,V100\n70001,U-9,14.1\n", "engine is another in a table above"),
         # A report nobody told of above.
-        ("Lab No,V100,TBN\n70009,14.1,7.2\n", "no table above has its sample"),
+        ("Lab No,V100,TBN\n70009,14.1,7.2\n", "no table above lists this sample"),
         # The unit stands in a row of its own, and is of the later table alone.
         ("Lab No,Fe,Cu\n,%,%\n70001,0.0014,0.0005\n", "another row of units"),
     ],
@@ -85,7 +85,7 @@ def test_two_samples_of_one_engine_and_day_are_not_mixed(tmp_path: Path) -> None
     )
     told, reader, _ = read_all(text, tmp_path)
     assert [len(t.figures) for t in told] == [2, 2]
-    assert [u.what for u in reader.unread] == ["several samples above may be meant"]
+    assert [u.what for u in reader.unread] == ["more than one sample above fits this row"]
 
 
 def test_a_heading_of_another_unit_is_shown_and_not_read(tmp_path: Path) -> None:

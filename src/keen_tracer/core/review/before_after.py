@@ -142,6 +142,7 @@ def compare_periods(e: Evaluation, before: Sequence[int], after: Sequence[int]) 
 
     seen = [{e.contexts[r].engine.code for r in side} for side in (before, after)]
     both = sorted(seen[0] & seen[1])
+    before, after = ([r for r in x if e.contexts[r].engine.code in both] for x in (before, after))
     source = e.fresh_source[[*before, *after]][:, WEAR]
     return Study(
         effects=_effects(e, before, after),

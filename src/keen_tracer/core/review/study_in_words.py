@@ -1,6 +1,7 @@
 """What changed between two periods, in words."""
 
 from collections.abc import Iterator
+from math import isnan
 
 from ..errors import CoreError
 from ..oil import grade_range, grades_of
@@ -60,7 +61,7 @@ def _per_cent(ratio: float) -> str:
 def _thickness_line(x: Thickness) -> str:
     """The viscosity before and after, and whether it left its grade."""
     line = f"Viscosity at 100 °C: {computed(x.before)} → {computed(x.after)} mm²/s"
-    if x.low == x.low:
+    if not isnan(x.low):
         line += f" ({_difference(x.low, x.high)})"
     try:
         low, high = grade_range(x.grade)

@@ -31,7 +31,7 @@ def is_heading(row: Sequence[str]) -> bool:
 
 def with_later_tables(layout: Layout, grid: Sequence[Sequence[str]]) -> Layout:
     """A layout with the columns that only later tables of the grid have, behind its own."""
-    if layout.way != "rows" or layout.long or any(c.turn for c in layout.columns):
+    if not _one_sample_a_row(layout):
         return layout
     own = tuple(layout.columns)
     found = list(own)
@@ -52,7 +52,12 @@ def with_later_tables(layout: Layout, grid: Sequence[Sequence[str]]) -> Layout:
     )
 
 
+def _one_sample_a_row(layout: Layout) -> bool:
+    return layout.way == "rows" and not layout.long and not any(c.turn for c in layout.columns)
+
+
 def is_of_units(row: Sequence[str]) -> bool:
+    """Whether every cell of a row that is filled is a unit."""
     said = [unit_of(c.strip("()[]")) for c in row if c]
     return bool(said) and all(said)
 
@@ -73,9 +78,7 @@ def _place(columns: Sequence[Column], heading: str) -> int | None:
 def places_under(row: Sequence[str], layout: Layout) -> Places | None:
     """For each column of the layout the cell of a later table it is read from, where `row` heads
     such a table and every heading of it is settled; None for any other row."""
-    if layout.way != "rows" or layout.long or any(c.turn for c in layout.columns):
-        return None
-    if not is_heading(row):
+    if not _one_sample_a_row(layout) or not is_heading(row):
         return None
     places: list[int | None] = [None] * len(layout.columns)
     for at, heading in enumerate(row):
@@ -101,7 +104,8 @@ def put_in_order(row: Sequence[str], places: Places | None, width: int) -> list[
 
 
 def body_of(grid: Sequence[Sequence[str]], layout: Layout) -> list[list[str]]:
-    """The first rows of samples, under the layout's columns: no heading come again, no name."""
+    """Returns the first rows of samples, with their cells in the order of the layout's columns.
+    Repeated headings and labelled lines are left out."""
     if layout.way != "rows":
         return [row for b in blocks(grid, layout) for _, row in b.rows][:LOOKED]
     heads = [c.heading for c in layout.columns[: layout.width or None]]
@@ -119,14 +123,15 @@ def body_of(grid: Sequence[Sequence[str]], layout: Layout) -> list[list[str]]:
 
 @dataclass(slots=True)
 class Gathered:
-    """Samples of several tables as they come: one that an earlier table told is completed. `doubt`
-    is called with the row and what is wrong where a row cannot be assigned to a sample."""
+    """Joins the rows of several tables into samples: a row of a later table adds its figures to the
+    sample that an earlier table lists. `doubt` is called with the row and what is wrong where a row
+    cannot be assigned to one sample."""
 
     doubt: Callable[[int, str], None]
 
     def of(self, told: Iterable[tuple[Places | None, Told]]) -> Iterator[Told]:
-        """The samples of (the table's places, sample), in the order in which they are first told.
-        All of them are read before the first is given."""
+        """Yields the samples in the order in which they are first listed; each row comes with the
+        places of its table's columns. All rows are read before the first sample is given."""
         out: list[Told] = []
         known: dict[tuple[str, ...], list[tuple[Places | None, Told]]] = {}
         for table, one in told:
@@ -137,11 +142,11 @@ class Gathered:
             )
             before = next((found for found in matches if found), [])
             if len(before) > 1:
-                self.doubt(one.row, "several samples above may be meant")
+                self.doubt(one.row, "more than one sample above fits this row")
             elif before:
                 self._complete(before[0], one)
             elif not {"drawn_on", "sample"} & one.facts.keys():
-                self.doubt(one.row, "no table above has its sample")
+                self.doubt(one.row, "no table above lists this sample")
             else:
                 out.append(one)
                 for key in keys:
@@ -149,8 +154,7 @@ class Gathered:
         yield from out
 
     def _complete(self, before: Told, more: Told) -> None:
-        """Add what a later table tells to a sample. Where two tables contradict each other, the
-        later one is left for a person."""
+        """Adds the figures of a later row to a sample, unless the two rows contradict."""
         had = {column: (text, unit) for column, text, unit in before.figures}
         other = next(
             (c for c, text, unit in more.figures if had.get(c, (text, unit)) != (text, unit)), ""

@@ -128,7 +128,7 @@ class Reader:
                 yield told
 
     def _of_tables(self, found: Iterable[Told]) -> Iterator[Told]:
-        """The samples, each completed by the tables further down that tell of it."""
+        """Yields each sample with the figures that tables further down add to it."""
 
         def doubt(row: int, what: str) -> None:
             self._wrong(row + self._place.begun, "row", what, "it is left out")

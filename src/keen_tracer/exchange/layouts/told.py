@@ -29,7 +29,7 @@ class Told:
 
 @dataclass(frozen=True, slots=True)
 class Unread:
-    """A cell that could not be read."""
+    """A cell that could not be read: where it is, what is wrong, and what to do."""
 
     row: int
     heading: str

@@ -65,8 +65,9 @@ def _context() -> BaseContext:
 
 
 def _found_no_memory(error: Exception, memory: int) -> bool:
-    """Whether it ended for want of memory: the system says so by a number, the database's library
-    in words, and a connection that found none is merely lost."""
+    """Whether the import failed because it ran out of memory. The system reports that as an error
+    number and the database library in words; a lost connection counts where the process holds
+    nearly all the memory it may have."""
     if isinstance(error, Unavailable) and _bytes_in_use() > NEARLY_ALL * memory:
         return True
     by_number = isinstance(error, OSError) and error.errno == errno.ENOMEM

@@ -108,7 +108,8 @@
         ></label
       >
       <span class="muted"
-        >A limit of an engine applies before that of its model, and that before the one of its class.</span
+        >A limit for one engine overrides the limit of its model, and a model's limit overrides its class's
+        limit.</span
       >
     </div>
     {#if scope !== 'model' && name}<Policy limits={l} {scope} {name} />{/if}
