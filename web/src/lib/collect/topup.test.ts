@@ -11,7 +11,7 @@ describe('the top-up buttons', () => {
     expect(shown(200)).toEqual(['10 L', '20 L']);
     expect(shown(null)).toEqual(['1 L', '2 L']);
   });
-  it('offer round amounts in the person's unit and save them in litres', () => {
+  it('offer round amounts in the unit of the person and save them in litres', () => {
     const [, two] = topUps(25, 'US qt');
     expect(two?.typed).toBe('2 US qt');
     // A US liquid quart is 0.946352946 L (NIST Special Publication 811, appendix B).
