@@ -70,6 +70,7 @@ describe('hours on the oil', () => {
   it('follow the meter, across a replaced one too', () => {
     expect(onOil('3417', stop())).toBe('247 h on this oil');
     expect(onOil('', stop())).toBe('231 h on this oil');
+    expect(onOil('10', stop({ offset: 5400 }))).toBe('2\u202f240 h on this oil');
     expect(onOil('10', stop({ offset: 3400 }))).toBe('240 h on this oil');
     expect(onOil('10', stop({ charge_start: null }))).toBe('no oil change on record');
   });

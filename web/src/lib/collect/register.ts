@@ -53,7 +53,7 @@ export function onOil(typed: string, stop: Stop): string {
   if (stop.charge_start === null) return 'no oil change on record';
   const dial = typed ? Number(typed) : (stop.dial ?? NaN);
   const hours = dial + stop.offset - stop.charge_start;
-  return Number.isFinite(hours) ? `${Math.round(hours)} ${stop.unit} on this oil` : '';
+  return Number.isFinite(hours) ? `${meter(hours, stop.unit)} on this oil` : '';
 }
 
 /** When a stop is due, as short as the end of a line. */

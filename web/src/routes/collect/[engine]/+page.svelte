@@ -318,6 +318,10 @@
     font-size: 17px;
     font-weight: 650;
   }
+  /* It lies over what is scrolled: nothing may show through it. */
+  .go:disabled {
+    background: var(--paper);
+  }
   .halt {
     border-left: 5px solid var(--stop);
     padding-left: 10px;
