@@ -12,7 +12,7 @@ from enum import IntEnum
 from .findings import Finding
 from .terms import MayRun, RunState
 
-RULES_VERSION = "facts 6"
+RULES_VERSION = "facts 7"
 
 # Actions that ask for a bottle now, and all that a bottle answers.
 BOTTLE_NOW = ("resample", "post_repair", "sample_and_change", "first_sample")

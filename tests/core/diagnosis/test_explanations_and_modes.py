@@ -28,7 +28,7 @@ from keen_tracer.core.record import (
     debris_types,
     parts,
 )
-from keen_tracer.core.record.debris import Before, Said, look_says
+from keen_tracer.core.record.debris import EarlierLook, Said, look_says
 from keen_tracer.core.terms import CHANNELS, CLASSES, FEATURES, FUELS
 from keen_tracer.core.words import sentence
 from tests.core.baseline.test_expectation import history
@@ -189,7 +189,7 @@ def look(*counts: tuple[str, str, int], share: float = 1.0, tool: str = "") -> D
 
 
 def worst(seen: DebrisLook, *earlier: DebrisLook) -> int:
-    before = [Before(x, 250.0) for x in earlier]
+    before = [EarlierLook(x, 250.0) for x in earlier]
     return max((x.level for x in look_says(seen, before, 250.0).values()), default=0)
 
 

@@ -11,21 +11,24 @@ from hypothesis import strategies as st
 from scipy.stats import chi2
 
 from keen_tracer.core.errors import OutOfRange, UnknownName
-from keen_tracer.core.inspection import Earlier, earlier_looks, hours_of, tray_of
+from keen_tracer.core.inspection import tray_of
 from keen_tracer.core.record import (
     TURNS,
     DebrisCount,
     DebrisLook,
+    EarlierLook,
     Engine,
     LogRow,
     build_time_line,
     check_kinds,
     debris_key,
     debris_types,
+    hours_of_looks,
     look_places,
+    looks_before,
     share_seen,
 )
-from keen_tracer.core.record.debris import Before, look_says, poisson_interval
+from keen_tracer.core.record.debris import look_says, poisson_interval
 from keen_tracer.core.terms import DEBRIS_AMOUNTS, DEBRIS_PLACES, DEBRIS_SIZES, SURFACES
 from tests.helpers import DAY, Story
 
@@ -66,7 +69,7 @@ def test_a_rate_scales_to_the_whole_and_to_a_hundred_hours() -> None:
 
 
 def test_against_its_own_looks_beyond_chance() -> None:
-    usual = [Earlier(look(("fuzz", "under 0.1", 10)), 250.0)] * 3
+    usual = [EarlierLook(look(("fuzz", "under 0.1", 10)), 250.0)] * 3
     now = tray(look(("fuzz", "under 0.1", 12)), earlier=usual).rates[0]
     assert (now.own, now.word) == (4.0, "as usual")
     assert tray(look(("fuzz", "under 0.1", 60)), earlier=usual).rates[0].word == "more"
@@ -106,7 +109,7 @@ COUNTS = st.lists(
 )
 
 
-def _worst(seen: DebrisLook, earlier: Sequence[Before] = ()) -> int:
+def _worst(seen: DebrisLook, earlier: Sequence[EarlierLook] = ()) -> int:
     return max((x.level for x in look_says(seen, earlier, 100.0).values()), default=0)
 
 
@@ -115,7 +118,7 @@ def test_more_pieces_never_lower_a_level(
     counts: list[tuple[str, str, int]], which: int, more: int, tool: str
 ) -> None:
     unique = list({(t, s): (t, s, n) for t, s, n in counts}.values())
-    earlier = [Before(look(("copper_flakes", "0.1-0.5", 3), ("fuzz", "", 20)), 100.0)]
+    earlier = [EarlierLook(look(("copper_flakes", "0.1-0.5", 3), ("fuzz", "", 20)), 100.0)]
     was = replace(look(*unique), tool=tool)
     if unique:
         t, s, n = unique[which % len(unique)]
@@ -193,9 +196,9 @@ def test_a_look_speaks_for_the_time_since_it_was_last_emptied(at, hours: float) 
     s = looked(*at)
     line = build_time_line(s.fleet().histories[0])
     n = max(k for k, m in enumerate(line.moments) if m.row.look is not None)
-    found = hours_of(line, n)
+    found = hours_of_looks(line)[n]
     assert found == hours or (isnan(found) and isnan(hours))
-    assert len(earlier_looks(line, n)) == sum(
+    assert len(looks_before(line, n)) == sum(
         1 for _, _, kind, place in at[:-1] if kind == "look" and place == at[-1][3]
     )
 
@@ -203,7 +206,7 @@ def test_a_look_speaks_for_the_time_since_it_was_last_emptied(at, hours: float) 
 def test_hours_somebody_said_come_first() -> None:
     s = looked((0, 1000, "look", "filter"))
     s.log[0] = replace(s.log[0], look=replace(s.log[0].look, hours=77.0))
-    assert hours_of(build_time_line(s.fleet().histories[0]), 0) == 77.0
+    assert hours_of_looks(build_time_line(s.fleet().histories[0]))[0] == 77.0
 
 
 def test_the_tables_of_looking_name_only_what_exists() -> None:

@@ -183,12 +183,17 @@ def _act(engine: Engine, known: Sequence[Known], confirmed: bool) -> Advice:
         [_due(engine, k.since, SOON if k.worked_since else _clock(k.finding, raised)) for k in acts]
     )
     untouched = [k.finding for k in acts if not k.worked_since]
-    codes = _codes(untouched, raised, confirmed)
-    codes += _unique(
-        "repeat_check" if is_seen(k.finding) else "post_repair" for k in acts if k.worked_since
-    )
+    mends = _mends(k.finding for k in known if is_seen(k.finding) and not k.worked_since)
+    codes = [*mends, *_codes(untouched, raised, confirmed), *_after_work(acts)]
     actions = tuple(Action(code, dial, on) for code in codes)
     return Advice(actions=actions, may_run="run_until", until=dial, until_on=on)
+
+
+def _after_work(known: Iterable[Known]) -> list[str]:
+    """What work on the engine is followed by."""
+    return _unique(
+        "repeat_check" if is_seen(k.finding) else "post_repair" for k in known if k.worked_since
+    )
 
 
 def _watch(engine: Engine, known: Sequence[Known]) -> Advice:
@@ -209,7 +214,7 @@ def _watch(engine: Engine, known: Sequence[Known]) -> Advice:
     if all(k.finding.code == "unsettled" for k in watched):
         codes = ["settle_first"]
     elif all(k.worked_since for k in watched):
-        codes = ["post_repair"]
+        codes = _after_work(watched)
     return Advice(actions=tuple(Action(code, dial, on) for code in codes), may_run="runs")
 
 

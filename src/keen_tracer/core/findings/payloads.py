@@ -137,7 +137,8 @@ class RingScuff(Payload):
 @dataclass(frozen=True, slots=True, kw_only=True)
 class SeenOn(Payload):
     """Something seen, heard or smelt: on which day, at which dial figure, in whose words; which
-    fact it is, and the troubles it points to."""
+    fact it is, and the troubles it points to; `since`: what was done since, of
+    `words.fact_words.SINCE`."""
 
     on: str = ""
     fact: str = ""
@@ -145,6 +146,7 @@ class SeenOn(Payload):
     dial: float | None = None
     note: str = ""
     logged: bool = False  # a row of the log says it, not the bottle of the sample
+    since: str = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -160,7 +162,7 @@ class CheckedOn(SeenOn):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class LookedOn(SeenOn):
-    """The telling type of a look: place, count as seen, share of the place that was seen."""
+    """The telling type of a look: place, count as seen, share of the place that was seen"""
 
     place: str = ""
     type: str = ""

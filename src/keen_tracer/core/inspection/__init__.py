@@ -8,13 +8,12 @@ from .measured_counts import (
     with_measured,
 )
 from .measuring import END_PX, Line, Measured, Scale, measured_mm, size_class, tilt_shortens
-from .tray import Earlier, Rate, Tray, earlier_looks, hours_of, tray_of
+from .tray import Rate, Tray, tray_of
 from .work import Proposed, Sums, Work, check_work, sums, work_proposed
 
 __all__ = [
     "END_PX",
     "DrawnLine",
-    "Earlier",
     "Line",
     "Measured",
     "Proposed",
@@ -24,8 +23,6 @@ __all__ = [
     "Tray",
     "Work",
     "check_work",
-    "earlier_looks",
-    "hours_of",
     "measured_by",
     "measured_mm",
     "measured_pieces",

@@ -3,15 +3,14 @@ this engine's own earlier looks and its class, the parts it can come from, what 
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from math import nan
 from statistics import median
 
 from ..causes import Causes, ranking
 from ..record import (
     DebrisLook,
+    EarlierLook,
     Engine,
     LogRow,
-    TimeLine,
     debris_types,
     evidence_of_row,
     on_the_whole,
@@ -20,15 +19,6 @@ from ..record import (
 
 MOST_PARTS, MOST_CHECKS = 4, 4
 Interval = tuple[float, float, float]
-
-
-@dataclass(frozen=True, slots=True)
-class Earlier:
-    """An earlier look of the same place, with the meter units it speaks for; NaN where nobody
-    knows."""
-
-    look: DebrisLook
-    hours: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,56 +54,13 @@ class Tray:
     keep: bool
 
 
-# What a place is emptied or renewed with: from then on it gathers anew.
-_EMPTIED = {
-    "filter": {"filter_change", "oil_change"},
-    "bypass_filter": {"filter_change"},
-    "drained_oil": {"oil_change"},
-    "slide": {"oil_change"},
-    "gearbox_oil": {"oil_change"},
-}
-
-
-def hours_of(line: TimeLine, at: int) -> float:
-    """Meter units the look at place `at` of a time line speaks for: as somebody said, else since
-    the last look of the same place or since it was last emptied, whichever came later; NaN where
-    nobody knows."""
-    here = line.moments[at]
-    look = here.row.look
-    assert look is not None
-    if look.hours is not None:
-        return look.hours
-    emptied = _EMPTIED.get(look.place, set())
-    for m in reversed(line.moments[:at]):
-        if m.life != here.life:
-            break
-        seen = m.row.look is not None and m.row.look.place == look.place
-        if seen or m.row.kind in emptied:
-            return nan if None in (m.total, here.total) else (here.total or 0) - (m.total or 0)
-    known = None not in (here.total, here.life_start)
-    return (here.total or 0) - (here.life_start or 0) if known and here.life > 1 else nan
-
-
-def earlier_looks(line: TimeLine, at: int) -> list[Earlier]:
-    """The looks of the same place and life before the one at place `at`, oldest first."""
-    here = line.moments[at]
-    assert here.row.look is not None
-    return [
-        Earlier(m.row.look, hours_of(line, n))
-        for n, m in enumerate(line.moments[:at])
-        if m.life == here.life
-        and m.row.look is not None
-        and m.row.look.place == here.row.look.place
-    ]
-
-
 def tray_of(
     row: LogRow,
     hours: float,
     engine: Engine,
     bearings: str,
-    earlier: Sequence[Earlier],
-    others: Sequence[Earlier],
+    earlier: Sequence[EarlierLook],
+    others: Sequence[EarlierLook],
     causes: Causes | None = None,
     barred: frozenset[str] = frozenset(),
     done: frozenset[str] = frozenset(),
@@ -154,7 +101,7 @@ def tray_of(
     )
 
 
-def _usual(kind: str, looks: Sequence[Earlier]) -> float | None:
+def _usual(kind: str, looks: Sequence[EarlierLook]) -> float | None:
     """Median rate per 100 of a type, nothing found counted as none; None where no look has
     hours."""
     rates = [per_100(x.look, x.hours).get(kind, (0.0, 0.0, 0.0))[0] for x in looks if x.hours > 0]

@@ -1,6 +1,7 @@
 """What is on record of an engine: its facts, its log in order, what was seen, and where each sample
 stands."""
 
+from .answers import WORK
 from .checks import CheckKind, check_kinds
 from .clearances import Figure, clearances
 from .contradictions import contradictions
@@ -8,6 +9,7 @@ from .damage import Link, consequences, findings_of, links_of, proposed, roots, 
 from .debris import (
     DebrisCount,
     DebrisLook,
+    EarlierLook,
     debris_key,
     debris_tests,
     debris_types,
@@ -20,7 +22,7 @@ from .event_check import check_event
 from .event_details import check_details, detail_number, detail_numbers
 from .fact import Fact
 from .fact_kinds import FactKind, Trouble, Word, fact_kinds, trouble_of_mode, troubles, word
-from .facts import LOOK_ANSWERS, WORK, facts_of, limits_now
+from .facts import LOOK_ANSWERS, facts_of, limits_now
 from .field_checks import check_result, checked, field_checks
 from .handling import TURNS, barred_by, barred_now, hot_and_low, may_be_wet
 from .in_words import Told, facts_in, told_as, told_in_words
@@ -34,6 +36,7 @@ from .isolation import (
     next_leak_step,
 )
 from .known_faults import KnownFault, known_faults
+from .looks import hours_of_looks, looks_before
 from .meanings import fact_told, told
 from .model import (
     DEFAULT_CARRY_OVER,
@@ -94,6 +97,7 @@ __all__ = [
     "Coolant",
     "DebrisCount",
     "DebrisLook",
+    "EarlierLook",
     "Engine",
     "Fact",
     "FactKind",
@@ -146,6 +150,7 @@ __all__ = [
     "findings_of",
     "grade_of",
     "hot_and_low",
+    "hours_of_looks",
     "known_faults",
     "layout_of",
     "leak_answer",
@@ -153,6 +158,7 @@ __all__ = [
     "limits_now",
     "links_of",
     "look_places",
+    "looks_before",
     "many",
     "may_be_wet",
     "next_leak_step",

@@ -244,7 +244,7 @@ def per_100(look: DebrisLook, hours: float) -> dict[str, tuple[float, float, flo
 
 
 @dataclass(frozen=True, slots=True)
-class Before:
+class EarlierLook:
     """An earlier look, with the meter units it speaks for; NaN where nobody knows."""
 
     look: DebrisLook
@@ -263,7 +263,7 @@ class Said:
 
 def look_says(
     look: DebrisLook,
-    earlier: Sequence[Before] = (),
+    earlier: Sequence[EarlierLook] = (),
     hours: float = nan,
     run_in: bool = False,
 ) -> dict[str, Said]:
@@ -318,7 +318,7 @@ def _pieces(look: DebrisLook, kind: str) -> list[tuple[str, float]]:
 
 
 def _flakes(
-    look: DebrisLook, earlier: Sequence[Before], hours: float, kind: str, run_in: bool
+    look: DebrisLook, earlier: Sequence[EarlierLook], hours: float, kind: str, run_in: bool
 ) -> Said:
     pieces, largest = _pieces(look, kind), look.largest([kind])
     level, _ = bearing_metal(pieces, run_in)
@@ -334,7 +334,7 @@ def _flakes(
     return Said(level=level, size=list(DEBRIS_SIZES)[largest] if largest >= 0 else "", grown=grown)
 
 
-def _grown(look: DebrisLook, earlier: Sequence[Before], hours: float, kind: str) -> bool:
+def _grown(look: DebrisLook, earlier: Sequence[EarlierLook], hours: float, kind: str) -> bool:
     """Whether one type grew threefold since the look before at the same place."""
     before = next((x for x in reversed(earlier) if x.look.place == look.place), None)
     if before is None:

@@ -15,13 +15,14 @@ from statistics import median
 
 from ..errors import CoreError
 from ..laboratory import plain_text
-from .contradictions import contradictions
+from .answers import WORK, after_all
 from .damage import consequences
-from .debris import Before, look_says
+from .debris import EarlierLook, look_says
 from .event_details import detail_number
 from .fact import Fact
 from .fact_kinds import Word, fact_kinds, word
 from .ladders import COOLANT_DAYS, COOLANT_L, OIL_SHARE, level_of, rated_rpm
+from .looks import hours_of_looks, place_looked_at
 from .model import Engine, LogRow
 from .oil_use import use_of
 from .opened import parts
@@ -38,15 +39,13 @@ from .seen_and_heard import (
 )
 from .timeline import Charge, Moment, TimeLine
 
-WATCH, ACT, STOP = 1, 2, 3
-WORK = ("repair", "rebuild")
+WATCH, ACT = 1, 2
 _TOLD = ("symptom", "failure", "overheating")
 _FILLED = (*WORK, "coolant_change")
 # Days after work on the cooling system in which a top-up only fills what was drained; our choice.
 BLEEDS_DAYS = 3
 A_HAIR = 1e-9  # so that a third of a fill is not less than a third
 HABIT_CHARGES = 2  # charges from which an engine has a habit of using oil; our choice
-FORGOTTEN = timedelta(days=60)  # since the last top-up, after which it is no news; our choice
 # The check that a look at a place answers.
 LOOK_ANSWERS = {
     "filter": "open_filter",
@@ -61,8 +60,7 @@ class _Past:
     """What came before a row of one life, as far as the row is judged by it."""
 
     engine: Engine
-    looks: list[Before] = field(default_factory=list)
-    gathers: dict[str, float] = field(default_factory=dict)  # place → meter it was last emptied at
+    looks: list[EarlierLook] = field(default_factory=list)
     pressures: dict[str, list[float]] = field(default_factory=dict)
     coolant: list[tuple[Moment, float]] = field(default_factory=list)
     poured: dict[int, tuple[list[float], list[float]]] = field(default_factory=dict)
@@ -77,12 +75,12 @@ class _Past:
             self.known = {"rated_rpm": rated_rpm(e.engine_class), **own, **e.test_limits}
         return self.known
 
-    def words(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
-        """What a row says after all this, worst first."""
+    def words(self, m: Moment, charges: Sequence[Charge], hours: float) -> list[Word]:
+        """What a row says after all this, worst first. hours : that a look speaks for"""
         row = m.row
         found: list[Word] = []
         if row.look is not None:
-            found = self._look(m)
+            found = self._look(m, hours)
         elif row.kind == "field_check":
             found = of_check(row, self.limits())
         elif row.kind == "finding":
@@ -97,7 +95,7 @@ class _Past:
             found = self._oil(m, charges)
         return sorted(found, key=lambda w: -w.level)
 
-    def _look(self, m: Moment) -> list[Word]:
+    def _look(self, m: Moment, hours: float) -> list[Word]:
         look = m.row.look
         assert look is not None
         run_in = (
@@ -105,13 +103,8 @@ class _Past:
             and m.life_start is not None
             and m.total - m.life_start <= self.engine.run_in
         )
-        since = self.gathers.get(look.place)
-        known = look.hours is None and since is not None and m.total is not None
-        hours = (m.total or 0.0) - (since or 0.0) if known else look.hours or nan
         said = look_says(look, self.looks, hours, run_in)
-        self.looks.append(Before(look, hours))
-        if m.total is not None:
-            self.gathers[look.place] = m.total
+        self.looks.append(EarlierLook(look, hours))
         return of_look(look, said)
 
     def _coolant(self, m: Moment) -> list[Word]:
@@ -177,8 +170,8 @@ class _Past:
 
 
 def _question(row: LogRow, words: Sequence[Word]) -> tuple[str, str] | None:
-    if row.look is not None:
-        return "look", row.look.place
+    if place := place_looked_at(row):
+        return "look", place
     if row.kind == "finding":
         where = (row.part, row.details.get("position", ""), row.details.get("side", ""))
         return "finding", " ".join(where)
@@ -198,30 +191,16 @@ def _answers(row: LogRow) -> str:
     return row.part if row.kind == "field_check" else ""
 
 
-def _is_over(fact: Fact, line: TimeLine) -> bool:
-    """Whether something topped up is of the past: another fill, or no more of it for two months."""
-    last = line.moments[-1]
-    kinds = {w.fact for w in fact.words}
-    if "oil_added" in kinds:
-        return fact.moment.charge < last.charge
-    return "coolant_added" in kinds and last.row.on - fact.moment.row.on > FORGOTTEN
-
-
-def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
+def facts_as_found(engine: Engine, line: TimeLine) -> list[Fact]:
     """Everything seen, heard, checked, measured or found at an engine that says something, in
-    order.
-
-    Work on the engine ends what is at Watch; it never ends an Act, which stands until the same
-    question is asked again, and no row ends a Stop. Where two answers contradict each other the
-    higher one stands until a third.
-    """
+    order, each as it was said on its day: what came after it ends none of it."""
     found: list[Fact] = []
-    past = _Past(engine)
+    past, hours = _Past(engine), hours_of_looks(line)
     for at, moment in enumerate(line.moments):
         row = moment.row
         if row.kind == "rebuild":
             past = _Past(engine)
-        words = past.words(moment, line.charges)
+        words = past.words(moment, line.charges, hours.get(at, nan))
         if words:
             evidence = tuple(evidence_of_row(row, past.limits()))
             found.append(
@@ -235,17 +214,13 @@ def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
                 )
             )
         past.learn(moment, words)
-    worked = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
     led_to = consequences(engine, line)
-    found = [_as_consequence(f) if f.moment.row.id in led_to else f for f in found]
-    last = {f.question: f.at for f in found}
-    doubted = {a.at for a, _ in contradictions(found, line)}
-    return [
-        replace(f, answered=True)
-        if (_is_answered(f, last, worked) and f.at not in doubted) or _is_over(f, line)
-        else f
-        for f in found
-    ]
+    return [_as_consequence(f) if f.moment.row.id in led_to else f for f in found]
+
+
+def facts_of(engine: Engine, line: TimeLine) -> list[Fact]:
+    """The one list of facts of an engine, each after everything that came later (`after_all`)."""
+    return after_all(facts_as_found(engine, line), engine, line)
 
 
 def _as_consequence(fact: Fact) -> Fact:
@@ -260,14 +235,9 @@ def _as_consequence(fact: Fact) -> Fact:
 def limits_now(engine: Engine, line: TimeLine) -> Mapping[str, float]:
     """Limits of the tests at an engine after everything in its log: the model's, its rated speed,
     its own habits."""
-    past = _Past(engine)
-    for moment in line.moments:
+    past, hours = _Past(engine), hours_of_looks(line)
+    for at, moment in enumerate(line.moments):
         if moment.row.kind == "rebuild":
             past = _Past(engine)
-        past.learn(moment, past.words(moment, line.charges))
+        past.learn(moment, past.words(moment, line.charges, hours.get(at, nan)))
     return past.limits()
-
-
-def _is_answered(fact: Fact, last: Mapping[tuple[str, str] | None, int], worked: int) -> bool:
-    again = fact.question is not None and last[fact.question] > fact.at
-    return again or (worked > fact.at and fact.level <= WATCH)

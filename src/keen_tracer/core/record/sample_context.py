@@ -1,12 +1,15 @@
 """Where each sample stands: its charge, its hours on the oil, what came before it, what else was
 seen."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
 
+from .answers import WORK, after_all, answered_by
 from .fact import Fact
-from .facts import WORK, facts_of
+from .facts import facts_as_found
+from .looks import hours_of_looks
 from .model import Engine, Fleet, Floats, History, Sample, brand
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
@@ -60,18 +63,25 @@ class SampleContext:
         return self.moment.row.sample
 
 
-def _heard_at(found: list[Fact], at: int, first: int, until: int, worked: list[int]) -> list[Fact]:
-    """The facts that belong to the sample at place `at`: of several answers to one question the
-    newest, and what was said before work was done on the engine only where it is a Stop, which no
-    work ends."""
-    near = [f for f in found if first < f.at < until]
-    newest = {f.question: f.at for f in near if f.question}
-    return [
-        f
-        for f in near
-        if (f.level >= STOP or not any(f.at < w < at for w in worked))
-        and (f.level >= STOP or f.question is None or newest[f.question] == f.at)
-    ]
+def _heard_at(
+    near: list[Fact], at: int, worked: list[int], engine: Engine, hours: Mapping[int, float]
+) -> list[Fact]:
+    """The facts that belong to the sample at place `at`, of those `near` it: what no later answer
+    to the same question ends; and what was said before work was done on the engine only where it
+    is a Stop, which no work ends."""
+    asked: dict[tuple[str, str] | None, list[Fact]] = {}
+    for f in near:
+        asked.setdefault(f.question, []).append(f)
+    out = []
+    for f in near:
+        if f.level < STOP:
+            if any(f.at < w < at for w in worked):
+                continue
+            f = answered_by(f, [x for x in asked[f.question] if x.at > f.at], hours, engine)
+            if f.answered:
+                continue
+        out.append(f)
+    return out
 
 
 def hours_on_oil(moment: Moment, charge: Charge) -> tuple[float, str]:
@@ -118,7 +128,8 @@ def sample_contexts(history: History) -> list[SampleContext]:
     line = build_time_line(history)
     out: list[SampleContext] = []
     last_of_charge: dict[int, SampleContext] = {}
-    found = facts_of(history.engine, line)
+    found, hours = facts_as_found(history.engine, line), hours_of_looks(line)
+    after = after_all(found, history.engine, line)
     looks = [n for n, m in enumerate(line.moments) if m.row.look is not None]
     smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
     worked = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
@@ -149,8 +160,9 @@ def sample_contexts(history: History) -> list[SampleContext]:
         first = numbers[k - 1] if k else -1
         until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
         here.looked = any(first < at < until for at in looks)
-        here.log_facts = found
-        here.facts = _heard_at(found, n, first, until, worked)
+        here.log_facts = after
+        near = [f for f in found if first < f.at < until]
+        here.facts = _heard_at(near, n, worked, history.engine, hours)
         here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
         last_of_charge[charge.number] = here
         out.append(here)

@@ -65,14 +65,30 @@ for _code, _text in REMARKS.items():
     always(_text, _code)
 
 
+# What was done since the fact was found that makes it milder.
+SINCE = {
+    "clean": "A later look found less: it stays at Watch until as much again was found clean.",
+    "worked_on": "Work was done there since: it stays at Watch until the check is done again.",
+}
+
+
 def _said(note: str) -> str:
     return f" {quoted(note)}" if note else ""
+
+
+def _since(n: payloads.SeenOn) -> str:
+    return f" {SINCE.get(n.since, n.since)}" if n.since else ""
+
+
+def _beside(n: payloads.SeenOn) -> str:
+    """What was written beside it, and what was done since."""
+    return _said(n.note) + _since(n)
 
 
 @says(payloads.SeenOn, *FACTS)
 def _seen(f: Finding, n: payloads.SeenOn) -> str:
     what = fact_kinds()[n.fact or f.code].words
-    return FACTS[f.code].format(on=day(n.on), what=large(what)) + _said(n.note)
+    return FACTS[f.code].format(on=day(n.on), what=large(what)) + _beside(n)
 
 
 @says(payloads.CheckedOn, "field_check")
@@ -83,7 +99,7 @@ def _checked(_: Finding, n: payloads.CheckedOn) -> str:
     held = f", held against {LIMIT_FROM[n.limit_from]}" if n.limit_from else ""
     figures = f", {n.figures}{held}" if n.figures else ""
     words = check_kinds()[n.check].words
-    return f"{words}: {one.words}{figures} ({day(n.on)}).{meaning}{_said(n.note)}"
+    return f"{words}: {one.words}{figures} ({day(n.on)}).{meaning}{_beside(n)}"
 
 
 @says(payloads.LookedOn, "look")
@@ -96,21 +112,21 @@ def _looked(_: Finding, n: payloads.LookedOn) -> str:
     grown = " These are at least three times as many as in the look before." if n.grown else ""
     return (
         f"{kind.words.capitalize()} in the {place}: {n.count}{size}{part} ({day(n.on)}). "
-        f"{kind.meaning}{grown}"
+        f"{kind.meaning}{grown}{_since(n)}"
     )
 
 
 @says(payloads.OpenedOn, "finding")
 def _opened(_: Finding, n: payloads.OpenedOn) -> str:
     """A finding of the opened engine."""
-    return f"{large(n.where)}: {n.condition} ({day(n.on)}).{_said(n.note)}"
+    return f"{large(n.where)}: {n.condition} ({day(n.on)}).{_beside(n)}"
 
 
 @says(payloads.SteppedOn, "case_step")
 def _stepped(_: Finding, n: payloads.SteppedOn) -> str:
     """A step of a leak isolation and what it found."""
     step = leak_steps()[n.step]
-    return f"{step.words}: {leak_answer(n.step, n.answer).words} ({day(n.on)})."
+    return f"{step.words}: {leak_answer(n.step, n.answer).words} ({day(n.on)}).{_beside(n)}"
 
 
 @says(payloads.ToppedUp, "coolant_added")

@@ -8,16 +8,19 @@ from ...core.baseline import bearing_kind
 from ...core.causes import Causes, evidence_words, with_weights
 from ...core.diagnosis import done_in, of_fact
 from ...core.errors import CoreError
-from ...core.inspection import Earlier, Rate, Tray, earlier_looks, hours_of, tray_of
+from ...core.inspection import Rate, Tray, tray_of
 from ...core.record import (
     DebrisCount,
     DebrisLook,
+    EarlierLook,
     History,
     LogRow,
     barred_now,
     build_time_line,
     facts_of,
+    hours_of_looks,
     look_places,
+    looks_before,
     share_seen,
 )
 from ...core.terms import LEVELS, TOOLS
@@ -90,12 +93,13 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
     facts = [f for f in told if f.moment.row.id == key]
     found = [f for fact in facts for f in of_fact(fact)]
     level = max((f.level for f in found), default=0)
+    hours = hours_of_looks(line)[at]
     tray = tray_of(
         row_,
-        hours_of(line, at),
+        hours,
         history.engine,
         bearing_kind(history.engine.bearing_type),
-        earlier_looks(line, at),
+        looks_before(line, at),
         _of_class(c, engine, row_.look.place),
         Causes(with_weights(weights_in_force(c)[1])),
         # Under Stop, this look's or another's, nothing that turns the engine is offered.
@@ -105,7 +109,7 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
     return {
         "level": level,
         "says": [f"{LEVELS[f.level]}: {sentence(f)}" for f in found],
-        **_tray_out(tray, hours_of(line, at)),
+        **_tray_out(tray, hours),
     }
 
 
@@ -115,7 +119,7 @@ def _barred(c: Connection, engine: int) -> frozenset[str]:
     return barred_today(found["picture"] if found else None, day_of_engine(c, engine))
 
 
-def _of_class(c: Connection, engine: int, place: str) -> list[Earlier]:
+def _of_class(c: Connection, engine: int, place: str) -> list[EarlierLook]:
     """The newest look at a place of each other engine of the class."""
     others = [
         r["id"] for r in rows(c, "engines_with_looks", engine=engine, place=place, n=CLASS_LOOKS)
@@ -133,7 +137,7 @@ def _of_class(c: Connection, engine: int, place: str) -> list[Earlier]:
         if looked:
             look = line.moments[looked[-1]].row.look
             assert look is not None
-            out.append(Earlier(look, hours_of(line, looked[-1])))
+            out.append(EarlierLook(look, hours_of_looks(line)[looked[-1]]))
     return out
 
 
