@@ -22,7 +22,7 @@ from keen_tracer.storage.errors import DiskFull, StorageError
 from keen_tracer.storage.migrate import ensure_database, migrate
 from keen_tracer.storage.records import publish_limits, rows
 from keen_tracer.usecases.importing.files import import_files
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages.wall import wall
 from launcher.cluster import Cluster
@@ -97,7 +97,9 @@ def test_a_clock_that_was_ahead_and_set_back_changes_no_order(url: str, tmp_path
         c.execute("update judging_queue set since = %s", [ahead])
     judge_stale(url)
     with single(url) as c:
-        decide_run(c, "E-1", Wanted(state="release", reason="now", supersedes=key), RELEASER)
+        decide_run(
+            c, "E-1", NewRunDecision(state="release", reason="now", supersedes=key), RELEASER
+        )
     with single(url) as c:
         state = wall(c, None, None, "need", 0, 9)["rows"][0]["state"]
         assert rows(c, "unjudged") == []

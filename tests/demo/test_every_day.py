@@ -18,7 +18,7 @@ from keen_tracer.usecases.days import day_at, day_of_engine, days_now
 from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.exporting import tables
 from keen_tracer.usecases.importing.one_report import Report, bring_report
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run
 from keen_tracer.usecases.pages import calendar, collect, engine, month, plan, queue, state, wall
 from keen_tracer.usecases.recording.log_rows import Event, record_event
 from tests.day import set_clock
@@ -137,7 +137,7 @@ def test_a_restriction_ends_with_its_day_at_the_depot(
     with single(demo_copy) as c:
         line = next(r for r in wall.wall(c, None, None, "need", 0, 100)["rows"] if not r["level"])
         code = line["code"]
-        want = Wanted(state="restrict", reason="careful", until_on=today, lifts=())
+        want = NewRunDecision(state="restrict", reason="careful", until_on=today, lifts=())
         decide_run(c, code, want, Actor("Runa Skarsel", "releaser"))
     with single(demo_copy) as c:
         assert may_run(c, code) == "run_until"

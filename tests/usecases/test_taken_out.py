@@ -27,7 +27,7 @@ from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.importing.kept_layouts import keep
 from keen_tracer.usecases.importing.one_report import Fresh, bring_report
 from keen_tracer.usecases.judging.judging import judge_stale
-from keen_tracer.usecases.recording.averages import Sheet, put_sheet
+from keen_tracer.usecases.recording.averages import AverageSheet, put_sheet
 from tests.usecases.importing.test_one_report import ONE
 
 
@@ -181,7 +181,9 @@ def test_what_came_in_by_hand_goes_out_and_in_again_to_the_same_bytes(
         more = replace(ONE, meter=8350, report="N 2", new=None, oil="Ulfrin HD", fresh=fresh)
         bring_report(c, replace(more, **quarts), who)
         c.execute("insert into model (code, class) values ('M-1', 'heavy_diesel')")
-        put_sheet(c, Sheet(laboratory="Northfall", model="M-1", averages={"Fe_ppm": 14.5}), who)
+        put_sheet(
+            c, AverageSheet(laboratory="Northfall", model="M-1", averages={"Fe_ppm": 14.5}), who
+        )
         columns = (Column("Unit", "engine"), Column("Iron", "Fe_ppm", "ppm"))
         keep(c, Layout(columns=columns, laboratory="Northfall", decimal="comma"), who.name)
     one, two, target = tmp_path / "one", tmp_path / "two", new_database()

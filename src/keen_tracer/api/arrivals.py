@@ -6,16 +6,15 @@ from typing import Annotated
 
 from fastapi import Query, Request
 from fastapi.concurrency import run_in_threadpool
-from pydantic import BaseModel
 
 from ..core.roles import Actor
 from ..usecases import programs
 from ..usecases.answers.exchange import Arrived, KeyMade, KeyOut, Waiting
+from ..usecases.fields import RowId
 from ..usecases.importing.child import bring_in_child
 from .bodies import raw_body
 from .context import KEY, Acting, Context, Here, Who
 from .exchange_models import Uploaded
-from .fields import Day, RowId, Word
 from .models import Done
 from .routers import reading_router
 from .security import new_token, token_hash
@@ -25,14 +24,6 @@ router = reading_router("/api")
 LIMIT = 20_000_000  # bytes of one file a program sends; our choice
 
 
-class NewKey(BaseModel):
-    """`reads`: it may read what the person may, besides bringing reports in."""
-
-    name: Word
-    reads: bool = False
-    last_day: Day | None = None
-
-
 @router.get("/keys")
 def get_keys(here: Here, who: Who) -> list[KeyOut]:
     with here.database.transaction() as c:
@@ -40,11 +31,11 @@ def get_keys(here: Here, who: Who) -> list[KeyOut]:
 
 
 @router.post("/keys")
-def post_key(here: Here, who: Who, body: NewKey) -> KeyMade:
+def post_key(here: Here, who: Who, body: programs.WantedKey) -> KeyMade:
     """A key for a program of the person's own. It is shown once: only its hash is kept."""
     key = f"{KEY}{new_token()}"
     with here.database.transaction() as c:
-        programs.make_key(c, who["id"], programs.WantedKey(**body.model_dump()), token_hash(key))
+        programs.make_key(c, who["id"], body, token_hash(key))
     return {"key": key}
 
 

@@ -6,7 +6,7 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core.terms import BottleStep
-from .fields import Code, Day, Text, Word
+from ..usecases.fields import Code, Day, Text, Word
 
 
 class StepOf(BaseModel):

@@ -8,6 +8,7 @@ from uuid import UUID
 
 from fastapi import Query, Request, Response
 from fastapi.responses import Response as RawResponse
+from pydantic_core import to_jsonable_python
 from starlette.concurrency import run_in_threadpool
 
 from ..standins.laboratory import NAME
@@ -16,12 +17,11 @@ from ..usecases.answers.bottles import Inbox, LabelRun, Sheet
 from ..usecases.bottles import figures, labels, orders, steps
 from ..usecases.days import day_at
 from ..usecases.errors import NotThere
+from ..usecases.fields import RowId
 from ..usecases.recording import log_rows
 from . import bottle_models as m
 from .bodies import raw_body
-from .collect_models import NewBottle
 from .context import Context, Here, Who, as_pdf
-from .fields import RowId
 from .record_models import Amended, Done
 from .routers import reading_router
 
@@ -56,11 +56,9 @@ def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
 
 
 @router.post("/bottles/parked")
-def post_parked(here: Here, who: Who, body: NewBottle) -> Done:
+def post_parked(here: Here, who: Who, body: log_rows.Bottle) -> Done:
     with here.database.transaction() as c:
-        steps.park(
-            c, log_rows.Bottle(**body.model_dump()), body.model_dump(mode="json"), who["name"]
-        )
+        steps.park(c, body, to_jsonable_python(body), who["name"])
     return Done()
 
 

@@ -5,13 +5,12 @@ from uuid import UUID
 from ..core.inspection import Work
 from ..usecases.answers.case import CaseLine, CaseOut
 from ..usecases.answers.inspect import WorkList
+from ..usecases.fields import Word
 from ..usecases.pages import case
 from ..usecases.people import unit_of
 from ..usecases.recording import cases, work
 from ..usecases.recording.log_rows import engine_id
-from . import case_models as m
 from .context import Here, MaybeWho, Who
-from .fields import Word
 from .inspect_models import NewWork
 from .routers import reading_router
 
@@ -33,26 +32,26 @@ def get_case(here: Here, who: MaybeWho, key: UUID) -> CaseOut:
 
 
 @router.post("/engines/{code}/cases")
-def post_case(here: Here, who: Who, code: str, body: m.NewCase) -> CaseOut:
+def post_case(here: Here, who: Who, code: str, body: cases.NewCase) -> CaseOut:
     """Open a case with what is known."""
     with here.database.transaction() as c:
-        cases.open_case(c, cases.NewCase(engine=code, **body.model_dump()), who["name"])
+        cases.open_case(c, code, body, who["name"])
         return case.case(c, body.id, unit_of(c, who, "volume"))
 
 
 @router.post("/cases/{key}/entries")
-def post_entry(here: Here, who: Who, key: UUID, body: m.NewCaseEntry) -> CaseOut:
+def post_entry(here: Here, who: Who, key: UUID, body: cases.NewCaseEntry) -> CaseOut:
     """Add something to a case, or take it back."""
     with here.database.transaction() as c:
-        cases.add_entry(c, key, cases.Entry(**body.model_dump()), who["name"])
+        cases.add_entry(c, key, body, who["name"])
         return case.case(c, key, unit_of(c, who, "volume"))
 
 
 @router.post("/cases/{key}/end")
-def post_end(here: Here, who: Who, key: UUID, body: m.NewEnd) -> CaseOut:
+def post_end(here: Here, who: Who, key: UUID, body: cases.NewEnd) -> CaseOut:
     """Close a case with what was found."""
     with here.database.transaction() as c:
-        cases.close_case(c, key, cases.End(**body.model_dump()), who["name"])
+        cases.close_case(c, key, body, who["name"])
         return case.case(c, key, unit_of(c, who, "volume"))
 
 

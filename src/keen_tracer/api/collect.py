@@ -8,14 +8,14 @@ from ..storage.db import Connection
 from ..usecases.answers.collect import CheckSays, OutcomeOut, Round, StopAlone
 from ..usecases.days import day_at
 from ..usecases.errors import NotThere
+from ..usecases.fields import Day, Word
 from ..usecases.pages import collect
 from ..usecases.pages.wall import lines
 from ..usecases.recording import log_rows, outcomes
 from ..usecases.recording.answering import open_queries
 from ..usecases.recording.log_rows import engine_id
 from . import collect_models as m
-from .context import Here, Who
-from .fields import Day, Word
+from .context import Here, Who, of_engine
 from .models import Done
 from .routers import reading_router
 
@@ -52,16 +52,16 @@ def get_stop(here: Here, code: str, on: Day | None = None) -> StopAlone:
 
 
 @router.post("/bottles")
-def post_bottle(here: Here, who: Who, body: m.NewBottle) -> m.Recorded:
+def post_bottle(here: Here, who: Who, body: log_rows.Bottle) -> m.Recorded:
     with here.database.transaction() as c:
-        sample = log_rows.register_bottle(c, log_rows.Bottle(**body.model_dump()), who["name"])
+        sample = log_rows.register_bottle(c, body, who["name"])
         return recorded(c, body.engine, body.id, sample)
 
 
 @router.post("/engines/{code}/log")
-def post_event(here: Here, who: Who, code: str, body: m.NewEvent) -> m.Recorded:
+def post_event(here: Here, who: Who, code: str, body: log_rows.NewEvent) -> m.Recorded:
     with here.database.transaction() as c:
-        log_rows.record_event(c, log_rows.Event(engine=code, **body.model_dump()), who["name"])
+        log_rows.record_event(c, of_engine(log_rows.Event, code, body), who["name"])
         return recorded(c, code, body.id, None)
 
 
@@ -79,10 +79,9 @@ def get_outcomes(here: Here, code: str) -> list[OutcomeOut]:
 
 
 @router.post("/engines/{code}/outcomes")
-def post_outcome(here: Here, who: Who, code: str, body: m.NewOutcome) -> Done:
+def post_outcome(here: Here, who: Who, code: str, body: outcomes.NewOutcome) -> Done:
     with here.database.transaction() as c:
-        found = outcomes.Outcome(engine=code, **body.model_dump())
-        outcomes.record_outcome(c, found, who["name"])
+        outcomes.record_outcome(c, of_engine(outcomes.Outcome, code, body), who["name"])
     return Done()
 
 

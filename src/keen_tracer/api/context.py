@@ -3,7 +3,7 @@
 import hashlib
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields, is_dataclass
 from datetime import datetime
 from pathlib import Path
 from threading import BoundedSemaphore, Lock
@@ -13,6 +13,7 @@ from uuid import UUID
 from fastapi import Depends, Header, Request, Response
 from fastapi.security import APIKeyCookie
 from pydantic import BaseModel
+from pydantic_core import to_json
 
 from ..core.roles import PROGRAM, Actor, NotAllowed
 from ..storage.db import Connection, Database
@@ -137,6 +138,7 @@ Key = Annotated[UUID | None, Header(alias="Idempotency-Key")]
 
 
 Body = TypeVar("Body", bound=BaseModel)
+Command = TypeVar("Command")
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,13 +149,13 @@ class Press:
     key: UUID | None
     who: Actor
     route: str
-    body: BaseModel
+    body: object
 
     @property
     def mark(self) -> str:
         """What was sent, in short."""
-        said = f"{self.who.name}\n{self.route}\n{self.body.model_dump_json()}"
-        return hashlib.sha256(said.encode()).hexdigest()
+        sent = f"{self.who.name}\n{self.route}\n".encode() + to_json(self.body)
+        return hashlib.sha256(sent).hexdigest()
 
 
 def once(c: Connection, press: Press, model: type[Body], does: Callable[[], Body]) -> Body:
@@ -169,6 +171,14 @@ def once(c: Connection, press: Press, model: type[Body], does: Callable[[], Body
     answer = does()
     run(c, "answer_put", key=press.key, answer=json(answer.model_dump(mode="json")))
     return answer
+
+
+def of_engine(command: Callable[..., Command], engine: str, sent: object) -> Command:
+    """What was sent for an engine, as the command that names it: `command` adds `engine` to the
+    dataclass of `sent`."""
+    assert is_dataclass(sent)
+    given = {f.name: getattr(sent, f.name) for f in fields(sent)}
+    return command(engine=engine, **given)
 
 
 def as_pdf(here: Context, name: str, draw: Callable[[], bytes]) -> Response:

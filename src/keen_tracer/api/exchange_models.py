@@ -2,7 +2,7 @@
 
 from pydantic import BaseModel, Field
 
-from .fields import Text, Word
+from ..usecases.fields import Text, Word
 
 
 class Uploaded(BaseModel):

@@ -16,35 +16,29 @@ from ..usecases.answers.inspect import (
     PictureBeside,
     PictureLines,
 )
+from ..usecases.fields import Word
 from ..usecases.pages import inspect, opened
 from ..usecases.recording import looks, pictures
 from . import inspect_models as m
 from .collect import recorded
 from .collect_models import Recorded
-from .context import Here, Who, as_pdf
-from .fields import Word
+from .context import Here, Who, as_pdf, of_engine
 from .routers import reading_router
 
 router = reading_router("/api")
 
 
-def _look(code: str, body: m.NewLook) -> looks.Look:
-    given = body.model_dump(exclude={"counts"})
-    counts = tuple(looks.Found(**x.model_dump()) for x in body.counts)
-    return looks.Look(engine=code, counts=counts, **given)
-
-
 @router.post("/engines/{code}/look")
-def post_try_look(here: Here, who: Who, code: str, body: m.NewLook) -> LookSays:
+def post_try_look(here: Here, who: Who, code: str, body: looks.NewLook) -> LookSays:
     """What a look would say; nothing is written."""
     with here.database.transaction() as c:
-        return looks.try_look(c, _look(code, body))
+        return looks.try_look(c, of_engine(looks.Look, code, body))
 
 
 @router.post("/engines/{code}/looks")
-def post_look(here: Here, who: Who, code: str, body: m.NewLook) -> Recorded:
+def post_look(here: Here, who: Who, code: str, body: looks.NewLook) -> Recorded:
     with here.database.transaction() as c:
-        looks.record_look(c, _look(code, body), who["name"])
+        looks.record_look(c, of_engine(looks.Look, code, body), who["name"])
         return recorded(c, code, body.id, None)
 
 
@@ -76,10 +70,10 @@ def get_picture(here: Here, photo: UUID) -> PictureBeside:
 
 
 @router.post("/pictures/{photo}/lines")
-def post_line(here: Here, who: Who, photo: UUID, body: m.NewLine) -> PictureLines:
+def post_line(here: Here, who: Who, photo: UUID, body: pictures.Drawn) -> PictureLines:
     """Keep a line; answers every line of the picture that holds."""
     with here.database.transaction() as c:
-        pictures.draw(c, photo, pictures.Drawn(**body.model_dump()), who["name"])
+        pictures.draw(c, photo, body, who["name"])
         return {"lines": pictures.lines_of(c, [photo])[photo]}
 
 

@@ -12,12 +12,12 @@ from ..exchange.cells import BadCell
 from ..exchange.layouts import MOST_PARTS, MOST_TURNS, Layout, Sheet, taken_up, written_down
 from ..usecases.answers.layouts import ReadAs
 from ..usecases.errors import CannotRecord, NotThere
+from ..usecases.fields import Said, Word
 from ..usecases.importing import kept_layouts, looking, own_files
 from ..usecases.importing.child import Wanted, import_in_child, sheets_in_child
 from ..usecases.importing.task import ImportReport
 from .context import Acting, Context, Here
 from .exchange import ROWS
-from .fields import Said, Word
 from .routers import reading_router
 from .uploads import SharedProgress
 
@@ -66,27 +66,12 @@ class LookedAt(BaseModel):
     layout: LayoutIn | None = None
 
 
-class NewEngineIn(BaseModel):
-    """An engine of the file that is to be put on record."""
-
-    said: Word
-    engine_class: Word
-    meter_unit: Word = "h"
-    model: Word = ""
-    depot: Word = ""
-
-
-class FreshOilIn(BaseModel):
-    row: Annotated[int, Field(ge=1, le=10_000_000)]
-    oil: Word = ""
-
-
 class BroughtIn(LookedAt):
     """`leave_out`: what could not be read was seen, and stays out."""
 
     layout: LayoutIn
-    engines: Annotated[list[NewEngineIn], Field(max_length=2000)] = []
-    oils: Annotated[list[FreshOilIn], Field(max_length=200)] = []
+    engines: Annotated[list[own_files.NewEngine], Field(max_length=2000)] = []
+    oils: Annotated[list[own_files.FreshOil], Field(max_length=200)] = []
     leave_out: bool = False
     preview: bool = True
 
@@ -148,12 +133,12 @@ def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
     name, sheets = _sheets(here, body.token)
     layout = _layout(body.layout)
     assert layout is not None
-    new = [own_files.NewEngine(**e.model_dump()) for e in body.engines]
     with TemporaryDirectory(prefix="keen-layout-", dir=here.uploads.folder) as folder:
         with here.database.transaction() as c:
             sheet = sheets[min(body.sheet, len(sheets) - 1)]
-            oils = [own_files.FreshOil(o.row, o.oil) for o in body.oils]
-            made = own_files.canonical(c, name, sheet, layout, new, Path(folder), oils)
+            made = own_files.canonical(
+                c, name, sheet, layout, body.engines, Path(folder), body.oils
+            )
         if made.wrong and not body.leave_out:
             first = made.wrong[0]
             raise CannotRecord(

@@ -1,17 +1,17 @@
 """Routes of the Library: limits with their origin, a draft tried out, a version published."""
 
-from typing import Annotated, Literal
+from typing import Literal
 
 from pydantic import BaseModel, Field
 
 from ..core.limits import LimitRow
 from ..storage.peers import Choice
 from ..usecases.answers.library import AverageRow, Limits, PeersOut, TriedOut
+from ..usecases.fields import Limit, Text, Word
 from ..usecases.judging import library, second_person
 from ..usecases.judging.currency import set_currency
 from ..usecases.recording import averages
 from .context import Acting, Here
-from .fields import Average, Interval, Limit, Text, Word
 from .routers import reading_router
 
 router = reading_router("/api/library")
@@ -141,16 +141,6 @@ def post_peers(here: Here, who: Acting) -> PeersOut:
     return found
 
 
-class AverageSheet(BaseModel):
-    """What a laboratory prints as usual for a model: column → figure."""
-
-    laboratory: Word
-    model: Word
-    at_meter: Interval | None = None
-    origin: Text = ""
-    averages: Annotated[dict[Word, Average], Field(min_length=1, max_length=80)]
-
-
 class AveragesPut(BaseModel):
     new: int
 
@@ -162,7 +152,6 @@ def get_averages(here: Here) -> list[AverageRow]:
 
 
 @router.post("/averages")
-def post_averages(here: Here, who: Acting, body: AverageSheet) -> AveragesPut:
-    sheet = averages.Sheet(**body.model_dump())
+def post_averages(here: Here, who: Acting, body: averages.AverageSheet) -> AveragesPut:
     with here.database.transaction() as c:
-        return AveragesPut(new=averages.put_sheet(c, sheet, who))
+        return AveragesPut(new=averages.put_sheet(c, body, who))

@@ -2,10 +2,9 @@
 
 from pydantic import BaseModel, Field
 
-from ..core import terms
 from ..core.terms import Role
 from ..usecases.answers.levels import LevelNumber
-from .fields import Code, Day, Meter, Text, Word
+from ..usecases.fields import Code, Text, Word
 
 
 class NewPerson(BaseModel):
@@ -39,21 +38,6 @@ class SignOff(BaseModel):
 
 class Undo(BaseModel):
     decision: Word
-
-
-class RunDecision(BaseModel):
-    """What somebody decides; `lifts` are the keys of the open reasons that were on their page."""
-
-    state: terms.RunState
-    until: Meter | None = None
-    until_on: Day | None = None
-    reason: Text = ""
-    lifts: list[Text] = Field(default=[], max_length=500)
-    found: Text = ""
-    done: Text = ""
-    supersedes: Word | None = None
-    renewed: list[Word] = Field(default=[], max_length=500)
-    left: list[Word] = Field(default=[], max_length=500)
 
 
 class Done(BaseModel):

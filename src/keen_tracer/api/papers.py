@@ -9,10 +9,10 @@ from fastapi import Response
 from ..exchange.labels import font_file
 from ..exchange.paper import Size, drawn, together
 from ..usecases.days import day_at, day_of_engine
+from ..usecases.fields import Word
 from ..usecases.pages import customer, history, month, paper, work_list
 from ..usecases.people import unit_of
 from .context import Here, MaybeWho, as_pdf
-from .fields import Word
 from .plan_models import Weeks
 from .routers import reading_router
 

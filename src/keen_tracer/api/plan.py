@@ -9,11 +9,11 @@ from fastapi import Query, Request, Response
 from ..exchange.csvfile import write_table
 from ..usecases.answers.plan import FeedOut, PlanOut, ProposalOut
 from ..usecases.days import day_at
+from ..usecases.fields import Word
 from ..usecases.pages import calendar, plan
 from ..usecases.recording import finishing, planning
 from . import plan_models as m
 from .context import Here, Who
-from .fields import Word
 from .models import Done
 from .routers import reading_router
 
@@ -44,17 +44,16 @@ def get_proposal(here: Here, depot: Word | None = None, weeks: m.Weeks = 4) -> P
 @router.post("/plan/moves")
 def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
     """Move tasks: all of them or none."""
-    wanted = [planning.Move(**x.model_dump()) for x in body.moves]
     with here.database.transaction() as c:
-        planning.move_all(c, wanted, who["name"])
+        planning.move_all(c, body.moves, who["name"])
         return Done()
 
 
 @router.post("/plan/done")
-def post_done(here: Here, who: Who, body: m.NewDone) -> Done:
+def post_done(here: Here, who: Who, body: finishing.TaskDone) -> Done:
     """Say that a task was done; it becomes the row it was."""
     with here.database.transaction() as c:
-        finishing.finish(c, finishing.Done(**body.model_dump()), who["name"])
+        finishing.finish(c, body, who["name"])
         return Done()
 
 

@@ -7,39 +7,17 @@ from fastapi import Query
 from pydantic import BaseModel, Field
 
 from ..core.bounds import DAY_OF_YEAR
+from ..usecases.fields import HoursDown, Word
 from ..usecases.pages.plan import WEEKS
-from .fields import Day, HoursDown, Meter, Text, Word
+from ..usecases.recording.planning import Move
 
 Weeks = Annotated[int, Query(ge=1, le=WEEKS)]
-
-
-class NewMove(BaseModel):
-    """A task moved; `day` null: back to its own; `follows`: the move seen standing."""
-
-    id: UUID
-    engine: Word
-    task: Annotated[str, Field(min_length=1, max_length=200)]
-    day: Day | None = None
-    reason: Text = ""
-    follows: UUID | None = None
 
 
 class NewMoves(BaseModel):
     """Moves taken over together: all or none."""
 
-    moves: Annotated[list[NewMove], Field(min_length=1, max_length=5000)]
-
-
-class NewDone(BaseModel):
-    """A task that was done: `id` becomes the row's; a bottle needs meter and number, a check
-    its result."""
-
-    id: UUID
-    engine: Word
-    task: Annotated[str, Field(min_length=1, max_length=200)]
-    dial: Meter | None = None
-    sample: Word = ""
-    said: Word = ""
+    moves: Annotated[list[Move], Field(min_length=1, max_length=5000)]
 
 
 class NewHours(BaseModel):

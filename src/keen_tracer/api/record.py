@@ -9,7 +9,7 @@ from ..usecases.pages import log
 from ..usecases.people import unit_of
 from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
-from .context import Acting, Here, MaybeWho, Who
+from .context import Acting, Here, MaybeWho, Who, of_engine
 from .routers import reading_router
 
 router = reading_router("/api")
@@ -55,7 +55,7 @@ def get_queries(here: Here) -> list[QueryOut]:
 @router.post("/engines/{code}/queries")
 def post_answer(here: Here, who: Who, code: str, body: m.NewAnswer) -> m.Done:
     fix = _correction(body.log, body.fix) if body.fix and body.log else None
-    event = log_rows.Event(engine=code, **body.event.model_dump()) if body.event else None
+    event = of_engine(log_rows.Event, code, body.event) if body.event else None
     with here.database.transaction() as c:
         answering.answer(
             c, body.id, code, body.key, body.said, body.reason, who["name"], fix, event

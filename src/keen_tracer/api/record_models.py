@@ -8,8 +8,8 @@ from uuid import UUID
 from pydantic import BaseModel, Field
 
 from ..core.terms import Answer, DrawPurpose, MaybeMethod, PlanKind
-from .collect_models import NewEvent
-from .fields import Code, Day, Every, Litres, Meter, Said, Text, Word
+from ..usecases.fields import Code, Day, Every, Litres, Meter, Said, Text, Word
+from ..usecases.recording.log_rows import NewEvent
 
 
 class Changes(BaseModel):

@@ -14,12 +14,10 @@ from ..storage.db import Connection
 from ..usecases.answers.layouts import PdfText, ReportAgain, ReportIn, ReportRead
 from ..usecases.errors import CannotRecord
 from ..usecases.importing.child import pdf_in_child
-from ..usecases.importing.one_report import Fresh, Report, Unknown, bring_report, read_pasted
+from ..usecases.importing.one_report import Report, bring_report, read_pasted
 from ..usecases.importing.report_again import open_again, put_right
 from .bodies import raw_body
-from .collect_models import Typed
 from .context import Acting, Context, Here
-from .fields import Capacity, Day, Litres, Meter, Text, Word
 from .routers import reading_router
 
 router = reading_router("/api/report")
@@ -35,47 +33,6 @@ class PastedText(BaseModel):
     text: Annotated[str, Field(max_length=60_000)]
     decimal: DecimalMark = ""
     sample: Annotated[int, Field(ge=0, le=40)] | None = None
-
-
-class UnknownEngine(BaseModel):
-    """An engine that is not on record, with what is known of it."""
-
-    engine_class: Word
-    meter_unit: Word = "h"
-    fuel: Word = ""
-    sump_l: Capacity | None = None
-    allowed_grades: Word = ""
-
-
-class FreshOil(BaseModel):
-    """What is known of the oil before it was filled; `typical` where nothing is."""
-
-    grade: Word = ""
-    figures: Annotated[dict[Word, Word], Field(max_length=80)] = {}
-    typical: bool = False
-
-
-class NewReport(BaseModel):
-    """A report as it stands on its sheet; `figures`: column → cell, with its unit where that is not
-    the column's own."""
-
-    engine: Word
-    on: Day
-    meter: Meter | None = None
-    hours_on_oil: Meter | None = None
-    oil_change_meter: Meter | None = None
-    oil: Word = ""
-    top_up_l: Litres | None = None
-    laboratory: Word
-    report: Word = ""
-    sample: Word = ""
-    appearance: Word = ""
-    smell: Word = ""
-    note: Text = ""
-    figures: Annotated[dict[Word, Word], Field(max_length=80)]
-    typed: Typed | None = None
-    new: UnknownEngine | None = None
-    fresh: FreshOil | None = None
 
 
 @router.post("/read")
@@ -116,13 +73,10 @@ async def post_pdf(here: Here, who: Acting, request: Request) -> PdfText:
 
 
 @router.post("")
-def post_report(here: Here, who: Acting, body: NewReport) -> ReportIn:
+def post_report(here: Here, who: Acting, body: Report) -> ReportIn:
     """Write a report down and judge its engine."""
-    given = body.model_dump(exclude={"new", "fresh"})
-    new = Unknown(**body.new.model_dump()) if body.new else None
-    fresh = Fresh(**body.fresh.model_dump()) if body.fresh else None
     with here.database.transaction() as c:
-        told = _in(c, bring_report(c, Report(**given, new=new, fresh=fresh), who))
+        told = _in(c, bring_report(c, body, who))
     here.wake()
     return told
 
@@ -135,10 +89,9 @@ def get_report(here: Here, sample: str) -> ReportAgain:
 
 
 @router.put("/{sample}")
-def put_report(here: Here, who: Acting, sample: str, body: NewReport) -> ReportIn:
+def put_report(here: Here, who: Acting, sample: str, body: Report) -> ReportIn:
     """Put a report right: another revision, which counts at once."""
-    given = body.model_dump(exclude={"new", "fresh"})
     with here.database.transaction() as c:
-        told = _in(c, put_right(c, sample, Report(**given), who))
+        told = _in(c, put_right(c, sample, body, who))
     here.wake()
     return told

@@ -15,6 +15,7 @@ from ..usecases.answers.from_rows import answer, answers
 from ..usecases.answers.judge import How, SampleOut
 from ..usecases.answers.wall import QueueRow, Runs, Wall
 from ..usecases.errors import NotThere
+from ..usecases.fields import RowId, Word
 from ..usecases.judging import deciding
 from ..usecases.pages import engine, exchange, finder, judge, queue, state, wall
 from ..usecases.pages import run as run_page
@@ -23,7 +24,6 @@ from ..usecases.people import add_person, choose, set_role
 from . import exchange_models as x
 from . import models as m
 from .context import Acting, Here, Key, MaybeWho, Press, Who, once
-from .fields import RowId, Word
 from .routers import open_router, reading_router
 from .security import LASTS, new_token, token_hash
 
@@ -218,27 +218,15 @@ def get_runs(
 
 
 @router.post("/engines/{code}/run")
-def post_run(here: Here, who: Acting, code: str, body: m.RunDecision, key: Key = None) -> m.Done:
+def post_run(
+    here: Here, who: Acting, code: str, body: deciding.NewRunDecision, key: Key = None
+) -> m.Done:
     with here.database.transaction() as c:
         return once(
             c,
             Press(key, who, f"run {code}", body),
             m.Done,
-            lambda: m.Done(
-                decision=deciding.decide_run(
-                    c,
-                    code,
-                    deciding.Wanted(
-                        **{
-                            **body.model_dump(),
-                            "lifts": tuple(body.lifts),
-                            "renewed": tuple(body.renewed),
-                            "left": tuple(body.left),
-                        }
-                    ),
-                    who,
-                )
-            ),
+            lambda: m.Done(decision=deciding.decide_run(c, code, body, who)),
         )
 
 

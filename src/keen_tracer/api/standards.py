@@ -4,9 +4,9 @@ from pydantic import BaseModel, Field
 
 from ..core.causes import WeightRow
 from ..usecases.answers.standards import Dial, DialTried, WeightsOut, WeightsTried
+from ..usecases.fields import FalseRate, Text, Weight, Word
 from ..usecases.judging import dial, weighing
 from .context import Acting, Here
-from .fields import FalseRate, Text, Weight, Word
 from .routers import reading_router
 
 router = reading_router("/api/library")

@@ -21,8 +21,8 @@ from ..storage.db import Connection
 from ..storage.records import number
 from ..usecases.errors import CannotRecord, NotThere
 from ..usecases.exporting import write_book, write_json, write_zip
+from ..usecases.fields import Said
 from .context import Busy, Context, Here, Who
-from .fields import Said
 from .routers import reading_router
 
 router = reading_router("/api")

@@ -466,7 +466,7 @@ CASE_ENDS: Vocabulary = {
     "by_mistake": "opened by mistake",
 }
 # What such an end says of the alarms before it, of CONFIRMED; one opened by mistake says nothing.
-END_CONFIRMS: Mapping[str, str] = {
+END_CONFIRMS: Mapping[str, Confirmed] = {
     "confirmed": "yes",
     "save": "yes",
     "nothing_found": "unclear",

@@ -8,8 +8,16 @@ from typing import Any
 from uuid import NAMESPACE_URL, UUID, uuid5
 
 from ..core.inspection import Work
+from ..core.terms import CaseEntryKind
 from ..storage.db import Connection
-from ..usecases.recording.cases import End, Entry, NewCase, add_entry, close_case, open_case
+from ..usecases.recording.cases import (
+    NewCase,
+    NewCaseEntry,
+    NewEnd,
+    add_entry,
+    close_case,
+    open_case,
+)
 from ..usecases.recording.planning import say_hours
 from ..usecases.recording.work import WorkRow, decide_work
 from . import opened
@@ -27,7 +35,7 @@ class Told:
     name: str
     since: int
     source: str
-    entries: Sequence[tuple[int, str, dict[str, Any]]] = ()
+    entries: Sequence[tuple[int, CaseEntryKind, dict[str, Any]]] = ()
     work: Sequence[Work] = ()
     end: tuple[int, dict[str, Any]] | None = None
     by: str = field(default=ANALYST)
@@ -212,10 +220,10 @@ def _tell(c: Connection, n: int, told: Told, end: date) -> None:
         return end - timedelta(days=days)
 
     key, began = _id(n), ago(told.since)
-    new = NewCase(id=key, engine=told.engine, opened_from=told.source, name=told.name, since=began)
-    open_case(c, new, told.by, _at(began))
+    new = NewCase(id=key, opened_from=told.source, name=told.name, since=began)
+    open_case(c, told.engine, new, told.by, _at(began))
     for m, (days, kind, said) in enumerate(told.entries):
-        entry = Entry(id=_id(n, m), kind=kind, on=ago(days), **said)
+        entry = NewCaseEntry(id=_id(n, m), kind=kind, on=ago(days), **said)
         add_entry(c, key, entry, told.by, _at(ago(days)))
     for m, work in enumerate(told.work):
         due = None if told.end else end + timedelta(days=1 + 4 * m)
@@ -225,4 +233,4 @@ def _tell(c: Connection, n: int, told: Told, end: date) -> None:
         decide_work(c, row, TECHNICIAN)
     if told.end is not None:
         days, said = told.end
-        close_case(c, key, End(id=_id(n, "end"), on=ago(days), **said), told.by, _at(ago(days)))
+        close_case(c, key, NewEnd(id=_id(n, "end"), on=ago(days), **said), told.by, _at(ago(days)))

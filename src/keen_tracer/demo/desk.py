@@ -24,7 +24,7 @@ from ..usecases.bottles import labels, steps
 from ..usecases.importing.files import run_import
 from ..usecases.pages.inspect import looks
 from ..usecases.recording.log_rows import Bottle, Event, record_event, register_bottle
-from ..usecases.recording.pictures import Drawn, draw
+from ..usecases.recording.pictures import Drawn, LineKind, draw
 from .cases import tell_cases
 from .opened import open_engine
 from .resort import PEOPLE
@@ -60,11 +60,11 @@ class Desk:
         register_bottle(
             self.c,
             Bottle(
-                _id("draw", engine, days),
-                code,
-                engine,
-                self.ago(days),
-                self.dial(engine, self.ago(days)),
+                id=_id("draw", engine, days),
+                sample=code,
+                engine=engine,
+                on=self.ago(days),
+                dial=self.dial(engine, self.ago(days)),
                 appearance="dark",
                 level_on_stick=level,
                 method="valve" if engine.startswith("G") else "vacuum",
@@ -118,10 +118,10 @@ class Desk:
         record_event(
             self.c,
             Event(
-                key,
-                engine,
-                self.ago(days),
-                "field_check",
+                id=key,
+                engine=engine,
+                on=self.ago(days),
+                kind="field_check",
                 part=check,
                 note=note,
                 details={"result": result},
@@ -170,11 +170,11 @@ def fill_desk(c: Connection, end: date) -> None:
     steps.park(
         c,
         Bottle(
-            _id("parked"),
-            str(number(c, "last_label") + 1),
-            "old pump behind the kiosk",
-            desk.ago(1),
-            812.0,
+            id=_id("parked"),
+            sample=str(number(c, "last_label") + 1),
+            engine="old pump behind the kiosk",
+            on=desk.ago(1),
+            dial=812.0,
         ),
         {
             "id": str(_id("parked")),
@@ -222,7 +222,8 @@ def pictures_of_looks(desk: Desk) -> None:
         kept = labels.photograph(drawn.jpeg)
         labels.add_photo(desk.c, photo, log, kept, "pin of 10 mm beside it", TECHNICIAN)
         largest = max(drawn.placed[1:], key=lambda p: p.mm)
-        for what, piece in (("scale", drawn.placed[0]), ("particle", largest)):
+        kinds: tuple[LineKind, ...] = ("scale", "particle")
+        for what, piece in zip(kinds, (drawn.placed[0], largest), strict=True):
             line = Drawn(
                 id=_id(what, engine, days),
                 kind=what,

@@ -57,5 +57,15 @@ def open_engine(c: Connection, on: date, who: str) -> None:
     for n, (part, details, note) in enumerate(FOUND, 1):
         told = {**details, "order": str(n)}
         record_event(
-            c, Event(key_of(n), ENGINE, on, "finding", part=part, details=told, note=note), who
+            c,
+            Event(
+                id=key_of(n),
+                engine=ENGINE,
+                on=on,
+                kind="finding",
+                part=part,
+                details=told,
+                note=note,
+            ),
+            who,
         )

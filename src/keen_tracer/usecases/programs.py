@@ -3,7 +3,7 @@ in."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import timedelta
 
 from .. import clock
 from ..storage.db import Connection
@@ -11,6 +11,7 @@ from ..storage.records import Row, row, rows, run
 from .answers.exchange import KeyOut, Waiting
 from .answers.from_rows import answers
 from .errors import CannotRecord, NotThere
+from .fields import Day, Word
 
 KEYS = 20  # a person has at once; our choice
 KEY_DAYS, MOST_KEY_DAYS = 365, 3 * 365  # how long a key lasts, and at most; our choice
@@ -21,9 +22,9 @@ class WantedKey:
     """A key somebody wants for a program: which one, whether it may read besides bringing reports
     in, and the last day it opens anything (a year from now where none is said)."""
 
-    name: str
+    name: Word
     reads: bool = False
-    last_day: date | None = None
+    last_day: Day | None = None
 
 
 def keys(c: Connection, person: int) -> Sequence[KeyOut]:

@@ -50,7 +50,9 @@ def fleet_url(url: str, tmp_path: Path) -> str:
 def draw(
     c: Connection, code: str, days: int = 2, engine: str = "E-1", dial: float = 1400.0
 ) -> None:
-    register_bottle(c, Bottle(uuid4(), code, engine, ago(days), dial), "Jo")
+    register_bottle(
+        c, Bottle(id=uuid4(), sample=code, engine=engine, on=ago(days), dial=dial), "Jo"
+    )
 
 
 def step(c: Connection, code: str, what: str, days: int = 0, laboratory: str = "Lab") -> None:
@@ -193,7 +195,7 @@ def test_a_report_without_what_the_laboratory_always_sends_is_only_part_of_one(
 def test_an_unknown_engine_is_parked_and_settled_once(fleet_url: str) -> None:
     with single(fleet_url) as c:
         key = uuid4()
-        b = Bottle(key, "702", "the old pump", ago(1), 300.0)
+        b = Bottle(id=key, sample="702", engine="the old pump", on=ago(1), dial=300.0)
         body = {
             "id": str(key),
             "sample": "702",
@@ -284,7 +286,15 @@ def test_a_resample_is_linked_and_a_repair_withdraws_it(fleet_url: str, tmp_path
         assert (stop["purpose"], stop["resample_of"]) == ("resample", "701")
         register_bottle(
             c,
-            Bottle(uuid4(), "702", "E-1", ago(5), 1410.0, purpose="resample", resample_of="701"),
+            Bottle(
+                id=uuid4(),
+                sample="702",
+                engine="E-1",
+                on=ago(5),
+                dial=1410.0,
+                purpose="resample",
+                resample_of="701",
+            ),
             "Jo",
         )
         again = next(
@@ -292,7 +302,11 @@ def test_a_resample_is_linked_and_a_repair_withdraws_it(fleet_url: str, tmp_path
         )
         assert again["became"].endswith("bottle 702")
         step(c, "702", "lost")
-        record_event(c, Event(uuid4(), "E-1", ago(2), "repair", 1420.0, part="liner"), "Jo")
+        record_event(
+            c,
+            Event(id=uuid4(), engine="E-1", on=ago(2), kind="repair", dial=1420.0, part="liner"),
+            "Jo",
+        )
         stop = collect.one_stop(c, "E-1", TODAY)
         assert (stop["purpose"], stop["resample_of"]) == ("post_repair", "")
         again = next(

@@ -62,7 +62,7 @@ def test_numbers_are_handed_out_once_and_offered_where_they_were_printed_for(
         assert (first["first"], first["last"]) == (1, 4)
         assert labels.print_run(c, [], 1, "Jo")["first"] == 5
         assert (labels.label_for(c, "E-1"), labels.label_for(c, "E-9")) == (2, 3)
-        register_bottle(c, Bottle(uuid4(), "2", "E-1", TODAY, 10.0), "Jo")
+        register_bottle(c, Bottle(id=uuid4(), sample="2", engine="E-1", on=TODAY, dial=10.0), "Jo")
         assert labels.label_for(c, "E-1") == 3  # its own is used; a spare one is next
         sheet = labels.sheet(labels.run_labels(c, first["id"]), tmp_path)
         assert sheet is not None
@@ -124,7 +124,7 @@ def test_a_photograph_stays_with_its_bottle_and_is_kept_once(fleet_url: str) -> 
         log, key = uuid4(), uuid4()
         with pytest.raises(CannotRecord, match="send the bottle first"):
             labels.add_photo(c, key, log, labels.photograph(photo()), "", "Jo")
-        register_bottle(c, Bottle(log, "7", "E-1", TODAY, 10.0), "Jo")
+        register_bottle(c, Bottle(id=log, sample="7", engine="E-1", on=TODAY, dial=10.0), "Jo")
         digest = labels.add_photo(c, key, log, labels.photograph(photo()), "cloudy", "Jo")
         labels.add_photo(c, key, log, labels.photograph(photo()), "cloudy", "Jo")
         from keen_tracer.storage.records import row

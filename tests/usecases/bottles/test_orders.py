@@ -40,7 +40,15 @@ def database(url: str, tmp_path: Path) -> Iterator[Database]:
     with single(url) as c:
         for n, engine in enumerate(("E-1", "E-2", "E-3")):
             register_bottle(
-                c, Bottle(uuid4(), str(71 + n), engine, TODAY - timedelta(days=1), 1100.0), "Jo"
+                c,
+                Bottle(
+                    id=uuid4(),
+                    sample=str(71 + n),
+                    engine=engine,
+                    on=TODAY - timedelta(days=1),
+                    dial=1100.0,
+                ),
+                "Jo",
             )
     with Database(url) as found:
         yield found
@@ -153,7 +161,17 @@ def test_an_order_that_cannot_be_answered_says_so_and_does_not_block_the_next(
 def test_fresh_oil_comes_back_as_the_reference_of_its_batch(database: Database) -> None:
     with database.transaction() as c:
         record_event(
-            c, Event(uuid4(), "E-2", TODAY, "oil_change", 1100.0, oil="Thick", batch="9"), "Jo"
+            c,
+            Event(
+                id=uuid4(),
+                engine="E-2",
+                on=TODAY,
+                kind="oil_change",
+                dial=1100.0,
+                oil="Thick",
+                batch="9",
+            ),
+            "Jo",
         )
         steps.register_reference(c, uuid4(), "80", "Thick", "", "9", TODAY, "Jo")
     send(database, samples=("80",))

@@ -11,7 +11,7 @@ from keen_tracer.usecases.errors import CannotRecord
 from keen_tracer.usecases.importing.files import ImportReport, run_import
 from keen_tracer.usecases.importing.one_report import bring_report
 from keen_tracer.usecases.pages import judge
-from keen_tracer.usecases.recording.averages import Sheet, averages, put_sheet
+from keen_tracer.usecases.recording.averages import AverageSheet, averages, put_sheet
 from tests.usecases.importing.test_one_report import ONE, WHO
 
 HEAD = "laboratory,model,analyte,average,at_meter,origin\n"
@@ -69,7 +69,7 @@ def test_another_figure_is_a_change_to_accept_and_what_was_typed_stays(
         }
         assert bring(c, tmp_path, accept=True, averages=other).written
         assert {x["average"] for x in averages(c)} == {19, 40}
-        sheet = Sheet(laboratory="East", model="M-1", averages={"Fe_ppm": 33, "Pb_ppm": 2})
+        sheet = AverageSheet(laboratory="East", model="M-1", averages={"Fe_ppm": 33, "Pb_ppm": 2})
         assert put_sheet(c, sheet, WHO) == 2
         assert put_sheet(c, sheet, WHO) == 0
         assert {x["average"] for x in averages(c)} == {19, 33, 2}

@@ -20,7 +20,7 @@ from keen_tracer.storage.db import single
 from keen_tracer.storage.records import row, rows
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.importing.task import ImportReport
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run, sign
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run, sign
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import queue
 from keen_tracer.usecases.pages.engine import engine
@@ -62,7 +62,7 @@ def held(url: str, tmp_path: Path) -> Held:
     assert import_files(url, [(p.name, p) for p in paths], TECHNICIAN).written
     judge_stale(url)
     with single(url) as c:
-        hold = decide_run(c, "E-1", Wanted(state="hold", reason="water"), TECHNICIAN)
+        hold = decide_run(c, "E-1", NewRunDecision(state="hold", reason="water"), TECHNICIAN)
 
     def bring(who: Actor, as_record: bool = False, **cells: object) -> ImportReport:
         one = {"decision": uuid4(), "at": clock.now().isoformat(), **cells}

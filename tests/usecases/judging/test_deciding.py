@@ -17,7 +17,7 @@ from keen_tracer.storage.records import number, row, rows
 from keen_tracer.usecases.errors import CannotDecide
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging.deciding import (
-    Wanted,
+    NewRunDecision,
     answer_amendment,
     decide_run,
     sign,
@@ -185,7 +185,9 @@ def stands(url: str) -> dict[str, Any]:
 
 
 def hold(c: Connection, reason: str = "smells of coolant", who: str = "T") -> str:
-    return decide_run(c, "E-1", Wanted(state="hold", reason=reason), Actor(who, "technician"))
+    return decide_run(
+        c, "E-1", NewRunDecision(state="hold", reason=reason), Actor(who, "technician")
+    )
 
 
 def release(url: str, role: str = "releaser", **more: Any) -> str:
@@ -199,7 +201,7 @@ def release(url: str, role: str = "releaser", **more: Any) -> str:
         **more,
     }
     with single(url) as c:
-        return decide_run(c, "E-1", Wanted(state="release", **given), Actor("R", role))
+        return decide_run(c, "E-1", NewRunDecision(state="release", **given), Actor("R", role))
 
 
 def test_anyone_may_hold_and_only_a_releaser_releases(judged: str) -> None:
@@ -377,11 +379,11 @@ def test_two_reports_of_one_bottle_are_asked_about_and_the_worse_stands(
 def test_a_restriction_needs_an_end_and_is_over_at_it(judged: str, tmp_path: Path) -> None:
     careful = {"state": "restrict", "reason": "careful"}
     with single(judged) as c, pytest.raises(BadDecision, match="until"):
-        decide_run(c, "E-1", Wanted(**careful), Actor("R", "releaser"))
+        decide_run(c, "E-1", NewRunDecision(**careful), Actor("R", "releaser"))
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
     soon = TODAY + timedelta(days=3)
     with single(judged) as c:
-        want = Wanted(**careful, until=1140.0, until_on=soon, lifts=lifts)
+        want = NewRunDecision(**careful, until=1140.0, until_on=soon, lifts=lifts)
         decide_run(c, "E-1", want, Actor("R", "releaser"))
     state = stands(judged)["state"]
     assert state["may_run_words"].startswith("Runs until 1\u202f140 h or ")
@@ -398,11 +400,11 @@ def test_a_permission_of_a_raised_engine_ends_with_the_next_look(judged: str) ->
     """Never years ahead; where only a meter is given, the day is added (VERDICT 8.11)."""
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
     careful = {"state": "restrict", "reason": "careful", "lifts": lifts}
-    long = Wanted(**careful, until_on=TODAY + timedelta(days=400))
+    long = NewRunDecision(**careful, until_on=TODAY + timedelta(days=400))
     with single(judged) as c, pytest.raises(CannotDecide, match="at the latest"):
         decide_run(c, "E-1", long, Actor("R", "releaser"))
     with single(judged) as c:
-        decide_run(c, "E-1", Wanted(**careful, until=9000.0), Actor("R", "releaser"))
+        decide_run(c, "E-1", NewRunDecision(**careful, until=9000.0), Actor("R", "releaser"))
     ends = stands(judged)["state"]["run"]["until_on"]
     assert ends == TODAY + timedelta(days=30)
 
@@ -410,7 +412,7 @@ def test_a_permission_of_a_raised_engine_ends_with_the_next_look(judged: str) ->
 def test_a_release_says_what_was_found_in_words_that_mean_something(judged: str) -> None:
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
     for found, done in ((".", "gasket renewed"), ("gasket burnt", "ok"), ("123", "456")):
-        want = Wanted(state="release", reason="r", lifts=lifts, found=found, done=done)
+        want = NewRunDecision(state="release", reason="r", lifts=lifts, found=found, done=done)
         with single(judged) as c, pytest.raises(BadDecision, match="name the part"):
             decide_run(c, "E-1", want, Actor("R", "releaser"))
 
@@ -420,7 +422,7 @@ def test_a_permission_runs_out_by_the_day_without_being_judged_again(
 ) -> None:
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
     day = TODAY + timedelta(days=3)
-    want = Wanted(state="restrict", reason="careful", until_on=day, lifts=lifts)
+    want = NewRunDecision(state="restrict", reason="careful", until_on=day, lifts=lifts)
     with single(judged) as c:
         decide_run(c, "E-1", want, Actor("R", "releaser"))
 
@@ -444,7 +446,7 @@ def test_two_people_cannot_decide_on_an_engine_at_once(judged: str, tmp_path: Pa
     lifts = tuple(r["key"] for r in stands(judged)["state"]["reasons"])
     barrier, outcomes = threading.Barrier(2), []
 
-    def person(want: Wanted) -> None:
+    def person(want: NewRunDecision) -> None:
         try:
             with single(judged) as c:
                 barrier.wait(timeout=60)
@@ -453,10 +455,10 @@ def test_two_people_cannot_decide_on_an_engine_at_once(judged: str, tmp_path: Pa
         except Conflict:
             outcomes.append("refused")
 
-    lifting = Wanted(state="release", lifts=lifts, found="nothing", done="nothing")
+    lifting = NewRunDecision(state="release", lifts=lifts, found="nothing", done="nothing")
     both = [
         threading.Thread(target=person, args=(w,))
-        for w in (lifting, Wanted(state="hold", reason="it knocks"))
+        for w in (lifting, NewRunDecision(state="hold", reason="it knocks"))
     ]
     for thread in both:
         thread.start()
@@ -471,7 +473,9 @@ def test_two_people_cannot_decide_on_an_engine_at_once(judged: str, tmp_path: Pa
     [
         (lambda c: sign(c, "S-9", 2, "x", None, "", "", Actor("A", "analyst")), "unknown_sample"),
         (
-            lambda c: decide_run(c, "E-9", Wanted(state="hold", reason="x"), Actor("A", "analyst")),
+            lambda c: decide_run(
+                c, "E-9", NewRunDecision(state="hold", reason="x"), Actor("A", "analyst")
+            ),
             "unknown_engine",
         ),
     ],

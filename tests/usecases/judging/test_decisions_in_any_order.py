@@ -23,7 +23,7 @@ from keen_tracer.storage.errors import Conflict
 from keen_tracer.storage.records import Row, row, rows
 from keen_tracer.usecases.errors import CannotDecide
 from keen_tracer.usecases.exporting import tables
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run, sign, undo_sign
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run, sign, undo_sign
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages import judge, queue
 from keen_tracer.usecases.pages.collect import one_stop
@@ -80,7 +80,7 @@ class Decisions(RuleBasedStateMachine):
 
     def _decide(self, state: str, who: str, supersedes: str | None, seen: bool = True) -> str:
         reasons = self._line()["state"]["reasons"] if seen else []
-        want = Wanted(
+        want = NewRunDecision(
             state=state,
             reason="seen",
             until=2000 if state == "restrict" else None,

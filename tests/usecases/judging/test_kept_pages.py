@@ -16,7 +16,7 @@ from keen_tracer.core.roles import at_the_machine
 from keen_tracer.storage.db import Connection, single
 from keen_tracer.storage.records import publish_limits, row, run
 from keen_tracer.usecases.importing.files import import_files
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run, sign
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run, sign
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.judging.publishing import publish
 from keen_tracer.usecases.pages import assessed, collect, engine, judge, wall
@@ -50,7 +50,7 @@ def hold(c: Connection) -> None:
     number = c.execute("select id from engine where code = 'E-2'").fetchone()
     standing = row(c, "decision_of_engine", engine=number[0] if number else 0)
     before = standing["id"] if standing else None
-    decide_run(c, "E-2", Wanted(state="hold", reason="to see", supersedes=before), WHO)
+    decide_run(c, "E-2", NewRunDecision(state="hold", reason="to see", supersedes=before), WHO)
 
 
 def sign_one(c: Connection) -> None:

@@ -10,7 +10,7 @@ from keen_tracer.storage.records import row, rows
 from keen_tracer.usecases.errors import CannotDecide
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging import second_person
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run, sign
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run, sign
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.judging.stored_state import state_of
 from keen_tracer.usecases.pages.run import runs
@@ -51,7 +51,9 @@ def release(url: str, who: Actor) -> str:
         held = row(c, "state_of_engine", engine=1)
         assert held is not None
         lifts = tuple(r.key for r in state_of(held["state"]).reasons)
-        want = Wanted(state="release", lifts=lifts, found="wash water", done="drained and dried")
+        want = NewRunDecision(
+            state="release", lifts=lifts, found="wash water", done="drained and dried"
+        )
         return decide_run(c, "E-1", want, who)
 
 
@@ -84,10 +86,12 @@ def test_a_permission_is_a_lifting_too_and_a_hold_is_not(stopped: str) -> None:
         held = row(c, "state_of_engine", engine=1)
         assert held is not None
         lifts = tuple(r.key for r in state_of(held["state"]).reasons)
-        want = Wanted(state="restrict", until=1130, lifts=lifts, found="wash water", done="drained")
+        want = NewRunDecision(
+            state="restrict", until=1130, lifts=lifts, found="wash water", done="drained"
+        )
         with pytest.raises(CannotDecide, match="by another person"):
             decide_run(c, "E-1", want, ONE)
-        assert decide_run(c, "E-1", Wanted(state="hold", reason="wet"), ONE)
+        assert decide_run(c, "E-1", NewRunDecision(state="hold", reason="wet"), ONE)
 
 
 def test_only_an_administrator_sets_it_and_who_did_is_kept(stopped: str) -> None:

@@ -13,12 +13,12 @@ from keen_tracer.storage.records import number, row, rows
 from keen_tracer.usecases.exporting import export_folder
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging import judging
-from keen_tracer.usecases.judging.deciding import Wanted, answer_amendment, decide_run
+from keen_tracer.usecases.judging.deciding import NewRunDecision, answer_amendment, decide_run
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.judging.unjudged import try_again
 from keen_tracer.usecases.pages.wall import wall
 from keen_tracer.usecases.recording.log_rows import Event, record_event
-from keen_tracer.usecases.recording.looks import Found, Look, record_look
+from keen_tracer.usecases.recording.looks import Look, NewCount, record_look
 from tests.day import TODAY
 from tests.helpers import write_csv
 
@@ -50,7 +50,7 @@ def state(c: Connection, code: str = "E-1") -> dict:
 
 def release(c: Connection, code: str = "E-1") -> None:
     standing = row(c, "decision_of_engine", engine=row(c, "engine_by_code", code=code)["id"])
-    want = Wanted(
+    want = NewRunDecision(
         state="release",
         found="a worn shell",
         done="renewed it",
@@ -78,7 +78,7 @@ def test_a_knock_again_on_the_same_day_at_the_same_hours(engine: str, meter: flo
 def test_a_filter_with_one_fragment_and_then_forty(engine: str) -> None:
     with single(engine) as c:
         for pieces in (1, 40):
-            counts = (Found(type="part_fragment", size_class="1-3", count=pieces),)
+            counts = (NewCount(type="part_fragment", size_class="1-3", count=pieces),)
             look = Look(
                 id=uuid4(), engine="E-1", on=TODAY, dial=218.4, place="filter", counts=counts
             )
@@ -241,7 +241,7 @@ def test_what_has_no_meter_lifts_nothing(engine: str, tmp_path: Path) -> None:
     """A permission that has run out stays out, whatever comes without a figure of the dial."""
     with single(engine) as c:
         knock(c)
-        want = Wanted(
+        want = NewRunDecision(
             state="restrict",
             until=220.0,
             reason="to the yard",

@@ -15,7 +15,7 @@ from keen_tracer.storage.records import number, rows, run
 from keen_tracer.usecases.errors import CannotDecide
 from keen_tracer.usecases.importing.files import import_files
 from keen_tracer.usecases.judging import judging
-from keen_tracer.usecases.judging.deciding import Wanted, decide_run
+from keen_tracer.usecases.judging.deciding import NewRunDecision, decide_run
 from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.judging.unjudged import try_again
 from keen_tracer.usecases.pages import queue, state
@@ -104,11 +104,14 @@ def test_a_stop_stands_and_a_hold_is_always_taken(url: str, tmp_path: Path, pois
     assert line(url, "E-2")["state"]["may_run"] == "do_not_run"
     with pytest.raises(CannotDecide, match="cannot be judged"), single(url) as c:
         lifts = tuple(r["key"] for r in line(url, "E-2")["state"]["reasons"])
-        want = Wanted(state="release", found="f", done="d", lifts=lifts)
+        want = NewRunDecision(state="release", found="f", done="d", lifts=lifts)
         decide_run(c, "E-2", want, Actor("Test Releaser", "releaser"))
     with single(url) as c:
         decide_run(
-            c, "E-1", Wanted(state="hold", reason="no"), Actor("Test Technician", "technician")
+            c,
+            "E-1",
+            NewRunDecision(state="hold", reason="no"),
+            Actor("Test Technician", "technician"),
         )
     assert line(url, "E-1")["state"]["may_run"] == "do_not_run"
     assert "Test Technician holds it" in line(url, "E-1")["state"]["what"]

@@ -69,7 +69,10 @@ def test_they_are_listed_with_the_cause_first_and_counted(asked: str) -> None:
 def test_one_answer_settles_what_followed_from_it(asked: str) -> None:
     with single(asked) as c:
         say(
-            c, "oil_changed", "corrected", event=Event(uuid4(), "E-1", at(26), "oil_change", 1250.0)
+            c,
+            "oil_changed",
+            "corrected",
+            event=Event(id=uuid4(), engine="E-1", on=at(26), kind="oil_change", dial=1250.0),
         )
         assert codes(c) == []
         found = log.logbook(c, "E-1")["answers"]
@@ -197,6 +200,9 @@ def test_a_sample_that_does_not_fit_is_kept_out_of_the_quiet_pass(asked: str) ->
         }
         assert judge.sample(c, "a")["queries"] == []
         say(
-            c, "oil_changed", "corrected", event=Event(uuid4(), "E-1", at(26), "oil_change", 1250.0)
+            c,
+            "oil_changed",
+            "corrected",
+            event=Event(id=uuid4(), engine="E-1", on=at(26), kind="oil_change", dial=1250.0),
         )
         assert not any(r["queried"] for r in queue.queue(c))

@@ -25,9 +25,9 @@ from keen_tracer.usecases.judging.judging import judge_stale
 from keen_tracer.usecases.pages.case import case
 from keen_tracer.usecases.pages.wall import wall
 from keen_tracer.usecases.recording.cases import (
-    End,
-    Entry,
     NewCase,
+    NewCaseEntry,
+    NewEnd,
     add_entry,
     close_case,
     open_case,
@@ -41,8 +41,8 @@ __all__ = ["fleet_url"]
 NAME = "knock under load"
 
 
-def entry(kind: str, **more) -> Entry:
-    return Entry(**{"id": uuid4(), "kind": kind, "on": TODAY, **more})
+def entry(kind: str, **more) -> NewCaseEntry:
+    return NewCaseEntry(**{"id": uuid4(), "kind": kind, "on": TODAY, **more})
 
 
 def opened(url: str, **more) -> UUID:
@@ -62,9 +62,15 @@ def shown(url: str, key: UUID) -> dict:
 def knocking(fleet_url: str) -> str:
     with single(fleet_url) as c:
         record_event(
-            c, Event(uuid4(), "E-1", ago(3), "repair", dial=1440.0, part="injector 4"), "Jon"
+            c,
+            Event(
+                id=uuid4(), engine="E-1", on=ago(3), kind="repair", dial=1440.0, part="injector 4"
+            ),
+            "Jon",
         )
-        record_event(c, Event(uuid4(), "E-1", ago(1), "symptom", part="knock"), "Jon")
+        record_event(
+            c, Event(id=uuid4(), engine="E-1", on=ago(1), kind="symptom", part="knock"), "Jon"
+        )
     judge_stale(fleet_url)
     return fleet_url
 
@@ -94,7 +100,11 @@ def test_a_repair_in_between_takes_nothing_back(knocking: str) -> None:
     key = opened(knocking)
     before = {r["code"]: r["score"] for r in shown(knocking, key)["rows"]}
     with single(knocking) as c:
-        record_event(c, Event(uuid4(), "E-1", TODAY, "repair", dial=1450.0, part="shells"), "Jon")
+        record_event(
+            c,
+            Event(id=uuid4(), engine="E-1", on=TODAY, kind="repair", dial=1450.0, part="shells"),
+            "Jon",
+        )
     judge_stale(knocking)
     after = shown(knocking, key)
     assert after["followed"]["word"] == "waiting"
@@ -120,7 +130,9 @@ def test_a_repair_in_between_takes_nothing_back(knocking: str) -> None:
         (entry("note", words="tomorrow", on=date(2199, 1, 1)), "future"),
     ],
 )
-def test_what_means_nothing_is_refused_with_a_reason(knocking: str, bad: Entry, why: str) -> None:
+def test_what_means_nothing_is_refused_with_a_reason(
+    knocking: str, bad: NewCaseEntry, why: str
+) -> None:
     key = opened(knocking)
     with single(knocking) as c, pytest.raises(CannotRecord, match=why):
         add_entry(c, key, bad, "Mira")
@@ -129,14 +141,16 @@ def test_what_means_nothing_is_refused_with_a_reason(knocking: str, bad: Entry, 
 
 def test_an_unresolved_case_says_where_the_piece_lies(knocking: str) -> None:
     key = opened(knocking)
-    end = End(id=uuid4(), end="unresolved", on=TODAY, found="nothing")
+    end = NewEnd(id=uuid4(), end="unresolved", on=TODAY, found="nothing")
     with single(knocking) as c, pytest.raises(CannotRecord, match="where the piece lies"):
         close_case(c, key, end, "Mira")
 
 
 def test_the_end_becomes_the_outcome_and_lifts_no_stop(knocking: str) -> None:
     key = opened(knocking)
-    end = End(id=uuid4(), end="save", on=TODAY, found="main_rod_bearing", cost=900.0, saved=9000.0)
+    end = NewEnd(
+        id=uuid4(), end="save", on=TODAY, found="main_rod_bearing", cost=900.0, saved=9000.0
+    )
     with single(knocking) as c:
         for _ in range(2):  # sent twice it is closed once
             close_case(c, key, end, "Mira")
@@ -161,7 +175,7 @@ def test_of_two_people_who_close_it_at_once_one_learns_of_the_other(knocking: st
             with single(knocking) as c:
                 barrier.wait(timeout=30)
                 close_case(
-                    c, key, End(id=uuid4(), end="nothing_found", on=TODAY, found="nothing"), who
+                    c, key, NewEnd(id=uuid4(), end="nothing_found", on=TODAY, found="nothing"), who
                 )
             came.append("closed")
         except Conflict:
@@ -180,7 +194,7 @@ def test_of_two_people_who_close_it_at_once_one_learns_of_the_other(knocking: st
 def test_cases_like_it_are_shown_with_what_they_were(knocking: str) -> None:
     first = opened(knocking)
     with single(knocking) as c:
-        end = End(id=uuid4(), end="confirmed", on=TODAY, found="bearing_spun")
+        end = NewEnd(id=uuid4(), end="confirmed", on=TODAY, found="bearing_spun")
         close_case(c, first, end, "Mira")
     second = shown(knocking, opened(knocking))
     assert [s["found"] for s in second["similar"]] == ["bearing spun or starved"]
@@ -229,7 +243,7 @@ class Cases(RuleBasedStateMachine):
             self.outcomes = len(outcomes(c, "E-1"))
         self.stop = shown(url, self.key)["state"]["may_run"]
 
-    def _add(self, e: Entry) -> bool:
+    def _add(self, e: NewCaseEntry) -> bool:
         try:
             with single(self.url) as c:
                 add_entry(c, self.key, e, "Mira")
@@ -261,7 +275,7 @@ class Cases(RuleBasedStateMachine):
 
     @rule(end=st.sampled_from([*CASE_ENDS]))
     def closes(self, end: str) -> None:
-        closing = End(
+        closing = NewEnd(
             id=uuid4(), end=end, on=TODAY, found="nothing", follows=self.standing, piece="drawer"
         )
         try:
@@ -284,7 +298,7 @@ class Cases(RuleBasedStateMachine):
 
     @rule()
     def closes_what_another_closed_or_opened(self) -> None:
-        late = End(id=uuid4(), end="nothing_found", on=TODAY, found="nothing", follows=uuid4())
+        late = NewEnd(id=uuid4(), end="nothing_found", on=TODAY, found="nothing", follows=uuid4())
         with single(self.url) as c, pytest.raises(Conflict):
             close_case(c, self.key, late, "Jon")
 

@@ -1,4 +1,4 @@
-"""*Done* is of the day it is where the engine stands."""
+"""*TaskDone* is of the day it is where the engine stands."""
 
 from datetime import UTC, datetime, time, timedelta
 from uuid import uuid4
@@ -7,7 +7,7 @@ import pytest
 
 from keen_tracer.storage.db import single
 from keen_tracer.usecases.pages.plan_tasks import tasks_of_engine
-from keen_tracer.usecases.recording.finishing import Done, finish
+from keen_tracer.usecases.recording.finishing import TaskDone, finish
 from tests.day import TODAY, set_clock
 
 
@@ -32,7 +32,7 @@ def test_done_is_written_for_the_day_at_the_depot(
             for t in tasks_of_engine(c, code)[1]
             if t.quick == "oil"
         )
-        done = Done(id=uuid4(), engine=engine, task=task)
+        done = TaskDone(id=uuid4(), engine=engine, task=task)
         finish(c, done, "Jon Tveld")
         [found] = c.execute("select on_date from log where id = %s", (done.id,)).fetchall()
         assert found[0] == TODAY + timedelta(days=days)

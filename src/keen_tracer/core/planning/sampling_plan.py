@@ -8,7 +8,7 @@ from typing import Any
 from ..bounds import check
 from ..errors import OutOfRange, UnknownName
 from ..record import Engine, Moment, TimeLine
-from ..terms import PLAN_KINDS, UsageBy, rank
+from ..terms import PLAN_KINDS, MaybeMethod, UsageBy, rank
 from .meter_forecast import Usage, in_storage, out_of_storage, usage
 from .schedules import (
     CHECKS,
@@ -40,7 +40,7 @@ class Plan:
 
     kind: str
     every: float | None = None
-    method: str = ""
+    method: MaybeMethod = ""
     said: str = ""
 
     def __post_init__(self) -> None:
@@ -74,7 +74,7 @@ class Due:
     usage_by: UsageBy
     overdue: int
     share: float | None
-    method: str
+    method: MaybeMethod
 
 
 def plans_of(engine: Engine, plans: Iterable[Plan] = ()) -> tuple[Plan, ...]:

@@ -5,7 +5,7 @@ from datetime import date
 from typing_extensions import TypedDict
 
 from ...core.planning import ChecklistStep
-from ...core.terms import DrawPurpose
+from ...core.terms import DrawPurpose, MaybeMethod
 from .levels import LevelNumber
 from .standing import StateOut
 from .wall import Due
@@ -40,7 +40,7 @@ class Stop(Expected):
     last_sample_dial: float | None
     oil: str
     sump_l: float | None
-    method: str
+    method: MaybeMethod
     tube_mm: float | None
     steps: list[ChecklistStep]
 

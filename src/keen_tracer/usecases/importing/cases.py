@@ -13,7 +13,7 @@ from ...storage.bulk import insert
 from ...storage.errors import Conflict
 from ...storage.records import row, rows
 from ..errors import CannotRecord
-from ..recording.cases import Entry, check_entry, put_entry
+from ..recording.cases import NewCaseEntry, check_entry, put_entry
 from ..recording.in_words import WRITTEN, not_in_log
 from .task import Task
 
@@ -85,7 +85,7 @@ def _entry(task: Task, r: Row, c: Cells, engine: int) -> None:
         return
     said: Cells = {k: c.get(k) or "" for k in ("hypothesis", "said", "words")}
     said |= {k: c.get(k) for k in FIGURES}
-    e = Entry(id=c["entry"], kind=c["kind"], on=c["on"], **said)
+    e = NewCaseEntry(id=c["entry"], kind=c["kind"], on=c["on"], **said)
     try:
         check_entry(found, e, rows(task.c, "case_entries", id=c["case"]))
     except (CannotRecord, CoreError) as error:

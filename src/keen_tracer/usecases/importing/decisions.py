@@ -3,19 +3,21 @@ other people signed."""
 
 from collections.abc import Callable
 from dataclasses import replace
+from typing import cast
 
 from ... import clock
 from ...core.errors import CoreError
 from ...core.roles import Actor
 from ...core.status import Decision, check_decision
+from ...core.terms import RunState
 from ...exchange.csvfile import Row
 from ...storage.errors import Conflict
 from ...storage.records import Row as Record
 from ...storage.records import row
 from ..errors import CannotDecide, NotThere
 from ..judging.deciding import (
+    NewRunDecision,
     Origin,
-    Wanted,
     answer_amendment,
     decide_run,
     put_decision,
@@ -138,8 +140,8 @@ def _of_their_own(task: Task, r: Row, target: Target) -> bool:
     if engine is not None:
         judge_one(task.c, engine)
     if d.kind == "run":
-        want = Wanted(
-            state=d.run_state or "",
+        want = NewRunDecision(
+            state=cast(RunState, d.run_state or ""),  # decide_run refuses what is none
             reason=d.reason,
             until=d.until,
             until_on=d.until_on,

@@ -5,7 +5,6 @@ import csv
 import tempfile
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
-from datetime import date
 from pathlib import Path
 
 from ...core.bounds import check
@@ -19,6 +18,7 @@ from ...storage.db import Connection
 from ...storage.records import row
 from ..answers.layouts import ReportRead
 from ..errors import CannotRecord
+from ..fields import Capacity, Cells, Day, Litres, Meter, Text, Typed, Word
 from ..judging.judging import judge_one
 from ..recording.log_rows import check_day
 from .files import run_import
@@ -29,11 +29,11 @@ from .looking import ASKS
 class Unknown:
     """An engine nobody has on record, with what is known of it."""
 
-    engine_class: str
-    meter_unit: str = "h"
-    fuel: str = ""
-    sump_l: float | None = None
-    allowed_grades: str = ""
+    engine_class: Word
+    meter_unit: Word = "h"
+    fuel: Word = ""
+    sump_l: Capacity | None = None
+    allowed_grades: Word = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -41,8 +41,8 @@ class Fresh:
     """What is known of the oil before it was filled: column → cell; `typical`: nothing is, and the
     middle of its grade stands in for its thickness, said as such."""
 
-    grade: str = ""
-    figures: Mapping[str, str] = field(default_factory=dict)
+    grade: Word = ""
+    figures: Cells = field(default_factory=dict)
     typical: bool = False
 
 
@@ -53,21 +53,21 @@ class Report:
     its unit where that is not the column's; `sample`: the bottle's label, else the report's number
     stands for it."""
 
-    engine: str
-    on: date
-    meter: float | None = None
-    hours_on_oil: float | None = None
-    oil_change_meter: float | None = None
-    oil: str = ""
-    top_up_l: float | None = None
-    laboratory: str
-    report: str = ""
-    sample: str = ""
-    appearance: str = ""
-    smell: str = ""
-    note: str = ""
-    figures: Mapping[str, str] = field(default_factory=dict)
-    typed: Mapping[str, str] | None = None
+    engine: Word
+    on: Day
+    meter: Meter | None = None
+    hours_on_oil: Meter | None = None
+    oil_change_meter: Meter | None = None
+    oil: Word = ""
+    top_up_l: Litres | None = None
+    laboratory: Word
+    report: Word = ""
+    sample: Word = ""
+    appearance: Word = ""
+    smell: Word = ""
+    note: Text = ""
+    figures: Cells
+    typed: Typed | None = None
     new: Unknown | None = None
     fresh: Fresh | None = None
 

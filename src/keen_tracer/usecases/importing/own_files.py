@@ -5,6 +5,9 @@ import csv
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Annotated
+
+from pydantic import Field
 
 from ...core.laboratory import UnitMismatch, convert, reading_text
 from ...core.terms import CLASSES, METER_UNITS, REPORT_FIELDS
@@ -25,6 +28,7 @@ from ...exchange.layouts import (
 from ...storage.db import Connection
 from ...storage.records import rows
 from ..errors import CannotRecord
+from ..fields import Word
 from .looking import Labels, Names, code_of, codes_of, hidden, lacking, proposal, registered
 
 ENGINES = ("engine", "class", "meter_unit", "model", "depot")
@@ -40,19 +44,19 @@ READINGS = ("laboratory", "report", "sample", "analyte", "reading", "unit", "ana
 class NewEngine:
     """An engine the file names and nobody has on record: `said` as the file writes it."""
 
-    said: str
-    engine_class: str
-    meter_unit: str = "h"
-    model: str = ""
-    depot: str = ""
+    said: Word
+    engine_class: Word
+    meter_unit: Word = "h"
+    model: Word = ""
+    depot: Word = ""
 
 
 @dataclass(frozen=True, slots=True)
 class FreshOil:
     """Which oil a row of fresh oil is of, as somebody says."""
 
-    row: int
-    oil: str
+    row: Annotated[int, Field(ge=1, le=10_000_000)]
+    oil: Word = ""
 
 
 @dataclass(slots=True)

@@ -3,17 +3,22 @@ overwritten."""
 
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
+from typing import Annotated
 from uuid import UUID, uuid4
+
+from pydantic import Field
 
 from ... import clock
 from ...core.roles import Actor, check_may
 from ...core.status import Decision, check_decision
+from ...core.terms import RunState
 from ...core.verdict import Level, Reason
 from ...storage.db import Connection
 from ...storage.errors import Conflict
 from ...storage.records import Row, row, run
 from ..days import day_of_engine
 from ..errors import CannotDecide, NotThere
+from ..fields import Day, Meter, Text, Word
 from .closing import closed, stands_open, to_close
 from .judging import judge_one
 from .second_person import check_second
@@ -155,7 +160,7 @@ def undo_sign(
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Wanted:
+class NewRunDecision:
     """What somebody wants of an engine.
 
     lifts : keys of the open reasons the person saw, all of which a release or a restriction lifts
@@ -163,16 +168,16 @@ class Wanted:
     supersedes : the decision the person saw standing
     """
 
-    state: str
-    reason: str = ""
-    until: float | None = None
-    until_on: date | None = None
-    lifts: tuple[str, ...] = ()
-    found: str = ""
-    done: str = ""
-    supersedes: str | None = None
-    renewed: tuple[str, ...] = ()
-    left: tuple[str, ...] = ()
+    state: RunState
+    reason: Text = ""
+    until: Meter | None = None
+    until_on: Day | None = None
+    lifts: Annotated[tuple[Text, ...], Field(max_length=500)] = ()
+    found: Text = ""
+    done: Text = ""
+    supersedes: Word | None = None
+    renewed: Annotated[tuple[Word, ...], Field(max_length=500)] = ()
+    left: Annotated[tuple[Word, ...], Field(max_length=500)] = ()
 
 
 def _open_reasons(c: Connection, engine: int) -> list[Reason]:
@@ -194,7 +199,7 @@ def _check_seen(c: Connection, engine: int, code: str) -> None:
         )
 
 
-def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
+def _check_lifting(want: NewRunDecision, reasons: list[Reason]) -> None:
     """Lifting is for what was seen: every open Stop must have been on the page, and what was found
     and done must be named."""
     stops = {r.key for r in reasons if r.level >= Level.STOP}
@@ -207,7 +212,9 @@ def _check_lifting(want: Wanted, reasons: list[Reason]) -> None:
         )
 
 
-def _bounded(c: Connection, engine: str, want: Wanted, reasons: list[Reason]) -> date | None:
+def _bounded(
+    c: Connection, engine: str, want: NewRunDecision, reasons: list[Reason]
+) -> date | None:
     """The last day of a permission. For a raised engine it ends with the next look at the latest,
     never years ahead; where only a meter was given, that day is added."""
     worst = max((r.level for r in reasons), default=0)
@@ -225,14 +232,14 @@ def _bounded(c: Connection, engine: str, want: Wanted, reasons: list[Reason]) ->
 
 
 def _last_day(
-    c: Connection, engine: str, want: Wanted, reasons: list[Reason], origin: Origin | None
+    c: Connection, engine: str, want: NewRunDecision, reasons: list[Reason], origin: Origin | None
 ) -> date | None:
     """The last day as it is signed now; what was signed before is brought in as it stands."""
     return want.until_on if origin is not None else _bounded(c, engine, want, reasons)
 
 
 def decide_run(
-    c: Connection, engine: str, want: Wanted, who: Actor, origin: Origin | None = None
+    c: Connection, engine: str, want: NewRunDecision, who: Actor, origin: Origin | None = None
 ) -> str:
     """Hold, restrict or release an engine. Anyone may hold; only a releaser lifts what is held.
 

@@ -7,7 +7,7 @@ from datetime import date, timedelta
 
 from ...core.planning import Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
 from ...core.record import Engine, History, TimeLine, build_time_line, oil_words
-from ...core.terms import METHODS, DrawPurpose
+from ...core.terms import METHODS, DrawPurpose, MaybeMethod
 from ...core.words import due_words
 from ...storage import fleet
 from ...storage.db import Connection, address
@@ -23,7 +23,7 @@ from ..kept import Kept
 from .wall import due_out, lines
 
 SOON = timedelta(days=3)  # due within these days is taken along; our choice
-DEFAULT_METHOD = "vacuum"
+DEFAULT_METHOD: MaybeMethod = "vacuum"
 WHY = {
     "resample": "again in a new bottle, before any strip-down",
     "sample_and_change": "a bottle before the oil is changed",
@@ -63,7 +63,7 @@ def stop(
     due = next_due(history.engine, line, on, plans, shown["level"], tightened)
     charge = line.charges[-1]
     dials = [m for m in line.moments if m.total is not None]
-    method = (due.method if due else "") or e["sampling_method"] or DEFAULT_METHOD
+    method: MaybeMethod = (due.method if due else "") or e["sampling_method"]
     method = method if method in METHODS else DEFAULT_METHOD
     mm = e["dipstick_to_low_mm"]
     last = line.samples()

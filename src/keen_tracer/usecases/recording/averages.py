@@ -1,7 +1,10 @@
 """A laboratory's averages for a model, typed by a person."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field
 
 from ...core.laboratory import BY_COLUMN
 from ...core.roles import Actor, check_may
@@ -10,21 +13,22 @@ from ...storage.records import row, rows
 from ..answers.from_rows import answers
 from ..answers.library import AverageRow
 from ..errors import CannotRecord
+from ..fields import Average, Interval, Text, Word
 from ..importing.averages import put_average
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Sheet:
+class AverageSheet:
     """What a laboratory prints as usual for a model: column → figure, in the column's unit.
 
     at_meter : meter units on the oil the averages hold for
     """
 
-    laboratory: str
-    model: str
-    averages: Mapping[str, float]
-    at_meter: float | None = None
-    origin: str = ""
+    laboratory: Word
+    model: Word
+    averages: Annotated[dict[Word, Average], Field(min_length=1, max_length=80)]
+    at_meter: Interval | None = None
+    origin: Text = ""
 
 
 def averages(c: Connection) -> Sequence[AverageRow]:
@@ -32,7 +36,7 @@ def averages(c: Connection) -> Sequence[AverageRow]:
     return answers(AverageRow, rows(c, "averages_now"))
 
 
-def put_sheet(c: Connection, sheet: Sheet, who: Actor) -> int:
+def put_sheet(c: Connection, sheet: AverageSheet, who: Actor) -> int:
     """Put averages on record; how many were new. Raises NotAllowed, CannotRecord."""
     check_may(who, "publish")
     if not sheet.laboratory.strip():

@@ -3,14 +3,17 @@ back by an entry of its own."""
 
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import Annotated
 from uuid import UUID
+
+from pydantic import Field
 
 from ... import clock
 from ...core.cases import Own, beginning, check_said, check_weight
 from ...core.causes import failure_modes
 from ...core.errors import CoreError, NotPossible, UnknownName
 from ...core.record import leak_answer
-from ...core.terms import CASE_ENDS, CASE_FROM, END_CONFIRMS
+from ...core.terms import CASE_ENDS, CASE_FROM, END_CONFIRMS, CaseEnd, CaseEntryKind
 from ...core.verdict import Level
 from ...storage.bulk import insert
 from ...storage.db import Connection
@@ -18,6 +21,7 @@ from ...storage.errors import Conflict
 from ...storage.records import Row, row, rows
 from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
+from ..fields import Capacity, Day, HoursDown, Litres, MgKg, Money, Said, Text, Weight, Word
 from ..judging.judging import judge_one
 from ..pages.standing import state_in
 from .case_evidence import levels_in_order, ranked
@@ -36,62 +40,61 @@ class NewCase:
     what the engine's state says."""
 
     id: UUID
-    engine: str
-    opened_from: str
-    name: str = ""
-    since: date | None = None
-    sample: str = ""
+    opened_from: Word
+    name: Word = ""
+    since: Day | None = None
+    sample: Word = ""
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Entry:
+class NewCaseEntry:
     """Something added to a case: see `case_entry` for what belongs to which kind. `facts`: those
     its words say that are to stand in the log; None where nobody was asked."""
 
     id: UUID
-    kind: str
-    on: date
-    hypothesis: str = ""
-    said: str = ""
-    words: str = ""
-    weight: float | None = None
-    amount: float | None = None
-    litres_new: float | None = None
-    litres_trapped: float | None = None
-    measured: float | None = None
-    target: float | None = None
+    kind: CaseEntryKind
+    on: Day
+    hypothesis: Word = ""
+    said: Word = ""
+    words: Text = ""
+    weight: Weight | None = None
+    amount: Money | None = None
+    litres_new: Capacity | None = None
+    litres_trapped: Litres | None = None
+    measured: MgKg | None = None
+    target: MgKg | None = None
     filter_changed: bool | None = None
     follows: UUID | None = None
     withdraws: UUID | None = None
-    facts: tuple[str, ...] | None = None
+    facts: Annotated[tuple[Word, ...], Field(max_length=20)] | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class End:
-    """How a case ended: `end` of CASE_ENDS, and what was found as an outcome has it. `lesson`: what
-    is to be known of every engine of the model."""
+class NewEnd:
+    """How a case ended, and what was found as an outcome has it. `follows` is the closing or
+    opening seen standing; `lesson`: what is to be known of every engine of the model."""
 
     id: UUID
-    end: str
-    on: date
-    found: str
+    end: CaseEnd
+    on: Day
+    found: Word
     follows: UUID | None = None
-    hours_down: float | None = None
-    cost: float | None = None
-    saved: float | None = None
-    note: str = ""
-    piece: str = ""
-    lesson: str = ""
+    hours_down: HoursDown | None = None
+    cost: Money | None = None
+    saved: Money | None = None
+    note: Text = ""
+    piece: Said = ""
+    lesson: Said = ""
 
 
-def open_case(c: Connection, new: NewCase, who: str, at: datetime | None = None) -> None:
+def open_case(c: Connection, code: str, new: NewCase, who: str, at: datetime | None = None) -> None:
     """Open a case with what is known; sent twice it is opened once. `at`: now, where nobody says
     otherwise."""
     if row(c, "case_of", id=new.id) is not None:
         return
     if new.opened_from not in CASE_FROM:
         raise CannotRecord("unknown_word", f"{new.opened_from!r} is no place a case is opened from")
-    engine = engine_id(c, new.engine)
+    engine = engine_id(c, code)
     sample = row(c, "sample_id", code=new.sample) if new.sample else None
     if new.sample and sample is None:
         raise CannotRecord("unknown_sample", f"there is no sample {new.sample}")
@@ -142,7 +145,7 @@ def own_of(entries: list[Row]) -> list[Own]:
     ]
 
 
-def _check(e: Entry, entries: list[Row]) -> None:
+def _check(e: NewCaseEntry, entries: list[Row]) -> None:
     """Refuse an entry that means nothing. Raises CoreError."""
     if e.kind in ("evidence", "set_aside"):
         check_said(e.hypothesis, own_of(entries))
@@ -161,7 +164,7 @@ def _check(e: Entry, entries: list[Row]) -> None:
         _check_withdraw(e, entries)
 
 
-def _check_fill(e: Entry, entries: list[Row]) -> None:
+def _check_fill(e: NewCaseEntry, entries: list[Row]) -> None:
     started = any(
         x["kind"] == "fill" and x["said"] == START and not x["withdrawn"] for x in entries
     )
@@ -173,7 +176,7 @@ def _check_fill(e: Entry, entries: list[Row]) -> None:
         raise NotPossible("say first what was measured at the start, and the target")
 
 
-def _check_withdraw(e: Entry, entries: list[Row]) -> None:
+def _check_withdraw(e: NewCaseEntry, entries: list[Row]) -> None:
     found = next((x for x in entries if x["id"] == e.withdraws), None)
     if found is None or found["kind"] in ("close", "reopen", "withdraw"):
         known = [str(x["id"]) for x in entries]
@@ -187,7 +190,9 @@ def _case(c: Connection, key: UUID) -> Row:
     return found
 
 
-def add_entry(c: Connection, case: UUID, e: Entry, who: str, at: datetime | None = None) -> None:
+def add_entry(
+    c: Connection, case: UUID, e: NewCaseEntry, who: str, at: datetime | None = None
+) -> None:
     """Add something to a case; sent twice it is added once.
 
     Raises NotThere, CannotRecord for what means nothing or comes to a closed case, Conflict where
@@ -213,7 +218,7 @@ def add_entry(c: Connection, case: UUID, e: Entry, who: str, at: datetime | None
         judge_one(c, found["engine_id"])
 
 
-def check_entry(case: Row, e: Entry, entries: list[Row]) -> None:
+def check_entry(case: Row, e: NewCaseEntry, entries: list[Row]) -> None:
     """The one gate every entry passes, from a page and from a file. `case` as it stands, `entries`
     what it has. Raises CoreError, CannotRecord, Conflict."""
     _check_standing(case, e.kind, e.follows)
@@ -234,7 +239,7 @@ def _check_standing(case: Row, kind: str, follows: UUID | None) -> None:
 def put_entry(
     c: Connection,
     case: UUID,
-    e: Entry,
+    e: NewCaseEntry,
     who: str,
     at: datetime | None,
     outcome: UUID | None = None,
@@ -267,7 +272,7 @@ def put_entry(
     )
 
 
-def _outcome(case: Row, end: End) -> Outcome:
+def _outcome(case: Row, end: NewEnd) -> Outcome:
     """What a case was, as every outcome says it."""
     return Outcome(
         id=end.id,
@@ -284,7 +289,9 @@ def _outcome(case: Row, end: End) -> Outcome:
     )
 
 
-def close_case(c: Connection, case: UUID, end: End, who: str, at: datetime | None = None) -> None:
+def close_case(
+    c: Connection, case: UUID, end: NewEnd, who: str, at: datetime | None = None
+) -> None:
     """Close a case: what was found becomes an outcome, which teaches the samples before it; one
     opened by mistake leaves none. Sent twice it is closed once.
 
@@ -301,7 +308,7 @@ def close_case(c: Connection, case: UUID, end: End, who: str, at: datetime | Non
     teaches = end.end in END_CONFIRMS
     if teaches:
         record_outcome(c, _outcome(found, end), who)
-    closing = Entry(
+    closing = NewCaseEntry(
         id=end.id, kind="close", on=end.on, said=end.end, words=end.note, follows=end.follows
     )
     put_entry(c, case, closing, who, at, outcome=end.id if teaches else None)

@@ -13,6 +13,7 @@ from ...storage.records import row
 from ..answers.plan import Listed
 from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
+from ..fields import Meter, TaskKey, Word
 from ..pages.collect import one_stop
 from ..pages.plan_tasks import LOOKED_AT, tasks_of_engine
 from .log_rows import Bottle, Event, engine_id, known_row, record_event, register_bottle
@@ -21,19 +22,19 @@ from .work import finish_work
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Done:
+class TaskDone:
     """A task that was done. `id` is made by the client and becomes the row's; `said`: the result of
     a check."""
 
     id: UUID
-    engine: str
-    task: str
-    dial: float | None = None
-    sample: str = ""
-    said: str = ""
+    engine: Word
+    task: TaskKey
+    dial: Meter | None = None
+    sample: Word = ""
+    said: Word = ""
 
 
-def finish(c: Connection, done: Done, who: str) -> None:
+def finish(c: Connection, done: TaskDone, who: str) -> None:
     """Write down that a task was done on the day it is now at the engine's depot; sent twice it is
     written once.
 
@@ -51,7 +52,7 @@ def finish(c: Connection, done: Done, who: str) -> None:
     _WRITE[task.quick](c, done, task, day_of_engine(c, done.engine), who)
 
 
-def _oil(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
+def _oil(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     """The same oil again; litres are not known, and not made up."""
     history = fleet.load(c, [engine_id(c, done.engine)], {}, figures=False).fleet.histories[0]
     held = build_time_line(history).charges[-1].oil or ""
@@ -69,7 +70,7 @@ def _oil(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
     record_event(c, change, who)
 
 
-def _bottle(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
+def _bottle(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     if done.dial is None or not done.sample.strip():
         raise CannotRecord("meter_required", "give the meter and the number on the bottle")
     stop = one_stop(c, done.engine, on)
@@ -87,7 +88,7 @@ def _bottle(c: Connection, done: Done, task: Listed, on: date, who: str) -> None
     register_bottle(c, bottle, who)
 
 
-def _result(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
+def _result(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     said = Event(
         id=done.id,
         engine=done.engine,
@@ -100,13 +101,13 @@ def _result(c: Connection, done: Done, task: Listed, on: date, who: str) -> None
     record_event(c, said, who)
 
 
-def _nothing(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
+def _nothing(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     place = LOOKED_AT[task.code]
     look = Look(id=done.id, engine=done.engine, on=on, place=place, dial=done.dial)
     record_look(c, look, who)
 
 
-def _work(c: Connection, done: Done, task: Listed, on: date, who: str) -> None:
+def _work(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     assert task.work is not None
     finish_work(c, task.work, done.id, who)
 

@@ -8,7 +8,7 @@ from uuid import UUID, uuid4
 from ... import clock
 from ...core.errors import CoreError
 from ...core.record import build_time_line, check_event, checked, detail_number, limits_now
-from ...core.terms import EVENT_KINDS, METHODS, PURPOSES
+from ...core.terms import EVENT_KINDS, METHODS, PURPOSES, DrawPurpose, MaybeMethod
 from ...core.words import LIMIT_FROM
 from ...storage import fleet
 from ...storage.bulk import insert
@@ -16,51 +16,59 @@ from ...storage.db import Connection
 from ...storage.records import Row, json, row
 from ..answers.collect import CheckSays
 from ..errors import CannotRecord
+from ..fields import Code, Day, Details, Litres, Meter, StickLevel, Text, Typed, Word
 from ..judging.judging import judge_one
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, kw_only=True)
 class Bottle:
-    """A drawn sample as it is registered. `id` is made by the client, so that a replay is known."""
+    """A drawn sample as it is registered. `id` is made by the client, so that sending it twice
+    registers it once."""
 
     id: UUID
-    sample: str
-    engine: str
-    on: date
-    dial: float
+    sample: Code
+    engine: Word
+    on: Day
     at: time | None = None
-    purpose: str = "routine"
-    method: str = ""
-    top_up_l: float | None = None
+    dial: Meter
+    purpose: DrawPurpose = "routine"
+    method: MaybeMethod = ""
+    top_up_l: Litres | None = None
     oil_changed_after: bool | None = None
-    appearance: str = ""
-    smell: str = ""
-    level_on_stick: float | None = None
-    note: str = ""
-    resample_of: str = ""
-    typed: dict[str, str] | None = None
+    appearance: Word = ""
+    smell: Word = ""
+    level_on_stick: StickLevel | None = None
+    note: Text = ""
+    resample_of: Word = ""
+    typed: Typed | None = None
 
 
-@dataclass(frozen=True, slots=True)
-class Event:
-    """Something that happened to an engine, as it is logged."""
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewEvent:
+    """Something that happened to an engine, as it is logged; `id` is made by the client."""
 
     id: UUID
-    engine: str
-    on: date
-    kind: str
-    dial: float | None = None
-    dial_new: float | None = None
+    on: Day
+    kind: Word
     at: time | None = None
-    litres_in: float | None = None
-    litres_drained: float | None = None
-    oil: str = ""
-    grade: str = ""
-    batch: str = ""
-    part: str = ""
-    note: str = ""
-    details: dict[str, str] = field(default_factory=dict)
-    typed: dict[str, str] | None = None
+    dial: Meter | None = None
+    dial_new: Meter | None = None
+    litres_in: Litres | None = None
+    litres_drained: Litres | None = None
+    oil: Word = ""
+    grade: Word = ""
+    batch: Word = ""
+    part: Word = ""
+    note: Text = ""
+    details: Details = field(default_factory=dict)
+    typed: Typed | None = None
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Event(NewEvent):
+    """The same of one engine."""
+
+    engine: str
 
 
 def engine_id(c: Connection, code: str) -> int:

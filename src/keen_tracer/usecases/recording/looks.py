@@ -1,8 +1,10 @@
 """A look at filter, plug, pan, strainer or cooler, written down where it was made."""
 
 from dataclasses import dataclass, replace
-from datetime import date
+from typing import Annotated, Literal
 from uuid import UUID
+
+from pydantic import Field
 
 from ...core.baseline import bearing_kind
 from ...core.causes import Causes, evidence_words, with_weights
@@ -34,6 +36,7 @@ from ...storage.records import row, rows
 from ..answers.inspect import LookSays, RateOut, TraySays
 from ..days import day_of_engine
 from ..errors import CannotRecord
+from ..fields import Count, Day, Mass, Meter, Minutes, Surface, Text, Word
 from ..judging.judging import judge_one
 from ..pages.standing import barred_today, check_out
 from .log_rows import check_day, check_dial, engine_id, known_row, write_log
@@ -41,37 +44,43 @@ from .log_rows import check_day, check_dial, engine_id, known_row, write_log
 CLASS_LOOKS = 40  # engines of a class a look is held against; our choice
 
 
-@dataclass(frozen=True, slots=True)
-class Found:
+@dataclass(frozen=True, slots=True, kw_only=True)
+class NewCount:
     """What was found of one type and size: counted, or an amount nobody could count; mass in mg
     where it was weighed."""
 
-    type: str
-    size_class: str
-    count: int = 0
-    amount: str = ""
-    mass_mg: float | None = None
+    type: Word
+    size_class: Word = ""
+    count: Count = 0
+    amount: Literal["", "dusting", "covers"] = ""
+    mass_mg: Mass | None = None
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Look:
-    """A look as it was made. `id` is made by the client; `seen` of `whole` pleats or cm², as the
-    place has them; `hours` the meter units it speaks for, where somebody knows better than the
-    log."""
+class NewLook:
+    """A look as it was made; nothing counted means nothing was there. `id` is made by the client;
+    `seen` of `whole` pleats or cm², as the place has them; `hours` the meter units it speaks for,
+    where somebody knows better than the log."""
 
     id: UUID
-    engine: str
-    on: date
-    place: str
-    dial: float | None = None
-    tool: str = ""
-    seen: float | None = None
-    whole: float | None = None
+    on: Day
+    place: Word
+    dial: Meter | None = None
+    tool: Word = ""
+    seen: Surface | None = None
+    whole: Surface | None = None
     both_sides: bool = True
-    drained_min: float | None = None
-    hours: float | None = None
-    counts: tuple[Found, ...] = ()
-    note: str = ""
+    drained_min: Minutes | None = None
+    hours: Meter | None = None
+    counts: Annotated[tuple[NewCount, ...], Field(max_length=80)] = ()
+    note: Text = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Look(NewLook):
+    """The same of one engine."""
+
+    engine: str
 
 
 def try_look(c: Connection, seen: Look) -> LookSays:

@@ -1,16 +1,16 @@
 """What was really found: the end of an alarm, and what the alarms are measured by."""
 
 from dataclasses import dataclass
-from datetime import date
 from uuid import UUID
 
 from ...core.causes import failure_modes
-from ...core.terms import CONFIRMED
+from ...core.terms import CONFIRMED, Confirmed
 from ...storage.db import Connection
 from ...storage.records import row, rows, run
 from ..answers.collect import OutcomeOut
 from ..answers.from_rows import answer
 from ..errors import CannotRecord
+from ..fields import Day, HoursDown, Money, Said, Text, Word
 from ..judging.judging import judge_one
 from .log_rows import check_day, engine_id
 
@@ -18,21 +18,27 @@ NOTHING = "nothing"
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
-class Outcome:
+class NewOutcome:
     """What an inspection found. `id` is made by the client; `found` is a failure mode or "nothing";
     `piece` is where the piece is kept."""
 
     id: UUID
+    on: Day
+    found: Word
+    confirmed: Confirmed
+    sample: Word = ""
+    hours_down: HoursDown | None = None
+    cost: Money | None = None
+    saved: Money | None = None
+    note: Text = ""
+    piece: Said = ""
+
+
+@dataclass(frozen=True, slots=True, kw_only=True)
+class Outcome(NewOutcome):
+    """The same of one engine."""
+
     engine: str
-    on: date
-    found: str
-    confirmed: str
-    sample: str = ""
-    hours_down: float | None = None
-    cost: float | None = None
-    saved: float | None = None
-    note: str = ""
-    piece: str = ""
 
 
 def found_words() -> dict[str, str]:

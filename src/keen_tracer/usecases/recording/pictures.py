@@ -1,6 +1,7 @@
 """Lines drawn on photographs: a scale along something of known size, particles measured by it."""
 
 from dataclasses import dataclass
+from typing import Literal
 from uuid import UUID
 
 from ...core.errors import CoreError
@@ -12,7 +13,10 @@ from ...storage.records import Row, row, rows
 from ..answers.from_rows import answer
 from ..answers.inspect import LineOut
 from ..errors import CannotRecord, NotThere
+from ..fields import KnownMm, KnownSdMm, Point, Word
 from ..judging.judging import judge_one
+
+LineKind = Literal["scale", "particle", "withdraw"]
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -21,15 +25,15 @@ class Drawn:
     along; `withdraws` takes a line back and has no ends."""
 
     id: UUID
-    kind: str
-    type: str = ""
-    x1: float | None = None
-    y1: float | None = None
-    x2: float | None = None
-    y2: float | None = None
-    known_mm: float | None = None
-    known_sd_mm: float | None = None
-    known_from: str = ""
+    kind: LineKind
+    type: Word = ""
+    x1: Point | None = None
+    y1: Point | None = None
+    x2: Point | None = None
+    y2: Point | None = None
+    known_mm: KnownMm | None = None
+    known_sd_mm: KnownSdMm | None = None
+    known_from: Word = ""
     withdraws: UUID | None = None
 
 

@@ -17,6 +17,7 @@ from ..answers.from_rows import answers
 from ..answers.plan import FeedOut, Listed
 from ..days import day_of_engine
 from ..errors import CannotRecord, NotThere
+from ..fields import Day, TaskKey, Text, Word
 from ..pages.plan_tasks import tasks_of_engine
 
 SECRET_BYTES = 24  # of a calendar's address; our choice
@@ -28,10 +29,10 @@ class Move:
     the person saw standing."""
 
     id: UUID
-    engine: str
-    task: str
-    day: date | None
-    reason: str = ""
+    engine: Word
+    task: TaskKey
+    day: Day | None = None
+    reason: Text = ""
     follows: UUID | None = None
 
 

@@ -2531,13 +2531,19 @@ export interface components {
         };
         /**
          * AverageSheet
-         * @description What a laboratory prints as usual for a model: column → figure.
+         * @description What a laboratory prints as usual for a model: column → figure, in the column's unit.
+         *
+         *     at_meter : meter units on the oil the averages hold for
          */
         AverageSheet: {
             /** Laboratory */
             laboratory: string;
             /** Model */
             model: string;
+            /** Averages */
+            averages: {
+                [key: string]: number;
+            };
             /** At Meter */
             at_meter?: number | null;
             /**
@@ -2545,10 +2551,6 @@ export interface components {
              * @default
              */
             origin: string;
-            /** Averages */
-            averages: {
-                [key: string]: number;
-            };
         };
         /** AveragesPut */
         AveragesPut: {
@@ -2599,6 +2601,73 @@ export interface components {
             target: string;
             /** Seen */
             seen: string[];
+        };
+        /**
+         * Bottle
+         * @description A drawn sample as it is registered. `id` is made by the client, so that sending it twice
+         *     registers it once.
+         */
+        Bottle: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Sample */
+            sample: string;
+            /** Engine */
+            engine: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** At */
+            at?: string | null;
+            /** Dial */
+            dial: number;
+            /**
+             * Purpose
+             * @default routine
+             * @enum {string}
+             */
+            purpose: "routine" | "resample" | "post_repair";
+            /**
+             * Method
+             * @default
+             * @enum {string}
+             */
+            method: "" | "valve" | "vacuum" | "drain_stream";
+            /** Top Up L */
+            top_up_l?: number | null;
+            /** Oil Changed After */
+            oil_changed_after?: boolean | null;
+            /**
+             * Appearance
+             * @default
+             */
+            appearance: string;
+            /**
+             * Smell
+             * @default
+             */
+            smell: string;
+            /** Level On Stick */
+            level_on_stick?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Resample Of
+             * @default
+             */
+            resample_of: string;
+            /** Typed */
+            typed?: {
+                [key: string]: string;
+            } | null;
         };
         /**
          * BottleOut
@@ -2685,12 +2754,12 @@ export interface components {
              * Engines
              * @default []
              */
-            engines: components["schemas"]["NewEngineIn"][];
+            engines: components["schemas"]["NewEngine"][];
             /**
              * Oils
              * @default []
              */
-            oils: components["schemas"]["FreshOilIn"][];
+            oils: components["schemas"]["FreshOil"][];
             /**
              * Leave Out
              * @default false
@@ -3337,6 +3406,47 @@ export interface components {
             /** Most In */
             most_in: number | null;
         };
+        /**
+         * Drawn
+         * @description A line as it was drawn, in points of the kept picture. A scale has the known size it lies
+         *     along; `withdraws` takes a line back and has no ends.
+         */
+        Drawn: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "scale" | "particle" | "withdraw";
+            /**
+             * Type
+             * @default
+             */
+            type: string;
+            /** X1 */
+            x1?: number | null;
+            /** Y1 */
+            y1?: number | null;
+            /** X2 */
+            x2?: number | null;
+            /** Y2 */
+            y2?: number | null;
+            /** Known Mm */
+            known_mm?: number | null;
+            /** Known Sd Mm */
+            known_sd_mm?: number | null;
+            /**
+             * Known From
+             * @default
+             */
+            known_from: string;
+            /** Withdraws */
+            withdraws?: string | null;
+        };
         /** DrawnOut */
         DrawnOut: {
             /** Sample */
@@ -3965,20 +4075,18 @@ export interface components {
             key: string;
         };
         /**
-         * FreshOil
-         * @description What is known of the oil before it was filled; `typical` where nothing is.
+         * Fresh
+         * @description What is known of the oil before it was filled: column → cell; `typical`: nothing is, and the
+         *     middle of its grade stands in for its thickness, said as such.
          */
-        FreshOil: {
+        Fresh: {
             /**
              * Grade
              * @default
              */
             grade: string;
-            /**
-             * Figures
-             * @default {}
-             */
-            figures: {
+            /** Figures */
+            figures?: {
                 [key: string]: string;
             };
             /**
@@ -3987,8 +4095,11 @@ export interface components {
              */
             typical: boolean;
         };
-        /** FreshOilIn */
-        FreshOilIn: {
+        /**
+         * FreshOil
+         * @description Which oil a row of fresh oil is of, as somebody says.
+         */
+        FreshOil: {
             /** Row */
             row: number;
             /**
@@ -5028,6 +5139,31 @@ export interface components {
             weights: components["schemas"]["WeightOut"][];
         };
         /**
+         * Move
+         * @description A task moved. `id` is made by the client; `day` None: back to its own; `follows`: the move
+         *     the person saw standing.
+         */
+        Move: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Task */
+            task: string;
+            /** Day */
+            day?: string | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Follows */
+            follows?: string | null;
+        };
+        /**
          * NewAnswer
          * @description What a person says to a query; with `corrected` comes the correction or the missing event.
          */
@@ -5055,74 +5191,9 @@ export interface components {
             event?: components["schemas"]["NewEvent"] | null;
         };
         /**
-         * NewBottle
-         * @description A drawn bottle; `id` is made by the client, so that sending it twice registers it once.
-         */
-        NewBottle: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Sample */
-            sample: string;
-            /** Engine */
-            engine: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** At */
-            at?: string | null;
-            /** Dial */
-            dial: number;
-            /**
-             * Purpose
-             * @default routine
-             * @enum {string}
-             */
-            purpose: "routine" | "resample" | "post_repair";
-            /**
-             * Method
-             * @default
-             * @enum {string}
-             */
-            method: "" | "valve" | "vacuum" | "drain_stream";
-            /** Top Up L */
-            top_up_l?: number | null;
-            /** Oil Changed After */
-            oil_changed_after?: boolean | null;
-            /**
-             * Appearance
-             * @default
-             */
-            appearance: string;
-            /**
-             * Smell
-             * @default
-             */
-            smell: string;
-            /** Level On Stick */
-            level_on_stick?: number | null;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /**
-             * Resample Of
-             * @default
-             */
-            resample_of: string;
-            /** Typed */
-            typed?: {
-                [key: string]: string;
-            } | null;
-        };
-        /**
          * NewCase
-         * @description A case as it is opened; without a name and a beginning, what the engine's state says.
+         * @description A case as somebody opens it. `id` is made by the client; an empty `name`, a missing `since`:
+         *     what the engine's state says.
          */
         NewCase: {
             /**
@@ -5147,8 +5218,8 @@ export interface components {
         };
         /**
          * NewCaseEntry
-         * @description Something added to a case; what belongs to which kind is told by the answer where it is
-         *     missing.
+         * @description Something added to a case: see `case_entry` for what belongs to which kind. `facts`: those
+         *     its words say that are to stand in the log; None where nobody was asked.
          */
         NewCaseEntry: {
             /**
@@ -5224,7 +5295,8 @@ export interface components {
         };
         /**
          * NewCount
-         * @description What was found of one type and size; `amount` where nobody could count.
+         * @description What was found of one type and size: counted, or an amount nobody could count; mass in mg
+         *     where it was weighed.
          */
         NewCount: {
             /** Type */
@@ -5249,36 +5321,9 @@ export interface components {
             mass_mg?: number | null;
         };
         /**
-         * NewDone
-         * @description A task that was done: `id` becomes the row's; a bottle needs meter and number, a check
-         *     its result.
-         */
-        NewDone: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Engine */
-            engine: string;
-            /** Task */
-            task: string;
-            /** Dial */
-            dial?: number | null;
-            /**
-             * Sample
-             * @default
-             */
-            sample: string;
-            /**
-             * Said
-             * @default
-             */
-            said: string;
-        };
-        /**
          * NewEnd
-         * @description How a case ended; `follows` is the closing or opening seen standing.
+         * @description How a case ended, and what was found as an outcome has it. `follows` is the closing or
+         *     opening seen standing; `lesson`: what is to be known of every engine of the model.
          */
         NewEnd: {
             /**
@@ -5323,10 +5368,10 @@ export interface components {
             lesson: string;
         };
         /**
-         * NewEngineIn
-         * @description An engine of the file that is to be put on record.
+         * NewEngine
+         * @description An engine the file names and nobody has on record: `said` as the file writes it.
          */
-        NewEngineIn: {
+        NewEngine: {
             /** Said */
             said: string;
             /** Engine Class */
@@ -5362,7 +5407,7 @@ export interface components {
         };
         /**
          * NewEvent
-         * @description Something logged at the engine; `id` is made by the client.
+         * @description Something that happened to an engine, as it is logged; `id` is made by the client.
          */
         NewEvent: {
             /**
@@ -5412,11 +5457,8 @@ export interface components {
              * @default
              */
             note: string;
-            /**
-             * Details
-             * @default {}
-             */
-            details: {
+            /** Details */
+            details?: {
                 [key: string]: string;
             };
             /** Typed */
@@ -5487,21 +5529,6 @@ export interface components {
             /** Hours */
             hours: number[];
         };
-        /**
-         * NewKey
-         * @description `reads`: it may read what the person may, besides bringing reports in.
-         */
-        NewKey: {
-            /** Name */
-            name: string;
-            /**
-             * Reads
-             * @default false
-             */
-            reads: boolean;
-            /** Last Day */
-            last_day?: string | null;
-        };
         /** NewLabels */
         NewLabels: {
             /**
@@ -5514,46 +5541,6 @@ export interface components {
              * @default 0
              */
             spare: number;
-        };
-        /**
-         * NewLine
-         * @description A line drawn on a picture. `withdraws` takes an earlier one back.
-         */
-        NewLine: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "scale" | "particle" | "withdraw";
-            /**
-             * Type
-             * @default
-             */
-            type: string;
-            /** X1 */
-            x1?: number | null;
-            /** Y1 */
-            y1?: number | null;
-            /** X2 */
-            x2?: number | null;
-            /** Y2 */
-            y2?: number | null;
-            /** Known Mm */
-            known_mm?: number | null;
-            /** Known Sd Mm */
-            known_sd_mm?: number | null;
-            /**
-             * Known From
-             * @default
-             */
-            known_from: string;
-            /** Withdraws */
-            withdraws?: string | null;
         };
         /**
          * NewLink
@@ -5580,8 +5567,9 @@ export interface components {
         };
         /**
          * NewLook
-         * @description A look at filter, plug, pan, strainer or cooler; nothing counted means nothing was there.
-         *     `seen` of `whole` pleats or cm², as the place has them.
+         * @description A look as it was made; nothing counted means nothing was there. `id` is made by the client;
+         *     `seen` of `whole` pleats or cm², as the place has them; `hours` the meter units it speaks for,
+         *     where somebody knows better than the log.
          */
         NewLook: {
             /**
@@ -5594,10 +5582,10 @@ export interface components {
              * Format: date
              */
             on: string;
-            /** Dial */
-            dial?: number | null;
             /** Place */
             place: string;
+            /** Dial */
+            dial?: number | null;
             /**
              * Tool
              * @default
@@ -5628,36 +5616,12 @@ export interface components {
             note: string;
         };
         /**
-         * NewMove
-         * @description A task moved; `day` null: back to its own; `follows`: the move seen standing.
-         */
-        NewMove: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Engine */
-            engine: string;
-            /** Task */
-            task: string;
-            /** Day */
-            day?: string | null;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-            /** Follows */
-            follows?: string | null;
-        };
-        /**
          * NewMoves
          * @description Moves taken over together: all or none.
          */
         NewMoves: {
             /** Moves */
-            moves: components["schemas"]["NewMove"][];
+            moves: components["schemas"]["Move"][];
         };
         /** NewOil */
         NewOil: {
@@ -5733,7 +5697,8 @@ export interface components {
         };
         /**
          * NewOutcome
-         * @description What an inspection found; `id` is made by the client.
+         * @description What an inspection found. `id` is made by the client; `found` is a failure mode or "nothing";
+         *     `piece` is where the piece is kept.
          */
         NewOutcome: {
             /**
@@ -5815,70 +5780,6 @@ export interface components {
              */
             on: string;
         };
-        /**
-         * NewReport
-         * @description A report as it stands on its sheet; `figures`: column → cell, with its unit where that is not
-         *     the column's own.
-         */
-        NewReport: {
-            /** Engine */
-            engine: string;
-            /**
-             * On
-             * Format: date
-             */
-            on: string;
-            /** Meter */
-            meter?: number | null;
-            /** Hours On Oil */
-            hours_on_oil?: number | null;
-            /** Oil Change Meter */
-            oil_change_meter?: number | null;
-            /**
-             * Oil
-             * @default
-             */
-            oil: string;
-            /** Top Up L */
-            top_up_l?: number | null;
-            /** Laboratory */
-            laboratory: string;
-            /**
-             * Report
-             * @default
-             */
-            report: string;
-            /**
-             * Sample
-             * @default
-             */
-            sample: string;
-            /**
-             * Appearance
-             * @default
-             */
-            appearance: string;
-            /**
-             * Smell
-             * @default
-             */
-            smell: string;
-            /**
-             * Note
-             * @default
-             */
-            note: string;
-            /** Figures */
-            figures: {
-                [key: string]: string;
-            };
-            /** Typed */
-            typed?: {
-                [key: string]: string;
-            } | null;
-            new?: components["schemas"]["UnknownEngine"] | null;
-            fresh?: components["schemas"]["FreshOil"] | null;
-        };
         /** NewRole */
         NewRole: {
             /**
@@ -5886,6 +5787,57 @@ export interface components {
              * @enum {string}
              */
             role: "technician" | "analyst" | "releaser" | "admin";
+        };
+        /**
+         * NewRunDecision
+         * @description What somebody wants of an engine.
+         *
+         *     lifts : keys of the open reasons the person saw, all of which a release or a restriction lifts
+         *     found, done : what was behind a Stop and what was done about it
+         *     supersedes : the decision the person saw standing
+         */
+        NewRunDecision: {
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "hold" | "restrict" | "release";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Until */
+            until?: number | null;
+            /** Until On */
+            until_on?: string | null;
+            /**
+             * Lifts
+             * @default []
+             */
+            lifts: string[];
+            /**
+             * Found
+             * @default
+             */
+            found: string;
+            /**
+             * Done
+             * @default
+             */
+            done: string;
+            /** Supersedes */
+            supersedes?: string | null;
+            /**
+             * Renewed
+             * @default []
+             */
+            renewed: string[];
+            /**
+             * Left
+             * @default []
+             */
+            left: string[];
         };
         /**
          * NewSteps
@@ -6927,6 +6879,72 @@ export interface components {
             state?: components["schemas"]["StateOut"] | null;
         };
         /**
+         * Report
+         * @description A report as it stands on its sheet. Either `hours_on_oil` or `oil_change_meter`; without a
+         *     `meter` there are rates only where the hours on the oil are told. `figures`: column → cell, with
+         *     its unit where that is not the column's; `sample`: the bottle's label, else the report's number
+         *     stands for it.
+         */
+        Report: {
+            /** Engine */
+            engine: string;
+            /**
+             * On
+             * Format: date
+             */
+            on: string;
+            /** Meter */
+            meter?: number | null;
+            /** Hours On Oil */
+            hours_on_oil?: number | null;
+            /** Oil Change Meter */
+            oil_change_meter?: number | null;
+            /**
+             * Oil
+             * @default
+             */
+            oil: string;
+            /** Top Up L */
+            top_up_l?: number | null;
+            /** Laboratory */
+            laboratory: string;
+            /**
+             * Report
+             * @default
+             */
+            report: string;
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+            /**
+             * Appearance
+             * @default
+             */
+            appearance: string;
+            /**
+             * Smell
+             * @default
+             */
+            smell: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /** Figures */
+            figures: {
+                [key: string]: string;
+            };
+            /** Typed */
+            typed?: {
+                [key: string]: string;
+            } | null;
+            new?: components["schemas"]["Unknown"] | null;
+            fresh?: components["schemas"]["Fresh"] | null;
+        };
+        /**
          * ReportAgain
          * @description A report as it stands on record, in the fields it is typed in.
          */
@@ -7024,53 +7042,6 @@ export interface components {
             next_label: number;
             /** New Oil */
             new_oil: components["schemas"]["NewOilBatch"][];
-        };
-        /**
-         * RunDecision
-         * @description What somebody decides; `lifts` are the keys of the open reasons that were on their page.
-         */
-        RunDecision: {
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "hold" | "restrict" | "release";
-            /** Until */
-            until?: number | null;
-            /** Until On */
-            until_on?: string | null;
-            /**
-             * Reason
-             * @default
-             */
-            reason: string;
-            /**
-             * Lifts
-             * @default []
-             */
-            lifts: string[];
-            /**
-             * Found
-             * @default
-             */
-            found: string;
-            /**
-             * Done
-             * @default
-             */
-            done: string;
-            /** Supersedes */
-            supersedes?: string | null;
-            /**
-             * Renewed
-             * @default []
-             */
-            renewed: string[];
-            /**
-             * Left
-             * @default []
-             */
-            left: string[];
         };
         /**
          * RunIn
@@ -7634,8 +7605,11 @@ export interface components {
             oil: string;
             /** Sump L */
             sump_l: number | null;
-            /** Method */
-            method: string;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "" | "valve" | "vacuum" | "drain_stream";
             /** Tube Mm */
             tube_mm: number | null;
             /** Steps */
@@ -7689,8 +7663,11 @@ export interface components {
             oil: string;
             /** Sump L */
             sump_l: number | null;
-            /** Method */
-            method: string;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "" | "valve" | "vacuum" | "drain_stream";
             /** Tube Mm */
             tube_mm: number | null;
             /** Steps */
@@ -7737,6 +7714,34 @@ export interface components {
             in_the_way: components["schemas"]["InTheWay"][];
             /** Done */
             done: boolean;
+        };
+        /**
+         * TaskDone
+         * @description A task that was done. `id` is made by the client and becomes the row's; `said`: the result of
+         *     a check.
+         */
+        TaskDone: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Engine */
+            engine: string;
+            /** Task */
+            task: string;
+            /** Dial */
+            dial?: number | null;
+            /**
+             * Sample
+             * @default
+             */
+            sample: string;
+            /**
+             * Said
+             * @default
+             */
+            said: string;
         };
         /**
          * Telling
@@ -7962,10 +7967,10 @@ export interface components {
             why: string;
         };
         /**
-         * UnknownEngine
-         * @description An engine that is not on record, with what is known of it.
+         * Unknown
+         * @description An engine nobody has on record, with what is known of it.
          */
-        UnknownEngine: {
+        Unknown: {
             /** Engine Class */
             engine_class: string;
             /**
@@ -8224,6 +8229,22 @@ export interface components {
         Wanted: {
             /** Per 100 */
             per_100: number;
+        };
+        /**
+         * WantedKey
+         * @description A key somebody wants for a program: which one, whether it may read besides bringing reports
+         *     in, and the last day it opens anything (a year from now where none is said).
+         */
+        WantedKey: {
+            /** Name */
+            name: string;
+            /**
+             * Reads
+             * @default false
+             */
+            reads: boolean;
+            /** Last Day */
+            last_day?: string | null;
         };
         /**
          * WantedOrShipped
@@ -10322,7 +10343,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RunDecision"];
+                "application/json": components["schemas"]["NewRunDecision"];
             };
         };
         responses: {
@@ -12912,7 +12933,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewBottle"];
+                "application/json": components["schemas"]["Bottle"];
             };
         };
         responses: {
@@ -13750,7 +13771,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewBottle"];
+                "application/json": components["schemas"]["Bottle"];
             };
         };
         responses: {
@@ -16886,7 +16907,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewReport"];
+                "application/json": components["schemas"]["Report"];
             };
         };
         responses: {
@@ -17096,7 +17117,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewReport"];
+                "application/json": components["schemas"]["Report"];
             };
         };
         responses: {
@@ -19693,7 +19714,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewLine"];
+                "application/json": components["schemas"]["Drawn"];
             };
         };
         responses: {
@@ -21065,7 +21086,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewDone"];
+                "application/json": components["schemas"]["TaskDone"];
             };
         };
         responses: {
@@ -22491,7 +22512,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewKey"];
+                "application/json": components["schemas"]["WantedKey"];
             };
         };
         responses: {

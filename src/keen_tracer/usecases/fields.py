@@ -1,4 +1,5 @@
-"""Fields that go over the wire, bounded by the one table (`core/tables/bounds.csv`)."""
+"""Fields of what somebody sends, bounded by the one table (`core/tables/bounds.csv`): checked where
+a command comes over the wire, and the type of it everywhere else."""
 
 from datetime import date
 from typing import Annotated, Any
@@ -51,3 +52,11 @@ Code = Annotated[str, Field(min_length=1, max_length=NAME, pattern=f"^{NAMEABLE}
 Word = Annotated[str, Field(max_length=NAME), _seen(NAME)]
 Said = Annotated[str, Field(max_length=FACT), _seen(FACT)]
 Text = Annotated[str, Field(max_length=TEXT), _seen(TEXT)]
+# A figure as it was typed, by its field. No semicolon: it separates them in the open files.
+AsTyped = Annotated[str, Field(max_length=40, pattern=r"^[^;]*$")]
+FieldName = Annotated[str, Field(pattern=r"^[a-z_]{1,30}$")]
+Typed = Annotated[dict[FieldName, AsTyped], Field(max_length=12)]
+Details = Annotated[dict[FieldName, Said], Field(max_length=40)]
+TaskKey = Annotated[str, Field(min_length=1, max_length=200)]
+# Of a sheet: column → cell as it stands there.
+Cells = Annotated[dict[Word, Word], Field(max_length=80)]
