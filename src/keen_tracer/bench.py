@@ -141,19 +141,19 @@ def _database(url: str, name: str) -> str:
     made = urlunsplit(urlsplit(url)._replace(path=f"/{name}"))
     ensure_database(made)
     migrate(made)
-    with single(made) as c:
+    with single(made) as connection:
         limits = default_limits()
-        publish_limits(c, limits.name, "bench", limits.rows)
+        publish_limits(connection, limits.name, "bench", limits.rows)
     return made
 
 
 def _copy_out(url: str, folder: Path) -> None:
     """The rows that the import of samples wrote, table by table, in COPY's own format."""
-    with single(url) as c:
+    with single(url) as connection:
         for table, rows in WRITTEN.items():
             with (
                 (folder / table).open("wb") as out,
-                c.cursor() as cursor,
+                connection.cursor() as cursor,
                 cursor.copy(f"copy ({rows}) to stdout") as copy,
             ):
                 for part in copy:
@@ -163,11 +163,11 @@ def _copy_out(url: str, folder: Path) -> None:
 def _copy_in(url: str, folder: Path) -> float:
     """COPY them into the same tables, keys, foreign keys and write-ahead log and all; seconds."""
     begun = time.perf_counter()
-    with single(url) as c:
+    with single(url) as connection:
         for table in WRITTEN:
             with (
                 (folder / table).open("rb") as data,
-                c.cursor() as cursor,
+                connection.cursor() as cursor,
                 cursor.copy(f"copy {table} from stdin") as copy,
             ):
                 while part := data.read(1 << 20):

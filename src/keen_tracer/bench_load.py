@@ -124,18 +124,18 @@ def _together(load: Load, samples: int) -> None:
 def run_load(url: str, samples: int) -> int:
     """Make, judge, serve, measure, print. 0 when it ran."""
     mine = make_fleet(url, "bench_load", samples)
-    with single(mine) as c:
-        c.execute("insert into depot (code, daily_capacity) values ('bench', 20)")
-        c.execute("update engine set depot = 'bench' where id % 20 = 0")
+    with single(mine) as connection:
+        connection.execute("insert into depot (code, daily_capacity) values ('bench', 20)")
+        connection.execute("update engine set depot = 'bench' where id % 20 = 0")
         for role in ("technician", "analyst", "releaser"):
-            run(c, "person_put", name=f"Bench {role}", role=role)
+            run(connection, "person_put", name=f"Bench {role}", role=role)
     judge_stale(mine)
-    with single(mine) as c:
+    with single(mine) as connection:
         # The program would do it on its first day, and judge everybody again meanwhile.
-        publish(c, "bench")
+        publish(connection, "bench")
     judge_stale(mine)
-    with single(mine) as c:
-        engines = [r["code"] for r in rows(c, "engine_codes")]
+    with single(mine) as connection:
+        engines = [r["code"] for r in rows(connection, "engine_codes")]
     with tempfile.TemporaryDirectory(prefix="keen-load-") as folder:
         child, address = _serve(mine, Path(folder))
         try:

@@ -41,90 +41,90 @@ FRESH = {
 }
 
 
-def _fleet(c: Connection, samples: int) -> None:
+def _fleet(connection: Connection, samples: int) -> None:
     """Engines with 50 samples each, two a charge, made by the server itself."""
     engines = samples // PER_ENGINE
-    c.execute(
+    connection.execute(
         "insert into engine (code, class, oil_total_l, sump_l, interval_meter) "
         "select 'E' || n, 'heavy_diesel', 34, 30, 125 from generate_series(1, %s) n",
         (engines,),
     )
-    c.execute(
+    connection.execute(
         "create temporary table made as select e.id as engine, t as turn, gen_random_uuid() "
         "as log, "
         "'S' || e.id || '-' || t as code from engine e cross join generate_series(0, %s) t",
         (PER_ENGINE - 1,),
     )
-    c.execute(
+    connection.execute(
         "insert into log (id, engine_id, on_date, dial, kind) "
         "select log, engine, date '2020-01-01' + 30 * turn, 125 * (turn + 1), 'sample' from made"
     )
-    c.execute("insert into sample (code) select code from made")
-    c.execute(
+    connection.execute("insert into sample (code) select code from made")
+    connection.execute(
         "create temporary table numbered as select s.id, m.log from sample s join made m "
         "using (code)"
     )
-    c.execute(
+    connection.execute(
         "insert into draw (log_id, sample_id, laboratory) select log, id, 'Bench laboratory' from "
         "numbered"
     )
-    c.execute(
+    connection.execute(
         "insert into report (laboratory, number, revision, sample_id, content_hash) "
         "select 'Bench laboratory', id::text, 1, id, '' from numbered"
     )
-    c.execute(
+    connection.execute(
         "create temporary table change as select e.id as engine, t as turn, "
         "gen_random_uuid() as log "
         "from engine e cross join generate_series(0, %s, 2) t",
         (PER_ENGINE - 1,),
     )
-    c.execute(
+    connection.execute(
         "insert into log (id, engine_id, on_date, dial, kind) "
         "select log, engine, date '2020-01-01' + 30 * turn - 29, 125 * turn, 'oil_change' "
         "from change"
     )
-    c.execute(
+    connection.execute(
         "insert into event (log_id, litres_in, oil, grade, batch) "
         "select log, 30, 'Bench', '15W-40', '1' from change"
     )
 
 
-def _readings(c: Connection) -> None:
+def _readings(connection: Connection) -> None:
     """Twenty readings a report, spread as in service, and the fresh oil they are held against."""
     for column, middle in READINGS.items():
         spread = 0.03 if column in STEADY else 0.25
-        c.execute(
+        connection.execute(
             "insert into reading (report_id, analyte, value) select id, %s, greatest(0, %s * "
             "(1 + %s * "
             "(random() + random() + random() - 1.5) * 2)) from report where sample_id is not null",
             (BY_COLUMN[column].code, middle, spread),
         )
-    c.execute(
+    connection.execute(
         "insert into oil_batch (oil, grade, batch, reference_on) values ('Bench', '15W-40', '1', "
         "'2019-12-01')"
     )
-    c.execute(
+    connection.execute(
         "insert into report (laboratory, number, revision, oil_batch_id, content_hash) "
         "select '(fresh oil)', 'bench', 1, id, '' from oil_batch"
     )
     for column, value in FRESH.items():
-        c.execute(
+        connection.execute(
             "insert into reading (report_id, analyte, value) select id, %s, %s from report "
             "where oil_batch_id is not null",
             (BY_COLUMN[column].code, value),
         )
-    run(c, "mark_all_stale")
+    run(connection, "mark_all_stale")
 
 
 def make_fleet(url: str, name: str, samples: int) -> str:
     """A database of that name with a fleet of 50 samples an engine, nothing judged yet."""
     made = _database(url, name)
-    with single(made) as c:
-        _fleet(c, samples)
-        _readings(c)
-    with single(made) as c:
-        c.execute("reset role")
-        c.execute("analyze")
+    with single(made) as connection:
+        _fleet(connection, samples)
+        _readings(connection)
+    with single(made) as connection:
+        connection.execute("reset role")
+        connection.execute("analyze")
     return made
 
 
@@ -137,8 +137,8 @@ def _pandas_version(url: str, engines: int) -> tuple[float, int]:
     """
     begun = time.perf_counter()
     limits = default_limits().for_engine(Engine("x", "heavy_diesel")).at
-    with single(url) as c:
-        found = c.execute(
+    with single(url) as connection:
+        found = connection.execute(
             "select l.engine_id, d.sample_id, l.on_date, l.dial, x.analyte, x.value from log l "
             "join draw d on d.log_id = l.id join report r on r.sample_id = d.sample_id "
             "join reading x on x.report_id = r.id where l.engine_id <= %s",
@@ -146,7 +146,7 @@ def _pandas_version(url: str, engines: int) -> tuple[float, int]:
         ).fetchall()
         table = pd.DataFrame(found, columns=["engine", "sample", "on", "dial", "analyte", "value"])
         changes = pd.DataFrame(
-            c.execute(
+            connection.execute(
                 "select engine_id, dial from log where kind = 'oil_change' and engine_id <= %s",
                 (engines,),
             ).fetchall(),
@@ -171,8 +171,8 @@ def _pandas_version(url: str, engines: int) -> tuple[float, int]:
                 limit = limits[CONC, mark, a.index]
                 past = (wide[a.code] - fresh) / hours >= (limit - fresh) / 250.0
                 level = level.where(~past, level.clip(lower=step))
-        c.execute("create temporary table judged (sample integer, level smallint)")
-        with c.cursor() as cursor, cursor.copy("copy judged from stdin") as copy:
+        connection.execute("create temporary table judged (sample integer, level smallint)")
+        with connection.cursor() as cursor, cursor.copy("copy judged from stdin") as copy:
             for row in zip(wide["sample"].tolist(), level.tolist(), strict=True):
                 copy.write_row(row)
     return time.perf_counter() - begun, len(wide)
@@ -182,45 +182,51 @@ def _one_more(url: str) -> tuple[float, float, float]:
     """Judge, store and read again engines that got one more sample each, one at a time: seconds
     (median, worst), and how many engines each of them touched."""
     taken = []
-    with single(url) as c:
+    with single(url) as connection:
         for n in range(1, 8):  # a program that serves is warm, and its connection knows its queries
-            judge_one(c, number(c, "engine_by_code", code=f"E{n}"))
-        engines = {n: number(c, "engine_by_code", code=f"E{n}") for n in range(11, 11 + ONE_MORE)}
-        samples = {n: _draw(c, engine, f"one more {n}") for n, engine in engines.items()}
-        c.execute("update wall set refreshed_at = '2000-01-01'")
-        c.commit()
-    with single(url) as c:
+            judge_one(connection, number(connection, "engine_by_code", code=f"E{n}"))
+        engines = {
+            n: number(connection, "engine_by_code", code=f"E{n}") for n in range(11, 11 + ONE_MORE)
+        }
+        samples = {n: _draw(connection, engine, f"one more {n}") for n, engine in engines.items()}
+        connection.execute("update wall set refreshed_at = '2000-01-01'")
+        connection.commit()
+    with single(url) as connection:
         for n in range(1, 8):
-            judge_one(c, number(c, "engine_by_code", code=f"E{n}"))
-        c.rollback()
+            judge_one(connection, number(connection, "engine_by_code", code=f"E{n}"))
+        connection.rollback()
         for n, engine in engines.items():
             begun = time.perf_counter()
-            judge_one(c, engine)
-            read = row(c, "verdict_of_sample", sample=samples[n])
+            judge_one(connection, engine)
+            read = row(connection, "verdict_of_sample", sample=samples[n])
             taken.append(time.perf_counter() - begun)
             assert read is not None
-        touched: Any = c.execute(
+        touched: Any = connection.execute(
             "select count(*) from wall where refreshed_at > '2001-01-01'"
         ).fetchone()
     return sorted(taken)[ONE_MORE // 2], max(taken), touched[0] / ONE_MORE
 
 
-def _draw(c: Connection, engine: int, code: str) -> int:
+def _draw(connection: Connection, engine: int, code: str) -> int:
     """One more sample of an engine, with its report; its id."""
-    made: Any = c.execute("insert into sample (code) values (%s) returning id", (code,)).fetchone()
-    key: Any = c.execute(
+    made: Any = connection.execute(
+        "insert into sample (code) values (%s) returning id", (code,)
+    ).fetchone()
+    key: Any = connection.execute(
         "insert into log (id, engine_id, on_date, dial, kind) values (gen_random_uuid(), %s, "
         "%s, %s, "
         "'sample') returning id",
         (engine, date(2024, 6, 1), 125 * PER_ENGINE + 60),
     ).fetchone()
-    c.execute("insert into draw (log_id, sample_id) values (%s, %s)", (key[0], made[0]))
-    report: Any = c.execute(
+    connection.execute("insert into draw (log_id, sample_id) values (%s, %s)", (key[0], made[0]))
+    report: Any = connection.execute(
         "insert into report (number, revision, sample_id, content_hash) values (%s, 1, %s, '') "
         "returning id",
         (code, made[0]),
     ).fetchone()
-    c.execute("insert into reading (report_id, analyte, value) values (%s, 1, 30)", (report[0],))
+    connection.execute(
+        "insert into reading (report_id, analyte, value) values (%s, 1, 30)", (report[0],)
+    )
     return int(made[0])
 
 

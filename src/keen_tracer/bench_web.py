@@ -91,7 +91,7 @@ def _pages(engines: int) -> list[Page]:
     ]
 
 
-def _p95(c: Connection, does: Callable[[int], object]) -> float:
+def _p95(connection: Connection, does: Callable[[int], object]) -> float:
     """95th percentile of `TIMES` calls [s], after one that warms up."""
     does(0)
     took = []
@@ -99,14 +99,14 @@ def _p95(c: Connection, does: Callable[[int], object]) -> float:
         begun = time.perf_counter()
         does(n)
         took.append(time.perf_counter() - begun)
-        c.rollback()
+        connection.rollback()
     return float(np.quantile(took, 0.95))
 
 
-def _proposal(c: Connection, engines: int) -> None:
+def _proposal(connection: Connection, engines: int) -> None:
     """What a proposal of twelve weeks for the whole fleet takes, and how near to the best it is."""
     begun = time.perf_counter()
-    found = plan.propose(c, None, 12)
+    found = plan.propose(connection, None, 12)
     took = time.perf_counter() - begun
     print(
         f"  a proposal for {engines} engines: {took:.1f} s, {len(found['moves'])} moves, "
@@ -115,35 +115,35 @@ def _proposal(c: Connection, engines: int) -> None:
     )
 
 
-def _bare(c: Connection, page: Page, n: int) -> object:
-    return c.execute(page.bare, {"n": n}).fetchall()
+def _bare(connection: Connection, page: Page, n: int) -> object:
+    return connection.execute(page.bare, {"n": n}).fetchall()
 
 
 def run_web(url: str, samples: int) -> int:
     """Make, judge, measure, print. 0 when it ran."""
     mine = make_fleet(url, "bench_web", samples)
-    with single(mine) as c:
-        c.execute("insert into depot (code, daily_capacity) values ('bench', 20)")
-        c.execute("update engine set depot = 'bench' where id % 100 = 0")
+    with single(mine) as connection:
+        connection.execute("insert into depot (code, daily_capacity) values ('bench', 20)")
+        connection.execute("update engine set depot = 'bench' where id % 100 = 0")
     begun = time.perf_counter()
     judge_stale(mine)
     print(f"  {samples} samples judged in {time.perf_counter() - begun:.0f} s", flush=True)
-    with single(mine) as c:
-        c.execute("reset role")
-        c.execute("analyze")
-        c.execute("set role keen_app")
-        c.commit()
-        engines = len(rows(c, "engine_codes"))
+    with single(mine) as connection:
+        connection.execute("reset role")
+        connection.execute("analyze")
+        connection.execute("set role keen_app")
+        connection.commit()
+        engines = len(rows(connection, "engine_codes"))
         print(f"  {engines} engines, {samples} samples; p95 of {TIMES} calls each")
         for page in _pages(engines):
-            shown = _p95(c, partial(page.show, c))
-            bare = _p95(c, partial(_bare, c, page))
+            shown = _p95(connection, partial(page.show, connection))
+            bare = _p95(connection, partial(_bare, connection, page))
             print(
                 f"  {page.name:<12} {1000 * shown:7.1f} ms   bare select {1000 * bare:6.1f} ms"
                 f"   ratio {shown / bare:6.1f}",
                 flush=True,
             )
-        _proposal(c, engines)
+        _proposal(connection, engines)
     used = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
     print(f"  the process that judged and served: {used:.0f} MB at most")
     return 0

@@ -68,31 +68,34 @@ def prepare(url: str) -> None:
         say("database schema brought up to date")
     if secret := os.environ.get("KEEN_WEB_SECRET"):
         web_login(url, secret)
-    with single(url) as c:
-        if name := publish_shipped(c):
+    with single(url) as connection:
+        if name := publish_shipped(connection):
             say(f"limits published: {name}")
-        try_again(c)
-        if follow_rules(c) and number(c, "stale_count"):
+        try_again(connection)
+        if follow_rules(connection) and number(connection, "stale_count"):
             say("the rules of judging have changed: every sample is judged again")
 
 
-def prepare_(url: str, o: argparse.Namespace) -> int:
+def prepare_(url: str, options: argparse.Namespace) -> int:
     """What the owner of the database does before the program serves it: schema, login of the web
     process, the demo's data."""
-    if o.demo and o.fresh:
+    if options.demo and options.fresh:
         answer = input("Start the demo over? What you changed in it is lost. Type yes: ")
         if answer.strip().lower() != "yes":
             say("kept as it was")
         else:
             drop_database(url)
     prepare(url)
-    if o.demo:
+    if options.demo:
         from .demo.load import load
         from .demo.resort import ZONE
 
-        with single(url) as c:
-            loaded, engines = setting(c, "demo_loaded"), number(c, "count_engines")
-            begun = setting(c, "demo_begun")
+        with single(url) as connection:
+            loaded, engines = (
+                setting(connection, "demo_loaded"),
+                number(connection, "count_engines"),
+            )
+            begun = setting(connection, "demo_begun")
         if loaded is None and begun is not None:
             say("the first load of the demo was interrupted; it is started over")
             drop_database(url)
@@ -105,13 +108,13 @@ def prepare_(url: str, o: argparse.Namespace) -> int:
             )
             return 1
         if loaded is None:
-            with single(url) as c:
-                set_setting(c, "demo_begun", clock.today().isoformat())
-            load(url, date.fromisoformat(o.date) if o.date else clock.today(ZONE), say)
+            with single(url) as connection:
+                set_setting(connection, "demo_begun", clock.today().isoformat())
+            load(url, date.fromisoformat(options.date) if options.date else clock.today(ZONE), say)
     return 0
 
 
-def empty_box(url: str, o: argparse.Namespace) -> int:
+def empty_box(url: str, options: argparse.Namespace) -> int:
     """Drop the database of a box; no other."""
     if not urlsplit(url).path.endswith("_box"):
         raise CannotRecord("no_box", "this is no box: only the demo's data in a box is emptied so")
@@ -119,18 +122,20 @@ def empty_box(url: str, o: argparse.Namespace) -> int:
     return 0
 
 
-def serve(url: str, o: argparse.Namespace) -> int:
+def serve(url: str, options: argparse.Namespace) -> int:
     """Serve. `--prepared`: the login may be one that owns nothing."""
     from .api.server import run_server
 
-    if not o.prepared:
+    if not options.prepared:
         prepare(url)
-    return run_server(url, o.port, Path(o.address_file) if o.address_file else None)
+    return run_server(
+        url, options.port, Path(options.address_file) if options.address_file else None
+    )
 
 
-def keep_backups(url: str, o: argparse.Namespace) -> int:
+def keep_backups(url: str, options: argparse.Namespace) -> int:
     """A backup where none was made for a day, and a trial of the newest once a week."""
-    for said in kept(url, Path(o.folder), clock.now()):
+    for said in kept(url, Path(options.folder), clock.now()):
         say(said)
     return 0
 
@@ -163,15 +168,15 @@ def show_report(r: ImportReport) -> None:
         say("nothing new: everything in these files is already on record")
 
 
-def import_(url: str, o: argparse.Namespace) -> int:
+def import_(url: str, options: argparse.Namespace) -> int:
     prepare(url)
     report = import_files(
         url,
-        [(Path(p).name, Path(p)) for p in o.files],
-        at_the_machine(o.by),
-        o.accept,
-        o.preview,
-        as_record=o.as_record,
+        [(Path(p).name, Path(p)) for p in options.files],
+        at_the_machine(options.by),
+        options.accept,
+        options.preview,
+        as_record=options.as_record,
     )
     show_report(report)
     if report.problem_count:
@@ -181,22 +186,22 @@ def import_(url: str, o: argparse.Namespace) -> int:
     return 0
 
 
-def watch(url: str, o: argparse.Namespace) -> int:
+def watch(url: str, options: argparse.Namespace) -> int:
     """Bring in what is laid into a folder, until stopped."""
     prepare(url)
-    folder = Path(o.folder)
+    folder = Path(options.folder)
     if not folder.is_dir():
         raise OSError(f"{folder} is no folder")
     say(f"watching {folder}; what cannot come in by itself waits in {TRAY!r} there")
     watched = Watch(folder)
     while True:
-        came = list(watched.look(url, by_folder(o.by)))
+        came = list(watched.look(url, by_folder(options.by)))
         for one in came:
             said = one.why.splitlines()[0] if one.why else f"brought in, {one.added} new rows"
             say(f"{one.name}: {said}")
         if any(not one.why for one in came):
             _judge(url)
-        sleep(o.every)
+        sleep(options.every)
 
 
 def _judge(url: str, every: bool = False) -> None:
@@ -206,8 +211,8 @@ def _judge(url: str, every: bool = False) -> None:
         )
 
     judge_stale(url, every, tell)
-    with single(url) as c:
-        first = publishing.is_due(c, weekly=False)
+    with single(url) as connection:
+        first = publishing.is_due(connection, weekly=False)
     if first:  # the first version comes by itself; later ones only when somebody publishes them
         _publish(url, publishing.PROGRAM, preview=False, seen=False)
         judge_stale(url, False, tell)
@@ -216,8 +221,8 @@ def _judge(url: str, every: bool = False) -> None:
 def _publish(url: str, who: str, preview: bool, seen: bool = True) -> None:
     """Publish peers, saying which levels that changes; what nobody has `seen` lowers no engine that
     stands at Act or Stop."""
-    with single(url) as c:
-        found = publishing.publish(c, who, preview, seen)
+    with single(url) as connection:
+        found = publishing.publish(connection, who, preview, seen)
     if found is None:
         say("no engine has a steady history yet: nothing to publish")
         return
@@ -245,58 +250,58 @@ def _level(level: int | None) -> str:
     return "not judged" if level is None else LEVELS[level]
 
 
-def judge(url: str, o: argparse.Namespace) -> int:
+def judge(url: str, options: argparse.Namespace) -> int:
     prepare(url)
-    if o.publish_peers or o.preview:
-        _publish(url, o.by, o.preview)
-    if not o.preview:
-        _judge(url, o.all)
-        with single(url) as c:
-            graver = became_graver(c)
+    if options.publish_peers or options.preview:
+        _publish(url, options.by, options.preview)
+    if not options.preview:
+        _judge(url, options.all)
+        with single(url) as connection:
+            graver = became_graver(connection)
         if graver:
             say(GRAVER % ", ".join(graver))
     return 0
 
 
-def person(url: str, o: argparse.Namespace) -> int:
+def person(url: str, options: argparse.Namespace) -> int:
     """Somebody on the list, by the administrator at the machine."""
     prepare(url)
-    with single(url) as c:
+    with single(url) as connection:
         by = at_the_machine("administrator")
-        found = add_person(c, o.name, o.role or "analyst", by)
-        if o.role and found["role"] != o.role:
-            found = set_role(c, found["name"], o.role, by)
+        found = add_person(connection, options.name, options.role or "analyst", by)
+        if options.role and found["role"] != options.role:
+            found = set_role(connection, found["name"], options.role, by)
     say(f"{found['name']} is on the list, as {ROLES[found['role']]}")
     return 0
 
 
-def export(url: str, o: argparse.Namespace) -> int:
+def export(url: str, options: argparse.Namespace) -> int:
     prepare(url)
-    for name, count in export_folder(url, Path(o.folder)).items():
+    for name, count in export_folder(url, Path(options.folder)).items():
         say(f"{name}.csv: {count} rows")
     return 0
 
 
-def backup_(url: str, o: argparse.Namespace) -> int:
+def backup_(url: str, options: argparse.Namespace) -> int:
     prepare(url)
-    counts = backup(url, Path(o.file), backup_key())
-    with single(url) as c:
-        run(c, "milestone_put", what="backup")
-    say(f"{o.file}: {sum(counts.values())} rows in {len(counts)} tables, each with its hash")
+    counts = backup(url, Path(options.file), backup_key())
+    with single(url) as connection:
+        run(connection, "milestone_put", what="backup")
+    say(f"{options.file}: {sum(counts.values())} rows in {len(counts)} tables, each with its hash")
     return 0
 
 
-def restore_(url: str, o: argparse.Namespace) -> int:
+def restore_(url: str, options: argparse.Namespace) -> int:
     ensure_database(url)
-    counts = restore(url, Path(o.file), None if o.unsigned else backup_key())
+    counts = restore(url, Path(options.file), None if options.unsigned else backup_key())
     say(f"restored and compared equal: {sum(counts.values())} rows in {len(counts)} tables")
     return 0
 
 
-def bench(url: str, o: argparse.Namespace) -> int:
+def bench(url: str, options: argparse.Namespace) -> int:
     """Speed, memory and what is caught. Needs the packages of builders: `./keen bench` has them."""
     try:
-        return _bench(url, o)
+        return _bench(url, options)
     except ModuleNotFoundError as missing:
         if str(missing.name).startswith("keen_tracer"):
             raise
@@ -306,32 +311,32 @@ def bench(url: str, o: argparse.Namespace) -> int:
         ) from missing
 
 
-def _bench(url: str, o: argparse.Namespace) -> int:
+def _bench(url: str, options: argparse.Namespace) -> int:
     """Each bench in a module that is only loaded for it."""
-    match o.what:
+    match options.what:
         case "detection":
             from .detection.report import run_detection
 
-            return run_detection(o.seed, o.share, say)
+            return run_detection(options.seed, options.share, say)
         case "scale":
             from .bench_scale import run_scale
 
-            return run_scale(url, o.samples or 1_000_000)
+            return run_scale(url, options.samples or 1_000_000)
         case "load":
             from .bench_load import run_load
 
-            return run_load(url, o.samples or 20_000)
+            return run_load(url, options.samples or 20_000)
         case "faults":
             from .faults import run_faults
 
-            return run_faults(url, o.samples or 200, o.seed)
+            return run_faults(url, options.samples or 200, options.seed)
         case "web":
             from .bench_web import run_web
 
-            return run_web(url, o.samples or 250_000)
+            return run_web(url, options.samples or 250_000)
     from .bench import run_bench
 
-    return run_bench(url, o.samples or 100_000)
+    return run_bench(url, options.samples or 100_000)
 
 
 def _period(said: str) -> tuple[date, date]:
@@ -344,19 +349,21 @@ def _period(said: str) -> tuple[date, date]:
         ) from None
 
 
-def study(url: str, o: argparse.Namespace) -> int:
+def study(url: str, options: argparse.Namespace) -> int:
     """Two periods of some engines compared, in words."""
-    with single(url) as c:
-        found = learning.study_of(c, o.engines, _period(o.before), _period(o.after))
+    with single(url) as connection:
+        found = learning.study_of(
+            connection, options.engines, _period(options.before), _period(options.after)
+        )
     for line in study_lines(found):
         say(line)
     return 0
 
 
-def alarms(url: str, o: argparse.Namespace) -> int:
+def alarms(url: str, options: argparse.Namespace) -> int:
     """Every policy's alarms against what inspections found."""
-    with single(url) as c:
-        found = learning.alarm_record(c)
+    with single(url) as connection:
+        found = learning.alarm_record(connection)
     say(f"{'policy':<42} confirmed  missed  false  not looked into")
     for t in found:
         say(f"{POLICY_WORDS[t.policy]:<42} {t.confirmed:9}  {t.missed:6}  {t.false:5}  {t.open:15}")

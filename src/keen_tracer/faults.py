@@ -122,8 +122,8 @@ def write_fleet(folder: Path, mark: str) -> list[Path]:
 
 
 def _count(url: str, what: str) -> int:
-    with single(url) as c:
-        found = c.execute(f"select count(*) from {what}").fetchone()  # noqa: S608  # names of ours
+    with single(url) as connection:
+        found = connection.execute(f"select count(*) from {what}").fetchone()  # noqa: S608  # names of ours
     return int(found[0]) if found else 0
 
 
@@ -132,8 +132,10 @@ def import_killed(url: str, folder: Path, after: float, n: int) -> Seen:
     before = _count(url, "draw")
     said = _killed(IMPORT, after, url, *map(str, write_fleet(folder, f"K{n}-")))
     done, drawn = said.count("done"), _count(url, "draw") - before
-    with single(url) as c:
-        new = c.execute("select count(*) from engine where code like %s", [f"K{n}-%"]).fetchone()
+    with single(url) as connection:
+        new = connection.execute(
+            "select count(*) from engine where code like %s", [f"K{n}-%"]
+        ).fetchone()
     engines = int(new[0]) if new else 0
     wrong = ""
     if engines not in (0, ENGINES) or drawn not in (0, ENGINES * PER_ENGINE):
@@ -146,9 +148,9 @@ def import_killed(url: str, folder: Path, after: float, n: int) -> Seen:
 def signing_killed(url: str, folder: Path, after: float, n: int) -> Seen:
     """Every signature that was acknowledged is on record, and its engine judged with it."""
     said = [x.split()[1] for x in _killed(SIGN, after, url) if x.startswith("done")]
-    with single(url) as c:
-        there = {str(r[0]) for r in c.execute("select id from decision")}
-        half = c.execute(
+    with single(url) as connection:
+        there = {str(r[0]) for r in connection.execute("select id from decision")}
+        half = connection.execute(
             "select count(*) from waiting_sample w join decision_now d using (sample_id) "
             "where d.kind = 'sign_off' and d.level >= w.level"
         ).fetchone()
@@ -159,12 +161,15 @@ def signing_killed(url: str, folder: Path, after: float, n: int) -> Seen:
 
 def judging_killed(url: str, folder: Path, after: float, n: int) -> Seen:
     """What is left waits; judged again, nothing differs, and no Stop was lost."""
-    with single(url) as c:
-        stops = {r["code"] for r in rows(c, "stopped")}
+    with single(url) as connection:
+        stops = {r["code"] for r in rows(connection, "stopped")}
     said = _killed(JUDGE, after, url)
     judge_stale(url, processes=1)
-    with single(url) as c:
-        now, waits = {r["code"] for r in rows(c, "stopped")}, number(c, "stale_count")
+    with single(url) as connection:
+        now, waits = (
+            {r["code"] for r in rows(connection, "stopped")},
+            number(connection, "stale_count"),
+        )
     wrong = f"Stops lost: {sorted(stops - now)}" if stops - now else ""
     return Seen(said.count("done"), wrong or (f"{waits} engines wait for good" if waits else ""))
 
@@ -194,9 +199,9 @@ def migration_killed(url: str, folder: Path, after: float, n: int) -> Seen:
     ensure_database(mine)
     try:
         migrate(mine, up_to=9)
-        with single(mine) as c:
-            c.execute("reset role")
-            c.execute("insert into engine (code, class) values ('OLD', 'petrol')")
+        with single(mine) as connection:
+            connection.execute("reset role")
+            connection.execute("insert into engine (code, class) values ('OLD', 'petrol')")
         said = _killed(PREPARE, after, mine)
         again = subprocess.run(
             [sys.executable, "-c", PREPARE, mine],
@@ -252,9 +257,9 @@ def _signal(family: list[int], how: int) -> None:
 
 def _some_process(url: str) -> int:
     """A process of the server that stays: its checkpointer."""
-    with single(url) as c:
-        c.execute("reset role")
-        found = c.execute(
+    with single(url) as connection:
+        connection.execute("reset role")
+        found = connection.execute(
             "select pid from pg_stat_activity where backend_type = 'checkpointer'"
         ).fetchone()
     assert found

@@ -48,8 +48,8 @@ def _judging(database: Database) -> Iterator[Callable[[], None]]:
     def first() -> None:
         answer_due(database)
         publish_weekly(database)
-        with database.transaction() as c:
-            run(c, "sessions_over", lasts=LASTS)
+        with database.transaction() as connection:
+            run(connection, "sessions_over", lasts=LASTS)
 
     worker = Worker(database, first)
     worker.start()
@@ -124,14 +124,14 @@ def create_app(
 
 def _cookie(database: Database) -> str:
     """The name of this installation's cookie: two on one machine must not sign each other out."""
-    with database.transaction() as c:
-        return f"{COOKIE}_{setting(c, 'installation') or 'one'}"
+    with database.transaction() as connection:
+        return f"{COOKIE}_{setting(connection, 'installation') or 'one'}"
 
 
 def _is_demo(database: Database) -> bool:
     """Whether the fleet is the invented one, which anybody at the machine may look at."""
-    with database.transaction() as c:
-        return setting(c, "demo_loaded") is not None
+    with database.transaction() as connection:
+        return setting(connection, "demo_loaded") is not None
 
 
 def _serve_pages(app: FastAPI, pages: Path) -> None:

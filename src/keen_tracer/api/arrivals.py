@@ -26,23 +26,23 @@ LIMIT = 20_000_000  # bytes of one file a program sends; our choice
 
 @router.get("/keys")
 def get_keys(here: Here, who: Who) -> list[KeyOut]:
-    with here.database.transaction() as c:
-        return list(programs.keys(c, who["id"]))
+    with here.database.transaction() as connection:
+        return list(programs.keys(connection, who["id"]))
 
 
 @router.post("/keys")
 def post_key(here: Here, who: Who, body: programs.WantedKey) -> KeyMade:
     """A key for a program of the person's own. It is shown once: only its hash is kept."""
     key = f"{KEY}{new_token()}"
-    with here.database.transaction() as c:
-        programs.make_key(c, who["id"], body, token_hash(key))
+    with here.database.transaction() as connection:
+        programs.make_key(connection, who["id"], body, token_hash(key))
     return {"key": key}
 
 
 @router.delete("/keys/{key}")
 def delete_key(here: Here, who: Who, key: RowId) -> Done:
-    with here.database.transaction() as c:
-        programs.end_key(c, who["id"], key)
+    with here.database.transaction() as connection:
+        programs.end_key(connection, who["id"], key)
     return Done()
 
 
@@ -52,8 +52,8 @@ def _bring(here: Context, who: Actor, name: str, data: bytes) -> Arrived:
         file.flush()
         why = bring_in_child(here.url, Path(file.name), name, who)
     if why:
-        with here.database.transaction() as c:
-            programs.put_aside(c, name, data, why, who.name)
+        with here.database.transaction() as connection:
+            programs.put_aside(connection, name, data, why, who.name)
     else:
         here.wake()
     return {"why": why}
@@ -75,15 +75,15 @@ async def post_arrived(
 
 @router.get("/exchange/arrived")
 def get_arrived(here: Here, who: Who) -> list[Waiting]:
-    with here.database.transaction() as c:
-        return list(programs.waiting(c))
+    with here.database.transaction() as connection:
+        return list(programs.waiting(connection))
 
 
 @router.post("/exchange/waiting/{file}/open")
 def post_open(here: Here, who: Who, file: RowId) -> Uploaded:
     """A waiting file as one that was chosen on the page."""
-    with here.database.transaction() as c:
-        found = programs.held(c, file)
+    with here.database.transaction() as connection:
+        found = programs.held(connection, file)
     token, path = here.uploads.new(found["name"])
     path.write_bytes(bytes(found["content"]))
     return Uploaded(token=token, name=found["name"], bytes=path.stat().st_size)
@@ -92,6 +92,6 @@ def post_open(here: Here, who: Who, file: RowId) -> Uploaded:
 @router.post("/exchange/waiting/{file}/done")
 def post_done(here: Here, who: Who, file: RowId) -> Done:
     """A person is done with a waiting file."""
-    with here.database.transaction() as c:
-        programs.settle(c, file, who["name"])
+    with here.database.transaction() as connection:
+        programs.settle(connection, file, who["name"])
     return Done()

@@ -31,19 +31,19 @@ PHOTO_LIMIT = 20_000_000  # bytes of a photograph before it is made smaller
 
 @router.get("/inbox")
 def get_inbox(here: Here) -> Inbox:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         return {
-            **steps.inbox(c, day_at(c)),
-            "orders": orders.orders(c),
+            **steps.inbox(connection, day_at(connection)),
+            "orders": orders.orders(connection),
             "simulated": NAME,
         }
 
 
 @router.post("/bottles/steps")
 def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         steps.step(
-            c,
+            connection,
             [s.sample for s in body.bottles],
             body.step,
             body.on,
@@ -57,45 +57,51 @@ def post_steps(here: Here, who: Who, body: m.NewSteps) -> Done:
 
 @router.post("/bottles/parked")
 def post_parked(here: Here, who: Who, body: log_rows.Bottle) -> Done:
-    with here.database.transaction() as c:
-        steps.park(c, body, to_jsonable_python(body), who["name"])
+    with here.database.transaction() as connection:
+        steps.park(connection, body, to_jsonable_python(body), who["name"])
     return Done()
 
 
 @router.post("/bottles/parked/{key}/settle")
 def post_settle(here: Here, who: Who, key: UUID, body: m.Settle) -> Done:
-    with here.database.transaction() as c:
-        steps.settle(c, key, body.engine, who["name"])
+    with here.database.transaction() as connection:
+        steps.settle(connection, key, body.engine, who["name"])
     return Done()
 
 
 @router.post("/bottles/reference")
 def post_reference(here: Here, who: Who, body: m.NewReference) -> Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         steps.register_reference(
-            c, body.id, body.sample, body.oil, body.grade, body.batch, body.on, who["name"]
+            connection, body.id, body.sample, body.oil, body.grade, body.batch, body.on, who["name"]
         )
     return Done()
 
 
 @router.post("/bottles/{sample}/match")
 def post_match(here: Here, who: Who, sample: str, body: m.Match) -> Done:
-    with here.database.transaction() as c:
-        steps.match(c, sample, body.to, body.reason, who["name"])
+    with here.database.transaction() as connection:
+        steps.match(connection, sample, body.to, body.reason, who["name"])
     return Done()
 
 
 @router.get("/bottles/{sample}/figures")
 def get_figures(here: Here, sample: str) -> Sheet:
-    with here.database.transaction() as c:
-        return figures.sheet(c, sample)
+    with here.database.transaction() as connection:
+        return figures.sheet(connection, sample)
 
 
 @router.post("/bottles/{sample}/figures")
 def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amended:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         waits = figures.type_in(
-            c, sample, body.laboratory, body.report, body.analysed_on, body.cells, who["name"]
+            connection,
+            sample,
+            body.laboratory,
+            body.report,
+            body.analysed_on,
+            body.cells,
+            who["name"],
         )
     here.wake()
     return Amended(waits=waits)
@@ -103,9 +109,9 @@ def post_figures(here: Here, who: Who, sample: str, body: m.NewFigures) -> Amend
 
 @router.post("/orders")
 def post_order(here: Here, who: Who, body: m.NewOrder) -> Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         orders.send(
-            c,
+            connection,
             body.id,
             body.samples,
             timedelta(seconds=body.delay_s),
@@ -119,21 +125,21 @@ def post_order(here: Here, who: Who, body: m.NewOrder) -> Done:
 
 @router.post("/labels", response_model=LabelRun)
 def post_labels(here: Here, who: Who, body: m.NewLabels) -> dict[str, int]:
-    with here.database.transaction() as c:
-        return labels.print_run(c, body.engines, body.spare, who["name"])
+    with here.database.transaction() as connection:
+        return labels.print_run(connection, body.engines, body.spare, who["name"])
 
 
 @router.get("/labels/{run}.pdf", response_class=RawResponse)
 def get_labels(here: Here, run: RowId) -> Response:
-    with here.database.transaction() as c:
-        wanted = labels.run_labels(c, run)
+    with here.database.transaction() as connection:
+        wanted = labels.run_labels(connection, run)
     return as_pdf(here, f"labels-{run}", lambda: labels.sheet(wanted, here.pages))
 
 
 def _keep(here: Context, key: UUID, log: UUID, data: bytes, caption: str, who: str) -> str:
     kept = labels.photograph(data)
-    with here.database.transaction() as c:
-        return labels.add_photo(c, key, log, kept, caption, who)
+    with here.database.transaction() as connection:
+        return labels.add_photo(connection, key, log, kept, caption, who)
 
 
 @router.post("/log/{log}/photos/{key}", response_model=m.Photo)
@@ -164,8 +170,8 @@ def get_small_photo(here: Here, sha256: str) -> Response:
 def _photo(here: Context, sha256: str, named: str) -> Response:
     if not re.fullmatch(r"[0-9a-f]{64}", sha256):
         raise NotThere("there is no such photograph")
-    with here.database.transaction() as c:
-        found = row(c, named, sha256=sha256)
+    with here.database.transaction() as connection:
+        found = row(connection, named, sha256=sha256)
     if found is None:
         raise NotThere("there is no such photograph")
     return RawResponse(

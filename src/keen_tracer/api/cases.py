@@ -21,45 +21,45 @@ LISTED = 300
 @router.get("/cases")
 def get_cases(here: Here, engine: Word | None = None) -> list[CaseLine]:
     """Cases, the open ones first."""
-    with here.database.transaction() as c:
-        return case.listed(c, engine, LISTED)
+    with here.database.transaction() as connection:
+        return case.listed(connection, engine, LISTED)
 
 
 @router.get("/cases/{key}")
 def get_case(here: Here, who: MaybeWho, key: UUID) -> CaseOut:
-    with here.database.transaction() as c:
-        return case.case(c, key, unit_of(c, who, "volume"))
+    with here.database.transaction() as connection:
+        return case.case(connection, key, unit_of(connection, who, "volume"))
 
 
 @router.post("/engines/{code}/cases")
 def post_case(here: Here, who: Who, code: str, body: cases.NewCase) -> CaseOut:
     """Open a case with what is known."""
-    with here.database.transaction() as c:
-        cases.open_case(c, code, body, who["name"])
-        return case.case(c, body.id, unit_of(c, who, "volume"))
+    with here.database.transaction() as connection:
+        cases.open_case(connection, code, body, who["name"])
+        return case.case(connection, body.id, unit_of(connection, who, "volume"))
 
 
 @router.post("/cases/{key}/entries")
 def post_entry(here: Here, who: Who, key: UUID, body: cases.NewCaseEntry) -> CaseOut:
     """Add something to a case, or take it back."""
-    with here.database.transaction() as c:
-        cases.add_entry(c, key, body, who["name"])
-        return case.case(c, key, unit_of(c, who, "volume"))
+    with here.database.transaction() as connection:
+        cases.add_entry(connection, key, body, who["name"])
+        return case.case(connection, key, unit_of(connection, who, "volume"))
 
 
 @router.post("/cases/{key}/end")
 def post_end(here: Here, who: Who, key: UUID, body: cases.NewEnd) -> CaseOut:
     """Close a case with what was found."""
-    with here.database.transaction() as c:
-        cases.close_case(c, key, body, who["name"])
-        return case.case(c, key, unit_of(c, who, "volume"))
+    with here.database.transaction() as connection:
+        cases.close_case(connection, key, body, who["name"])
+        return case.case(connection, key, unit_of(connection, who, "volume"))
 
 
 @router.post("/engines/{code}/work")
 def post_work(here: Here, who: Who, code: str, body: NewWork) -> WorkList:
     """Write a piece of work down, or decide it anew; answers all of the engine's."""
     given = body.model_dump(exclude={"id", "replaces", "finding", "case"})
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         row = work.WorkRow(
             id=body.id,
             engine=code,
@@ -68,5 +68,5 @@ def post_work(here: Here, who: Who, code: str, body: NewWork) -> WorkList:
             finding=body.finding,
             case=body.case,
         )
-        work.decide_work(c, row, who["name"])
-        return work.work_out(work.work_of(c, engine_id(c, code)))
+        work.decide_work(connection, row, who["name"])
+        return work.work_out(work.work_of(connection, engine_id(connection, code)))

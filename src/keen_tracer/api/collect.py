@@ -22,12 +22,12 @@ from .routers import reading_router
 router = reading_router("/api")
 
 
-def recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
+def recorded(connection: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
     """What was recorded, with the queries it raises: asked at once, while the dial is still in
     sight."""
-    asked = [q for q in open_queries(c, engine) if q["log"] == str(key)]
-    found = engine_id(c, engine)
-    stands = lines(c, [found])[found]["state"]
+    asked = [q for q in open_queries(connection, engine) if q["log"] == str(key)]
+    found = engine_id(connection, engine)
+    stands = lines(connection, [found])[found]["state"]
     return m.Recorded(id=key, sample=sample, queries=asked, state=stands)
 
 
@@ -35,8 +35,8 @@ def recorded(c: Connection, engine: str, key: UUID, sample: str | None) -> m.Rec
 def get_round(
     here: Here, request: Request, depot: Word | None = None, on: Day | None = None
 ) -> Response:
-    with here.database.transaction() as c:
-        day = on or day_at(c, depot)
+    with here.database.transaction() as connection:
+        day = on or day_at(connection, depot)
     return here.held.answer(
         here.database, request, Round, lambda c: collect.round_of(c, depot, day), str(day)
     )
@@ -44,8 +44,8 @@ def get_round(
 
 @router.get("/stops/{code}")
 def get_stop(here: Here, code: str, on: Day | None = None) -> StopAlone:
-    with here.database.transaction() as c:
-        found = collect.one_stop(c, code, on)
+    with here.database.transaction() as connection:
+        found = collect.one_stop(connection, code, on)
     if found is None:
         raise NotThere(f"there is no engine {code}")
     return found
@@ -53,40 +53,40 @@ def get_stop(here: Here, code: str, on: Day | None = None) -> StopAlone:
 
 @router.post("/bottles")
 def post_bottle(here: Here, who: Who, body: log_rows.Bottle) -> m.Recorded:
-    with here.database.transaction() as c:
-        sample = log_rows.register_bottle(c, body, who["name"])
-        return recorded(c, body.engine, body.id, sample)
+    with here.database.transaction() as connection:
+        sample = log_rows.register_bottle(connection, body, who["name"])
+        return recorded(connection, body.engine, body.id, sample)
 
 
 @router.post("/engines/{code}/log")
 def post_event(here: Here, who: Who, code: str, body: log_rows.NewEvent) -> m.Recorded:
-    with here.database.transaction() as c:
-        log_rows.record_event(c, of_engine(log_rows.Event, code, body), who["name"])
-        return recorded(c, code, body.id, None)
+    with here.database.transaction() as connection:
+        log_rows.record_event(connection, of_engine(log_rows.Event, code, body), who["name"])
+        return recorded(connection, code, body.id, None)
 
 
 @router.post("/engines/{code}/check")
 def post_try(here: Here, who: Who, code: str, body: m.TriedCheck) -> CheckSays:
     """What a check would say; nothing is written."""
-    with here.database.transaction() as c:
-        return log_rows.try_check(c, code, body.check, body.details)
+    with here.database.transaction() as connection:
+        return log_rows.try_check(connection, code, body.check, body.details)
 
 
 @router.get("/engines/{code}/outcomes")
 def get_outcomes(here: Here, code: str) -> list[OutcomeOut]:
-    with here.database.transaction() as c:
-        return outcomes.outcomes(c, code)
+    with here.database.transaction() as connection:
+        return outcomes.outcomes(connection, code)
 
 
 @router.post("/engines/{code}/outcomes")
 def post_outcome(here: Here, who: Who, code: str, body: outcomes.NewOutcome) -> Done:
-    with here.database.transaction() as c:
-        outcomes.record_outcome(c, of_engine(outcomes.Outcome, code, body), who["name"])
+    with here.database.transaction() as connection:
+        outcomes.record_outcome(connection, of_engine(outcomes.Outcome, code, body), who["name"])
     return Done()
 
 
 @router.post("/log/{key}/undo")
 def post_undo(here: Here, who: Who, key: UUID) -> m.Recorded:
-    with here.database.transaction() as c:
-        log_rows.undo_record(c, key, who["name"])
+    with here.database.transaction() as connection:
+        log_rows.undo_record(connection, key, who["name"])
     return m.Recorded(id=key, sample=None)

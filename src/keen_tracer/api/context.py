@@ -80,8 +80,8 @@ def person_or_none(
         token = request.cookies.get(here.cookie)
         if not token:
             return None
-        with here.database.transaction() as c:
-            found = row(c, "session_person", token=token_hash(token), lasts=LASTS)
+        with here.database.transaction() as connection:
+            found = row(connection, "session_person", token=token_hash(token), lasts=LASTS)
     if found is not None and (now := asked.get()):
         now.person = str(found["id"])
     return found
@@ -95,8 +95,8 @@ def _by_key(request: Request, here: Context, sent: str) -> Row | None:
         raise NeedsPerson
     if request.method in WRITES and not request.url.path.startswith(BY_KEY):
         raise NotAllowed("a program brings reports in, and may read; this takes a person")
-    with here.database.transaction() as c:
-        found = row(c, "key_person", key=token_hash(key))
+    with here.database.transaction() as connection:
+        found = row(connection, "key_person", key=token_hash(key))
     if found is None:
         raise NeedsPerson
     if request.method not in WRITES and not found["reads"] and request.url.path != WHO_AM_I:
@@ -158,18 +158,18 @@ class Press:
         return hashlib.sha256(sent).hexdigest()
 
 
-def once(c: Connection, press: Press, model: type[Body], does: Callable[[], Body]) -> Body:
+def once(connection: Connection, press: Press, model: type[Body], does: Callable[[], Body]) -> Body:
     """Do a post once: sent again under the same key, it gets the first answer and writes nothing,
     also where both come at the same moment. Raises Conflict where the key was another press's."""
     if press.key is None:
         return does()
-    if not run(c, "answer_claim", key=press.key, route=press.route, mark=press.mark):
-        before = row(c, "answer_of_key", key=press.key)
+    if not run(connection, "answer_claim", key=press.key, route=press.route, mark=press.mark):
+        before = row(connection, "answer_of_key", key=press.key)
         if before is None or before["mark"] != press.mark:
             raise Conflict("key_reused")
         return model.model_validate(before["answer"])
     answer = does()
-    run(c, "answer_put", key=press.key, answer=json(answer.model_dump(mode="json")))
+    run(connection, "answer_put", key=press.key, answer=json(answer.model_dump(mode="json")))
     return answer
 
 

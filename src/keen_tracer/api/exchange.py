@@ -97,8 +97,8 @@ def post_import(here: Here, who: Acting, body: m.ImportRequest) -> ImportReport:
 
 @router.get("/backups")
 def get_backups(here: Here) -> Standing:
-    with here.database.transaction() as c:
-        return exchange.backups(c)
+    with here.database.transaction() as connection:
+        return exchange.backups(connection)
 
 
 @router.get("/sources/{source}/rests")
@@ -106,8 +106,8 @@ def get_rests(
     here: Here, who: Acting, source: Annotated[int, Path(ge=1, le=2**31 - 1)]
 ) -> TakenBack:
     """What taking back the import of a file would come to, and what is in the way."""
-    with here.database.transaction() as c:
-        return taking_back(c, source, who)
+    with here.database.transaction() as connection:
+        return taking_back(connection, source, who)
 
 
 @router.post("/sources/{source}/take-back")
@@ -115,13 +115,13 @@ def post_take_back(
     here: Here, who: Acting, source: Annotated[int, Path(ge=1, le=2**31 - 1)], body: m.TakeBack
 ) -> TakenBack:
     """Take back the import a file came in with, whole."""
-    with here.database.transaction() as c:
-        done = take_back(c, source, body.reason, who)
+    with here.database.transaction() as connection:
+        done = take_back(connection, source, body.reason, who)
     here.wake()
     return done
 
 
 @router.get("/sources")
 def get_sources(here: Here) -> list[SourceOut]:
-    with here.database.transaction() as c:
-        return answers(SourceOut, rows(c, "sources"))
+    with here.database.transaction() as connection:
+        return answers(SourceOut, rows(connection, "sources"))

@@ -67,8 +67,8 @@ class Held:
         """The answer to a request, kept or made now by `make` and checked against `model`; `of`:
         what it depends on beside the request."""
         key = f"{request.url.path}?{request.url.query}|{of}"
-        with database.transaction() as c:
-            mark = number(c, "mark")
+        with database.transaction() as connection:
+            mark = number(connection, "mark")
         content = self._get(key, mark)
         if content is None:
             with self._lock:
@@ -83,10 +83,10 @@ class Held:
     def _make(
         self, database: Database, key: str, model: Any, make: Callable[[Connection], Any]
     ) -> bytes:
-        with database.transaction() as c:
+        with database.transaction() as connection:
             # Asked for before the rows: what is written meanwhile makes this answer an old one.
-            mark = number(c, "mark")
-            said = make(c)
+            mark = number(connection, "mark")
+            said = make(connection)
         adapter = _adapter(model)
         content = adapter.dump_json(adapter.validate_python(said))
         self._put(key, mark, content)

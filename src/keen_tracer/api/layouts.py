@@ -113,8 +113,8 @@ def _layout(given: LayoutIn | None) -> Layout | None:
 def post_layout(here: Here, who: Acting, body: LookedAt) -> ReadAs:
     """A file as it would be read. Nothing is written."""
     sheets = _with_sheet(here, body)
-    with here.database.transaction() as c:
-        return looking.read_as(c, sheets, body.sheet, _layout(body.layout))
+    with here.database.transaction() as connection:
+        return looking.read_as(connection, sheets, body.sheet, _layout(body.layout))
 
 
 @router.post("/forget")
@@ -122,9 +122,9 @@ def post_forget(here: Here, who: Acting, body: LookedAt) -> ReadAs:
     """Forget how files with these headings are read, and answer with the file as it is read
     without that."""
     sheets = _with_sheet(here, body)
-    with here.database.transaction() as c:
-        looking.forget(c, sheets[body.sheet], who.name)
-        return looking.read_as(c, sheets, body.sheet, None)
+    with here.database.transaction() as connection:
+        looking.forget(connection, sheets[body.sheet], who.name)
+        return looking.read_as(connection, sheets, body.sheet, None)
 
 
 @router.post("/import")
@@ -134,10 +134,10 @@ def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
     layout = _layout(body.layout)
     assert layout is not None
     with TemporaryDirectory(prefix="keen-layout-", dir=here.uploads.folder) as folder:
-        with here.database.transaction() as c:
+        with here.database.transaction() as connection:
             sheet = sheets[min(body.sheet, len(sheets) - 1)]
             made = own_files.canonical(
-                c, name, sheet, layout, body.engines, Path(folder), body.oils
+                connection, name, sheet, layout, body.engines, Path(folder), body.oils
             )
         if made.wrong and not body.leave_out:
             first = made.wrong[0]
@@ -148,8 +148,8 @@ def post_import(here: Here, who: Acting, body: BroughtIn) -> ImportReport:
             )
         report = _bring(here, who, made, body.preview)
     if report.written:
-        with here.database.transaction() as c:
-            kept_layouts.keep(c, layout, who.name)
+        with here.database.transaction() as connection:
+            kept_layouts.keep(connection, layout, who.name)
         here.uploads.drop(body.token)
         here.wake()
     return report

@@ -60,20 +60,20 @@ def _rows(body: Draft) -> list[LimitRow]:
 
 @router.get("/limits")
 def get_limits(here: Here) -> Limits:
-    with here.database.transaction() as c:
-        return library.limits(c)
+    with here.database.transaction() as connection:
+        return library.limits(connection)
 
 
 @router.post("/limits/try")
 def post_try(here: Here, who: Acting, body: Draft) -> TriedOut:
-    with here.database.transaction() as c:
-        return library.try_out(c, _rows(body))
+    with here.database.transaction() as connection:
+        return library.try_out(connection, _rows(body))
 
 
 @router.post("/limits")
 def post_limits(here: Here, who: Acting, body: NewVersion) -> Published:
-    with here.database.transaction() as c:
-        engines = library.publish(c, body.name, _rows(body), who)
+    with here.database.transaction() as connection:
+        engines = library.publish(connection, body.name, _rows(body), who)
     here.wake()
     return Published(engines=engines)
 
@@ -81,14 +81,14 @@ def post_limits(here: Here, who: Acting, body: NewVersion) -> Published:
 @router.post("/policy/try")
 def post_try_policy(here: Here, who: Acting, body: PolicyIn) -> TriedOut:
     """Which verdicts would change. Nothing is written."""
-    with here.database.transaction() as c:
-        return library.try_choice(c, body.choice())
+    with here.database.transaction() as connection:
+        return library.try_choice(connection, body.choice())
 
 
 @router.post("/policy")
 def post_policy(here: Here, who: Acting, body: PolicyIn) -> Published:
-    with here.database.transaction() as c:
-        engines = library.choose(c, body.choice(), who)
+    with here.database.transaction() as connection:
+        engines = library.choose(connection, body.choice(), who)
     here.wake()
     return Published(engines=engines)
 
@@ -99,8 +99,8 @@ class LongestDrain(BaseModel):
 
 @router.post("/longest-drain")
 def post_longest_drain(here: Here, who: Acting, body: LongestDrain) -> LongestDrain:
-    with here.database.transaction() as c:
-        library.set_longest_drain(c, body.times, who)
+    with here.database.transaction() as connection:
+        library.set_longest_drain(connection, body.times, who)
     return body
 
 
@@ -111,8 +111,8 @@ class SecondPerson(BaseModel):
 @router.post("/second-person")
 def post_second_person(here: Here, who: Acting, body: SecondPerson) -> SecondPerson:
     """Whether a Stop is lifted only by somebody who neither signed it nor did the work."""
-    with here.database.transaction() as c:
-        second_person.ask(c, body.asked, who)
+    with here.database.transaction() as connection:
+        second_person.ask(connection, body.asked, who)
     return body
 
 
@@ -123,20 +123,20 @@ class Currency(BaseModel):
 @router.post("/currency")
 def post_currency(here: Here, who: Acting, body: Currency) -> Currency:
     """What stands beside amounts of money; nothing is converted."""
-    with here.database.transaction() as c:
-        return Currency(currency=set_currency(c, body.currency, who))
+    with here.database.transaction() as connection:
+        return Currency(currency=set_currency(connection, body.currency, who))
 
 
 @router.post("/peers/try")
 def post_try_peers(here: Here, who: Acting) -> PeersOut:
-    with here.database.transaction() as c:
-        return library.publish_peers(c, who, preview=True)
+    with here.database.transaction() as connection:
+        return library.publish_peers(connection, who, preview=True)
 
 
 @router.post("/peers")
 def post_peers(here: Here, who: Acting) -> PeersOut:
-    with here.database.transaction() as c:
-        found = library.publish_peers(c, who, preview=False)
+    with here.database.transaction() as connection:
+        found = library.publish_peers(connection, who, preview=False)
     here.wake()
     return found
 
@@ -147,11 +147,11 @@ class AveragesPut(BaseModel):
 
 @router.get("/averages")
 def get_averages(here: Here) -> list[AverageRow]:
-    with here.database.transaction() as c:
-        return list(averages.averages(c))
+    with here.database.transaction() as connection:
+        return list(averages.averages(connection))
 
 
 @router.post("/averages")
 def post_averages(here: Here, who: Acting, body: averages.AverageSheet) -> AveragesPut:
-    with here.database.transaction() as c:
-        return AveragesPut(new=averages.put_sheet(c, body, who))
+    with here.database.transaction() as connection:
+        return AveragesPut(new=averages.put_sheet(connection, body, who))

@@ -27,18 +27,18 @@ def _file(text: str) -> str:
 @router.get("/samples/{code}/letter.pdf", response_class=Response)
 def get_letter(here: Here, code: str, size: Size = "A4") -> Response:
     """The letter about a sample."""
-    with here.database.transaction() as c:
-        title, body = paper.letter(c, code)
-        on = day_at(c)
+    with here.database.transaction() as connection:
+        title, body = paper.letter(connection, code)
+        on = day_at(connection)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/letters.pdf", response_class=Response)
 def get_letters(here: Here, since: date, depot: Word | None = None, size: Size = "A4") -> Response:
     """The letters about what was signed since a day, as one document."""
-    with here.database.transaction() as c:
-        title, bodies = paper.letters(c, since, depot)
-        on = day_at(c, depot)
+    with here.database.transaction() as connection:
+        title, bodies = paper.letters(connection, since, depot)
+        on = day_at(connection, depot)
     body = together(bodies)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
@@ -46,9 +46,9 @@ def get_letters(here: Here, since: date, depot: Word | None = None, size: Size =
 @router.get("/month.pdf", response_class=Response)
 def get_month(here: Here, first: date, depot: Word | None = None, size: Size = "A4") -> Response:
     """A month of the fleet, or of a depot; `first` is any day of it."""
-    with here.database.transaction() as c:
-        title, body = month.month(c, first, depot)
-        on = day_at(c, depot)
+    with here.database.transaction() as connection:
+        title, body = month.month(connection, first, depot)
+        on = day_at(connection, depot)
     name = _file(f"{first:%Y-%m} {title}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
 
@@ -58,9 +58,9 @@ def get_work_list(
     here: Here, depot: Word | None = None, weeks: Weeks = 4, size: Size = "A4"
 ) -> Response:
     """The plan as a list to work by: boxes, cautions, lines for who did it and what came of it."""
-    with here.database.transaction() as c:
-        title, body = work_list.work_list(c, depot, weeks)
-        on = day_at(c, depot)
+    with here.database.transaction() as connection:
+        title, body = work_list.work_list(connection, depot, weeks)
+        on = day_at(connection, depot)
     name = _file(f"{title} {on}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
 
@@ -68,9 +68,9 @@ def get_work_list(
 @router.get("/engines/{code}/history.pdf", response_class=Response)
 def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Response:
     """The history of an engine, in the units of who asks."""
-    with here.database.transaction() as c:
-        title, body = history.history(c, code, unit_of(c, who, "volume"))
-        on = day_of_engine(c, code)
+    with here.database.transaction() as connection:
+        title, body = history.history(connection, code, unit_of(connection, who, "volume"))
+        on = day_of_engine(connection, code)
     name = _file(f"{title} {on}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
 
@@ -78,16 +78,16 @@ def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Resp
 @router.get("/cases/{key}/customer.pdf", response_class=Response)
 def get_page_of_case(here: Here, who: MaybeWho, key: UUID, size: Size = "A4") -> Response:
     """The page for the customer about a case."""
-    with here.database.transaction() as c:
-        title, body = customer.of_case(c, key, unit_of(c, who, "volume"))
-        on = day_at(c)
+    with here.database.transaction() as connection:
+        title, body = customer.of_case(connection, key, unit_of(connection, who, "volume"))
+        on = day_at(connection)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/engines/{code}/opened.pdf", response_class=Response)
 def get_page_of_opened(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Response:
     """The page for the customer about an opened engine."""
-    with here.database.transaction() as c:
-        title, body = customer.of_opened(c, code, unit_of(c, who, "volume"))
-        on = day_of_engine(c, code)
+    with here.database.transaction() as connection:
+        title, body = customer.of_opened(connection, code, unit_of(connection, who, "volume"))
+        on = day_of_engine(connection, code)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))

@@ -30,38 +30,38 @@ def get_plan(
     by_risk: bool = False,
 ) -> PlanOut:
     """The weeks ahead of a depot, or of all."""
-    with here.database.transaction() as c:
-        return plan.plan(c, depot, weeks, offset, limit, by_risk)
+    with here.database.transaction() as connection:
+        return plan.plan(connection, depot, weeks, offset, limit, by_risk)
 
 
 @router.get("/plan/proposal")
 def get_proposal(here: Here, depot: Word | None = None, weeks: m.Weeks = 4) -> ProposalOut:
     """What the program would put where. Nothing is written."""
-    with here.database.transaction() as c:
-        return plan.propose(c, depot, weeks)
+    with here.database.transaction() as connection:
+        return plan.propose(connection, depot, weeks)
 
 
 @router.post("/plan/moves")
 def post_moves(here: Here, who: Who, body: m.NewMoves) -> Done:
     """Move tasks: all of them or none."""
-    with here.database.transaction() as c:
-        planning.move_all(c, body.moves, who["name"])
+    with here.database.transaction() as connection:
+        planning.move_all(connection, body.moves, who["name"])
         return Done()
 
 
 @router.post("/plan/done")
 def post_done(here: Here, who: Who, body: finishing.TaskDone) -> Done:
     """Say that a task was done; it becomes the row it was."""
-    with here.database.transaction() as c:
-        finishing.finish(c, body, who["name"])
+    with here.database.transaction() as connection:
+        finishing.finish(connection, body, who["name"])
         return Done()
 
 
 @router.post("/plan/hours")
 def post_hours(here: Here, who: Who, body: m.NewHours) -> Done:
     """Say what hours a depot has from a day of the year on."""
-    with here.database.transaction() as c:
-        planning.say_hours(c, body.depot, body.starts, body.hours, who["name"])
+    with here.database.transaction() as connection:
+        planning.say_hours(connection, body.depot, body.starts, body.hours, who["name"])
         return Done()
 
 
@@ -69,9 +69,9 @@ def post_hours(here: Here, who: Who, body: m.NewHours) -> Done:
 def get_table(here: Here, depot: Word | None = None) -> Response:
     """The plan as a table for a spreadsheet."""
     out = io.BytesIO()
-    with here.database.transaction() as c:
-        write_table(out, list(calendar.COLUMNS), calendar.table(c, depot), True)
-        on = day_at(c, depot)
+    with here.database.transaction() as connection:
+        write_table(out, list(calendar.COLUMNS), calendar.table(connection, depot), True)
+        on = day_at(connection, depot)
     headers = {"Content-Disposition": f'attachment; filename="plan-{on}.csv"'}
     return Response(out.getvalue(), media_type="text/csv", headers=headers)
 
@@ -79,30 +79,30 @@ def get_table(here: Here, depot: Word | None = None) -> Response:
 @router.get("/calendars")
 def get_feeds(here: Here) -> list[FeedOut]:
     """Calendars that leave the house, without their secrets."""
-    with here.database.transaction() as c:
-        return planning.feeds(c)
+    with here.database.transaction() as connection:
+        return planning.feeds(connection)
 
 
 @router.post("/calendars")
 def post_feed(here: Here, who: Who, body: m.NewFeed) -> m.FeedMade:
     """A new calendar; its address is shown once."""
-    with here.database.transaction() as c:
-        secret = planning.open_feed(c, body.id, body.depot, body.person, who["name"])
+    with here.database.transaction() as connection:
+        secret = planning.open_feed(connection, body.id, body.depot, body.person, who["name"])
         return m.FeedMade(path=f"/api/calendars/{secret}.ics")
 
 
 @router.post("/calendars/{key}/revoke")
 def post_revoke(here: Here, who: Who, key: UUID) -> Done:
     """The address of a calendar is no longer any."""
-    with here.database.transaction() as c:
-        planning.revoke_feed(c, key)
+    with here.database.transaction() as connection:
+        planning.revoke_feed(connection, key)
         return Done()
 
 
 @router.get("/calendars/{secret}.ics", response_class=Response)
 def get_calendar(request: Request, here: Here, secret: str) -> Response:
     """The calendar of a secret address."""
-    with here.database.transaction() as c:
-        depot, person = planning.feed_of(c, secret)
-        made = calendar.calendar(c, depot, person, str(request.base_url))
+    with here.database.transaction() as connection:
+        depot, person = planning.feed_of(connection, secret)
+        made = calendar.calendar(connection, depot, person, str(request.base_url))
     return Response(made, media_type="text/calendar; charset=utf-8")

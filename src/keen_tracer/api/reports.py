@@ -41,8 +41,8 @@ def post_read(here: Here, who: Acting, body: PastedText) -> ReportRead:
     return read_pasted(body.text, body.decimal, body.sample)
 
 
-def _in(c: Connection, sample: str) -> ReportIn:
-    again = open_again(c, sample)
+def _in(connection: Connection, sample: str) -> ReportIn:
+    again = open_again(connection, sample)
     return {"sample": sample, "log": again["log"]}
 
 
@@ -75,8 +75,8 @@ async def post_pdf(here: Here, who: Acting, request: Request) -> PdfText:
 @router.post("")
 def post_report(here: Here, who: Acting, body: Report) -> ReportIn:
     """Write a report down and judge its engine."""
-    with here.database.transaction() as c:
-        told = _in(c, bring_report(c, body, who))
+    with here.database.transaction() as connection:
+        told = _in(connection, bring_report(connection, body, who))
     here.wake()
     return told
 
@@ -84,14 +84,14 @@ def post_report(here: Here, who: Acting, body: Report) -> ReportIn:
 @router.get("/{sample}")
 def get_report(here: Here, sample: str) -> ReportAgain:
     """A report as it stands on record, to be put right."""
-    with here.database.transaction() as c:
-        return open_again(c, sample)
+    with here.database.transaction() as connection:
+        return open_again(connection, sample)
 
 
 @router.put("/{sample}")
 def put_report(here: Here, who: Acting, sample: str, body: Report) -> ReportIn:
     """Put a report right: another revision, which counts at once."""
-    with here.database.transaction() as c:
-        told = _in(c, put_right(c, sample, body, who))
+    with here.database.transaction() as connection:
+        told = _in(connection, put_right(connection, sample, body, who))
     here.wake()
     return told

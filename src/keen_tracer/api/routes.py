@@ -33,21 +33,21 @@ outside = open_router()
 
 @outside.get("/healthz")
 def healthz(here: Here) -> Health:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         return {
             "database": "up",
             "migration": max(n for n, _, _ in available()),
-            "stale": number(c, "stale_count"),
-            "stale_s": state.waited(c).total_seconds(),
-            "unjudged": len(rows(c, "unjudged")),
-            **exchange.backups(c),
+            "stale": number(connection, "stale_count"),
+            "stale_s": state.waited(connection).total_seconds(),
+            "unjudged": len(rows(connection, "unjudged")),
+            **exchange.backups(connection),
         }
 
 
 @router.get("/state")
 def get_state(here: Here, who: MaybeWho) -> State:
-    with here.database.transaction() as c:
-        return state.state(c, who)
+    with here.database.transaction() as connection:
+        return state.state(connection, who)
 
 
 @router.get("/terms")
@@ -57,32 +57,32 @@ def get_terms() -> Terms:
 
 @router.get("/people")
 def get_people(here: Here) -> list[Person]:
-    with here.database.transaction() as c:
-        return answers(Person, rows(c, "people"))
+    with here.database.transaction() as connection:
+        return answers(Person, rows(connection, "people"))
 
 
 @router.post("/people")
 def post_person(here: Here, who: MaybeWho, body: m.NewPerson) -> Person:
     by = Actor(who["name"], who["role"]) if who else None
-    with here.database.transaction() as c:
-        return add_person(c, body.name, body.role, by)
+    with here.database.transaction() as connection:
+        return add_person(connection, body.name, body.role, by)
 
 
 @router.put("/people/{name}/role")
 def put_role(here: Here, who: Acting, name: Word, body: m.NewRole) -> Person:
     """Give a role or take one away, by an administrator."""
-    with here.database.transaction() as c:
-        return set_role(c, name, body.role, who)
+    with here.database.transaction() as connection:
+        return set_role(connection, name, body.role, who)
 
 
 @router.post("/session")
 def post_session(here: Here, body: m.ChosenPerson, response: Response) -> Person:
     token = new_token()
-    with here.database.transaction() as c:
-        chosen = next((p for p in rows(c, "people") if p["id"] == body.person), None)
+    with here.database.transaction() as connection:
+        chosen = next((p for p in rows(connection, "people") if p["id"] == body.person), None)
         if chosen is None:
             raise NotThere("there is no such person on the list")
-        run(c, "session_put", token=token_hash(token), person=body.person)
+        run(connection, "session_put", token=token_hash(token), person=body.person)
     response.set_cookie(
         here.cookie,
         token,
@@ -99,8 +99,8 @@ def delete_session(here: Here, request: Request, response: Response) -> m.Done:
     """Sign out: the session ends here and on the server."""
     token = request.cookies.get(here.cookie)
     if token:
-        with here.database.transaction() as c:
-            run(c, "session_end", token=token_hash(token))
+        with here.database.transaction() as connection:
+            run(connection, "session_end", token=token_hash(token))
     response.delete_cookie(here.cookie, path="/")
     return m.Done()
 
@@ -108,8 +108,8 @@ def delete_session(here: Here, request: Request, response: Response) -> m.Done:
 @router.put("/me/{what}")
 def put_choice(here: Here, who: Who, what: Word, body: m.Chosen) -> m.Done:
     """What the person who is here chose for himself."""
-    with here.database.transaction() as c:
-        choose(c, who["id"], what, body.chosen)
+    with here.database.transaction() as connection:
+        choose(connection, who["id"], what, body.chosen)
     return m.Done()
 
 
@@ -131,8 +131,8 @@ def get_wall(
 @router.post("/wall/graver")
 def post_graver(here: Here, who: Who, body: m.Seen) -> m.Done:
     """Say that the engines that became graver by new rules were seen."""
-    with here.database.transaction() as c:
-        wall.graver_seen(c, body.codes, who["name"])
+    with here.database.transaction() as connection:
+        wall.graver_seen(connection, body.codes, who["name"])
     return m.Done()
 
 
@@ -154,33 +154,33 @@ def get_sample(
     known: Annotated[str | None, Header(alias="If-None-Match")] = None,
 ) -> Any:
     """A page already held under the same ETag rests on the same facts: nothing is computed."""
-    with here.database.transaction() as c:
-        basis = judge.basis(c, code)
+    with here.database.transaction() as connection:
+        basis = judge.basis(connection, code)
         tag = f'"{basis}"'
         if basis and known and tag in known:
             return Response(status_code=304, headers={"ETag": tag})
         if basis:
             response.headers["ETag"] = tag
             response.headers["Cache-Control"] = "private, no-cache"
-        return judge.sample(c, code)
+        return judge.sample(connection, code)
 
 
 @router.get("/samples/{code}/how/{column}")
 def get_how(here: Here, code: str, column: str) -> How:
-    with here.database.transaction() as c:
-        return judge.how(c, code, column)
+    with here.database.transaction() as connection:
+        return judge.how(connection, code, column)
 
 
 @router.post("/samples/{code}/sign")
 def post_sign(here: Here, who: Acting, code: str, body: m.SignOff, key: Key = None) -> m.Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         return once(
-            c,
+            connection,
             Press(key, who, f"sign {code}", body),
             m.Done,
             lambda: m.Done(
                 decision=deciding.sign(
-                    c,
+                    connection,
                     code,
                     body.level,
                     body.basis,
@@ -195,12 +195,12 @@ def post_sign(here: Here, who: Acting, code: str, body: m.SignOff, key: Key = No
 
 @router.post("/samples/{code}/undo")
 def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None) -> m.Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         return once(
-            c,
+            connection,
             Press(key, who, f"undo {code}", body),
             m.Done,
-            lambda: m.Done(decision=deciding.undo_sign(c, code, body.decision, who)),
+            lambda: m.Done(decision=deciding.undo_sign(connection, code, body.decision, who)),
         )
 
 
@@ -221,38 +221,40 @@ def get_runs(
 def post_run(
     here: Here, who: Acting, code: str, body: deciding.NewRunDecision, key: Key = None
 ) -> m.Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         return once(
-            c,
+            connection,
             Press(key, who, f"run {code}", body),
             m.Done,
-            lambda: m.Done(decision=deciding.decide_run(c, code, body, who)),
+            lambda: m.Done(decision=deciding.decide_run(connection, code, body, who)),
         )
 
 
 @router.get("/find")
 def get_find(here: Here, q: Annotated[str, Query(max_length=60)]) -> list[Found]:
-    with here.database.transaction() as c:
-        return finder.find(c, q)
+    with here.database.transaction() as connection:
+        return finder.find(connection, q)
 
 
 @router.get("/amendments")
 def get_amendments(here: Here) -> list[Amendment]:
-    with here.database.transaction() as c:
-        return exchange.amendments(c)
+    with here.database.transaction() as connection:
+        return exchange.amendments(connection)
 
 
 @router.post("/amendments/{report}")
 def post_amendment(
     here: Here, who: Acting, report: RowId, body: x.Answer, key: Key = None
 ) -> m.Done:
-    with here.database.transaction() as c:
+    with here.database.transaction() as connection:
         done = once(
-            c,
+            connection,
             Press(key, who, f"amendment {report}", body),
             m.Done,
             lambda: m.Done(
-                decision=deciding.answer_amendment(c, report, body.accept, body.reason, who)
+                decision=deciding.answer_amendment(
+                    connection, report, body.accept, body.reason, who
+                )
             ),
         )
     here.wake()

@@ -26,20 +26,20 @@ class WantedOrShipped(BaseModel):
 
 @router.get("/dial")
 def get_dial(here: Here) -> Dial:
-    with here.database.transaction() as c:
-        return dial.current(c)
+    with here.database.transaction() as connection:
+        return dial.current(connection)
 
 
 @router.post("/dial/try")
 def post_try_dial(here: Here, who: Acting, body: Wanted) -> DialTried:
-    with here.database.transaction() as c:
-        return dial.try_dial(c, body.per_100)
+    with here.database.transaction() as connection:
+        return dial.try_dial(connection, body.per_100)
 
 
 @router.post("/dial")
 def post_dial(here: Here, who: Acting, body: WantedOrShipped) -> Dial:
-    with here.database.transaction() as c:
-        found = dial.set_dial(c, body.per_100, who)
+    with here.database.transaction() as connection:
+        found = dial.set_dial(connection, body.per_100, who)
     here.wake()
     return found
 
@@ -72,19 +72,19 @@ def _weights(body: WeightsDraft) -> list[WeightRow]:
 
 @router.get("/weights")
 def get_weights(here: Here) -> WeightsOut:
-    with here.database.transaction() as c:
-        return weighing.weights(c)
+    with here.database.transaction() as connection:
+        return weighing.weights(connection)
 
 
 @router.post("/weights/try")
 def post_try_weights(here: Here, who: Acting, body: WeightsDraft) -> WeightsTried:
-    with here.database.transaction() as c:
-        return weighing.try_weights(c, _weights(body))
+    with here.database.transaction() as connection:
+        return weighing.try_weights(connection, _weights(body))
 
 
 @router.post("/weights")
 def post_weights(here: Here, who: Acting, body: NewWeights) -> WeightsVersion:
-    with here.database.transaction() as c:
-        name = weighing.publish(c, body.name, _weights(body), who)
+    with here.database.transaction() as connection:
+        name = weighing.publish(connection, body.name, _weights(body), who)
     here.wake()
     return WeightsVersion(name=name)

@@ -57,12 +57,12 @@ def _whole(here: Context, kind: str) -> RawResponse:
         raise Busy("somebody's archive is being made just now")
     try:
         path = here.uploads.folder / f"export-{os.getpid()}-{kind}"
-        with here.database.transaction() as c:
-            mark = (number(c, "mark"), clock.quarter())
+        with here.database.transaction() as connection:
+            mark = (number(connection, "mark"), clock.quarter())
             if here.exported.get(kind) != mark:
                 path.unlink(missing_ok=True)  # who still reads the one before goes on reading it
                 with path.open("wb") as out:
-                    of.writes(c, out)
+                    of.writes(connection, out)
                 here.exported[kind] = mark
         held = path.open("rb")
     finally:

@@ -22,10 +22,10 @@ def _rounded(x: Floats, digits: int = 6) -> Floats:
     return out
 
 
-def expected_bytes(a: Assessment) -> list[bytes]:
+def expected_bytes(assessment: Assessment) -> list[bytes]:
     """What peers and history say of each sample, as bytes; the lenses hold what the samples before
     it do to its level."""
-    x, said = a.x, a.lens_levels
+    x, said = assessment.x, assessment.lens_levels
     columns = _rounded(
         np.concatenate([x.mu, x.variance, x.own_mean, x.peer_mean, x.rise_z, *x.z], axis=1), 4
     )
@@ -33,20 +33,22 @@ def expected_bytes(a: Assessment) -> list[bytes]:
     return [row.tobytes() + seen.tobytes() for row, seen in zip(columns, lenses, strict=True)]
 
 
-def row_bytes(e: Evaluation) -> list[bytes]:
+def row_bytes(evaluation: Evaluation) -> list[bytes]:
     """What the verdict of each sample depends on, as bytes: readings, fresh oil, start, limits."""
-    both = _rounded(np.concatenate([e.fresh, e.start, e.additives], axis=1))
+    both = _rounded(
+        np.concatenate([evaluation.fresh, evaluation.start, evaluation.additives], axis=1)
+    )
     limit_bytes: dict[int, bytes] = {}
     out = []
-    for i, held in enumerate(e.limits):
+    for i, held in enumerate(evaluation.limits):
         if id(held) not in limit_bytes:
             origins = repr(sorted((k, r.origin) for k, r in held.rows.items())).encode()
             limit_bytes[id(held)] = hashlib.blake2b(
                 held.at.tobytes() + origins, digest_size=16
             ).digest()
         out.append(
-            e.fleet.value[i].tobytes()
-            + e.fleet.censor[i].tobytes()
+            evaluation.fleet.value[i].tobytes()
+            + evaluation.fleet.censor[i].tobytes()
             + both[i].tobytes()
             + limit_bytes[id(held)]
         )
@@ -65,22 +67,22 @@ def _look(look: DebrisLook | None) -> tuple[object, ...] | None:
     return None if look is None else astuple(look)
 
 
-def _stands(p: SampleContext) -> tuple[object, ...]:
+def _stands(context: SampleContext) -> tuple[object, ...]:
     """What a rate depends on beside the readings: time on the oil, top-ups, the true meter."""
-    return (round(p.hours_on_oil, 3), p.top_ups, p.moment.total)
+    return (round(context.hours_on_oil, 3), context.top_ups, context.moment.total)
 
 
-def input_hash(a: Assessment, i: int, rows: list[bytes], expected: list[bytes]) -> str:
+def input_hash(assessment: Assessment, i: int, rows: list[bytes], expected: list[bytes]) -> str:
     """Fingerprint of everything sample `i`'s verdict was computed from; equal inputs, equal
     hash."""
-    e = a.e
+    e = assessment.e
     p = e.contexts[i]
     g = p.engine
     context = (
         RULES_VERSION,
-        a.policies[i],
-        *([a.strictness] if a.strictness != AS_SHIPPED else []),
-        a.weights,
+        assessment.policies[i],
+        *([assessment.strictness] if assessment.strictness != AS_SHIPPED else []),
+        assessment.weights,
         g.bearing_type,
         g.engine_class,
         g.meter_unit,

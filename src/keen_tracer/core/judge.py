@@ -56,13 +56,13 @@ def channel_levels(
     )
 
 
-def findings_of(s: SampleFacts, known: Marks, explain: bool) -> list[Finding]:
+def findings_of(facts: SampleFacts, known: Marks, explain: bool) -> list[Finding]:
     """Every finding of a sample, worst first, each cause once."""
-    e, i = s.e, s.i
-    out = [run_in(e, i, found, n) for n, found in of_readings(s) if n != GLYCOL]
-    out += of_expectation(s)
+    e, i = facts.e, facts.i
+    out = [run_in(e, i, found, n) for n, found in of_readings(facts) if n != GLYCOL]
+    out += of_expectation(facts)
     if explain:
-        out += explanations(s)
+        out += explanations(facts)
     out += thickness(e, i)
     if known.combination[i]:
         out += combinations(e, i)
@@ -86,77 +86,79 @@ def _steady_by_facts(contexts: Sequence[SampleContext]) -> NDArray[np.bool_]:
 UNCLEARED = ("not_reported", "hours_unknown")
 
 
-def _nothing_cleared(s: SampleFacts) -> set[str]:
+def _nothing_cleared(facts: SampleFacts) -> set[str]:
     """Channels of which every test with a limit is a non-detect that clears nothing."""
-    if not s.e.leaves_open[s.i]:
+    if not facts.e.leaves_open[facts.i]:
         return set()
-    judged = np.flatnonzero(s.e.level[s.i] >= 0)
-    clear = {ANALYTES[n].channel for n in judged if not s.e.unproven[s.i, n]}
+    judged = np.flatnonzero(facts.e.level[facts.i] >= 0)
+    clear = {ANALYTES[n].channel for n in judged if not facts.e.unproven[facts.i, n]}
     return {ANALYTES[n].channel for n in judged} - clear
 
 
 def _cleared(
-    s: SampleFacts, channels: tuple[int | None, ...], findings: Iterable[Finding]
+    facts: SampleFacts, channels: tuple[int | None, ...], findings: Iterable[Finding]
 ) -> tuple[int | None, ...]:
     """The channels as they are said: what was not reported is never steady."""
-    open_ = {f.channel for f in findings if f.code in UNCLEARED} | _nothing_cleared(s)
+    open_ = {f.channel for f in findings if f.code in UNCLEARED} | _nothing_cleared(facts)
     return tuple(
         None if level == 0 and name in open_ else level
         for name, level in zip(CHANNELS, channels, strict=True)
     )
 
 
-def _advice(s: SampleFacts, level: int | None, findings: Sequence[Finding]) -> Advice:
+def _advice(facts: SampleFacts, level: int | None, findings: Sequence[Finding]) -> Advice:
     """What to do about a sample, counted from the day its figures were known."""
-    row, line = s.context.moment.row, s.context.time_line
+    row, line = facts.context.moment.row, facts.context.time_line
     raised = [f for f in findings if f.level]
     if not raised:
-        return advice(s.context.engine, level, [])
-    known_on = max(row.on, s.context.sample.analysed_on or row.on)
-    since = since_known(line, s.context.moment, known_on)
+        return advice(facts.context.engine, level, [])
+    known_on = max(row.on, facts.context.sample.analysed_on or row.on)
+    since = since_known(line, facts.context.moment, known_on)
     known = [Known(finding=f, since=since) for f in raised]
-    return advice(s.context.engine, level, known, confirmed(s))
+    return advice(facts.context.engine, level, known, confirmed(facts))
 
 
-def _readings(s: SampleFacts) -> dict[str, str]:
+def _readings(facts: SampleFacts) -> dict[str, str]:
     """Column → the figure as it was judged, of everything measured."""
-    value, censor = s.e.fleet.value[s.i], s.e.fleet.censor[s.i]
+    value, censor = facts.e.fleet.value[facts.i], facts.e.fleet.censor[facts.i]
     there = map(int, np.flatnonzero(censor >= 0))
     return {ANALYTES[n].column: f"{value[n]:.6g} {censor[n]}" for n in there}
 
 
-def _verdict(s: SampleFacts, i: int, channels: tuple[int | None, ...], **made: Any) -> Verdict:
+def _verdict(facts: SampleFacts, i: int, channels: tuple[int | None, ...], **made: Any) -> Verdict:
     """One sample's verdict with its advice; which part, and what to check, where it is raised."""
     level = max((c for c in channels if c is not None), default=None)
-    findings, context = made.pop("findings"), s.context
-    advised = _advice(s, level, findings)
-    causes = causes_of(s) if level else None
-    done = done_at(s) if causes else frozenset[str]()
+    findings, context = made.pop("findings"), facts.context
+    advised = _advice(facts, level, findings)
+    causes = causes_of(facts) if level else None
+    done = done_at(facts) if causes else frozenset[str]()
     barred = barred_now((), "do_not_run" if level == Level.STOP else "")
     offered = causes.checks(barred, done)[:CHECKS_KEPT] if causes else []
     return Verdict(
         sample=context.sample.code,
         level=level,
-        channels=_cleared(s, channels, findings),
+        channels=_cleared(facts, channels, findings),
         findings=tuple(findings),
         actions=advised.actions,
         may_run=advised.may_run,
         may_run_until=advised.until,
         may_run_until_on=advised.until_on,
-        policy=s.a.policies[i],
+        policy=facts.a.policies[i],
         lead=causes.lead() if causes else "",
         second=causes.lead(1) if causes else "",
         checks=tuple(c.check for c in offered),
-        readings=_readings(s) if level else {},
+        readings=_readings(facts) if level else {},
         **made,
     )
 
 
-def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
+def verdicts(assessment: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     """Verdicts of the chosen rows of an assessment (all by default)."""
-    e, known, explain = a.e, marks(a.e), worth_explaining(a)
-    prints, expected = row_bytes(e), expected_bytes(a)
-    measured = ((e.level >= 0) | (a.level >= 0) | a.compared | known.by_rule) @ _CHANNEL_COLUMNS
+    e, known, explain = assessment.e, marks(assessment.e), worth_explaining(assessment)
+    prints, expected = row_bytes(e), expected_bytes(assessment)
+    measured = (
+        (e.level >= 0) | (assessment.level >= 0) | assessment.compared | known.by_rule
+    ) @ _CHANNEL_COLUMNS
     by_figures = measured.copy()
     # What was looked into at the engine makes no verdict of a bottle whose figures are out.
     told = np.asarray((e.fleet.censor >= 0).any(axis=1))
@@ -165,7 +167,7 @@ def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     measured[looked & told, rank(CHANNELS, "debris")] = True
     out = []
     for i in range(len(e.contexts)) if rows is None else rows:
-        s = SampleFacts(a, i)
+        s = SampleFacts(assessment, i)
         findings = findings_of(s, known, bool(explain[i]))
         channels = channel_levels(measured[i], findings)
         out.append(
@@ -174,7 +176,7 @@ def verdicts(a: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
                 i,
                 channels,
                 findings=findings,
-                input_hash=input_hash(a, i, prints, expected),
+                input_hash=input_hash(assessment, i, prints, expected),
                 figures=frozenset(
                     c for c, there in zip(CHANNELS, by_figures[i].tolist(), strict=True) if there
                 ),

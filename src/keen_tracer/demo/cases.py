@@ -198,13 +198,13 @@ def _at(on: date) -> datetime:
     return datetime.combine(on, time(9), UTC)
 
 
-def tell_cases(c: Connection, end: date) -> None:
+def tell_cases(connection: Connection, end: date) -> None:
     """Open, fill and close the cases as people do, on the days they did."""
     for n, told in enumerate(TOLD):
-        _tell(c, n, told, end)
+        _tell(connection, n, told, end)
     for depot, (snow, summer) in HOURS.items():
         for starts, week in (("11-15", snow), ("05-01", summer)):
-            say_hours(c, depot, starts, list(week), ANALYST)
+            say_hours(connection, depot, starts, list(week), ANALYST)
     for n, (number, work) in enumerate(OPENED):
         row = WorkRow(
             id=_id("opened", n),
@@ -212,25 +212,27 @@ def tell_cases(c: Connection, end: date) -> None:
             work=replace(work, due=end + timedelta(days=3 + 5 * n)),
             finding=opened.key_of(number),
         )
-        decide_work(c, row, TECHNICIAN)
+        decide_work(connection, row, TECHNICIAN)
 
 
-def _tell(c: Connection, n: int, told: Told, end: date) -> None:
+def _tell(connection: Connection, n: int, told: Told, end: date) -> None:
     def ago(days: int) -> date:
         return end - timedelta(days=days)
 
     key, began = _id(n), ago(told.since)
     new = NewCase(id=key, opened_from=told.source, name=told.name, since=began)
-    open_case(c, told.engine, new, told.by, _at(began))
+    open_case(connection, told.engine, new, told.by, _at(began))
     for m, (days, kind, said) in enumerate(told.entries):
         entry = NewCaseEntry(id=_id(n, m), kind=kind, on=ago(days), **said)
-        add_entry(c, key, entry, told.by, _at(ago(days)))
+        add_entry(connection, key, entry, told.by, _at(ago(days)))
     for m, work in enumerate(told.work):
         due = None if told.end else end + timedelta(days=1 + 4 * m)
         row = WorkRow(
             id=_id(n, "work", m), engine=told.engine, work=replace(work, due=due), case=key
         )
-        decide_work(c, row, TECHNICIAN)
+        decide_work(connection, row, TECHNICIAN)
     if told.end is not None:
         days, said = told.end
-        close_case(c, key, NewEnd(id=_id(n, "end"), on=ago(days), **said), told.by, _at(ago(days)))
+        close_case(
+            connection, key, NewEnd(id=_id(n, "end"), on=ago(days), **said), told.by, _at(ago(days))
+        )

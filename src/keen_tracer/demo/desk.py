@@ -48,8 +48,8 @@ def _id(*parts: object) -> UUID:
 class Desk:
     """The bench on the last day of the demo."""
 
-    def __init__(self, c: Connection, end: date):
-        self.c, self.end = c, end
+    def __init__(self, connection: Connection, end: date):
+        self.c, self.end = connection, end
 
     def ago(self, days: int) -> date:
         return self.end - timedelta(days=days)
@@ -146,9 +146,9 @@ def blotter_spot(seed: int, core: int) -> bytes:
     return out.getvalue()
 
 
-def fill_desk(c: Connection, end: date) -> None:
+def fill_desk(connection: Connection, end: date) -> None:
     """Everything on the bench."""
-    desk = Desk(c, end)
+    desk = Desk(connection, end)
     for engine, drawn, sent, laboratory in UNDER_WAY:
         code = desk.draw(engine, drawn)
         if sent is not None:
@@ -165,20 +165,20 @@ def fill_desk(c: Connection, end: date) -> None:
         desk.ago(5),
         ("Fe_ppm", "Cr_ppm", "Cu_ppm", "Al_ppm", "Si_ppm", "Na_ppm"),
     )
-    stray = f"{number(c, 'last_label') + 1}A"
+    stray = f"{number(connection, 'last_label') + 1}A"
     desk.report(stray, NEAR, "88152", desk.ago(2))
     steps.park(
-        c,
+        connection,
         Bottle(
             id=_id("parked"),
-            sample=str(number(c, "last_label") + 1),
+            sample=str(number(connection, "last_label") + 1),
             engine="old pump behind the kiosk",
             on=desk.ago(1),
             dial=812.0,
         ),
         {
             "id": str(_id("parked")),
-            "sample": str(number(c, "last_label") + 1),
+            "sample": str(number(connection, "last_label") + 1),
             "on": desk.ago(1).isoformat(),
             "engine": "old pump behind the kiosk",
             "dial": 812.0,
@@ -190,8 +190,8 @@ def fill_desk(c: Connection, end: date) -> None:
     for days, core in ((170, 88), (92, 76), (3, 52)):
         desk.check("G-08", days, "blotter", "even", blotter_spot(days, core))
     pictures_of_looks(desk)
-    open_engine(c, end, TECHNICIAN)
-    tell_cases(c, end)
+    open_engine(connection, end, TECHNICIAN)
+    tell_cases(connection, end)
 
 
 # Engine, days ago, what lies on the tray: (type, mm).
@@ -236,7 +236,7 @@ def pictures_of_looks(desk: Desk) -> None:
             draw(desk.c, photo, line, TECHNICIAN)
 
 
-def looked_at(c: Connection, engine: str, on: date) -> UUID | None:
+def looked_at(connection: Connection, engine: str, on: date) -> UUID | None:
     """The look at an engine that day, None where there was none."""
-    listed = [x for x in looks(c, engine) if x["on_date"] == on]
+    listed = [x for x in looks(connection, engine) if x["on_date"] == on]
     return UUID(str(listed[0]["id"])) if listed else None

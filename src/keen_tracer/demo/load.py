@@ -283,13 +283,15 @@ def _sign_offs(found: list[Row], end: date) -> list[dict[str, Any]]:
     return out
 
 
-def _known(c: Connection, engine: str, on: date) -> list[str]:
+def _known(connection: Connection, engine: str, on: date) -> list[str]:
     """Keys of the reasons that were known of an engine on a day: what a release of that day could
     name."""
-    found = row(c, "engine_by_code", code=engine)
+    found = row(connection, "engine_by_code", code=engine)
     assert found is not None
-    raised = {r["key"]: r["on_date"] for r in rows(c, "raised_stops", engines=[found["id"]])}
-    held = row(c, "state_of_engine", engine=found["id"])
+    raised = {
+        r["key"]: r["on_date"] for r in rows(connection, "raised_stops", engines=[found["id"]])
+    }
+    held = row(connection, "state_of_engine", engine=found["id"])
     stands = held["state"]["reasons"] if held else []
     raised |= {r["key"]: date.fromisoformat(r["on"]) for r in stands}
     return sorted(key for key, known in raised.items() if known <= on)
@@ -344,7 +346,7 @@ RUN_DECISIONS: tuple[dict[str, Any], ...] = (
 )
 
 
-def _run_decisions(c: Connection, end: date) -> list[dict[str, Any]]:
+def _run_decisions(connection: Connection, end: date) -> list[dict[str, Any]]:
     """What the releaser decided, each naming what it lifts."""
     out: list[dict[str, Any]] = []
     standing: dict[str, Any] = {}
@@ -354,9 +356,9 @@ def _run_decisions(c: Connection, end: date) -> list[dict[str, Any]]:
             k: said[k] for k in ("run_state", "reason", "found", "done") if k in said
         }
         if said["run_state"] != "hold":
-            more["lifts"] = ";".join(_known(c, engine, on)) or NOTHING
+            more["lifts"] = ";".join(_known(connection, engine, on)) or NOTHING
         if "further" in said:
-            dial = row(c, "dial_on", engine=engine, on=end)
+            dial = row(connection, "dial_on", engine=engine, on=end)
             more["until_meter"] = round(float(dial["before"]) + said["further"]) if dial else ""
             more["until_on"] = end + timedelta(days=said["for_days"])
         if engine in standing:
@@ -377,22 +379,22 @@ def load(url: str, end: date, tell: Callable[[str], None]) -> None:
         _import(url, [folder / f"{n}.csv" for n in FILES])
         tell("judging every sample")
         judge_stale(url)
-        with single(url) as c:
-            publish(c, "demo")
+        with single(url) as connection:
+            publish(connection, "demo")
         judge_stale(url)
-        with single(url) as c:
-            found = rows(c, "demo_verdicts")
+        with single(url) as connection:
+            found = rows(connection, "demo_verdicts")
             for person, role in PEOPLE:
-                run(c, "person_put", name=person, role=role)
-            decided = _run_decisions(c, end)
+                run(connection, "person_put", name=person, role=role)
+            decided = _run_decisions(connection, end)
         _write(folder, "decisions", [*_sign_offs(found, end), *decided])
         tell("signing most of the past")
         _import(url, [folder / "decisions.csv"])
         judge_stale(url)
         tell("laying out the bench")
-        with single(url) as c:
-            fill_desk(c, end)
-            set_setting(c, "demo_loaded", end.isoformat())
+        with single(url) as connection:
+            fill_desk(connection, end)
+            set_setting(connection, "demo_loaded", end.isoformat())
         judge_stale(url)
 
 

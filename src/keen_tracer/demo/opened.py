@@ -52,12 +52,12 @@ def key_of(number: int) -> UUID:
     return uuid5(NAMESPACE_URL, f"skarrow/opened/{ENGINE}/{number}")
 
 
-def open_engine(c: Connection, on: date, who: str) -> None:
+def open_engine(connection: Connection, on: date, who: str) -> None:
     """Write the findings down as a person does, one by one."""
     for n, (part, details, note) in enumerate(FOUND, 1):
         told = {**details, "order": str(n)}
         record_event(
-            c,
+            connection,
             Event(
                 id=key_of(n),
                 engine=ENGINE,

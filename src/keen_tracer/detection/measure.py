@@ -43,38 +43,40 @@ class Case:
     left: float
 
 
-def expectation_rule(f: Fleet) -> NDArray[np.int8]:
+def expectation_rule(fleet: Fleet) -> NDArray[np.int8]:
     """The program's default policy, with peers published from the same fleet."""
     limits = default_limits()
-    peers = peer_set("bench", members(evaluate(f, limits)))
-    return _channels([v.channels for v in judge(f, limits, peers)])
+    peers = peer_set("bench", members(evaluate(fleet, limits)))
+    return _channels([v.channels for v in judge(fleet, limits, peers)])
 
 
-def without_peers_rule(f: Fleet) -> NDArray[np.int8]:
+def without_peers_rule(fleet: Fleet) -> NDArray[np.int8]:
     """The program's default policy before any peers are published."""
-    return _channels([v.channels for v in judge(f, default_limits(), NOTHING_PUBLISHED)])
+    return _channels([v.channels for v in judge(fleet, default_limits(), NOTHING_PUBLISHED)])
 
 
-def fixed_rule(f: Fleet) -> NDArray[np.int8]:
+def fixed_rule(fleet: Fleet) -> NDArray[np.int8]:
     """Fixed limits alone, as the program applies them."""
     policies = Policies(classes=dict.fromkeys([*CLASSES, *PARTS_CLASSES], "fixed_only"))
-    return _channels([v.channels for v in judge(f, default_limits(), NOTHING_PUBLISHED, policies)])
+    return _channels(
+        [v.channels for v in judge(fleet, default_limits(), NOTHING_PUBLISHED, policies)]
+    )
 
 
-def concentration_rule(f: Fleet) -> NDArray[np.int8]:
+def concentration_rule(fleet: Fleet) -> NDArray[np.int8]:
     """Comparison: fixed limits held against concentrations as read, whatever the hours on the
     oil."""
     limits = default_limits()
-    out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
+    out = np.full((len(fleet.value), len(CHANNELS)), -1, dtype=np.int8)
     row = 0
-    for history in f.histories:
+    for history in fleet.histories:
         at = limits.for_engine(history.engine).at
         for _ in (x for x in history.log if x.sample):
             for a in COMPARED:
                 watch, act = np.fmin.reduce(
                     at[:2, :, a.index], axis=0
                 )  # conc, else rise taken as it stands
-                value = f.value[row, a.index]
+                value = fleet.value[row, a.index]
                 level = 2 if value >= act else 1 if value >= watch else 0
                 out[row, rank(CHANNELS, a.channel)] = max(
                     out[row, rank(CHANNELS, a.channel)], level
@@ -89,17 +91,17 @@ def own_mean_rule(k: float) -> Rule:
     return lambda f: _own_mean(f, k)
 
 
-def _own_mean(f: Fleet, act: float) -> NDArray[np.int8]:
-    out = np.full((len(f.value), len(CHANNELS)), -1, dtype=np.int8)
-    for rows in _rows(f):
+def _own_mean(fleet: Fleet, act: float) -> NDArray[np.int8]:
+    out = np.full((len(fleet.value), len(CHANNELS)), -1, dtype=np.int8)
+    for rows in _rows(fleet):
         for k in range(6, len(rows)):
-            before = f.value[rows[:k]]
+            before = fleet.value[rows[:k]]
             for a in COMPARED:
                 x = before[:, a.index]
                 x = x[~np.isnan(x)]
                 if len(x) < 6:
                     continue
-                s = (f.value[rows[k], a.index] - x.mean()) / max(x.std(ddof=1), 1e-9)
+                s = (fleet.value[rows[k], a.index] - x.mean()) / max(x.std(ddof=1), 1e-9)
                 c = rank(CHANNELS, a.channel)
                 out[rows[k], c] = max(
                     out[rows[k], c], 2 if s >= act else 1 if s >= act * 2 / 3 else 0
@@ -111,10 +113,10 @@ def at_strictness(strictness: float) -> Rule:
     """The default policy with every threshold of the expectation times `strictness`, for the
     trade-off curve."""
 
-    def rule(f: Fleet) -> NDArray[np.int8]:
+    def rule(fleet: Fleet) -> NDArray[np.int8]:
         limits = default_limits()
-        e = evaluate(f, limits)
-        a = assess(f, limits, peer_set("bench", members(e)))
+        e = evaluate(fleet, limits)
+        a = assess(fleet, limits, peer_set("bench", members(e)))
         found = lens_levels(a.e, a.x, strictness)
         out = np.array(
             [
@@ -141,8 +143,8 @@ def _channels(found: Iterable[tuple[int | None, ...]]) -> NDArray[np.int8]:
     return np.array([[-1 if c is None else c for c in v] for v in found], dtype=np.int8)
 
 
-def _rows(f: Fleet) -> Iterator[list[int]]:
-    for history in f.histories:
+def _rows(fleet: Fleet) -> Iterator[list[int]]:
+    for history in fleet.histories:
         yield [
             x.sample.row
             for x in sorted((x for x in history.log if x.sample), key=lambda x: x.dial or 0.0)
@@ -150,11 +152,11 @@ def _rows(f: Fleet) -> Iterator[list[int]]:
         ]
 
 
-def cases(f: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
+def cases(fleet: Fleet, truths: list[Truth], rule: Rule) -> list[Case]:
     """What a rule made of every engine of a fleet."""
-    level, out = rule(f), []
-    meters = {x.sample.row: x.dial or 0.0 for h in f.histories for x in h.log if x.sample}
-    for rows, truth in zip(_rows(f), truths, strict=True):
+    level, out = rule(fleet), []
+    meters = {x.sample.row: x.dial or 0.0 for h in fleet.histories for x in h.log if x.sample}
+    for rows, truth in zip(_rows(fleet), truths, strict=True):
         at = np.array([meters[r] for r in rows])
         top = level[rows].max(axis=1)
         healthy = at < truth.onset if truth.faulty else np.ones(len(at), dtype=np.bool_)

@@ -296,23 +296,25 @@ class _Run:
         self.censor.append(censor)
 
 
-def _plan(s: Scenario, rng: np.random.Generator, drain: float) -> tuple[float, float, float, float]:
+def _plan(
+    scenario: Scenario, rng: np.random.Generator, drain: float
+) -> tuple[float, float, float, float]:
     """(first meter, onset, failure, last meter) of one engine."""
-    first = 0.0 if s.kind == "run_in" else float(rng.integers(1500, 9000))
-    if s.kind in FAULTS:
-        onset = first + s.interval * rng.uniform(3, 24)
-        failure = onset + s.interval / s.ratio
+    first = 0.0 if scenario.kind == "run_in" else float(rng.integers(1500, 9000))
+    if scenario.kind in FAULTS:
+        onset = first + scenario.interval * rng.uniform(3, 24)
+        failure = onset + scenario.interval / scenario.ratio
         return first, onset, failure, failure
     return (
         first,
-        first + s.interval * rng.uniform(4, 16),
+        first + scenario.interval * rng.uniform(4, 16),
         math.inf,
-        first + s.interval * rng.uniform(18, 34),
+        first + scenario.interval * rng.uniform(18, 34),
     )
 
 
 def _live(
-    s: Scenario,
+    scenario: Scenario,
     run: "_Run",
     rng: np.random.Generator,
     first: float,
@@ -327,24 +329,24 @@ def _live(
     run.fill(meter)
     forgot, routine, spent = False, 0, 0.0
     while True:
-        to_sample = s.interval * rng.uniform(0.9, 1.1)
+        to_sample = scenario.interval * rng.uniform(0.9, 1.1)
         # A sample near the drain is drawn at the drain.
         left = drain * 1.02 - run.on_oil + spent
         at_drain = to_sample > 0.8 * left
         hours = left if at_drain else to_sample
-        if hours > 0.35 * s.interval or at_drain:
+        if hours > 0.35 * scenario.interval or at_drain:
             run.work(meter, max(hours - spent, 0.0))
             meter += max(hours - spent, 0.0)
         if meter >= last:
             break
-        switched = s.laboratory == "switch" and meter > first + 0.45 * (last - first)
+        switched = scenario.laboratory == "switch" and meter > first + 0.45 * (last - first)
         name = "North" if switched else "South"
         run.sample(meter, row, (name, bias[name]))
         row += 1
         if at_drain:
-            if s.kind == "oil_switch" and meter > onset:
+            if scenario.kind == "oil_switch" and meter > onset:
                 run.brand = "B"
-            skip = s.kind == "unrecorded_drain" and meter > onset and not forgot
+            skip = scenario.kind == "unrecorded_drain" and meter > onset and not forgot
             forgot = forgot or skip
             run.fill(meter, recorded=not skip)
         spent = (
@@ -361,7 +363,7 @@ def _live(
 
 
 def _engine(
-    s: Scenario,
+    scenario: Scenario,
     code: str,
     model: str,
     made: Floats,
@@ -371,34 +373,41 @@ def _engine(
     again: frozenset[int],
 ) -> tuple[History, list[Floats], list[NDArray[np.int8]], Truth]:
     """One engine's life; after the routine samples numbered in `again` another is drawn soon."""
-    drain, volume, _, grade = CLASSES[s.engine_class]
-    first, onset, failure, last = _plan(s, rng, drain)
+    drain, volume, _, grade = CLASSES[scenario.engine_class]
+    first, onset, failure, last = _plan(scenario, rng, drain)
     run = _Run(
-        s, code, rng, made * np.exp(rng.normal(0, 0.22, len(METALS))), onset, failure, drain, volume
+        scenario,
+        code,
+        rng,
+        made * np.exp(rng.normal(0, 0.22, len(METALS))),
+        onset,
+        failure,
+        drain,
+        volume,
     )
-    _live(s, run, rng, first, last, first_row, bias, again)
+    _live(scenario, run, rng, first, last, first_row, bias, again)
     engine = Engine(
         code,
-        s.engine_class,
+        scenario.engine_class,
         oil_total_l=volume,
         sump_l=volume * 0.9,
         allowed_grades=(grade,),
-        fuel="petrol" if s.engine_class == "petrol" else "diesel",
+        fuel="petrol" if scenario.engine_class == "petrol" else "diesel",
         nominal_drain=drain,
-        interval_meter=s.interval,
+        interval_meter=scenario.interval,
         model=model,
-        in_service_on=run.day(0) if s.kind == "run_in" else None,
+        in_service_on=run.day(0) if scenario.kind == "run_in" else None,
     )
     return (
         History(engine, tuple(run.rows)),
         run.value,
         run.censor,
         Truth(
-            kind=s.kind,
-            engine_class=s.engine_class,
-            growth=s.speed,
-            sampling=f"ratio {s.ratio:g}",
-            channels=(FAULTS[s.kind][0],) if s.kind in FAULTS else (),
+            kind=scenario.kind,
+            engine_class=scenario.engine_class,
+            growth=scenario.speed,
+            sampling=f"ratio {scenario.ratio:g}",
+            channels=(FAULTS[scenario.kind][0],) if scenario.kind in FAULTS else (),
             onset=onset,
             failure=failure,
             shows=run.shows,

@@ -112,22 +112,24 @@ class BottleIn:
     reference: bool = False
 
 
-def truth(b: BottleIn, rng: np.random.Generator) -> dict[str, float]:
+def truth(bottle: BottleIn, rng: np.random.Generator) -> dict[str, float]:
     """What the oil really is: from fresh oil along the engine's own gain, or a healthy engine's
     where none is known."""
     out = {}
     for column, (gain, _, _) in GAIN.items():
-        start = b.fresh.get(column, FRESH.get(column, 0.0))
-        if column in b.last and b.last_drains > 0.1:
-            gain = (b.last[column] - start) / b.last_drains
-        grown = 0.0 if b.reference else gain * b.drains * math.exp(rng.normal(0, 0.08))
+        start = bottle.fresh.get(column, FRESH.get(column, 0.0))
+        if column in bottle.last and bottle.last_drains > 0.1:
+            gain = (bottle.last[column] - start) / bottle.last_drains
+        grown = 0.0 if bottle.reference else gain * bottle.drains * math.exp(rng.normal(0, 0.08))
         out[column] = min(max(start + grown, 0.0), MOST.get(column, math.inf))
     return out
 
 
-def analyse(b: BottleIn, rng: np.random.Generator, laboratory: Laboratory = HERE) -> dict[str, str]:
+def analyse(
+    bottle: BottleIn, rng: np.random.Generator, laboratory: Laboratory = HERE
+) -> dict[str, str]:
     """The figures of one bottle as the laboratory writes them: column → cell."""
-    true = truth(b, rng)
+    true = truth(bottle, rng)
     quiet = Laboratory(laboratory.name, 0.012, 0, 1.0)
     return {
         column: (quiet if column in PRECISE else laboratory).reading(

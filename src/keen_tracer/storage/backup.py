@@ -90,8 +90,8 @@ class CannotRestore(StorageError):
     code = "cannot_restore"
 
 
-def _key_columns(c: psycopg.Connection, table: str) -> list[str]:
-    found = c.execute(
+def _key_columns(connection: psycopg.Connection, table: str) -> list[str]:
+    found = connection.execute(
         """select a.attname from pg_index i join pg_attribute a
         on a.attrelid = i.indrelid and a.attnum = any(i.indkey)
         where i.indrelid = %s::regclass and i.indisprimary order by array_position(i.indkey,
@@ -101,8 +101,8 @@ def _key_columns(c: psycopg.Connection, table: str) -> list[str]:
     return [r[0] for r in found]
 
 
-def _columns(c: psycopg.Connection, table: str) -> list[str]:
-    found = c.execute(
+def _columns(connection: psycopg.Connection, table: str) -> list[str]:
+    found = connection.execute(
         "select column_name from information_schema.columns where table_schema = 'public' "
         "and table_name = %s order by ordinal_position",
         (table,),
@@ -110,34 +110,37 @@ def _columns(c: psycopg.Connection, table: str) -> list[str]:
     return [r[0] for r in found]
 
 
-def _dump_order(c: psycopg.Connection, table: str) -> sql.Composable:
+def _dump_order(connection: psycopg.Connection, table: str) -> sql.Composable:
     """By key; rows that point at rows of their own table (decision, log) come after them by
     time."""
     first = {"decision": ["decided_at"], "log": ["recorded_at"]}.get(table, [])
-    return sql.SQL(", ").join(map(sql.Identifier, [*first, *_key_columns(c, table)]))
+    return sql.SQL(", ").join(map(sql.Identifier, [*first, *_key_columns(connection, table)]))
 
 
-def present(c: psycopg.Connection) -> list[str]:
+def present(connection: psycopg.Connection) -> list[str]:
     """The tables that are there: a database before a migration has fewer."""
-    there = {r[0] for r in c.execute("select tablename from pg_tables where schemaname = 'public'")}
+    there = {
+        r[0]
+        for r in connection.execute("select tablename from pg_tables where schemaname = 'public'")
+    }
     return [t for t in (*TABLES, *OLD_NAMES) if t in there]
 
 
 def hashes(
-    c: psycopg.Connection, out: zipfile.ZipFile | None = None
+    connection: psycopg.Connection, out: zipfile.ZipFile | None = None
 ) -> dict[str, dict[str, object]]:
     """Rows and hash of every table; with `out`, the tables are written there too."""
     manifest: dict[str, dict[str, object]] = {}
-    for table in present(c):
-        columns = _columns(c, table)
+    for table in present(connection):
+        columns = _columns(connection, table)
         command = sql.SQL("copy (select {} from {} order by {}) to stdout").format(
             sql.SQL(", ").join(map(sql.Identifier, columns)),
             sql.Identifier(table),
-            _dump_order(c, table),
+            _dump_order(connection, table),
         )
         digest, count = hashlib.sha256(), 0
         target = out.open(f"tables/{table}.copy", "w", force_zip64=True) if out else None
-        with c.cursor() as cursor, cursor.copy(command) as copy:
+        with connection.cursor() as cursor, cursor.copy(command) as copy:
             for part in copy:
                 data = bytes(part)
                 digest.update(data)
@@ -180,17 +183,17 @@ def backup(url: str, file: Path, key: bytes | None = None) -> dict[str, int]:
     Raises when the file exists."""
     if file.exists():
         raise CannotRestore(f"{file} exists; choose a new name, a backup never overwrites another")
-    with translated(), psycopg.connect(url) as c:
-        c.execute("set transaction isolation level repeatable read, read only")
-        c.execute("set local timezone = 'UTC'")
+    with translated(), psycopg.connect(url) as connection:
+        connection.execute("set transaction isolation level repeatable read, read only")
+        connection.execute("set local timezone = 'UTC'")
         with (
             _written_whole(file) as whole,
             zipfile.ZipFile(whole, "w", zipfile.ZIP_DEFLATED, compresslevel=3) as out,
         ):
-            tables = hashes(c, out)
+            tables = hashes(connection, out)
             said = {
                 "format": 1,
-                "migration": max(applied(c), default=0),
+                "migration": max(applied(connection), default=0),
                 "made": clock.now().isoformat(),
                 "tables": tables,
             }
@@ -236,25 +239,25 @@ def restore(url: str, file: Path, key: bytes | None = None) -> dict[str, int]:
     of, number = manifest["tables"], int(manifest["migration"])
     with archive, translated():
         migrate(url, up_to=number)
-        with psycopg.connect(url) as c:
-            c.execute("set local timezone = 'UTC'")
-            _check_empty(c)
+        with psycopg.connect(url) as connection:
+            connection.execute("set local timezone = 'UTC'")
+            _check_empty(connection)
             # Versions before this one left tables out of their backups that were of the moment.
-            there = [t for t in present(c) if t in of]
-            for table in reversed(present(c)):
+            there = [t for t in present(connection) if t in of]
+            for table in reversed(present(connection)):
                 # a first start may have put persons and default limits there
-                c.execute(sql.SQL("delete from {}").format(sql.Identifier(table)))
-            later = _set_aside_checks(c)
+                connection.execute(sql.SQL("delete from {}").format(sql.Identifier(table)))
+            later = _set_aside_checks(connection)
             try:
                 for table in there:
-                    _load(c, archive, table, of[table]["columns"])
+                    _load(connection, archive, table, of[table]["columns"])
             except (*UNREADABLE, zipfile.BadZipFile) as error:
                 raise CannotRestore(
                     f"{file} is damaged ({error}); nothing was kept of it"
                 ) from error
             for command in later:
-                c.execute(command)
-            for table, was in hashes(c).items():
+                connection.execute(command)
+            for table, was in hashes(connection).items():
                 if table in of and was["sha256"] != of[table]["sha256"]:
                     raise CannotRestore(
                         f"table {table} came out other than it went in; nothing was kept"
@@ -267,27 +270,29 @@ def restore(url: str, file: Path, key: bytes | None = None) -> dict[str, int]:
 _FIRST_START = frozenset({"setting", "person", "session", "limits_version", "limit_row"})
 
 
-def _check_empty(c: psycopg.Connection) -> None:
+def _check_empty(connection: psycopg.Connection) -> None:
     """Refuse a database with anything of a person's in it, in whichever table it is."""
-    for table in present(c):
+    for table in present(connection):
         if table in _FIRST_START:
             continue
-        if c.execute(sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))).fetchone():
+        if connection.execute(
+            sql.SQL("select 1 from {} limit 1").format(sql.Identifier(table))
+        ).fetchone():
             raise CannotRestore(
                 f"the database is not empty (there is something in {table}); a restore never "
                 "overwrites anything"
             )
 
 
-def _set_aside_checks(c: psycopg.Connection) -> list[sql.Composed]:
+def _set_aside_checks(connection: psycopg.Connection) -> list[sql.Composed]:
     """Drop the checks that hold for new rows only, since a backup also has the rows of before;
     returns what puts them back."""
-    found = c.execute(
+    found = connection.execute(
         "select conrelid::regclass::text, conname, pg_get_constraintdef(oid) from pg_constraint "
         "where contype = 'c' and not convalidated"
     ).fetchall()
     for table, name, _ in found:
-        c.execute(
+        connection.execute(
             sql.SQL("alter table {} drop constraint {}").format(
                 sql.Identifier(table), sql.Identifier(name)
             )
@@ -300,24 +305,26 @@ def _set_aside_checks(c: psycopg.Connection) -> list[sql.Composed]:
     ]
 
 
-def _load(c: psycopg.Connection, archive: zipfile.ZipFile, table: str, columns: list[str]) -> None:
+def _load(
+    connection: psycopg.Connection, archive: zipfile.ZipFile, table: str, columns: list[str]
+) -> None:
     command = sql.SQL("copy {} ({}) from stdin").format(
         sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, columns))
     )
     with (
         archive.open(f"tables/{table}.copy") as data,
-        c.cursor() as cursor,
+        connection.cursor() as cursor,
         cursor.copy(command) as copy,
     ):
         while part := data.read(1 << 20):
             copy.write(part)
     found = (
-        c.execute("select pg_get_serial_sequence(%s, 'id')", (table,)).fetchone()
+        connection.execute("select pg_get_serial_sequence(%s, 'id')", (table,)).fetchone()
         if "id" in columns
         else None
     )
     if found and found[0]:
-        c.execute(
+        connection.execute(
             sql.SQL("select setval({}, greatest((select max(id) from {}), 1))").format(
                 sql.Literal(found[0]), sql.Identifier(table)
             )

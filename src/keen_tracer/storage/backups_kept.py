@@ -80,14 +80,14 @@ def kept(url: str, folder: Path, now: datetime) -> list[str]:
     it did."""
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
     said = []
-    with single(url) as c:
-        last = row(c, "milestone_get", what="backup")
-        tried = row(c, "milestone_get", what="backup_tried")
+    with single(url) as connection:
+        last = row(connection, "milestone_get", what="backup")
+        tried = row(connection, "milestone_get", what="backup_tried")
     if last is None or now - last["at"] >= EVERY:
         file = folder / now.strftime(_NAME)
         backup(url, file, backup_key())
-        with single(url) as c:
-            run(c, "milestone_put", what="backup")
+        with single(url) as connection:
+            run(connection, "milestone_put", what="backup")
         said.append(f"daily backup: {file}")
     for left in folder.glob("*.part"):
         left.unlink()  # of a backup that was killed
@@ -97,7 +97,7 @@ def kept(url: str, folder: Path, now: datetime) -> list[str]:
     if there and (tried is None or now - tried["at"] >= TRIED_EVERY):
         newest = there[max(there)]
         _try_newest(url, newest)
-        with single(url) as c:
-            run(c, "milestone_put", what="backup_tried")
+        with single(url) as connection:
+            run(connection, "milestone_put", what="backup_tried")
         said.append(f"tried: {newest.name} comes back equal")
     return said

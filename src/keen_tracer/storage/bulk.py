@@ -32,34 +32,34 @@ def copy_value(value: object) -> str:
 
 
 def copy_rows(
-    c: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]
+    connection: Connection, table: str, columns: Sequence[str], rows: Iterable[Sequence[object]]
 ) -> None:
     """Append rows to a table."""
     text = "".join("\t".join(map(copy_value, r)) + "\n" for r in rows)
-    copy_text(c, table, columns, text)
+    copy_text(connection, table, columns, text)
 
 
-def copy_text(c: Connection, table: str, columns: Sequence[str], text: str) -> None:
+def copy_text(connection: Connection, table: str, columns: Sequence[str], text: str) -> None:
     """Append rows already written in COPY's text format."""
     if not text:
         return
     command = sql.SQL("copy {} ({}) from stdin").format(
         sql.Identifier(table), sql.SQL(", ").join(map(sql.Identifier, columns))
     )
-    with c.cursor() as cursor, cursor.copy(command) as copy:
+    with connection.cursor() as cursor, cursor.copy(command) as copy:
         copy.write(text)
 
 
-def new_ids(c: Connection, table: str, n: int) -> list[int]:
+def new_ids(connection: Connection, table: str, n: int) -> list[int]:
     """`n` fresh values of a table's identity column."""
-    found = c.execute(
+    found = connection.execute(
         "select nextval(pg_get_serial_sequence(%s, 'id')) from generate_series(1, %s)", (table, n)
     )
     return [int(r[0]) for r in found]
 
 
 def known(
-    c: Connection, table: str, key: str, columns: Sequence[str], keys: list[Any]
+    connection: Connection, table: str, key: str, columns: Sequence[str], keys: list[Any]
 ) -> dict[Any, tuple[Any, ...]]:
     """Rows of `table` whose `key` is among `keys`: key → the columns."""
     command = sql.SQL("select {key}, {columns} from {table} where {key} = any(%s)").format(
@@ -67,7 +67,7 @@ def known(
         table=sql.Identifier(table),
         columns=sql.SQL(", ").join(map(sql.Identifier, columns)),
     )
-    return {r[0]: tuple(r[1:]) for r in c.execute(command, (keys,))}
+    return {r[0]: tuple(r[1:]) for r in connection.execute(command, (keys,))}
 
 
 def _adapted(value: object) -> object:
@@ -75,9 +75,9 @@ def _adapted(value: object) -> object:
     return Jsonb(value) if isinstance(value, dict) else value
 
 
-def insert(c: Connection, table: str, values: dict[str, Any]) -> None:
+def insert(connection: Connection, table: str, values: dict[str, Any]) -> None:
     """One row."""
-    c.execute(
+    connection.execute(
         sql.SQL("insert into {} ({}) values ({})").format(
             sql.Identifier(table),
             sql.SQL(", ").join(map(sql.Identifier, values)),
@@ -87,9 +87,9 @@ def insert(c: Connection, table: str, values: dict[str, Any]) -> None:
     )
 
 
-def update(c: Connection, table: str, key: str, at: str, values: dict[str, Any]) -> None:
+def update(connection: Connection, table: str, key: str, at: str, values: dict[str, Any]) -> None:
     """Change one row of an editable table and count its version up."""
-    c.execute(
+    connection.execute(
         sql.SQL("update {} set {}, row_version = row_version + 1 where {} = {}").format(
             sql.Identifier(table),
             sql.SQL(", ").join(

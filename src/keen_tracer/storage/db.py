@@ -19,9 +19,9 @@ Address = tuple[str, int, str]
 Result = TypeVar("Result")
 
 
-def address(c: psycopg.Connection) -> Address:
+def address(connection: psycopg.Connection) -> Address:
     """Which database a connection speaks to; cheap, unlike its whole connection string."""
-    return c.info.host, c.info.port, c.info.dbname
+    return connection.info.host, connection.info.port, connection.info.dbname
 
 
 def on_our_clock(connection: psycopg.Connection) -> None:
@@ -104,13 +104,13 @@ NO_FAULT_OF_THE_ROWS = (
 )
 
 
-def tried(c: psycopg.Connection, does: Callable[[], Result]) -> Result | Exception:
+def tried(connection: psycopg.Connection, does: Callable[[], Result]) -> Result | Exception:
     """What `does` gives, or why it failed; what it wrote is then undone, and nothing else.
 
     What is no fault of the rows it works on, such as a database that went away, is raised.
     """
     try:
-        with c.transaction():
+        with connection.transaction():
             return does()
     except psycopg.errors.QueryCanceled:
         return TookTooLong("the database took too long over it")

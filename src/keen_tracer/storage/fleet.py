@@ -84,10 +84,10 @@ def _oil_key(oil: str | None, grade: str | None, batch: str | None) -> str | Non
     return f"{oil}|{grade or ''}|{batch or ''}" if oil else None
 
 
-def fresh_references(c: psycopg.Connection) -> dict[str, Floats]:
+def fresh_references(connection: psycopg.Connection) -> dict[str, Floats]:
     """Every fresh-oil reference: oil key → figures of all analytes."""
     out: dict[str, Floats] = {}
-    for oil, grade, batch, analyte, value, censor in c.execute(query("fresh_readings")):
+    for oil, grade, batch, analyte, value, censor in connection.execute(query("fresh_readings")):
         figures = out.setdefault(f"{oil}|{grade}|{batch}", np.full(N, np.nan))
         figures[_CODE_INDEX[analyte]] = value / 2 if censor == 1 else value
     return out
@@ -114,12 +114,12 @@ def _twice(
     return out
 
 
-def _readings(c: psycopg.Connection, samples: list[int]) -> Readings:
+def _readings(connection: psycopg.Connection, samples: list[int]) -> Readings:
     value = np.full((len(samples), N), np.nan)
     censor = np.full((len(samples), N), -1, dtype=np.int8)
     if not samples:
         return value, censor, {}
-    with c.cursor(binary=True) as cursor:
+    with connection.cursor(binary=True) as cursor:
         sent = cursor.execute(query("readings_as_arrays"), {"samples": samples}).fetchone()
     if sent is None or sent[0] is None:
         return value, censor, {}
@@ -140,16 +140,16 @@ def _readings(c: psycopg.Connection, samples: list[int]) -> Readings:
     return value, censor, other
 
 
-def engines(c: psycopg.Connection, engine_ids: list[int]) -> Iterator[tuple[int, Engine]]:
+def engines(connection: psycopg.Connection, engine_ids: list[int]) -> Iterator[tuple[int, Engine]]:
     """(id, engine) of the given engines, without their log."""
-    with c.cursor(row_factory=dict_row) as cursor:
+    with connection.cursor(row_factory=dict_row) as cursor:
         for row in cursor.execute(query("engines_of"), {"ids": engine_ids}):
             yield row["id"], _engine(row)
 
 
-def _tightened(c: psycopg.Connection) -> dict[int, float]:
+def _tightened(connection: psycopg.Connection) -> dict[int, float]:
     """Share of a plan's interval by level, as the user set it."""
-    kept = c.execute(query("setting_get"), {"key": "tightened"}).fetchone()
+    kept = connection.execute(query("setting_get"), {"key": "tightened"}).fetchone()
     return (
         {0: 1.0, 1: kept[0]["watch"], 2: kept[0]["act"], 3: kept[0]["act"]} if kept else TIGHTENED
     )
@@ -163,11 +163,11 @@ def _share(seen: float | None, whole: float | None, both_sides: bool) -> float:
 
 
 def _measured(
-    c: psycopg.Connection, engine_ids: list[int]
+    connection: psycopg.Connection, engine_ids: list[int]
 ) -> dict[str, dict[str, list[DrawnLine]]]:
     """Look → photograph → the lines on it, oldest first."""
     out: dict[str, dict[str, list[DrawnLine]]] = {}
-    for look, photo, kind, type_, x1, y1, x2, y2, mm, sd in c.execute(
+    for look, photo, kind, type_, x1, y1, x2, y2, mm, sd in connection.execute(
         query("lines_of_looks"), {"ids": engine_ids}
     ):
         line = DrawnLine(
@@ -177,12 +177,14 @@ def _measured(
     return out
 
 
-def _add_looks(c: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids: list[int]) -> None:
+def _add_looks(
+    connection: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids: list[int]
+) -> None:
     """Put what was found into the log rows that are looks."""
     counts: dict[str, list[DebrisCount]] = {}
-    for key, *count in c.execute(query("look_counts"), {"ids": engine_ids}):
+    for key, *count in connection.execute(query("look_counts"), {"ids": engine_ids}):
         counts.setdefault(key, []).append(DebrisCount(*count))
-    measured = _measured(c, engine_ids)
+    measured = _measured(connection, engine_ids)
     looks = {
         key: DebrisLook(
             place,
@@ -191,7 +193,7 @@ def _add_looks(c: psycopg.Connection, logs: dict[int, list[LogRow]], engine_ids:
             with_measured(counts.get(key, ()), measured_pieces(measured.get(key, {}).values())),
             hours,
         )
-        for key, place, tool, seen, whole, both, hours in c.execute(
+        for key, place, tool, seen, whole, both, hours in connection.execute(
             query("looks_of_engines"), {"ids": engine_ids}
         )
     }
@@ -295,13 +297,13 @@ def _log_row(r: _Logged, sample: Sample | None, details: dict[str, str] | None) 
 
 
 def _logs(
-    c: psycopg.Connection, engine_ids: list[int], figures: bool
+    connection: psycopg.Connection, engine_ids: list[int], figures: bool
 ) -> tuple[dict[int, list[LogRow]], list[int]]:
     """The log of each engine, and the ids of the samples in it in the order of their rows."""
-    found = c.execute(query("log_of_engines"), {"ids": engine_ids}).fetchall()
+    found = connection.execute(query("log_of_engines"), {"ids": engine_ids}).fetchall()
     sample_ids = [int(r[_HEAD]) for r in found if r[_HEAD] is not None]
     asked = {"samples": sample_ids, "glycol": _GLYCOL, "wear": _WEAR}
-    found_in: Iterable[Any] = c.execute(query("sample_reports"), asked) if figures else []
+    found_in: Iterable[Any] = connection.execute(query("sample_reports"), asked) if figures else []
     reports = {r[0]: _Reported._make(r) for r in found_in}
     logs: dict[int, list[LogRow]] = {engine: [] for engine in engine_ids}
     row = 0
@@ -312,60 +314,66 @@ def _logs(
             row += 1
         logs[logged.engine].append(_log_row(logged, sample, r[_TAIL]))
     if any(r[6] == "look" for r in found):
-        _add_looks(c, logs, engine_ids)
-    for engine, key, on, step, answer in c.execute(query("case_steps"), {"ids": engine_ids}):
+        _add_looks(connection, logs, engine_ids)
+    for engine, key, on, step, answer in connection.execute(
+        query("case_steps"), {"ids": engine_ids}
+    ):
         said = LogRow(key, on, "case_step", part=step, details={"answer": answer})
         logs[engine].append(said)
     return logs, sample_ids
 
 
-def _by_engine(c: psycopg.Connection, name: str, engine_ids: list[int]) -> dict[int, list[Any]]:
+def _by_engine(
+    connection: psycopg.Connection, name: str, engine_ids: list[int]
+) -> dict[int, list[Any]]:
     """Rows of a query whose first column is the engine, by that engine."""
     out: dict[int, list[Any]] = {}
-    for engine, *values in c.execute(query(name), {"ids": engine_ids}):
+    for engine, *values in connection.execute(query(name), {"ids": engine_ids}):
         out.setdefault(engine, []).append(values)
     return out
 
 
 def load(
-    c: psycopg.Connection,
+    connection: psycopg.Connection,
     engine_ids: list[int],
     fresh: dict[str, Floats] | None = None,
     figures: bool = True,
 ) -> Loaded:
     """The given engines with everything in their log; without `figures` no reading is read, for
     what only asks when and where."""
-    with c.cursor(row_factory=dict_row) as cursor:
+    with connection.cursor(row_factory=dict_row) as cursor:
         engines = cursor.execute(query("engines_of"), {"ids": engine_ids}).fetchall()
-    logs, sample_ids = _logs(c, engine_ids, figures)
-    value, censor, other = _readings(c, sample_ids if figures else [])
-    confirmed = _by_engine(c, "confirmed_faults", engine_ids)
+    logs, sample_ids = _logs(connection, engine_ids, figures)
+    value, censor, other = _readings(connection, sample_ids if figures else [])
+    confirmed = _by_engine(connection, "confirmed_faults", engine_ids)
     histories = tuple(
         History(_engine(e), tuple(logs[e["id"]]), tuple(on for (on,) in confirmed.get(e["id"], [])))
         for e in engines
     )
     plans = {
         engine: tuple(Plan(*p) for p in found)
-        for engine, found in _by_engine(c, "plans_of_engines", engine_ids).items()
+        for engine, found in _by_engine(connection, "plans_of_engines", engine_ids).items()
     }
-    coolants = {name: Coolant(*markers) for name, *markers in c.execute(query("coolant_markers"))}
-    known = fresh_references(c) if fresh is None else fresh
+    coolants = {
+        name: Coolant(*markers) for name, *markers in connection.execute(query("coolant_markers"))
+    }
+    known = fresh_references(connection) if fresh is None else fresh
     return Loaded(
         Fleet(histories, value, censor, known, coolants, other),
         engines,
         sample_ids,
         plans,
-        _tightened(c),
+        _tightened(connection),
     )
 
 
 def batches(
-    c: psycopg.Connection, engine_ids: list[int], samples: int = 6000
+    connection: psycopg.Connection, engine_ids: list[int], samples: int = 6000
 ) -> Iterator[list[int]]:
     """Engine ids in groups of about `samples` samples, so that memory does not grow with the
     fleet."""
     counts: dict[int, int] = dict(
-        c.execute(query("samples_per_engine"), {"ids": engine_ids}).fetchall()
+        connection.execute(query("samples_per_engine"), {"ids": engine_ids}).fetchall()
     )
     group: list[int] = []
     held = 0

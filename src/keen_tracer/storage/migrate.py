@@ -114,23 +114,25 @@ def _role(connection: psycopg.Connection) -> None:
 
 def web_login(url: str, secret: str) -> None:
     """The login of the web process: it may become the application's role and nothing else."""
-    with translated(), psycopg.connect(url, connect_timeout=5) as c:
-        there = c.execute("select 1 from pg_roles where rolname = %s", (WEB_LOGIN,)).fetchone()
+    with translated(), psycopg.connect(url, connect_timeout=5) as connection:
+        there = connection.execute(
+            "select 1 from pg_roles where rolname = %s", (WEB_LOGIN,)
+        ).fetchone()
         verb = sql.SQL("alter" if there else "create")
-        c.execute(
+        connection.execute(
             sql.SQL(
                 "{} role {} login nosuperuser nocreatedb nocreaterole noinherit password {}"
             ).format(verb, sql.Identifier(WEB_LOGIN), sql.Literal(secret))
         )
-        c.execute(
+        connection.execute(
             sql.SQL("grant {} to {}").format(sql.Identifier(APP_ROLE), sql.Identifier(WEB_LOGIN))
         )
 
 
 def pending(url: str) -> list[int]:
     """Migrations that are still to be applied."""
-    with translated(), psycopg.connect(url, connect_timeout=5) as c:
-        had = applied(c)
+    with translated(), psycopg.connect(url, connect_timeout=5) as connection:
+        had = applied(connection)
     return [n for n, _, _ in available() if n not in had]
 
 
@@ -140,15 +142,15 @@ def migrate(url: str, up_to: int | None = None) -> list[int]:
     Raises CannotMigrate when the database is newer than the program or a past migration was edited.
     """
     done = []
-    with translated(), psycopg.connect(url, connect_timeout=5) as c:
-        c.execute("select pg_advisory_lock(%s)", (LOCK,))
-        c.execute("""create table if not exists schema_migration (
+    with translated(), psycopg.connect(url, connect_timeout=5) as connection:
+        connection.execute("select pg_advisory_lock(%s)", (LOCK,))
+        connection.execute("""create table if not exists schema_migration (
             number integer primary key, name text not null, sha256 text not null,
             applied_at timestamptz not null default now())""")
-        _role(c)
-        on_our_clock(c)
-        c.commit()
-        had, known = applied(c), {n: t for n, _, t in available()}
+        _role(connection)
+        on_our_clock(connection)
+        connection.commit()
+        had, known = applied(connection), {n: t for n, _, t in available()}
         if unknown := sorted(set(had) - set(known)):
             raise CannotMigrate(
                 f"the database was made by a newer version (migration {unknown[-1]}); "
@@ -160,9 +162,9 @@ def migrate(url: str, up_to: int | None = None) -> list[int]:
                 raise CannotMigrate(f"migration {number} was edited after it had been applied")
             if number in had or (up_to is not None and number > up_to):
                 continue
-            with c.transaction():
-                c.execute(text)
-                c.execute(
+            with connection.transaction():
+                connection.execute(text)
+                connection.execute(
                     "insert into schema_migration (number, name, sha256) values (%s, %s, %s)",
                     (number, name, digest),
                 )
@@ -172,6 +174,6 @@ def migrate(url: str, up_to: int | None = None) -> list[int]:
             # one
             return done
         grants = files(__package__).joinpath("migrations/grants.sql").read_text(encoding="utf-8")
-        with c.transaction():
-            c.execute(grants)
+        with connection.transaction():
+            connection.execute(grants)
     return done

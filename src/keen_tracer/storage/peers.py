@@ -19,34 +19,39 @@ DIAL = "false_alarms"  # the setting that holds how eager the expectation is
 COLUMNS = ("kind", "name", "other", "analyte", "n", "mean", "median", "sd", "factor", "origin")
 
 
-def peers_in_force(c: psycopg.Connection) -> tuple[int | None, PeerSet]:
+def peers_in_force(connection: psycopg.Connection) -> tuple[int | None, PeerSet]:
     """The newest version without the means of single engines; (None, nothing) before the first."""
-    head = row(c, "peers_latest")
+    head = row(connection, "peers_latest")
     if head is None:
         return None, NOTHING_PUBLISHED
     return head["id"], peers_of_rows(
-        head["name"], (PeerRow(**r) for r in rows(c, "peer_groups", version=head["id"]))
+        head["name"], (PeerRow(**r) for r in rows(connection, "peer_groups", version=head["id"]))
     )
 
 
 def with_means(
-    c: psycopg.Connection, version: int | None, peers: PeerSet, codes: list[str]
+    connection: psycopg.Connection, version: int | None, peers: PeerSet, codes: list[str]
 ) -> PeerSet:
     """The version with the means of these engines, so that none of them is its own peer."""
     if version is None:
         return peers
     own = peers_of_rows(
-        peers.name, (PeerRow(**r) for r in rows(c, "peer_means", version=version, codes=codes))
+        peers.name,
+        (PeerRow(**r) for r in rows(connection, "peer_means", version=version, codes=codes)),
     )
     return replace(peers, means=own.means)
 
 
 def publish_peers(
-    c: psycopg.Connection, name: str, by: str, given: Iterable[PeerRow], changes: Mapping[str, Any]
+    connection: psycopg.Connection,
+    name: str,
+    by: str,
+    given: Iterable[PeerRow],
+    changes: Mapping[str, Any],
 ) -> int:
     """A new version, all rows of it."""
     head = row(
-        c,
+        connection,
         "peers_put",
         name=name,
         by=by,
@@ -54,7 +59,7 @@ def publish_peers(
     )
     assert head is not None
     copy_rows(
-        c,
+        connection,
         "peer_row",
         ("version_id", *COLUMNS),
         ((head["id"], *(getattr(r, k) for k in COLUMNS)) for r in given),
@@ -62,13 +67,13 @@ def publish_peers(
     return int(head["id"])
 
 
-def policies_in_force(c: psycopg.Connection) -> Policies:
+def policies_in_force(connection: psycopg.Connection) -> Policies:
     """What was chosen for classes and engines."""
-    found = rows(c, "policies_now")
+    found = rows(connection, "policies_now")
     return Policies(
         {r["scope_name"]: r["policy"] for r in found if r["scope"] == "engine"},
         {r["scope_name"]: r["policy"] for r in found if r["scope"] == "class"},
-        float((setting(c, DIAL) or {}).get("strictness", AS_SHIPPED)),
+        float((setting(connection, DIAL) or {}).get("strictness", AS_SHIPPED)),
     )
 
 
@@ -82,24 +87,28 @@ class Choice:
     reason: str = ""
 
 
-def choose_policy(c: psycopg.Connection, chosen: Choice, by: str) -> None:
-    run(c, "policy_put", **asdict(chosen), by=by)
+def choose_policy(connection: psycopg.Connection, chosen: Choice, by: str) -> None:
+    run(connection, "policy_put", **asdict(chosen), by=by)
 
 
-def weights_in_force(c: psycopg.Connection) -> tuple[str, tuple[WeightRow, ...]]:
+def weights_in_force(connection: psycopg.Connection) -> tuple[str, tuple[WeightRow, ...]]:
     """The newest version of weights; ("shipped", nothing) before the first."""
-    head = row(c, "weights_latest")
+    head = row(connection, "weights_latest")
     if head is None:
         return "shipped", ()
-    return head["name"], tuple(WeightRow(**r) for r in rows(c, "weight_rows", version=head["id"]))
+    return head["name"], tuple(
+        WeightRow(**r) for r in rows(connection, "weight_rows", version=head["id"])
+    )
 
 
-def publish_weights(c: psycopg.Connection, name: str, by: str, given: Iterable[WeightRow]) -> int:
+def publish_weights(
+    connection: psycopg.Connection, name: str, by: str, given: Iterable[WeightRow]
+) -> int:
     """A new version, all rows of it."""
-    head = row(c, "weights_put", name=name, by=by)
+    head = row(connection, "weights_put", name=name, by=by)
     assert head is not None
     copy_rows(
-        c,
+        connection,
         "weight_row",
         ("version_id", "mode", "evidence", "seen", "absent", "origin"),
         ((head["id"], w.mode, w.evidence, w.seen, w.absent, w.origin) for w in given),

@@ -12,37 +12,37 @@ from .sql import query
 Row = dict[str, Any]
 
 
-def rows(c: psycopg.Connection, name: str, /, **values: object) -> list[Row]:
+def rows(connection: psycopg.Connection, name: str, /, **values: object) -> list[Row]:
     """All rows of a named query."""
-    with c.cursor(row_factory=dict_row) as cursor:
+    with connection.cursor(row_factory=dict_row) as cursor:
         return cursor.execute(query(name), values).fetchall()
 
 
-def row(c: psycopg.Connection, name: str, /, **values: object) -> Row | None:
+def row(connection: psycopg.Connection, name: str, /, **values: object) -> Row | None:
     """The one row of a named query, or None."""
-    with c.cursor(row_factory=dict_row) as cursor:
+    with connection.cursor(row_factory=dict_row) as cursor:
         return cursor.execute(query(name), values).fetchone()
 
 
-def run(c: psycopg.Connection, name: str, /, **values: object) -> int:
+def run(connection: psycopg.Connection, name: str, /, **values: object) -> int:
     """Run a named query that writes; the number of rows it touched."""
-    return c.execute(query(name), values).rowcount
+    return connection.execute(query(name), values).rowcount
 
 
-def number(c: psycopg.Connection, name: str, /, **values: object) -> int:
+def number(connection: psycopg.Connection, name: str, /, **values: object) -> int:
     """The single number a named query gives."""
-    found = c.execute(query(name), values).fetchone()
+    found = connection.execute(query(name), values).fetchone()
     return int(found[0]) if found and found[0] is not None else 0
 
 
-def setting(c: psycopg.Connection, key: str) -> Any:
+def setting(connection: psycopg.Connection, key: str) -> Any:
     """One setting, or None."""
-    found = row(c, "setting_get", key=key)
+    found = row(connection, "setting_get", key=key)
     return found["value"] if found else None
 
 
-def set_setting(c: psycopg.Connection, key: str, value: object) -> None:
-    run(c, "setting_put", key=key, value=Jsonb(value))
+def set_setting(connection: psycopg.Connection, key: str, value: object) -> None:
+    run(connection, "setting_put", key=key, value=Jsonb(value))
 
 
 def anywhere(text: str) -> str:
@@ -60,25 +60,26 @@ def json(value: object) -> Jsonb:
     return Jsonb(value)
 
 
-def limits_in_force(c: psycopg.Connection) -> tuple[int, LimitSet] | None:
+def limits_in_force(connection: psycopg.Connection) -> tuple[int, LimitSet] | None:
     """The newest version of limits, with its id."""
-    head = row(c, "limits_latest")
+    head = row(connection, "limits_latest")
     if head is None:
         return None
     return head["id"], LimitSet(
-        head["name"], tuple(LimitRow(**r) for r in rows(c, "limit_rows", version=head["id"]))
+        head["name"],
+        tuple(LimitRow(**r) for r in rows(connection, "limit_rows", version=head["id"])),
     )
 
 
 def publish_limits(
-    c: psycopg.Connection, name: str, by: str, limit_rows: tuple[LimitRow, ...]
+    connection: psycopg.Connection, name: str, by: str, limit_rows: tuple[LimitRow, ...]
 ) -> int:
     """A new version of limits, all rows of it; every row is checked first."""
     for r in limit_rows:
         r.side()
-    head = row(c, "limits_put", name=name, by=by)
+    head = row(connection, "limits_put", name=name, by=by)
     assert head is not None
-    with c.cursor() as cursor:
+    with connection.cursor() as cursor:
         cursor.executemany(
             query("limit_row_put"),
             [

@@ -47,9 +47,9 @@ class Days:
         }
 
 
-def days_now(c: Connection) -> Days:
+def days_now(connection: Connection) -> Days:
     """The present date at every depot and at the site."""
-    found = rows(c, "depots")
+    found = rows(connection, "depots")
     moment = clock.now()
     zones = {r["time_zone"] for r in found}
     in_zone = {zone: clock.day(moment, zone) for zone in zones}
@@ -58,13 +58,13 @@ def days_now(c: Connection) -> Days:
     return Days(site, {code: on for code, on in elsewhere.items() if on != site})
 
 
-def day_at(c: Connection, depot: str | None = None) -> date:
+def day_at(connection: Connection, depot: str | None = None) -> date:
     """The present date at a depot. With None it is the present date of the site."""
-    return days_now(c).at(depot)
+    return days_now(connection).at(depot)
 
 
-def day_of_engine(c: Connection, engine: str | int) -> date:
+def day_of_engine(connection: Connection, engine: str | int) -> date:
     """The present date at the depot of an engine, which is given by its code or its id."""
     code, key = (engine, None) if isinstance(engine, str) else (None, engine)
-    found = row(c, "depot_of_engine", code=code, id=key)
-    return day_at(c, found["depot"] if found else None)
+    found = row(connection, "depot_of_engine", code=code, id=key)
+    return day_at(connection, found["depot"] if found else None)

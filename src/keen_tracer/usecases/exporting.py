@@ -27,17 +27,17 @@ Rows = Iterable[Iterable[object]]
 DRAWN_ON = 2  # place of the day in a row of verdicts.csv
 
 
-def _plain(c: Connection, name: str) -> Iterator[tuple[Any, ...]]:
+def _plain(connection: Connection, name: str) -> Iterator[tuple[Any, ...]]:
     """Rows through a server-side cursor, so that memory does not grow with the table."""
-    with c.cursor(name=f"out_{name}") as cursor:
+    with connection.cursor(name=f"out_{name}") as cursor:
         cursor.itersize = 5000
         cursor.execute(query(name))
         yield from cursor
 
 
-def _readings(c: Connection) -> Rows:
+def _readings(connection: Connection) -> Rows:
     for lab, number, revision, sample, code, reported, value, censor, unit, method, on in _plain(
-        c, "export_readings"
+        connection, "export_readings"
     ):
         analyte = BY_CODE[code]
         yield (
@@ -53,23 +53,23 @@ def _readings(c: Connection) -> Rows:
         )
 
 
-def _oils(c: Connection) -> Rows:
+def _oils(connection: Connection) -> Rows:
     figures: dict[int, dict[int, str]] = {}
-    for batch, code, reported, value, censor in _plain(c, "export_oil_readings"):
+    for batch, code, reported, value, censor in _plain(connection, "export_oil_readings"):
         figures.setdefault(batch, {})[code] = reported or reading_text(value, censor)
-    for batch, oil, grade, name, on in _plain(c, "export_oils"):
+    for batch, oil, grade, name, on in _plain(connection, "export_oils"):
         yield (oil, grade, name, on, *(figures.get(batch, {}).get(a.code) for a in ANALYTES))
 
 
-def _peers(c: Connection) -> Rows:
-    for version, kind, name, other, code, *figures in _plain(c, "export_peers"):
+def _peers(connection: Connection) -> Rows:
+    for version, kind, name, other, code, *figures in _plain(connection, "export_peers"):
         yield (version, kind, name, other, BY_CODE[code].column, *figures)
 
 
-def _verdicts(c: Connection) -> Rows:
+def _verdicts(connection: Connection) -> Rows:
     """With what the engine might do on the day of each sample: a Stop that stood then is in it."""
     decisions, stops = decided_and_raised(
-        c, [r["engine_id"] for r in rows(c, "engines_ever_halted")]
+        connection, [r["engine_id"] for r in rows(connection, "engines_ever_halted")]
     )
     for (
         *head,
@@ -87,7 +87,7 @@ def _verdicts(c: Connection) -> Rows:
         actions,
         checks,
         findings,
-    ) in _plain(c, "export_verdicts"):
+    ) in _plain(connection, "export_verdicts"):
         said = " ".join(sentence(stored(f)) for f in findings if f["level"] > 0)
         if halted_on(head[DRAWN_ON], stops.get(engine, ()), decisions.get(engine, ())):
             may_run, until, until_on = "do_not_run", None, None
@@ -109,20 +109,20 @@ def _verdicts(c: Connection) -> Rows:
         )
 
 
-def _maps(c: Connection) -> Rows:
-    for heads, laboratory, layout, by, at in _plain(c, "export_maps"):
+def _maps(connection: Connection) -> Rows:
+    for heads, laboratory, layout, by, at in _plain(connection, "export_maps"):
         yield heads, laboratory, json.dumps(layout, ensure_ascii=False, sort_keys=True), by, at
 
 
-def _stops(c: Connection) -> Rows:
-    for *head, finding in _plain(c, "export_stops"):
+def _stops(connection: Connection) -> Rows:
+    for *head, finding in _plain(connection, "export_stops"):
         yield (*head, json.dumps(finding, ensure_ascii=False, sort_keys=True))
 
 
-def _states(c: Connection) -> Rows:
+def _states(connection: Connection) -> Rows:
     """As of today: a permission that has run out is written as such."""
-    days = days_now(c)
-    for code, _unit, depot, picture in _plain(c, "export_states"):
+    days = days_now(connection)
+    for code, _unit, depot, picture in _plain(connection, "export_states"):
         state = state_of(picture["state"])
         may_run = may_run_now(
             state.may_run, state.until, state.until_on, picture["dial"], days.at(depot)
@@ -144,7 +144,7 @@ def _states(c: Connection) -> Rows:
         )
 
 
-def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
+def tables(connection: Connection) -> Iterator[tuple[str, list[str], Rows]]:
     """Every table there is: name, columns, rows."""
     for table in TABLES.values():
         columns = list(table.columns)
@@ -159,12 +159,16 @@ def tables(c: Connection) -> Iterator[tuple[str, list[str], Rows]]:
         }.get(table.name)
         if table.name == "oils":
             columns += [a.column for a in ANALYTES]
-        yield table.name, columns, special(c) if special else _plain(c, f"export_{table.name}")
+        yield (
+            table.name,
+            columns,
+            special(connection) if special else _plain(connection, f"export_{table.name}"),
+        )
 
 
-def picture_files(c: Connection) -> Iterator[tuple[str, bytes]]:
+def picture_files(connection: Connection) -> Iterator[tuple[str, bytes]]:
     """Photographs by the name of their file in the data package, each once."""
-    for sha256, content in _plain(c, "export_picture_files"):
+    for sha256, content in _plain(connection, "export_picture_files"):
         yield f"pictures/{sha256}.jpg", bytes(content)
 
 
@@ -192,20 +196,20 @@ def export_folder(url: str, folder: Path) -> dict[str, int]:
     """Write every table to `folder`; how many rows each has. All from one snapshot."""
     folder.mkdir(parents=True, exist_ok=True)
     counts, written = dict[str, int](), list[str]()
-    with single(url) as c:
-        c.execute("set transaction isolation level repeatable read")
-        for name, columns, found in tables(c):
+    with single(url) as connection:
+        connection.execute("set transaction isolation level repeatable read")
+        for name, columns, found in tables(connection):
             with (folder / f"{name}.csv").open("wb") as out:
                 counts[name] = write_table(out, columns, found)
             written.append(name)
-        for name, content in picture_files(c):
+        for name, content in picture_files(connection):
             (folder / "pictures").mkdir(exist_ok=True)
             (folder / name).write_bytes(content)
     (folder / "datapackage.json").write_bytes(_package(written))
     return counts
 
 
-def write_zip(c: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
+def write_zip(connection: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
     """The same tables as one zipped data package, table by table into `out`; equal data, equal
     bytes. For a spreadsheet no cell is taken for a formula; such a file is not read in again."""
     written = list[str]()
@@ -216,32 +220,32 @@ def write_zip(c: Connection, out: IO[bytes], spreadsheet: bool = False) -> None:
             info.compress_type = zipfile.ZIP_DEFLATED
             return info
 
-        for name, columns, found in tables(c):
+        for name, columns, found in tables(connection):
             with archive.open(named(f"{name}.csv"), "w", force_zip64=True) as member:
                 write_table(cast(BinaryIO, member), columns, found, spreadsheet)
             written.append(name)
-        for name, content in picture_files(c):
+        for name, content in picture_files(connection):
             archive.writestr(named(name), content)
         archive.writestr(named("datapackage.json"), _package(written))
 
 
-def export_zip(c: Connection) -> bytes:
+def export_zip(connection: Connection) -> bytes:
     """The zipped data package as bytes."""
     out = BytesIO()
-    write_zip(c, out)
+    write_zip(connection, out)
     return out.getvalue()
 
 
-def write_book(c: Connection, out: IO[bytes]) -> None:
+def write_book(connection: Connection, out: IO[bytes]) -> None:
     """The same tables as the sheets of one workbook, to look at and to reckon with."""
-    write_workbook(out, tables(c))
+    write_workbook(out, tables(connection))
 
 
-def write_json(c: Connection, out: IO[bytes]) -> None:
+def write_json(connection: Connection, out: IO[bytes]) -> None:
     """The same tables as one JSON object: table → rows, figures as numbers, what nobody said as
     null; photographs are left to the archive."""
     out.write(b"{")
-    for n, (name, columns, found) in enumerate(tables(c)):
+    for n, (name, columns, found) in enumerate(tables(connection)):
         out.write(f"{',' if n else ''}\n{json.dumps(name)}: [".encode())
         for k, row in enumerate(found):
             said = {col: _plain_value(v) for col, v in zip(columns, row, strict=True)}

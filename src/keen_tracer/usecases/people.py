@@ -18,7 +18,7 @@ class NobodyYet(Exception):
     """Somebody has to be on the list before others can be added to it."""
 
 
-def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
+def add_person(connection: Connection, name: str, role: str, by: Actor | None) -> Person:
     """Put somebody on the list; a name that is on it already is given as it stands, role and all.
 
     by : who does it; None for a page nobody has chosen a name on, which may only make the very
@@ -26,7 +26,7 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
     Raises NotAllowed, CannotRecord, NobodyYet.
     """
     name = " ".join(name.split())
-    everybody = rows(c, "everybody")
+    everybody = rows(connection, "everybody")
     there = next((p for p in everybody if p["name"] == name and p["active"]), None)
     if there is not None:
         return answer(Person, there)
@@ -42,15 +42,15 @@ def add_person(c: Connection, name: str, role: str, by: Actor | None) -> Person:
         check_new_name(name, (p["name"] for p in everybody))
     except CoreError as error:
         raise CannotRecord(error.code, str(error), {"name": str(error)}) from error
-    made = row(c, "person_put", name=name, role=role)
+    made = row(connection, "person_put", name=name, role=role)
     assert made is not None
     return answer(Person, made)
 
 
-def set_role(c: Connection, name: str, role: str, by: Actor) -> Person:
+def set_role(connection: Connection, name: str, role: str, by: Actor) -> Person:
     """Give somebody on the list another role, or take one away. Raises NotAllowed, NotThere."""
     check_may(by, "add_admin" if role == "admin" else "give_role")
-    changed = row(c, "person_role_put", name=name, role=role)
+    changed = row(connection, "person_role_put", name=name, role=role)
     if changed is None:
         raise NotThere(f"{name} is not on the list")
     return answer(Person, changed)
@@ -60,17 +60,17 @@ def set_role(c: Connection, name: str, role: str, by: Actor) -> Person:
 CHOICES = {**{what: tuple(units) for what, units in SHOWN_UNITS.items()}, "tour": ("seen",)}
 
 
-def choose(c: Connection, person: int, what: str, chosen: str) -> None:
+def choose(connection: Connection, person: int, what: str, chosen: str) -> None:
     """Keep what somebody chose for himself. Raises CannotRecord for what nobody can choose."""
     known = CHOICES.get(what)
     if known is None or chosen not in known:
         said = f"one of {', '.join(known)}" if known else f"one of {', '.join(CHOICES)}"
         raise CannotRecord("unknown_choice", f"choose {said}", {what: f"choose {said}"})
-    run(c, "choice_put", person=person, what=what, chosen=chosen)
+    run(connection, "choice_put", person=person, what=what, chosen=chosen)
 
 
-def unit_of(c: Connection, person: Row | None, dimension: str) -> str:
+def unit_of(connection: Connection, person: Row | None, dimension: str) -> str:
     """The unit somebody reads a dimension in; the program's own where he chose none."""
     own = next(iter(SHOWN_UNITS[dimension]))
-    found = rows(c, "choices_of", person=person["id"]) if person else []
+    found = rows(connection, "choices_of", person=person["id"]) if person else []
     return next((r["chosen"] for r in found if r["what"] == dimension), own)

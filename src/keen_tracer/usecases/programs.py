@@ -27,12 +27,12 @@ class WantedKey:
     last_day: Day | None = None
 
 
-def keys(c: Connection, person: int) -> Sequence[KeyOut]:
+def keys(connection: Connection, person: int) -> Sequence[KeyOut]:
     """A person's keys, the newest first, also ended ones."""
-    return answers(KeyOut, rows(c, "keys_of", person=person, today=clock.today()))
+    return answers(KeyOut, rows(connection, "keys_of", person=person, today=clock.today()))
 
 
-def make_key(c: Connection, person: int, wanted: WantedKey, key_hash: bytes) -> None:
+def make_key(connection: Connection, person: int, wanted: WantedKey, key_hash: bytes) -> None:
     """A key for a program; only its hash is kept. Raises CannotRecord."""
     name, today = wanted.name.strip(), clock.today()
     last = wanted.last_day or today + timedelta(days=KEY_DAYS)
@@ -41,36 +41,44 @@ def make_key(c: Connection, person: int, wanted: WantedKey, key_hash: bytes) -> 
     if not today <= last <= today + timedelta(days=MOST_KEY_DAYS):
         words = f"a key ends within {MOST_KEY_DAYS // 365} years, and not before today"
         raise CannotRecord("last_day", words, {"last_day": words})
-    if sum(k["ended_at"] is None and not k["over"] for k in keys(c, person)) >= KEYS:
+    if sum(k["ended_at"] is None and not k["over"] for k in keys(connection, person)) >= KEYS:
         raise CannotRecord("too_many", f"{KEYS} keys are in use; end one first")
-    row(c, "key_put", key=key_hash, person=person, name=name, reads=wanted.reads, last_day=last)
+    row(
+        connection,
+        "key_put",
+        key=key_hash,
+        person=person,
+        name=name,
+        reads=wanted.reads,
+        last_day=last,
+    )
 
 
-def end_key(c: Connection, person: int, key: int) -> None:
+def end_key(connection: Connection, person: int, key: int) -> None:
     """End one of a person's own keys. Raises NotThere."""
-    if not run(c, "key_end", id=key, person=person):
+    if not run(connection, "key_end", id=key, person=person):
         raise NotThere("there is no such key of yours in use")
 
 
-def put_aside(c: Connection, name: str, content: bytes, why: str, who: str) -> None:
+def put_aside(connection: Connection, name: str, content: bytes, why: str, who: str) -> None:
     """Keep a file that only a person can bring in, with why."""
-    row(c, "arrived_put", name=name, content=content, why=why, by=who)
+    row(connection, "arrived_put", name=name, content=content, why=why, by=who)
 
 
-def waiting(c: Connection) -> Sequence[Waiting]:
+def waiting(connection: Connection) -> Sequence[Waiting]:
     """Files that wait for a person, the oldest first."""
-    return answers(Waiting, rows(c, "arrived_waiting"))
+    return answers(Waiting, rows(connection, "arrived_waiting"))
 
 
-def held(c: Connection, file: int) -> Row:
+def held(connection: Connection, file: int) -> Row:
     """A waiting file with what it holds. Raises NotThere."""
-    found = row(c, "arrived_content", id=file)
+    found = row(connection, "arrived_content", id=file)
     if found is None:
         raise NotThere("nothing waits under this number")
     return found
 
 
-def settle(c: Connection, file: int, who: str) -> None:
+def settle(connection: Connection, file: int, who: str) -> None:
     """A person is done with a waiting file. Raises NotThere."""
-    if not run(c, "arrived_settle", id=file, by=who):
+    if not run(connection, "arrived_settle", id=file, by=who):
         raise NotThere("nothing waits under this number")

@@ -45,12 +45,12 @@ def _finite(x: float) -> float | None:
     return float(x) if np.isfinite(x) else None
 
 
-def expected(a: Assessment, i: int, analyte: int) -> Expected | None:
+def expected(assessment: Assessment, i: int, analyte: int) -> Expected | None:
     """What was expected of a reading; None where nothing can be."""
     at = np.flatnonzero(analyte == ELEMENTS)
-    if not len(at) or not np.isfinite(a.x.expected[i, at[0]]):
+    if not len(at) or not np.isfinite(assessment.x.expected[i, at[0]]):
         return None
-    x, e = a.x, int(at[0])
+    x, e = assessment.x, int(at[0])
     return Expected(
         float(x.expected[i, e]),
         float(x.low[i, e]),
@@ -62,7 +62,7 @@ def expected(a: Assessment, i: int, analyte: int) -> Expected | None:
     )
 
 
-def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
+def schools(assessment: Assessment, i: int, analyte: int) -> tuple[School, School]:
     """Peers and own history on one reading."""
     at = np.flatnonzero(analyte == ELEMENTS)
     if not len(at):
@@ -70,7 +70,7 @@ def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
             School("P", None, 0, None, None, "no peers are kept of it"),
             School("O", None, 0, None, None, "no history is kept of it"),
         )
-    e, x = int(at[0]), a.x
+    e, x = int(at[0]), assessment.x
 
     def one(
         letter: str, n: int, need: int, what: str, level: int, mean: float, variance: float
@@ -81,7 +81,7 @@ def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
             return School(letter, None, n, None, None, "no rate at these hours")
         watch, act = (
             _finite(element_ppm(x, i, e, mean + k * np.sqrt(variance)))
-            for k in (a.strictness * WATCH.single, a.strictness * AT_ONCE.single)
+            for k in (assessment.strictness * WATCH.single, assessment.strictness * AT_ONCE.single)
         )
         return School(letter, level, n, watch, act, "")
 
@@ -91,7 +91,7 @@ def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
             int(x.peers[i, e]),
             ENOUGH_PEERS,
             "peers",
-            int(a.of_peers[1][i, analyte]),
+            int(assessment.of_peers[1][i, analyte]),
             x.peer_mean[i, e],
             x.peer_variance[i, e],
         ),
@@ -100,7 +100,7 @@ def schools(a: Assessment, i: int, analyte: int) -> tuple[School, School]:
             int(x.own_n[i, e]),
             ENOUGH_OWN,
             "own samples",
-            int(a.own[1][i, analyte]),
+            int(assessment.own[1][i, analyte]),
             x.own_mean[i, e],
             x.own_variance[i, e],
         ),

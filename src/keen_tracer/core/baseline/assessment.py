@@ -132,17 +132,29 @@ class Assessment:
         return out
 
 
-def previous_rows(e: Evaluation) -> NDArray[np.intp]:
+def previous_rows(evaluation: Evaluation) -> NDArray[np.intp]:
     """Row of the sample before in the same life, -1 where there is none."""
-    return np.array([p.before for p in e.contexts], dtype=np.intp)
+    return np.array([p.before for p in evaluation.contexts], dtype=np.intp)
 
 
-def lens_levels(e: Evaluation, x: Expectation, strictness: float = AS_SHIPPED) -> Levels:
+def lens_levels(
+    evaluation: Evaluation, expectation: Expectation, strictness: float = AS_SHIPPED
+) -> Levels:
     """What every lens says of an evaluation's samples."""
-    kinds = np.array([bearing_kind(p.engine.bearing_type) for p in e.contexts])
-    repeats = np.array([p.sample.purpose == "resample" for p in e.contexts])
-    company = company_of(e, x.expected, x.high, x.floor, x.y)
-    return levels(x, previous_rows(e), kinds, repeats, company, reach_of(e, x), strictness)
+    kinds = np.array([bearing_kind(p.engine.bearing_type) for p in evaluation.contexts])
+    repeats = np.array([p.sample.purpose == "resample" for p in evaluation.contexts])
+    company = company_of(
+        evaluation, expectation.expected, expectation.high, expectation.floor, expectation.y
+    )
+    return levels(
+        expectation,
+        previous_rows(evaluation),
+        kinds,
+        repeats,
+        company,
+        reach_of(evaluation, expectation),
+        strictness,
+    )
 
 
 def assess(

@@ -46,33 +46,33 @@ def _work_on(line: TimeLine) -> Work:
     ]
 
 
-def _done_lately(p: SampleContext, work: Work, words: tuple[str, ...]) -> bool:
+def _done_lately(context: SampleContext, work: Work, words: tuple[str, ...]) -> bool:
     """Whether work of that kind is on record within `LEACHES` drains before the sample."""
-    now, span = p.moment.total, LEACHES * p.engine.nominal_drain
+    now, span = context.moment.total, LEACHES * context.engine.nominal_drain
     return now is not None and any(
         0 <= now - at <= span and any(w in said for w in words) for at, said in work
     )
 
 
-def is_new(p: SampleContext) -> bool:
+def is_new(context: SampleContext) -> bool:
     """Whether the engine is new or rebuilt, and still gives off what only new parts do."""
-    return drains_of_life(p) <= LEACHES
+    return drains_of_life(context) <= LEACHES
 
 
-def may_leach(p: SampleContext) -> bool:
+def may_leach(context: SampleContext) -> bool:
     """Whether copper (and the flux of its soldering) may come from a cooler: a new engine or
     cooler."""
-    return is_new(p) or _done_lately(p, _work_on(p.time_line), COOLERS)
+    return is_new(context) or _done_lately(context, _work_on(context.time_line), COOLERS)
 
 
-def _brand_changed(p: SampleContext, contexts: list[SampleContext]) -> bool:
+def _brand_changed(context: SampleContext, contexts: list[SampleContext]) -> bool:
     """Whether another brand of oil came in within the last charges."""
-    at = p
+    at = context
     for _ in range(BRAND_LEACHES):
         if at.ended < 0:
             return False
         at = contexts[at.ended]
-        if brand(at.oil) != brand(p.oil):
+        if brand(at.oil) != brand(context.oil):
             return True
     return False
 
@@ -84,13 +84,15 @@ def _visible(expected: Floats, more: Floats, floor: Floats, high: Floats) -> NDA
         return np.asarray(expected + more > np.maximum(floor, (expected + high) / 2))
 
 
-def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats, y: Floats) -> Company:
+def company_of(
+    evaluation: Evaluation, expected: Floats, high: Floats, floor: Floats, y: Floats
+) -> Company:
     """Where the absence of company says something.
 
     expected, high : what was expected of each element, and its upper end · floor : what it must
         pass to be seen at all · y : each on the scale of the expectation
     """
-    value = e.fleet.value
+    value = evaluation.fleet.value
 
     def excess(symbol: str) -> Floats:
         k = element_place(symbol)
@@ -100,7 +102,7 @@ def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats, y: 
         k = element_place(symbol)
         return _visible(expected[:, k], more, floor[:, k], high[:, k])
 
-    contexts = e.contexts
+    contexts = evaluation.contexts
     lines = {id(p.time_line): p.time_line for p in contexts}
     work = {key: _work_on(line) for key, line in lines.items()}
     done = [(p, work[id(p.time_line)]) for p in contexts]
@@ -109,18 +111,18 @@ def company_of(e: Evaluation, expected: Floats, high: Floats, floor: Floats, y: 
     )
     # A new or rebuilt engine has new sealant as well.
     sealed = np.array([is_new(p) or _done_lately(p, w, SEALS) for p, w in done])
-    alone = np.array([_sodium_alone(e, p) for p in contexts])
+    alone = np.array([_sodium_alone(evaluation, p) for p in contexts])
     return Company(
-        leaches | _falls(e, y, "Cu") | seen("Sn", TIN_OF_BRONZE * excess("Cu")),
-        sealed | _falls(e, y, "Si") | seen("Al", ALUMINIUM_OF_DUST * excess("Si")),
+        leaches | _falls(evaluation, y, "Cu") | seen("Sn", TIN_OF_BRONZE * excess("Cu")),
+        sealed | _falls(evaluation, y, "Si") | seen("Al", ALUMINIUM_OF_DUST * excess("Si")),
         ~alone,
     )
 
 
-def _falls(e: Evaluation, y: Floats, symbol: str) -> NDArray[np.bool_]:
+def _falls(evaluation: Evaluation, y: Floats, symbol: str) -> NDArray[np.bool_]:
     """Whether an element comes in a quarter slower at least than at its height of the last samples:
     what leaches or bleeds fades, what wears does not."""
-    before, now = np.array([p.before for p in e.contexts]), y[:, element_place(symbol)]
+    before, now = np.array([p.before for p in evaluation.contexts]), y[:, element_place(symbol)]
     height, at = np.full(len(now), -np.inf), before
     for _ in range(HEIGHT_OF):
         height = np.fmax(height, np.where(at >= 0, now[at], -np.inf))
@@ -129,9 +131,9 @@ def _falls(e: Evaluation, y: Floats, symbol: str) -> NDArray[np.bool_]:
         return np.asarray(now <= height + FADES)
 
 
-def _sodium_alone(e: Evaluation, p: SampleContext) -> bool:
+def _sodium_alone(evaluation: Evaluation, context: SampleContext) -> bool:
     """Whether the registered coolant brings sodium and hardly any potassium."""
-    known = e.fleet.coolants.get(p.engine.coolant)
+    known = evaluation.fleet.coolants.get(context.engine.coolant)
     if known is None or known.na is None:
         return False
     return known.na >= SODIUM_ALONE * (known.k or 0.0)

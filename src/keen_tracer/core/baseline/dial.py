@@ -94,11 +94,11 @@ class Counts:
         return last
 
 
-def quiet_samples(a: Assessment) -> NDArray[np.bool_]:
+def quiet_samples(assessment: Assessment) -> NDArray[np.bool_]:
     """(samples,) nobody had anything to say about, and that went on so."""
-    quiet, under = _undisturbed(a.e), (a.e.level < 1).all(axis=1)
-    alarmed: NDArray[np.bool_] = np.asarray(_at_act(a, AS_SHIPPED) | ~under)
-    before, went_on = a.previous, np.arange(len(quiet))
+    quiet, under = _undisturbed(assessment.e), (assessment.e.level < 1).all(axis=1)
+    alarmed: NDArray[np.bool_] = np.asarray(_at_act(assessment, AS_SHIPPED) | ~under)
+    before, went_on = assessment.previous, np.arange(len(quiet))
     followed = np.zeros((FOLLOWED, len(quiet)), dtype=np.bool_)
     for n in range(FOLLOWED):
         went_on = np.where(went_on >= 0, before[went_on], -1)
@@ -108,19 +108,19 @@ def quiet_samples(a: Assessment) -> NDArray[np.bool_]:
     return quiet
 
 
-def _undisturbed(e: Evaluation) -> NDArray[np.bool_]:
+def _undisturbed(evaluation: Evaluation) -> NDArray[np.bool_]:
     """(samples,) calm by the record and under every fixed limit, whatever came after."""
-    calm = np.array([_calm(p) for p in e.contexts], dtype=np.bool_)
-    return np.asarray(calm & (e.level < 1).all(axis=1))
+    calm = np.array([_calm(p) for p in evaluation.contexts], dtype=np.bool_)
+    return np.asarray(calm & (evaluation.level < 1).all(axis=1))
 
 
-def _calm(p: SampleContext) -> bool:
-    if p.run_in or p.faulty or p.facts or p.sample.purpose != "routine":
+def _calm(context: SampleContext) -> bool:
+    if context.run_in or context.faulty or context.facts or context.sample.purpose != "routine":
         return False
-    now, drain = p.moment, p.engine.nominal_drain
+    now, drain = context.moment, context.engine.nominal_drain
     after = (
         m
-        for m in p.time_line.moments
+        for m in context.time_line.moments
         if m.row.kind in (*WORK, "failure") and m.row.on >= now.row.on
     )
     return not any(
@@ -128,18 +128,18 @@ def _calm(p: SampleContext) -> bool:
     )
 
 
-def count(a: Assessment, counts: Counts) -> None:
+def count(assessment: Assessment, counts: Counts) -> None:
     """Add the false Acts of an assessment at every factor."""
-    quiet = quiet_samples(a)
+    quiet = quiet_samples(assessment)
     counts.quiet += int(quiet.sum())
     for n, k in enumerate(STEPS):
-        counts.acts[n] += int((_at_act(a, k) & quiet).sum())
+        counts.acts[n] += int((_at_act(assessment, k) & quiet).sum())
 
 
-def with_fault(a: Assessment, fault: str) -> tuple[Fleet, list[int]]:
+def with_fault(assessment: Assessment, fault: str) -> tuple[Fleet, list[int]]:
     """The same fleet with one fault of PLANTED in the last three samples of every engine whose last
     three are quiet, and the row of the last sample of each."""
-    e = a.e
+    e = assessment.e
     quiet = _undisturbed(e)
     changed = replace(e.fleet, value=e.fleet.value.copy(), censor=e.fleet.censor.copy())
     rows: dict[str, list[int]] = {}
@@ -155,37 +155,39 @@ def with_fault(a: Assessment, fault: str) -> tuple[Fleet, list[int]]:
     return changed, planted
 
 
-def _plant(e: Evaluation, changed: Fleet, rows: list[int], name: str) -> bool:
+def _plant(evaluation: Evaluation, changed: Fleet, rows: list[int], name: str) -> bool:
     """Whether every reading the fault moves was measured and has a Watch limit; a non-detect is
     moved from the middle of what it leaves open, and stays one until it is past its limit."""
     at = np.ix_(np.array(rows), np.array([idx(s) for s in PLANTED[name]]))
-    towards, start = e.upper[WATCH][at], e.middle[at]
+    towards, start = evaluation.upper[WATCH][at], evaluation.middle[at]
     if not np.isfinite(towards + start).all():
         return False
     moved = start + np.array(GROWS)[:, None] * (towards - start)
-    hidden = (e.fleet.censor[at] == BELOW) & (moved <= e.fleet.value[at])
-    changed.value[at] = np.where(hidden, e.fleet.value[at], moved)
+    hidden = (evaluation.fleet.censor[at] == BELOW) & (moved <= evaluation.fleet.value[at])
+    changed.value[at] = np.where(hidden, evaluation.fleet.value[at], moved)
     changed.censor[at] = np.where(hidden, BELOW, EXACT)
     return True
 
 
-def count_found(a: Assessment, fault: str, planted: Iterable[int], counts: Counts) -> None:
+def count_found(assessment: Assessment, fault: str, planted: Iterable[int], counts: Counts) -> None:
     """Add how many of a fault's planted ones stand at Act by the expectation, at every factor."""
     listed = list(planted)
     counts.planted[fault] = counts.planted.get(fault, 0) + len(listed)
     found = counts.found.setdefault(fault, np.zeros(len(STEPS), dtype=np.int64))
     for n, k in enumerate(STEPS):
-        act = _at_act(a, k)
-        found[n] += sum(any(_of_three(a, act, row)) for row in listed)
+        act = _at_act(assessment, k)
+        found[n] += sum(any(_of_three(assessment, act, row)) for row in listed)
 
 
-def _at_act(a: Assessment, strictness: float) -> NDArray[np.bool_]:
+def _at_act(assessment: Assessment, strictness: float) -> NDArray[np.bool_]:
     """(samples,) the expectation raises it to Act at a factor."""
-    return np.asarray((lens_levels(a.e, a.x, strictness).level >= AT_ACT).any(axis=1))
+    return np.asarray(
+        (lens_levels(assessment.e, assessment.x, strictness).level >= AT_ACT).any(axis=1)
+    )
 
 
-def _of_three(a: Assessment, act: NDArray[np.bool_], row: int) -> Iterator[bool]:
+def _of_three(assessment: Assessment, act: NDArray[np.bool_], row: int) -> Iterator[bool]:
     """Whether each of the three samples of a fault is at Act, the last first."""
     for _ in GROWS:
         yield bool(act[row])
-        row = a.e.contexts[row].before
+        row = assessment.e.contexts[row].before

@@ -180,12 +180,17 @@ def _passages(order: list[list[int]], contexts: list[SampleContext]) -> dict[int
     return out
 
 
-def _context(p: SampleContext) -> tuple[str, ...]:
-    return p.sample.laboratory, p.sample.test_method, p.sample.method, _brand(p)
+def _context(context: SampleContext) -> tuple[str, ...]:
+    return (
+        context.sample.laboratory,
+        context.sample.test_method,
+        context.sample.method,
+        _brand(context),
+    )
 
 
-def _brand(p: SampleContext) -> str:
-    return brand(p.oil)
+def _brand(context: SampleContext) -> str:
+    return brand(context.oil)
 
 
 def _widen(
@@ -277,12 +282,13 @@ class SequentialEstimator:
     noted on the way.
     """
 
-    def __init__(self, e: Evaluation, peers: PeerSet):
-        self.peers, self.inputs = peers, model_inputs(e, peers)
-        self.order = sorted(walk_order(e.contexts), key=len, reverse=True)
-        self.passages = _passages(self.order, e.contexts)
+    def __init__(self, evaluation: Evaluation, peers: PeerSet):
+        self.peers, self.inputs = peers, model_inputs(evaluation, peers)
+        self.order = sorted(walk_order(evaluation.contexts), key=len, reverse=True)
+        self.passages = _passages(self.order, evaluation.contexts)
         priors = [
-            prior(peers, e.contexts[rows[0]].engine, e.limits[rows[0]]) for rows in self.order
+            prior(peers, evaluation.contexts[rows[0]].engine, evaluation.limits[rows[0]])
+            for rows in self.order
         ]
         self.prior = Prior(
             *(
@@ -460,10 +466,10 @@ def _noise(
     return at, test + inputs.shift_variance[rows], floor
 
 
-def expectation(e: Evaluation, peers: PeerSet) -> Expectation:
+def expectation(evaluation: Evaluation, peers: PeerSet) -> Expectation:
     """The expectation of every sample from its peers and from the samples of its engine before
     it."""
-    estimator = SequentialEstimator(e, peers)
+    estimator = SequentialEstimator(evaluation, peers)
     with np.errstate(invalid="ignore"):
         for k in range(len(estimator.order[0])):
             estimator.step(k)
@@ -528,11 +534,11 @@ def weighed_together(recent: list[_Recent]) -> list[Floats]:
     return out
 
 
-def element_ppm(x: Expectation, i: int, element: int, y: float) -> float:
+def element_ppm(expectation: Expectation, i: int, element: int, y: float) -> float:
     """Figure [unit of the analyte] of a y of one element at sample `i`; NaN where there is no
     rate."""
     at = slice(element, element + 1)
-    part = figure_of(np.array([y]), x.start[i, at], x.scale[i, at], at)
+    part = figure_of(np.array([y]), expectation.start[i, at], expectation.scale[i, at], at)
     return float(part[0])
 
 

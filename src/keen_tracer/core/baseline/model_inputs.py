@@ -118,30 +118,30 @@ def between_laboratories(x: Floats) -> Floats:
     return out
 
 
-def _as_level(e: Evaluation) -> NDArray[np.bool_]:
+def _as_level(evaluation: Evaluation) -> NDArray[np.bool_]:
     """(samples, elements) held against habit as they were read: what has no rise by its nature, and
     where nobody knows the fresh oil."""
-    out: NDArray[np.bool_] = LEVEL | (RISE & np.isnan(e.fresh[:, ELEMENTS]))
+    out: NDArray[np.bool_] = LEVEL | (RISE & np.isnan(evaluation.fresh[:, ELEMENTS]))
     return out
 
 
-def _per_cent(e: Evaluation) -> Floats:
+def _per_cent(evaluation: Evaluation) -> Floats:
     """What a unit of each analyte is in per cent of the fresh oil; NaN where nobody knows that."""
-    fresh = e.fresh[:, ELEMENTS]
+    fresh = evaluation.fresh[:, ELEMENTS]
     return PERCENT / np.where(SHARE & (fresh > 0), fresh, np.nan)
 
 
-def rises(e: Evaluation) -> Floats:
+def rises(evaluation: Evaluation) -> Floats:
     """u, one column an element: the rise (or fall) at the nominal drain, top-up corrected, NaN
     without enough time on the oil; or the reading itself, or its share of the fresh oil [%]."""
-    nominal = np.array([p.engine.nominal_drain for p in e.contexts])
-    hours = np.array([p.hours_on_oil for p in e.contexts])
-    u = SIGN * e.rate[:, ELEMENTS] * nominal[:, None]
+    nominal = np.array([p.engine.nominal_drain for p in evaluation.contexts])
+    hours = np.array([p.hours_on_oil for p in evaluation.contexts])
+    u = SIGN * evaluation.rate[:, ELEMENTS] * nominal[:, None]
     with np.errstate(invalid="ignore"):
         u[~(hours >= SHORTEST_RATE * nominal)] = np.nan
-    read = e.middle[:, ELEMENTS]
-    u = np.where(_as_level(e), read, np.where(SHARE, read * _per_cent(e), u))
-    leaded = [p.engine.fuel == "petrol_leaded" for p in e.contexts]
+    read = evaluation.middle[:, ELEMENTS]
+    u = np.where(_as_level(evaluation), read, np.where(SHARE, read * _per_cent(evaluation), u))
+    leaded = [p.engine.fuel == "petrol_leaded" for p in evaluation.contexts]
     u[leaded, element_place("Pb")] = np.nan  # the fuel's lead, not a bearing's
     out: Floats = u
     return out
@@ -165,12 +165,12 @@ def walk_order(contexts: list[SampleContext]) -> list[list[int]]:
     return [[s.row for _, s in line.samples()] for line in lines.values()]
 
 
-def drains_of_life(p: SampleContext) -> float:
+def drains_of_life(context: SampleContext) -> float:
     """How many nominal drains the present life has lasted; infinite where its begin is not on
     record."""
-    if p.moment.total is None or p.moment.life_start is None:
+    if context.moment.total is None or context.moment.life_start is None:
         return np.inf
-    return max(p.moment.total - p.moment.life_start, 0.0) / p.engine.nominal_drain
+    return max(context.moment.total - context.moment.life_start, 0.0) / context.engine.nominal_drain
 
 
 # A detection limit is about three sd of a reading of nothing: common practice, after L. A. Currie
@@ -181,21 +181,25 @@ CARRIED_SD = (
 )
 
 
-def limits_in_play(e: Evaluation) -> Floats:
+def limits_in_play(evaluation: Evaluation) -> Floats:
     """The highest detection limit [ppm] seen so far in an engine's reports, (samples, elements); 0
     where none was."""
-    seen = np.where(e.fleet.censor[:, ELEMENTS] == Censor.BELOW, e.fleet.value[:, ELEMENTS], 0.0)
-    for rows in walk_order(e.contexts):
+    seen = np.where(
+        evaluation.fleet.censor[:, ELEMENTS] == Censor.BELOW,
+        evaluation.fleet.value[:, ELEMENTS],
+        0.0,
+    )
+    for rows in walk_order(evaluation.contexts):
         seen[rows] = np.maximum.accumulate(seen[rows], axis=0)
     return seen
 
 
-def _start_sd(e: Evaluation) -> Floats:
+def _start_sd(evaluation: Evaluation) -> Floats:
     """sd [ppm] of the start of the charge in what is left of it at the sample: a large fresh figure
     and what the charge before left behind are both known roughly only."""
-    fresh, start = e.fresh[:, ELEMENTS], e.start[:, ELEMENTS]
-    carried = e.mix.kept[:, None] * np.abs(start - fresh) * CARRIED_SD
-    new = (e.mix.kept + e.mix.fresh)[:, None] * fresh * FRESH_SD
+    fresh, start = evaluation.fresh[:, ELEMENTS], evaluation.start[:, ELEMENTS]
+    carried = evaluation.mix.kept[:, None] * np.abs(start - fresh) * CARRIED_SD
+    new = (evaluation.mix.kept + evaluation.mix.fresh)[:, None] * fresh * FRESH_SD
     out: Floats = np.nan_to_num(np.hypot(carried, new))
     return out
 
@@ -254,26 +258,29 @@ def _shifts(contexts: list[SampleContext], peers: PeerSet) -> tuple[Floats, Floa
     return shift, (RUN_IN_SD * allowance) ** 2
 
 
-def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
-    contexts = e.contexts
-    u = rises(e)
+def model_inputs(evaluation: Evaluation, peers: PeerSet) -> ModelInputs:
+    contexts = evaluation.contexts
+    u = rises(evaluation)
     shift, shift_variance = _shifts(contexts, peers)
     nominal = np.array([p.engine.nominal_drain for p in contexts])
-    of_rise = nominal / np.where(e.mix.gain > 0, e.mix.gain, np.nan)
-    as_level = _as_level(e)
-    scale = np.where(SHARE, _per_cent(e), of_rise[:, None])
+    of_rise = nominal / np.where(evaluation.mix.gain > 0, evaluation.mix.gain, np.nan)
+    as_level = _as_level(evaluation)
+    scale = np.where(SHARE, _per_cent(evaluation), of_rise[:, None])
     scale = np.where(as_level, 1.0, scale)
-    exact = (e.fleet.censor[:, ELEMENTS] != Censor.BELOW) | FALL
-    hidden = np.where(exact, 0.0, e.fleet.value[:, ELEMENTS] / 2)
-    limit = limits_in_play(e)
+    exact = (evaluation.fleet.censor[:, ELEMENTS] != Censor.BELOW) | FALL
+    hidden = np.where(exact, 0.0, evaluation.fleet.value[:, ELEMENTS] / 2)
+    limit = limits_in_play(evaluation)
     least = np.maximum(LIMIT_SD * limit, LEAST_SD)
     floor = np.where(
         limit > 0, limit + LIMIT_FACTOR * np.maximum(sigma(limit), LIMIT_SD * limit), 0.0
     )
     with np.errstate(invalid="ignore"):
-        speaks = exact & (e.fleet.value[:, ELEMENTS] > floor)
+        speaks = exact & (evaluation.fleet.value[:, ELEMENTS] > floor)
     learn = np.array([not (p.run_in or p.faulty) for p in contexts])
-    start = e.mix.kept[:, None] * e.start[:, ELEMENTS] + e.mix.fresh[:, None] * e.fresh[:, ELEMENTS]
+    start = (
+        evaluation.mix.kept[:, None] * evaluation.start[:, ELEMENTS]
+        + evaluation.mix.fresh[:, None] * evaluation.fresh[:, ELEMENTS]
+    )
     start = np.where(as_level | SHARE, 0.0, start)
     hours = np.array([p.hours_on_oil for p in contexts])
     fills: dict[tuple[int, float | str | None], int] = {}
@@ -285,7 +292,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
         floor=floor,
         speaks=speaks,
         least=least,
-        start_sd=np.where(as_level | SHARE, 0.0, _start_sd(e)),
+        start_sd=np.where(as_level | SHARE, 0.0, _start_sd(evaluation)),
         shift=shift,
         shift_variance=shift_variance,
         noise_scale=scale,
@@ -294,7 +301,7 @@ def model_inputs(e: Evaluation, peers: PeerSet) -> ModelInputs:
         hours=hours,
         nominal=nominal,
         charge=charge,
-        wear=np.where(RISE & ~as_level, e.rate[:, ELEMENTS] * hours[:, None], np.nan),
+        wear=np.where(RISE & ~as_level, evaluation.rate[:, ELEMENTS] * hours[:, None], np.nan),
         hidden=hidden,
     )
 

@@ -209,7 +209,7 @@ def persistent(
 
 
 def levels(
-    x: Expectation,
+    expectation: Expectation,
     previous: NDArray[np.intp],
     kinds: NDArray[np.str_],
     repeats: NDArray[np.bool_],
@@ -230,9 +230,9 @@ def levels(
     known = lenses()
     patterns = np.array([one.is_pattern for one in known])
     metal = np.array([one.channel == "wear" for one in known])
-    every = np.concatenate([x.z, x.rise_z[None]])  # (looks, samples, elements)
+    every = np.concatenate([expectation.z, expectation.rise_z[None]])  # (looks, samples, elements)
     # A member that could not be seen is missing, not low.
-    seen = np.where(x.y_exact, every, np.nan)
+    seen = np.where(expectation.y_exact, every, np.nan)
     looks = np.stack(  # (looks, samples, lenses)
         [_seen_by(one, seen, kinds) if one.is_pattern else _of_one(one, every) for one in known],
         axis=-1,

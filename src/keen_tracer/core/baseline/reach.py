@@ -22,14 +22,17 @@ FUEL_FROM = 1.0
 PQ_FLOOR, PQ_ACT, PQ_TIMES = 25.0, 100.0, 3.0
 
 
-def reach_of(e: Evaluation, x: Expectation) -> NDArray[np.int8]:
+def reach_of(evaluation: Evaluation, expectation: Expectation) -> NDArray[np.int8]:
     """(samples, elements) the highest level an element may be given by the expectation alone."""
-    out = np.full(x.y.shape, 2, dtype=np.int8)
-    read = e.middle[:, ELEMENTS]
-    origin = np.where([a.in_fresh for a in EXPECTED], np.nan_to_num(e.fresh[:, ELEMENTS]), 0.0)
+    out = np.full(expectation.y.shape, 2, dtype=np.int8)
+    read = evaluation.middle[:, ELEMENTS]
+    origin = np.where(
+        [a.in_fresh for a in EXPECTED], np.nan_to_num(evaluation.fresh[:, ELEMENTS]), 0.0
+    )
     with np.errstate(invalid="ignore", divide="ignore"):
         ways = [
-            (read - origin) / (bound[WATCH][:, ELEMENTS] - origin) for bound in (e.upper, e.lower)
+            (read - origin) / (bound[WATCH][:, ELEMENTS] - origin)
+            for bound in (evaluation.upper, evaluation.lower)
         ]
         way = np.fmax(*ways)
         level = np.where(way >= ACT_FROM, 2, np.where(way >= WATCH_FROM, 1, 0))
@@ -37,7 +40,7 @@ def reach_of(e: Evaluation, x: Expectation) -> NDArray[np.int8]:
     fuel = element_place("Fuel")
     out[way[:, fuel] < FUEL_FROM, fuel] = 0
     k = element_place("PQ")
-    pq, usual = read[:, k], x.expected[:, k]
+    pq, usual = read[:, k], expectation.expected[:, k]
     with np.errstate(invalid="ignore"):
         act = (pq >= PQ_ACT) | (pq >= np.fmax(PQ_TIMES * usual, PQ_FLOOR))
         out[:, k] = np.where(act, 2, np.where(pq >= PQ_FLOOR, 1, 0))

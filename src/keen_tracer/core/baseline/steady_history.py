@@ -12,17 +12,19 @@ from .peer_summary import Member
 from .peers import NOTHING_PUBLISHED, SPREADS, month_of
 
 
-def _switches(rows: list[int], e: Evaluation, y: Floats) -> tuple[tuple[str, str, Floats], ...]:
+def _switches(
+    rows: list[int], evaluation: Evaluation, y: Floats
+) -> tuple[tuple[str, str, Floats], ...]:
     """Changes of laboratory inside a life: what the (up to) three samples after read above the
     three before."""
     out = []
     for k in range(1, len(rows)):
-        p, q = e.contexts[rows[k - 1]], e.contexts[rows[k]]
+        p, q = evaluation.contexts[rows[k - 1]], evaluation.contexts[rows[k]]
         a, b = p.sample.laboratory, q.sample.laboratory
         if not a or not b or a == b or p.moment.life != q.moment.life or p.run_in or q.run_in:
             continue
-        then = [r for r in rows[max(k - 3, 0) : k] if e.contexts[r].sample.laboratory == a]
-        now = [r for r in rows[k : k + 3] if e.contexts[r].sample.laboratory == b]
+        then = [r for r in rows[max(k - 3, 0) : k] if evaluation.contexts[r].sample.laboratory == a]
+        now = [r for r in rows[k : k + 3] if evaluation.contexts[r].sample.laboratory == b]
         out.append((a, b, _median(y[now]) - _median(y[then])))
     return tuple(out)
 
@@ -55,20 +57,20 @@ def _spoken_against(newest: SampleContext) -> bool:
     )
 
 
-def members(e: Evaluation) -> list[Member]:
+def members(evaluation: Evaluation) -> list[Member]:
     """What each engine of an evaluation tells its peers, from its steady samples; nothing of an
     engine that something speaks against. Medians, so that a fault still unknown does not become a
     habit of the fleet."""
-    inputs = model_inputs(e, NOTHING_PUBLISHED)
+    inputs = model_inputs(evaluation, NOTHING_PUBLISHED)
     steady = np.where(inputs.learn[:, None], inputs.y - inputs.shift, np.nan)
-    worked = duty(e.contexts)
+    worked = duty(evaluation.contexts)
     out = []
-    for rows in walk_order(e.contexts):
-        life = e.contexts[rows[-1]].moment.life
-        kept = [r for r in rows if e.contexts[r].moment.life == life]
-        engine, exact = e.contexts[rows[0]].engine, inputs.exact[kept]
+    for rows in walk_order(evaluation.contexts):
+        life = evaluation.contexts[rows[-1]].moment.life
+        kept = [r for r in rows if evaluation.contexts[r].moment.life == life]
+        engine, exact = evaluation.contexts[rows[0]].engine, inputs.exact[kept]
         y, told = _with_figures(steady[kept], exact)
-        if np.isnan(y).all() or _spoken_against(e.contexts[rows[-1]]):
+        if np.isnan(y).all() or _spoken_against(evaluation.contexts[rows[-1]]):
             continue
         mean = _median(y)
         at = inputs.figure(np.array(kept), mean)
@@ -97,11 +99,14 @@ def members(e: Evaluation) -> list[Member]:
                 ),
                 duty=worked[kept],
                 quarter=np.array(
-                    [(e.contexts[r].moment.row.on.month % 12) // 3 for r in kept], dtype=np.int8
+                    [(evaluation.contexts[r].moment.row.on.month % 12) // 3 for r in kept],
+                    dtype=np.int8,
                 ),
                 depot=engine.depot,
-                month=np.array([month_of(e.contexts[r].moment.row.on) for r in kept], np.int32),
-                switches=_switches(kept, e, steady),
+                month=np.array(
+                    [month_of(evaluation.contexts[r].moment.row.on) for r in kept], np.int32
+                ),
+                switches=_switches(kept, evaluation, steady),
             )
         )
     return out

@@ -29,42 +29,42 @@ def _n(x: float) -> float | None:
     return float(x) if np.isfinite(x) else None
 
 
-def _start(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
+def _start(evaluation: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
     return DerivationStep(
         "Start of charge",
         "C0 = f · C_end of the charge before + (1 − f) · C_fresh",
         {
-            "f": e.contexts[i].engine.carry_over,
-            f"C_fresh [{unit}]": _n(e.fresh[i, a]),
-            "fresh from": SOURCES[int(e.fresh_source[i, a])],
+            "f": evaluation.contexts[i].engine.carry_over,
+            f"C_fresh [{unit}]": _n(evaluation.fresh[i, a]),
+            "fresh from": SOURCES[int(evaluation.fresh_source[i, a])],
         },
-        _n(e.start[i, a]),
+        _n(evaluation.start[i, a]),
         unit,
         "mass balance; f 0.10 our choice unless set",
     )
 
 
-def _rate(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
-    context = e.contexts[i]
+def _rate(evaluation: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
+    context = evaluation.contexts[i]
     per = context.engine.meter_unit
     return DerivationStep(
         "Rate",
         "C = kept · C0 + fresh · C_fresh + gain · g, solved for g",
         {
-            f"C [{unit}]": _n(e.middle[i, a]),
-            "kept": _n(e.mix.kept[i]),
-            "fresh": _n(e.mix.fresh[i]),
-            f"gain [{per}]": _n(e.mix.gain[i]),
+            f"C [{unit}]": _n(evaluation.middle[i, a]),
+            "kept": _n(evaluation.mix.kept[i]),
+            "fresh": _n(evaluation.mix.fresh[i]),
+            f"gain [{per}]": _n(evaluation.mix.gain[i]),
             f"on oil [{per}]": _n(context.hours_on_oil),
             "top-ups [at, L]": [list(x) for x in context.top_ups],
         },
-        _n(100 * e.rate[i, a]),
+        _n(100 * evaluation.rate[i, a]),
         f"{unit} per 100 {per}",
         "mass balance stepped through the top-ups; lost oil takes its metal along",
     )
 
 
-def _interval(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
+def _interval(evaluation: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
     law = precision_laws()[a]
     return DerivationStep(
         "Interval",
@@ -73,24 +73,24 @@ def _interval(e: Evaluation, i: int, a: int, unit: str) -> DerivationStep:
             "r": f"{law.r_factor:g} · X^{law.r_power:g}",
             "R": f"{law.R_factor:g} · X^{law.R_power:g}",
         },
-        _n(1.96 * standard_deviation(e.middle[i])[a]),
+        _n(1.96 * standard_deviation(evaluation.middle[i])[a]),
         unit,
         law.origin,
     )
 
 
-def _fixed(e: Evaluation, i: int, a: int, unit: str) -> list[DerivationStep]:
-    rows = e.limits[i].rows
-    row = rows.get((int(e.upper_basis[WATCH, i, a]), a)) or rows.get((0, a))
+def _fixed(evaluation: Evaluation, i: int, a: int, unit: str) -> list[DerivationStep]:
+    rows = evaluation.limits[i].rows
+    row = rows.get((int(evaluation.upper_basis[WATCH, i, a]), a)) or rows.get((0, a))
     if row is None:
         return []
-    drain = e.contexts[i].engine.nominal_drain
+    drain = evaluation.contexts[i].engine.nominal_drain
     return [
         DerivationStep(
             "Fixed limit",
             f"{row.basis}: Watch {row.watch}, Act {row.act} {row.unit}",
             {"scope": f"{row.scope} {row.scope_name}", "nominal drain": drain},
-            _n(e.upper[WATCH, i, a]),
+            _n(evaluation.upper[WATCH, i, a]),
             f"{unit}, Watch at these hours",
             row.origin,
         )

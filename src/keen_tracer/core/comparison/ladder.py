@@ -65,11 +65,11 @@ def _or_none(x: float) -> float | None:
     return None if not np.isfinite(x) else float(x)
 
 
-def _withheld(e: Evaluation, i: int, a: int) -> str | None:
-    if not e.rate_withheld[i, a] and e.fleet.censor[i, a] == Censor.EXACT:
+def _withheld(evaluation: Evaluation, i: int, a: int) -> str | None:
+    if not evaluation.rate_withheld[i, a] and evaluation.fleet.censor[i, a] == Censor.EXACT:
         return None
-    context = e.contexts[i]
-    if e.fleet.censor[i, a] != Censor.EXACT:
+    context = evaluation.contexts[i]
+    if evaluation.fleet.censor[i, a] != Censor.EXACT:
         return "no exact figure"
     if np.isnan(context.hours_on_oil):
         return "hours on the oil not known"
@@ -79,7 +79,7 @@ def _withheld(e: Evaluation, i: int, a: int) -> str | None:
         return f"only {context.hours_on_oil:g} on the oil, under a tenth of the drain"
     return (
         "the test's noise is over a third of the Watch rate"
-        if np.isfinite(e.middle[i, a])
+        if np.isfinite(evaluation.middle[i, a])
         else "no figure"
     )
 
@@ -95,14 +95,14 @@ def _limit(row: LimitRow) -> dict[str, Any]:
     }
 
 
-def _fixed(e: Evaluation, i: int, a: int) -> dict[str, Any]:
+def _fixed(evaluation: Evaluation, i: int, a: int) -> dict[str, Any]:
     """What the fixed school contributes: where Watch and Act begin, by which limit, and the
     level."""
-    up, low = e.upper[:, i, a], e.lower[:, i, a]
-    mark = ACT if e.level[i, a] == Level.ACT else WATCH
+    up, low = evaluation.upper[:, i, a], evaluation.lower[:, i, a]
+    mark = ACT if evaluation.level[i, a] == Level.ACT else WATCH
     above = bool(np.isfinite(up).any())
-    basis = int((e.upper_basis if above else e.lower_basis)[mark, i, a])
-    rows, limited = e.limits[i].rows, above or bool(np.isfinite(low).any())
+    basis = int((evaluation.upper_basis if above else evaluation.lower_basis)[mark, i, a])
+    rows, limited = evaluation.limits[i].rows, above or bool(np.isfinite(low).any())
     row = rows.get((basis, a)) or rows.get((CONC, a))
     return {
         "watch": _or_none(up[WATCH]),
@@ -111,18 +111,18 @@ def _fixed(e: Evaluation, i: int, a: int) -> dict[str, Any]:
         "act_low": _or_none(low[ACT]),
         "basis": BASIS_NAMES[basis] if limited else None,
         "limit": _limit(row) if row and limited else None,
-        "level": int(e.level[i, a]) if e.level[i, a] >= 0 else None,
-        "at_limit": bool(e.at_limit[i, a]),
+        "level": int(evaluation.level[i, a]) if evaluation.level[i, a] >= 0 else None,
+        "at_limit": bool(evaluation.at_limit[i, a]),
     }
 
 
-def _axis_end(e: Evaluation, i: int, a: int, old: float) -> float:
+def _axis_end(evaluation: Evaluation, i: int, a: int, old: float) -> float:
     """A quarter past the highest limit of the upper side, else past everything shown."""
-    up, low = e.upper[:, i, a], e.lower[:, i, a]
+    up, low = evaluation.upper[:, i, a], evaluation.lower[:, i, a]
     act = up[ACT] if np.isfinite(up[ACT]) else up[WATCH]
     if np.isfinite(act):
         return float(1.25 * act)
-    shown = (*up, *low, e.fleet.value[i, a], e.fresh[i, a], old)
+    shown = (*up, *low, evaluation.fleet.value[i, a], evaluation.fresh[i, a], old)
     return float(1.25 * max((x for x in shown if np.isfinite(x)), default=1.0) or 1.0)
 
 
@@ -136,33 +136,35 @@ class _Pair:
     same_charge: bool
     sd: Floats
 
-    def change(self, e: Evaluation, i: int, a: int) -> Change | None:
+    def change(self, evaluation: Evaluation, i: int, a: int) -> Change | None:
         """The change of a reading, None where the two cannot be compared. Across an oil change two
         concentrations are not comparable, whatever the laboratory."""
         if not (self.comparable and self.same_charge and self.sd[a] > 0):
             return None
-        now, old = e.fleet.value[i, a], e.middle[self.before, a]
-        exact = e.fleet.censor[[i, self.before], a] == Censor.EXACT
+        now, old = evaluation.fleet.value[i, a], evaluation.middle[self.before, a]
+        exact = evaluation.fleet.censor[[i, self.before], a] == Censor.EXACT
         if not exact.all() or not np.isfinite(old):
             return None
         return significant_change(float(now), float(old), float(self.sd[a]))
 
 
-def _pair(e: Evaluation, i: int, detection: Floats) -> _Pair:
-    now = e.contexts[i]
+def _pair(evaluation: Evaluation, i: int, detection: Floats) -> _Pair:
+    now = evaluation.contexts[i]
     if now.before < 0:
-        alone = standard_deviation(e.middle[i], detection, False)
+        alone = standard_deviation(evaluation.middle[i], detection, False)
         return _Pair(
             before=-1, same_laboratory=False, comparable=False, same_charge=False, sd=alone
         )
-    then = e.contexts[now.before].sample
+    then = evaluation.contexts[now.before].sample
     same = then.laboratory == now.sample.laboratory
     return _Pair(
         before=now.before,
         same_laboratory=same,
         comparable=then.test_method == now.sample.test_method,
         same_charge=now.before_here,
-        sd=standard_deviation((e.middle[i] + e.middle[now.before]) / 2, detection, same),
+        sd=standard_deviation(
+            (evaluation.middle[i] + evaluation.middle[now.before]) / 2, detection, same
+        ),
     )
 
 

@@ -102,39 +102,42 @@ def since_known(line: TimeLine, moment: Moment, known_on: date) -> Since:
     return Since(dial=max((moment.total, *totals)) - offset, on=known_on)
 
 
-def is_seen(f: Finding) -> bool:
+def is_seen(finding: Finding) -> bool:
     """Whether a finding is a hard fact: seen, heard, checked or measured at the engine."""
-    return isinstance(f.numbers, payloads.SeenOn) or f.code in ("glycol", "agreement")
+    return isinstance(finding.numbers, payloads.SeenOn) or finding.code in ("glycol", "agreement")
 
 
-def _proven(f: Finding, raised: set[str]) -> bool:
+def _proven(finding: Finding, raised: set[str]) -> bool:
     """Whether more than one figure speaks: something seen, a pattern, both markers of coolant."""
-    both = trouble(f) == "coolant" and raised >= _MARKERS
-    return is_seen(f) or f.code == "pattern" or both
+    both = trouble(finding) == "coolant" and raised >= _MARKERS
+    return is_seen(finding) or finding.code == "pattern" or both
 
 
-def _dangerous(f: Finding, raised: set[str]) -> bool:
+def _dangerous(finding: Finding, raised: set[str]) -> bool:
     """Whether an Act has to be dealt with before the next start or shift: coolant and water, much
     fuel, bearing metals together, dust that wears, and whatever was seen or measured. A single
     element a little high comes at the next convenient stop."""
-    what = trouble(f)
+    what = trouble(finding)
     if what == "oil":
         return False
-    if _proven(f, raised) or what in ("water", "debris"):
+    if _proven(finding, raised) or what in ("water", "debris"):
         return True
     if what == "fuel":
-        return isinstance(f.numbers, payloads.AtLimit) and (f.numbers.value or 0) >= FUEL_STOP
+        return (
+            isinstance(finding.numbers, payloads.AtLimit)
+            and (finding.numbers.value or 0) >= FUEL_STOP
+        )
     return what == "dirt" and "wear" in raised
 
 
-def _order(f: Finding, raised: set[str]) -> tuple[int, bool, bool]:
+def _order(finding: Finding, raised: set[str]) -> tuple[int, bool, bool]:
     # Dust that wears is stopped at the intake: the wear is its consequence.
-    cause = trouble(f) == "dirt" and "wear" in raised
-    return -int(f.level), not cause, not _dangerous(f, raised)
+    cause = trouble(finding) == "dirt" and "wear" in raised
+    return -int(finding.level), not cause, not _dangerous(finding, raised)
 
 
-def _clock(f: Finding, raised: set[str]) -> Clock:
-    return BEFORE_NEXT_SHIFT if _dangerous(f, raised) else SOON
+def _clock(finding: Finding, raised: set[str]) -> Clock:
+    return BEFORE_NEXT_SHIFT if _dangerous(finding, raised) else SOON
 
 
 def _due(engine: Engine, since: Since, clock: Clock) -> tuple[float | None, date]:
@@ -158,10 +161,10 @@ def _stop(findings: Sequence[Finding]) -> Advice:
     return Advice(actions=(Action(first), Action("do_not_run")), may_run="do_not_run")
 
 
-def _asked(f: Finding, raised: set[str]) -> tuple[str, ...]:
+def _asked(finding: Finding, raised: set[str]) -> tuple[str, ...]:
     """What one finding at Act asks for. A pattern of wear is looked at and sampled again."""
-    proven = is_seen(f) or (trouble(f) == "coolant" and _proven(f, raised))
-    return (_SEEN_AT_ACT if proven else _AT_ACT)[trouble(f)]
+    proven = is_seen(finding) or (trouble(finding) == "coolant" and _proven(finding, raised))
+    return (_SEEN_AT_ACT if proven else _AT_ACT)[trouble(finding)]
 
 
 def _codes(acts: Sequence[Finding], raised: set[str], confirmed: bool) -> list[str]:

@@ -28,105 +28,105 @@ CONDITION = {
 _WEAR = {a.symbol for a in with_role("evidence") if a.kind == "wear"}
 
 
-def _laboratory(s: SampleFacts) -> Iterator[tuple[str, bool]]:
-    yield from _elements(s)
-    yield from _condition(s)
-    if s.e.fleet.censor[s.i, PQ] == EXACT:
-        yield "large_iron", bool(s.exact("PQ") > s.exact("Fe"))
-    if s.up("K"):
-        yield "flux_ratio", s.brazing_flux()
-    yield from _other_oil(s)
-    yield from _additives(s)
-    yield from _coolant(s)
+def _laboratory(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
+    yield from _elements(facts)
+    yield from _condition(facts)
+    if facts.e.fleet.censor[facts.i, PQ] == EXACT:
+        yield "large_iron", bool(facts.exact("PQ") > facts.exact("Fe"))
+    if facts.up("K"):
+        yield "flux_ratio", facts.brazing_flux()
+    yield from _other_oil(facts)
+    yield from _additives(facts)
+    yield from _coolant(facts)
 
 
-def _elements(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _elements(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Elements up or as usual, alone and against each other."""
     for m in (a.symbol for a in with_role("evidence")):
-        if m == "Si" and s.silicon_of_coolant():
+        if m == "Si" and facts.silicon_of_coolant():
             continue
-        if s.up(m):
+        if facts.up(m):
             yield m, True
-        elif s.usual(m):
+        elif facts.usual(m):
             yield m, False
-    ratio = s.dirt_ratio if s.up("Si") else None
+    ratio = facts.dirt_ratio if facts.up("Si") else None
     if ratio is not None and ratio.word in ("dust", "clay", "sealant"):
         yield "dust_ratio", ratio.word in ("dust", "clay")
         yield "sealant_ratio", ratio.word == "sealant"
-    if s.up("Na") or s.up("K"):
-        yield "coolant_marks", (s.up("Na") and s.up("K")) or bool(s.of_coolant)
-    if s.up("Cu") and s.up("Pb"):
-        yield "copper_over_lead", s.above("Cu") > s.above("Pb")
-    if s.up("Cu") and s.usual("Sn") and s.usual("Pb"):
-        yield "copper_alone", s.usual("Fe")
+    if facts.up("Na") or facts.up("K"):
+        yield "coolant_marks", (facts.up("Na") and facts.up("K")) or bool(facts.of_coolant)
+    if facts.up("Cu") and facts.up("Pb"):
+        yield "copper_over_lead", facts.above("Cu") > facts.above("Pb")
+    if facts.up("Cu") and facts.usual("Sn") and facts.usual("Pb"):
+        yield "copper_alone", facts.usual("Fe")
 
 
-def _condition(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _condition(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """What came into the oil, and what became of it."""
     for code, symbol in CONDITION.items():
-        level = s.e.level[s.i, idx(symbol)]
-        unknown = s.a.lately[s.i, element_place(symbol)] <= NEVER
-        if level >= Level.WATCH or s.up(symbol) or (code == "fuel" and s.fuel_level()):
+        level = facts.e.level[facts.i, idx(symbol)]
+        unknown = facts.a.lately[facts.i, element_place(symbol)] <= NEVER
+        if level >= Level.WATCH or facts.up(symbol) or (code == "fuel" and facts.fuel_level()):
             yield code, True
-        elif s.usual(symbol) or (level >= 0 and unknown):
+        elif facts.usual(symbol) or (level >= 0 and unknown):
             yield code, False
-    if np.isfinite(s.thickness()):
-        yield "thin", s.thickness() <= THINNER
-        yield "thick", s.thickness() >= THICKER
+    if np.isfinite(facts.thickness()):
+        yield "thin", facts.thickness() <= THINNER
+        yield "thick", facts.thickness() >= THICKER
     marks = (("much_water", "Water", MUCH_WATER), ("biodiesel", "FAME", BIODIESEL))
     for code, symbol, mark in marks:
-        if np.isfinite(s.exact(symbol)):
-            yield code, s.exact(symbol) >= mark
-    if s.e.fleet.censor[s.i, idx("Glycol")] >= 0:
-        yield "glycol", s.found("Glycol")
-    if np.isfinite(s.rise("AN")) or s.e.level[s.i, idx("BN")] >= 0:
-        yield "acid", s.acid()
+        if np.isfinite(facts.exact(symbol)):
+            yield code, facts.exact(symbol) >= mark
+    if facts.e.fleet.censor[facts.i, idx("Glycol")] >= 0:
+        yield "glycol", facts.found("Glycol")
+    if np.isfinite(facts.rise("AN")) or facts.e.level[facts.i, idx("BN")] >= 0:
+        yield "acid", facts.acid()
 
 
-def _additives(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _additives(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Elements of an additive that stand above the fresh oil, its own fills' scatter in it."""
     for symbol in ("B", "Mg", "Zn"):
-        rise, sd = s.risen(symbol)
+        rise, sd = facts.risen(symbol)
         if np.isfinite(rise):
             yield symbol, rise >= ADDED * sd
 
 
-def _coolant(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _coolant(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """What the coolant on record can bring along, and whether sea water explains the markers."""
-    known = s.e.fleet.coolants.get(s.context.engine.coolant)
+    known = facts.e.fleet.coolants.get(facts.context.engine.coolant)
     if known is not None and None not in (known.na, known.k):
         yield "plain_coolant", max(known.markers.values(), default=0.0) < PLAIN
-    if s.up("Na"):
-        yield "sea_ratio", s.amount_of("sea_water") is not None
+    if facts.up("Na"):
+        yield "sea_ratio", facts.amount_of("sea_water") is not None
 
 
-def _other_oil(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _other_oil(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Whether the additives are those of another oil than the registered one; only said when so."""
-    figures = np.where(s.e.fleet.censor[s.i] == EXACT, s.e.fleet.value[s.i], np.nan)
-    registered = brand(s.context.oil)
-    if other_oil(figures, s.e.fresh[s.i], registered, by_oil(s.e.fleet.fresh)):
+    figures = np.where(facts.e.fleet.censor[facts.i] == EXACT, facts.e.fleet.value[facts.i], np.nan)
+    registered = brand(facts.context.oil)
+    if other_oil(figures, facts.e.fresh[facts.i], registered, by_oil(facts.e.fleet.fresh)):
         yield "other_oil", True
 
 
-def _again(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _again(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Whether the sample before was raised in a channel that is raised now."""
-    before = s.context.before
+    before = facts.context.before
     if before >= 0:
-        now, then = s.a.raised[s.i], s.a.raised[before]
-        limits = (s.e.level[s.i] > 0) & (s.e.level[before] > 0)
+        now, then = facts.a.raised[facts.i], facts.a.raised[before]
+        limits = (facts.e.level[facts.i] > 0) & (facts.e.level[before] > 0)
         yield "again", bool((now & then).any() or limits.any())
 
 
-def _history(s: SampleFacts) -> Iterator[tuple[str, bool]]:
+def _history(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Symptoms and debris since the last repair of this life, and what the engine has been
     through."""
-    context, moments, at = s.context, s.moments, s.at
+    context, moments, at = facts.context, facts.moments, facts.at
     last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
-    yield from of_log(context.log_facts, moments[: s.until], last_work)
+    yield from of_log(context.log_facts, moments[: facts.until], last_work)
     yield from evidence_of_look(context.sample)
-    yield from s.life.items()
+    yield from facts.life.items()
     if context.ended >= 0:
-        yield "brand_changed", s.brand_changed()
+        yield "brand_changed", facts.brand_changed()
 
 
 def together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
@@ -142,18 +142,18 @@ def together(*parts: Iterator[tuple[str, bool]]) -> dict[str, bool]:
     return out
 
 
-def evidence_of(s: SampleFacts) -> dict[str, bool]:
+def evidence_of(facts: SampleFacts) -> dict[str, bool]:
     """Everything known of a sample: evidence → seen, or known to be absent."""
-    return together(_laboratory(s), _again(s), _history(s))
+    return together(_laboratory(facts), _again(facts), _history(facts))
 
 
-def causes_of(s: SampleFacts) -> Ranking:
+def causes_of(facts: SampleFacts) -> Ranking:
     """The failure modes of a sample, best first."""
-    engine = s.context.engine
+    engine = facts.context.engine
     bearings = bearing_kind(engine.bearing_type)
-    held = s.e.fleet.coolants.get(engine.coolant)
-    known = could_be_seen(evidence_of(s), bearings, held)
-    return ranking(engine, bearings, known, s.a.causes)
+    held = facts.e.fleet.coolants.get(engine.coolant)
+    known = could_be_seen(evidence_of(facts), bearings, held)
+    return ranking(engine, bearings, known, facts.a.causes)
 
 
 def could_be_seen(
@@ -173,10 +173,10 @@ def could_be_seen(
     return {code: seen for code, seen in known.items() if seen or code not in cannot}
 
 
-def confirmed(s: SampleFacts) -> bool:
+def confirmed(facts: SampleFacts) -> bool:
     """Whether what is raised now was raised before: the sample is the resample that was asked for,
     or the one before said it too."""
-    return s.context.sample.purpose == "resample" or dict(_again(s)).get("again", False)
+    return facts.context.sample.purpose == "resample" or dict(_again(facts)).get("again", False)
 
 
 def causes_now(
@@ -210,11 +210,11 @@ def bottles_in(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
             return
 
 
-def done_at(s: SampleFacts) -> frozenset[str]:
+def done_at(facts: SampleFacts) -> frozenset[str]:
     """Checks on record between the last work and the next sample: they are not asked again."""
-    moments = s.moments[: s.until]
+    moments = facts.moments[: facts.until]
     work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
-    return checks_done(s.context.log_facts, moments[work + 1 :])
+    return checks_done(facts.context.log_facts, moments[work + 1 :])
 
 
 def done_in(facts: Sequence[Fact], line: TimeLine) -> frozenset[str]:

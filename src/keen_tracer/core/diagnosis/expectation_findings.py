@@ -25,13 +25,13 @@ ORIGIN = "peers and own history merged, our choice of thresholds"
 SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
 
 
-def expected_numbers(a: Assessment, i: int, element: int) -> dict[str, Any]:
+def expected_numbers(assessment: Assessment, i: int, element: int) -> dict[str, Any]:
     """What the sentence of one element needs: value, expected value with interval, whose history
     that is; the fields of `payloads.Expected`."""
-    x, analyte = a.x, int(ELEMENTS[element])
+    x, analyte = assessment.x, int(ELEMENTS[element])
     return {
-        "value": n_digits(a.e.fleet.value[i, analyte]),
-        "censor": int(a.e.fleet.censor[i, analyte]),
+        "value": n_digits(assessment.e.fleet.value[i, analyte]),
+        "censor": int(assessment.e.fleet.censor[i, analyte]),
         "expected": n_digits(x.expected[i, element], 3),
         "low": n_digits(x.low[i, element], 3),
         "high": n_digits(x.high[i, element], 3),
@@ -42,15 +42,16 @@ def expected_numbers(a: Assessment, i: int, element: int) -> dict[str, Any]:
     }
 
 
-def _run_in_explains(a: Assessment, i: int, at: int) -> bool:
+def _run_in_explains(assessment: Assessment, i: int, at: int) -> bool:
     """Whether run-in accounts for a lens: only iron, copper, silicon and aluminium stand out, and
     they are falling from charge to charge, or this is the first charge of a life. Judged by decay,
     not by what steady engines show (3.12)."""
-    if not a.e.contexts[i].run_in:
+    if not assessment.e.contexts[i].run_in:
         return False
-    out = [n for n, _ in lenses()[at].weights if a.x.z[0, i, n] >= STANDS_OUT]
+    out = [n for n, _ in lenses()[at].weights if assessment.x.z[0, i, n] >= STANDS_OUT]
     return all(
-        int(ELEMENTS[n]) in RUN_IN_METALS and falling(a.e, i, int(ELEMENTS[n])) is not False
+        int(ELEMENTS[n]) in RUN_IN_METALS
+        and falling(assessment.e, i, int(ELEMENTS[n])) is not False
         for n in out
     )
 
@@ -65,11 +66,11 @@ class _Spoken:
     score: float
 
 
-def _is_small(s: SampleFacts, at: int) -> bool:
+def _is_small(facts: SampleFacts, at: int) -> bool:
     """Whether statistics alone raise one figure that is not half-way from fresh oil to its fixed
     Watch limit: small is not urgent (VERDICT 8.8). A pattern is a second marker and is never
     small."""
-    one, e, i = lenses()[at], s.e, s.i
+    one, e, i = lenses()[at], facts.e, facts.i
     if one.is_pattern:
         return False
     n = int(ELEMENTS[one.weights[0][0]])
@@ -79,24 +80,24 @@ def _is_small(s: SampleFacts, at: int) -> bool:
     return bool(np.isfinite(limit) and abs(value - begins) < SMALL * abs(limit - begins))
 
 
-def _spoken(s: SampleFacts, at: int) -> _Spoken:
-    a, i, levels = s.a, s.i, s.a.lens_levels
+def _spoken(facts: SampleFacts, at: int) -> _Spoken:
+    a, i, levels = facts.a, facts.i, facts.a.lens_levels
     level, why = int(levels.level[i, at]), str(levels.why[i, at])
     if level > Level.WATCH and _run_in_explains(a, i, at):
         level, why = int(Level.WATCH), "run_in"
-    elif level > Level.WATCH and lenses()[at].name in ("Si", "dirt") and s.is_sealant:
+    elif level > Level.WATCH and lenses()[at].name in ("Si", "dirt") and facts.is_sealant:
         level, why = int(Level.WATCH), "sealant"
-    elif level > Level.WATCH and lenses()[at].name in FLUX_LENSES and s.brazing_flux():
+    elif level > Level.WATCH and lenses()[at].name in FLUX_LENSES and facts.brazing_flux():
         level, why = int(Level.WATCH), "flux"
-    elif level > Level.WATCH and _is_small(s, at):
+    elif level > Level.WATCH and _is_small(facts, at):
         level, why = int(Level.WATCH), "small"
-    if level == Level.WATCH and lenses()[at].name == "coolant" and s.of_coolant:
+    if level == Level.WATCH and lenses()[at].name == "coolant" and facts.of_coolant:
         level, why = int(Level.ACT), "ratio"
     return _Spoken(at, level, why, float(levels.score[i, at]))
 
 
-def _lens_finding(a: Assessment, i: int, said: _Spoken) -> Finding:
-    one, levels = lenses()[said.at], a.lens_levels
+def _lens_finding(assessment: Assessment, i: int, said: _Spoken) -> Finding:
+    one, levels = lenses()[said.at], assessment.lens_levels
     how: dict[str, Any] = {
         "sd": n_digits(said.score, 3),
         "look": LOOKS[int(levels.look[i, said.at])],
@@ -114,13 +115,13 @@ def _lens_finding(a: Assessment, i: int, said: _Spoken) -> Finding:
         return Finding(
             code="above_expected",
             analyte=ANALYTES[ELEMENTS[element]].column,
-            numbers=payloads.AboveExpected(**how, **expected_numbers(a, i, element)),
+            numbers=payloads.AboveExpected(**how, **expected_numbers(assessment, i, element)),
             **head,
         )
     elements = {
-        SYMBOLS[n]: payloads.Expected(**expected_numbers(a, i, n))
+        SYMBOLS[n]: payloads.Expected(**expected_numbers(assessment, i, n))
         for n, _ in one.weights
-        if not np.isnan(a.x.z[0, i, n])
+        if not np.isnan(assessment.x.z[0, i, n])
     }
     return Finding(
         code="pattern",
@@ -129,11 +130,11 @@ def _lens_finding(a: Assessment, i: int, said: _Spoken) -> Finding:
     )
 
 
-def of_expectation(s: SampleFacts) -> Iterator[Finding]:
+def of_expectation(facts: SampleFacts) -> Iterator[Finding]:
     """One finding a lens that speaks up, but no element beside a pattern that already says as much
     of it."""
-    a, i, known = s.a, s.i, lenses()
-    raised = [_spoken(s, int(n)) for n in np.flatnonzero(a.raised[i])]
+    a, i, known = facts.a, facts.i, lenses()
+    raised = [_spoken(facts, int(n)) for n in np.flatnonzero(a.raised[i])]
     # Of patterns in one channel the loudest speaks; the others would say the same of the same
     # elements.
     best: dict[str, _Spoken] = {}
@@ -148,19 +149,24 @@ def of_expectation(s: SampleFacts) -> Iterator[Finding]:
             yield _lens_finding(a, i, x)
 
 
-def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
+def _school_finding(assessment: Assessment, i: int, analyte: int) -> Finding:
     """The finding of a reading that peers or the engine's own history raise by themselves."""
-    level = int(a.level[i, analyte])
-    own = a.own[1][i, analyte] >= level
+    level = int(assessment.level[i, analyte])
+    own = assessment.own[1][i, analyte] >= level
     z, mean, variance, n = (
-        (a.own[0], a.x.own_mean, a.x.own_variance, a.x.own_n)
+        (assessment.own[0], assessment.x.own_mean, assessment.x.own_variance, assessment.x.own_n)
         if own
-        else (a.of_peers[0], a.x.peer_mean, a.x.peer_variance, a.x.peers)
+        else (
+            assessment.of_peers[0],
+            assessment.x.peer_mean,
+            assessment.x.peer_variance,
+            assessment.x.peers,
+        )
     )
     element = int(np.flatnonzero(analyte == ELEMENTS)[0])
     half = 1.96 * np.sqrt(variance[i, element])
     at = [
-        n_digits(element_ppm(a.x, i, element, mean[i, element] + step), 3)
+        n_digits(element_ppm(assessment.x, i, element, mean[i, element] + step), 3)
         for step in (0.0, -half, half)
     ]
     kind = ANALYTES[analyte]
@@ -172,7 +178,7 @@ def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
         school="O" if own else "P",
         origin=SCHOOL_ORIGIN,
         numbers=payloads.BySchool(
-            value=n_digits(a.e.fleet.value[i, analyte]),
+            value=n_digits(assessment.e.fleet.value[i, analyte]),
             expected=at[0],
             low=at[1],
             high=at[2],
@@ -182,56 +188,58 @@ def _school_finding(a: Assessment, i: int, analyte: int) -> Finding:
     )
 
 
-def _leaching(s: SampleFacts, found: Finding) -> Finding:
+def _leaching(facts: SampleFacts, found: Finding) -> Finding:
     """Copper past its fixed Act limit, but alone and slower than in the charge before: no bush
     wears like that, so Watch (the-trade 3.13, copper leaching from a cooler). In its first
     charge it keeps its level."""
-    if found.analyte != COPPER.column or found.level < Level.ACT or not s.copper_alone():
+    if found.analyte != COPPER.column or found.level < Level.ACT or not facts.copper_alone():
         return found
-    if not falling(s.e, s.i, COPPER.index):
+    if not falling(facts.e, facts.i, COPPER.index):
         return found
     return replace(found, code="copper_falling", level=int(Level.WATCH))
 
 
-def _flux(s: SampleFacts, found: Finding, n: int) -> Finding:
+def _flux(facts: SampleFacts, found: Finding, n: int) -> Finding:
     """Potassium or aluminium past a fixed Act limit that the flux of a new cooler explains."""
-    if found.level < Level.ACT or n not in FLUX_METALS or not s.brazing_flux():
+    if found.level < Level.ACT or n not in FLUX_METALS or not facts.brazing_flux():
         return found
     return replace(found, level=int(Level.WATCH))
 
 
-def _sealant(s: SampleFacts, found: Finding, n: int) -> Finding:
+def _sealant(facts: SampleFacts, found: Finding, n: int) -> Finding:
     """Silicon past a fixed Act limit, alone and after sealing work: a cause on record leads and
     lowers (VERDICT 8.8)."""
-    alone = s.is_sealant or (s.usual("Al") and not (s.up("Fe") or s.up("Cr")))
-    after_work = s.life.get("sealing_work", False) and alone
+    alone = facts.is_sealant or (facts.usual("Al") and not (facts.up("Fe") or facts.up("Cr")))
+    after_work = facts.life.get("sealing_work", False) and alone
     if found.level < Level.ACT or n != SILICON or not after_work:
         return found
     return replace(found, level=int(Level.WATCH))
 
 
-def _of_schools(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
+def _of_schools(facts: SampleFacts) -> Iterator[tuple[int, Finding]]:
     """Where a policy combines schools: the fixed one's finding at the combined level, else that of
     the school that raised it."""
-    a, i = s.a, s.i
+    a, i = facts.a, facts.i
     for n in map(int, np.flatnonzero(a.level[i] > 0)):
         level = int(a.level[i, n])
-        if s.e.level[i, n] >= level:
-            found = limit_finding(s.e, i, n)
+        if facts.e.level[i, n] >= level:
+            found = limit_finding(facts.e, i, n)
             yield n, replace(found, level=min(found.level, level))
         else:
             yield n, _school_finding(a, i, n)
 
 
-def of_readings(s: SampleFacts) -> Iterator[tuple[int, Finding]]:
+def of_readings(facts: SampleFacts) -> Iterator[tuple[int, Finding]]:
     """(analyte, finding) of single readings, by the school that the policy lets speak."""
-    policy = s.a.policies[s.i]
+    policy = facts.a.policies[facts.i]
     if policy not in (DEFAULT, "fixed_only"):
-        yield from _of_schools(s)
+        yield from _of_schools(facts)
         return
-    for n in map(int, np.flatnonzero(s.e.level[s.i] > 0)):
-        found = limit_finding(s.e, s.i, n)
+    for n in map(int, np.flatnonzero(facts.e.level[facts.i] > 0)):
+        found = limit_finding(facts.e, facts.i, n)
         yield (
             n,
-            found if policy == "fixed_only" else _sealant(s, _flux(s, _leaching(s, found), n), n),
+            found
+            if policy == "fixed_only"
+            else _sealant(facts, _flux(facts, _leaching(facts, found), n), n),
         )

@@ -61,20 +61,20 @@ def _said(
     )
 
 
-def _dirt(s: SampleFacts) -> Iterator[Finding]:
-    if not s.up("Si"):
+def _dirt(facts: SampleFacts) -> Iterator[Finding]:
+    if not facts.up("Si"):
         return
-    ratio = s.dirt_ratio
+    ratio = facts.dirt_ratio
     if ratio is None or ratio.word == "too little":
         return
-    if ratio.word == "unclear" and any(x.low > 0 for x in s.sources.sources):
+    if ratio.word == "unclear" and any(x.low > 0 for x in facts.sources.sources):
         return  # the ratios of all elements together say more than these two
     word = (
         "siloxane"
-        if ratio.word == "sealant" and s.context.engine.engine_class == "gas"
+        if ratio.word == "sealant" and facts.context.engine.engine_class == "gas"
         else ratio.word
     )
-    wears = [m for m in ("Fe", "Cr", "Al") if s.up(m)]
+    wears = [m for m in ("Fe", "Cr", "Al") if facts.up(m)]
     figures = payloads.DustRatio(
         word=word,
         ratio=n_digits(ratio.ratio or np.nan, 2),
@@ -85,59 +85,59 @@ def _dirt(s: SampleFacts) -> Iterator[Finding]:
     yield _said("dust_ratio", "dirt", figures, "Si_ppm")
 
 
-def _litres(s: SampleFacts) -> dict[str, float]:
+def _litres(facts: SampleFacts) -> dict[str, float]:
     """Litres of coolant by each marker that would show of the registered coolant, dust taken off;
     none without the coolant's or the engine's figures."""
-    oil = s.context.engine.oil_total_l or 0.0
+    oil = facts.context.engine.oil_total_l or 0.0
     if oil <= 0:
         return {}
-    silicon = max(s.rise("Si"), 0.0) if np.isfinite(s.rise("Si")) else 0.0
-    rises = {m: max(s.rise(m) - with_dust(silicon, m)[1], 0.0) for m in ("K", "Na")}
+    silicon = max(facts.rise("Si"), 0.0) if np.isfinite(facts.rise("Si")) else 0.0
+    rises = {m: max(facts.rise(m) - with_dust(silicon, m)[1], 0.0) for m in ("K", "Na")}
     return {
-        m: coolant_litres(rise, oil, s.markers[m])
+        m: coolant_litres(rise, oil, facts.markers[m])
         for m, rise in rises.items()
-        if m in s.markers and np.isfinite(rise)
+        if m in facts.markers and np.isfinite(rise)
     }
 
 
-def _coolant(s: SampleFacts) -> Iterator[Finding]:
-    na, k = s.up("Na"), s.up("K")
+def _coolant(facts: SampleFacts) -> Iterator[Finding]:
+    na, k = facts.up("Na"), facts.up("K")
     if not (na or k):
         return
-    if s.brazing_flux():
-        ratio = payloads.Ratio(ratio=n_digits(s.rise("K") / s.rise("Al"), 2))
+    if facts.brazing_flux():
+        ratio = payloads.Ratio(ratio=n_digits(facts.rise("K") / facts.rise("Al"), 2))
         yield _said("brazing_flux", "coolant", ratio, "K_ppm")
         return
-    wet = s.found("Water") or s.found("Glycol")
-    if na and not k and s.expects("K") and s.usual("K") and not wet:
-        rise = payloads.Rise(rise=n_digits(s.rise("Na"), 3))
+    wet = facts.found("Water") or facts.found("Glycol")
+    if na and not k and facts.expects("K") and facts.usual("K") and not wet:
+        rise = payloads.Rise(rise=n_digits(facts.rise("Na"), 3))
         yield _said("sodium_alone", "coolant", rise, "Na_ppm")
         return
-    by = _litres(s)
+    by = _litres(facts)
     agree = len(by) == 2 and max(by.values()) <= AGREE * max(min(by.values()), 1e-9)
     figures = payloads.CoolantIn(
         litres={m: n_digits(x, 2) for m, x in by.items()},
         agree=agree,
-        water=s.found("Water"),
-        glycol=s.found("Glycol"),
+        water=facts.found("Water"),
+        glycol=facts.found("Glycol"),
         both=na and k,
         marker="Na" if na else "K",
-        carries=list(s.markers),
-        metal=[m for m in ("Pb", "Sn", "Cu") if s.up(m)],
+        carries=list(facts.markers),
+        metal=[m for m in ("Pb", "Sn", "Cu") if facts.up(m)],
     )
     yield _said("coolant_in", "coolant", figures)
 
 
-def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
+def _fingerprint(facts: SampleFacts) -> Iterator[Finding]:
     """What the markers of dirt and coolant are made of, where one of them is up."""
-    up = [m for m in ("Na", "K", "Si") if s.up(m)]
+    up = [m for m in ("Na", "K", "Si") if facts.up(m)]
     if not up:
         return
-    fit = s.sources
+    fit = facts.sources
     found = sorted((x for x in fit.sources if x.high > 0), key=lambda x: (x.low <= 0, -x.high))
-    oil, lead = s.context.engine.oil_total_l or 0.0, s.coolant_marker
+    oil, lead = facts.context.engine.oil_total_l or 0.0, facts.coolant_marker
     # What is not proven is worth a word only where it could be a part of what is up.
-    least = min(max(s.above(m), 0.0) for m in up)
+    least = min(max(facts.above(m), 0.0) for m in up)
     told = [x for x in found if x.low > 0 or x.high >= WORTH_A_WORD * least]
 
     def size(source: Source, ppm: float) -> float:
@@ -152,27 +152,27 @@ def _fingerprint(s: SampleFacts) -> Iterator[Finding]:
         litres=oil > 0,
         on_record=lead > 0 or up == ["Si"],
         left=[m for m in fit.left if m in up],
-        coolants=list(s.of_coolant),
-        unmeasured=s.unmeasured,
+        coolants=list(facts.of_coolant),
+        unmeasured=facts.unmeasured,
     )
     channel = "dirt" if up == ["Si"] else "coolant"
     yield _said("fingerprint", channel, figures)
 
 
-def _viscosity(s: SampleFacts) -> Iterator[Finding]:
-    kv, fresh = s.exact("KV100"), float(s.e.fresh[s.i, idx("KV100")])
-    fuel, kind = s.fuel, fuel_kind(s.context.engine.fuel)
-    seen_none = s.below("Fuel") and not s.biodiesel
-    yield from _with_biodiesel(s)
+def _viscosity(facts: SampleFacts) -> Iterator[Finding]:
+    kv, fresh = facts.exact("KV100"), float(facts.e.fresh[facts.i, idx("KV100")])
+    fuel, kind = facts.fuel, fuel_kind(facts.context.engine.fuel)
+    seen_none = facts.below("Fuel") and not facts.biodiesel
+    yield from _with_biodiesel(facts)
     if seen_none:
-        fuel = float(s.e.fleet.value[s.i, idx("Fuel")])
+        fuel = float(facts.e.fleet.value[facts.i, idx("Fuel")])
     if not (1 <= kv <= 100 and 1 <= fresh <= 100):
         return
     most = 100 * fuel_from_viscosity(kv, fresh, kind)
     sheared = 100 * fuel_from_viscosity(max(kv, 1.0), max(fresh * (1 - SHEAR), 1.0), kind)
     if fuel >= FUEL_WATCH and not seen_none:
-        yield from _fuel(s, fuel, most)
-    elif s.thickness() <= THINNER and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
+        yield from _fuel(facts, fuel, most)
+    elif facts.thickness() <= THINNER and fuel < FUEL_GOOD and most - fuel >= FUEL_WATCH:
         drop = n_digits(100 * (1 - kv / fresh), 2)
         figures = payloads.Fuel(
             fuel=n_digits(fuel, 2), most=n_digits(most, 2), drop=drop, below=seen_none
@@ -182,37 +182,39 @@ def _viscosity(s: SampleFacts) -> Iterator[Finding]:
         figures = payloads.Fuel(most=n_digits(most, 2), least=n_digits(sheared, 2))
         level = Level.ACT if sheared >= FUEL_LIKELY else Level.WATCH
         yield _said("fuel_by_viscosity", "fuel", figures, "KV100_mm2_s", level)
-    if s.thickness() >= THICKER:
-        yield _thick(s, kv / fresh)
+    if facts.thickness() >= THICKER:
+        yield _thick(facts, kv / fresh)
 
 
-def _with_biodiesel(s: SampleFacts) -> Iterator[Finding]:
+def _with_biodiesel(facts: SampleFacts) -> Iterator[Finding]:
     """Biodiesel is fuel: the two together at the fixed limits of fuel, where that is more than fuel
     alone reaches."""
-    level = s.fuel_level()
-    if s.biodiesel and level > max(int(s.e.level[s.i, idx("Fuel")]), 0):
-        figures = payloads.Biodiesel(fame=n_digits(s.biodiesel, 2), together=n_digits(s.fuel, 2))
+    level = facts.fuel_level()
+    if facts.biodiesel and level > max(int(facts.e.level[facts.i, idx("Fuel")]), 0):
+        figures = payloads.Biodiesel(
+            fame=n_digits(facts.biodiesel, 2), together=n_digits(facts.fuel, 2)
+        )
         yield _said("biodiesel_is_fuel", "fuel", figures, "FAME_pct", level)
 
 
-def _thick(s: SampleFacts, ratio: float) -> Finding:
+def _thick(facts: SampleFacts, ratio: float) -> Finding:
     causes = (
-        ("oxidation", s.rise("Oxidation"), OXIDISED),
-        ("soot", s.exact("Soot"), SOOTY),
+        ("oxidation", facts.rise("Oxidation"), OXIDISED),
+        ("soot", facts.exact("Soot"), SOOTY),
     )
     why = [word for word, x, mark in causes if x >= mark]
     figures = payloads.Thick(rise=n_digits(100 * (ratio - 1), 2), why=why)
     return _said("thick", "thickness", figures, "KV100_mm2_s")
 
 
-def _fuel(s: SampleFacts, fuel: float, most: float) -> Iterator[Finding]:
+def _fuel(facts: SampleFacts, fuel: float, most: float) -> Iterator[Finding]:
     """Fuel at Watch or more: viscosity agrees, or something thickens the oil at the same time."""
-    before = s.context.before
-    last = float(s.e.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
+    before = facts.context.before
+    last = float(facts.e.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
     agrees = most >= FUEL_WATCH
-    held = allowed_range(s.context.engine.allowed_grades)
-    too_thin = s.e.level[s.i, idx("KV100")] == Level.ACT or (
-        held is not None and s.exact("KV100") < held[0]
+    held = allowed_range(facts.context.engine.allowed_grades)
+    too_thin = facts.e.level[facts.i, idx("KV100")] == Level.ACT or (
+        held is not None and facts.exact("KV100") < held[0]
     )
     both = payloads.Fuel(fuel=n_digits(fuel, 2), most=n_digits(most, 2))
     if fuel - most >= MEASURED_MORE:
@@ -224,60 +226,62 @@ def _fuel(s: SampleFacts, fuel: float, most: float) -> Iterator[Finding]:
         yield _said("fuel_thins", "fuel", both, "fuel_pct", Level.ACT)
 
 
-def _metals(s: SampleFacts) -> Iterator[Finding]:
-    if s.copper_alone():
-        figures = payloads.CopperAlone(young=s.context.run_in, brand=s.brand_changed())
+def _metals(facts: SampleFacts) -> Iterator[Finding]:
+    if facts.copper_alone():
+        figures = payloads.CopperAlone(young=facts.context.run_in, brand=facts.brand_changed())
         yield _said("copper_alone", "wear", figures, "Cu_ppm")
-    if s.up("Pb") and s.usual("Sn") and s.acid():
-        acids = payloads.Reserve(an=n_digits(s.rise("AN"), 2), bn=n_digits(s.exact("BN"), 2))
+    if facts.up("Pb") and facts.usual("Sn") and facts.acid():
+        acids = payloads.Reserve(
+            an=n_digits(facts.rise("AN"), 2), bn=n_digits(facts.exact("BN"), 2)
+        )
         yield _said("corrosive_lead", "wear", acids, "Pb_ppm")
 
 
-def _drift(s: SampleFacts) -> Iterator[Finding]:
+def _drift(facts: SampleFacts) -> Iterator[Finding]:
     """A habit that has risen since the first samples of this life, however slowly
     (docs/judgement.md: keep the first reference)."""
-    x, i = s.a.x, s.i
-    for n in np.flatnonzero(s.a.drifted[i]):
+    x, i = facts.a.x, facts.i
+    for n in np.flatnonzero(facts.a.drifted[i]):
         first, now = (element_ppm(x, i, int(n), float(y[i, n])) for y in (x.first_mean, x.mu))
         kind = BY_SYMBOL[SYMBOLS[n]]
-        if not now - first >= BEYOND_NOISE * s.sd(kind.symbol):
+        if not now - first >= BEYOND_NOISE * facts.sd(kind.symbol):
             continue
         figures = payloads.Drift(name=kind.name, first=n_digits(first, 2), now=n_digits(now, 2))
         yield _said("drift", kind.channel, figures, kind.column)
 
 
-def _water(s: SampleFacts) -> Iterator[Finding]:
+def _water(facts: SampleFacts) -> Iterator[Finding]:
     if (
-        s.e.level[s.i, idx("Water")] >= Level.WATCH
-        and s.usual("Na")
-        and s.usual("K")
-        and not s.found("Glycol")
+        facts.e.level[facts.i, idx("Water")] >= Level.WATCH
+        and facts.usual("Na")
+        and facts.usual("K")
+        and not facts.found("Glycol")
     ):
-        water = payloads.Amount(water=n_digits(s.exact("Water"), 2))
-        cold = s.runs_cold() and s.exact("Water") < MUCH_WATER
+        water = payloads.Amount(water=n_digits(facts.exact("Water"), 2))
+        cold = facts.runs_cold() and facts.exact("Water") < MUCH_WATER
         yield _said("condensation" if cold else "water_in", "coolant", water, "water_pct")
-    if s.biodiesel and s.e.level[s.i, idx("Oxidation")] >= Level.WATCH:
-        fame = payloads.Amount(fame=n_digits(s.biodiesel, 2))
+    if facts.biodiesel and facts.e.level[facts.i, idx("Oxidation")] >= Level.WATCH:
+        fame = payloads.Amount(fame=n_digits(facts.biodiesel, 2))
         yield _said("biodiesel_reads_as_oxidation", "oil_life", fame, "oxidation_A_cm")
 
 
-def worth_explaining(a: Assessment) -> NDArray[np.bool_]:
+def worth_explaining(assessment: Assessment) -> NDArray[np.bool_]:
     """(samples,) where an explanation may have something to say; elsewhere all figures are as
     usual."""
-    kv, fresh = a.e.fleet.value[:, idx("KV100")], a.e.fresh[:, idx("KV100")]
+    kv, fresh = assessment.e.fleet.value[:, idx("KV100")], assessment.e.fresh[:, idx("KV100")]
     with np.errstate(invalid="ignore"):
         moved = (kv >= THICKER * fresh) | (kv <= THINNER * fresh)
     out: NDArray[np.bool_] = (
         moved
-        | (a.e.fleet.value[:, idx("FAME")] > 0)
-        | a.up.any(axis=1)
-        | a.drifted.any(axis=1)
-        | (a.e.level > 0).any(axis=1)
+        | (assessment.e.fleet.value[:, idx("FAME")] > 0)
+        | assessment.up.any(axis=1)
+        | assessment.drifted.any(axis=1)
+        | (assessment.e.level > 0).any(axis=1)
     )
     return out
 
 
-def explanations(s: SampleFacts) -> Iterator[Finding]:
+def explanations(facts: SampleFacts) -> Iterator[Finding]:
     """Every explanation of a sample."""
     for part in (_dirt, _coolant, _fingerprint, _viscosity, _metals, _water, _drift):
-        yield from part(s)
+        yield from part(facts)

@@ -55,20 +55,20 @@ def of_fact(fact: Fact) -> Iterator[Finding]:
     yield from (_seen(word, row.on.isoformat(), row) for word in fact.words if word.level)
 
 
-def hard_stops(e: Evaluation, i: int) -> Iterator[Finding]:
+def hard_stops(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """Facts that speak by themselves: what was seen, heard, checked or measured at the engine."""
-    context = e.contexts[i]
+    context = evaluation.contexts[i]
     yield from of_bottle(context.sample, context.moment.row.on)
     for fact in context.facts:
         yield from of_fact(fact)
-    yield from _thinned(e, i)
-    yield from _threefold(e, i)
+    yield from _thinned(evaluation, i)
+    yield from _threefold(evaluation, i)
 
 
-def _thinned(e: Evaluation, i: int) -> Iterator[Finding]:
+def _thinned(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """Fuel that has thinned the oil below the thinnest allowed grade."""
-    fuel, kv = fuel_in_all(e.fleet, i), e.fleet.value[i, idx("KV100")]
-    held = allowed_range(e.contexts[i].engine.allowed_grades)
+    fuel, kv = fuel_in_all(evaluation.fleet, i), evaluation.fleet.value[i, idx("KV100")]
+    held = allowed_range(evaluation.contexts[i].engine.allowed_grades)
     if fuel >= FUEL_STOP and held is not None and kv < held[0]:
         yield Finding(
             code="fuel_stop",
@@ -80,17 +80,18 @@ def _thinned(e: Evaluation, i: int) -> Iterator[Finding]:
         )
 
 
-def _threefold(e: Evaluation, i: int) -> Iterator[Finding]:
+def _threefold(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """Fe, Cr and Al each threefold in under 50 h, with blow-by or smoke."""
-    context = e.contexts[i]
+    context = evaluation.contexts[i]
     if context.before < 0 or context.engine.meter_unit != "h" or not context.smoke:
         return
-    now, before = context.moment.total, e.contexts[context.before].moment.total
+    now, before = context.moment.total, evaluation.contexts[context.before].moment.total
     if now is None or before is None or not 0 < now - before < SCUFF_HOURS:
         return
-    old = e.middle[context.before]
+    old = evaluation.middle[context.before]
     fe, cr, al = (
-        e.middle[i, a] / old[a] if old[a] > 0 else np.nan for a in map(idx, ("Fe", "Cr", "Al"))
+        evaluation.middle[i, a] / old[a] if old[a] > 0 else np.nan
+        for a in map(idx, ("Fe", "Cr", "Al"))
     )
     if min(fe, cr, al) >= SCUFF_RISE:
         yield Finding(

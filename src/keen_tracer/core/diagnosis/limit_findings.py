@@ -46,80 +46,86 @@ _CODES = {
 
 
 def _at_limit(
-    e: Evaluation, i: int, a: int, mark: int, low_side: bool
+    evaluation: Evaluation, i: int, a: int, mark: int, low_side: bool
 ) -> tuple[payloads.AtLimit, str]:
     """What a limit finding carries, and the origin of the limit."""
-    value, context = float(e.fleet.value[i, a]), e.contexts[i]
-    basis = int((e.lower_basis if low_side else e.upper_basis)[mark, i, a])
+    value, context = float(evaluation.fleet.value[i, a]), evaluation.contexts[i]
+    basis = int((evaluation.lower_basis if low_side else evaluation.upper_basis)[mark, i, a])
     # A rate limit may come from the concentration limit at the nominal drain: then that row is its
     # origin.
-    row = e.limits[i].rows.get((basis, a)) or e.limits[i].rows.get((CONC, a))
+    row = evaluation.limits[i].rows.get((basis, a)) or evaluation.limits[i].rows.get((CONC, a))
     by_rate = basis == RATE
     of_fresh, above_fresh = basis in (PCT, PCT_LOW), basis in (RISE, RISE_LOW)
     carried = payloads.AtLimit(
         value=n_digits(value),
-        censor=int(e.fleet.censor[i, a]),
-        threshold=n_digits((e.lower if low_side else e.upper)[mark, i, a]),
+        censor=int(evaluation.fleet.censor[i, a]),
+        threshold=n_digits((evaluation.lower if low_side else evaluation.upper)[mark, i, a]),
         basis=BASIS_NAMES[basis],
-        fresh=n_digits(e.fresh[i, a]),
-        fresh_from=SOURCES[int(e.fresh_source[i, a])],
+        fresh=n_digits(evaluation.fresh[i, a]),
+        fresh_from=SOURCES[int(evaluation.fresh_source[i, a])],
         limit=(row.act if mark == ACT else row.watch) if row else None,
         limit_basis=row.basis if row else None,
         scope=row.scope_name if row else None,
-        per_100=n_digits(100 * e.rate[i, a]) if by_rate and not e.rate_withheld[i, a] else None,
+        per_100=n_digits(100 * evaluation.rate[i, a])
+        if by_rate and not evaluation.rate_withheld[i, a]
+        else None,
         per=context.engine.meter_unit if by_rate else None,
         hours=n_digits(context.hours_on_oil) if by_rate else None,
-        pct_fresh=n_digits(100 * value / e.fresh[i, a]) if of_fresh else None,
-        rise=n_digits(value - e.fresh[i, a]) if above_fresh else None,
+        pct_fresh=n_digits(100 * value / evaluation.fresh[i, a]) if of_fresh else None,
+        rise=n_digits(value - evaluation.fresh[i, a]) if above_fresh else None,
     )
     return carried, row.origin if row else ""
 
 
-def limit_finding(e: Evaluation, i: int, a: int) -> Finding:
+def limit_finding(evaluation: Evaluation, i: int, a: int) -> Finding:
     """The finding of one reading at or past a fixed limit."""
-    analyte, level = ANALYTES[a], int(e.level[i, a])
+    analyte, level = ANALYTES[a], int(evaluation.level[i, a])
     head: dict[str, Any] = {
         "channel": analyte.channel,
         "level": level,
         "analyte": analyte.column,
     }
-    if int(e.fleet.censor[i, a]) == POSITIVE:
-        present = payloads.Present(limit=n_digits(e.upper[WATCH, i, a]))
+    if int(evaluation.fleet.censor[i, a]) == POSITIVE:
+        present = payloads.Present(limit=n_digits(evaluation.upper[WATCH, i, a]))
         return Finding(code="seen_without_figure", numbers=present, **head)
     mark = ACT if level == Level.ACT else WATCH
-    low_side = not float(e.fleet.value[i, a]) >= e.upper[mark, i, a]
-    carried, origin = _at_limit(e, i, a, mark, low_side)
-    code = "unproven" if e.unproven[i, a] else _CODES[low_side, bool(e.at_limit[i, a])]
+    low_side = not float(evaluation.fleet.value[i, a]) >= evaluation.upper[mark, i, a]
+    carried, origin = _at_limit(evaluation, i, a, mark, low_side)
+    code = (
+        "unproven"
+        if evaluation.unproven[i, a]
+        else _CODES[low_side, bool(evaluation.at_limit[i, a])]
+    )
     return Finding(code=code, origin=origin, numbers=carried, **head)
 
 
-def not_cleared(e: Evaluation, i: int) -> Iterator[Finding]:
+def not_cleared(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """Non-detects whose detection limit lies above Watch: said, and no level."""
-    return (limit_finding(e, i, int(a)) for a in np.flatnonzero(e.unproven[i]))
+    return (limit_finding(evaluation, i, int(a)) for a in np.flatnonzero(evaluation.unproven[i]))
 
 
-def falling(e: Evaluation, i: int, a: int) -> bool | None:
+def falling(evaluation: Evaluation, i: int, a: int) -> bool | None:
     """Whether a run-in metal came in slower than in the charge before, by a quarter at least; None
     in the first charge."""
-    before = e.contexts[i].ended
-    if before < 0 or np.isnan(e.rate[i, a]) or np.isnan(e.rate[before, a]):
+    before = evaluation.contexts[i].ended
+    if before < 0 or np.isnan(evaluation.rate[i, a]) or np.isnan(evaluation.rate[before, a]):
         return None
-    return bool(e.rate[i, a] <= FALLS * e.rate[before, a])
+    return bool(evaluation.rate[i, a] <= FALLS * evaluation.rate[before, a])
 
 
 _RUN_IN = {None: "run_in_first", True: "run_in_falling", False: "run_in_not_falling"}
 
 
-def run_in(e: Evaluation, i: int, found: Finding, a: int) -> Finding:
+def run_in(evaluation: Evaluation, i: int, found: Finding, a: int) -> Finding:
     """During run-in Fe, Cu, Si and Al are expected high and must fall from charge to charge.
 
     In the first charge, and while they fall, a raised reading gives Watch at most; a metal that
     does not fall keeps its full level. Lead, tin, sodium, potassium, fuel and water are never
     excused.
     """
-    if not e.contexts[i].run_in or a not in RUN_IN_METALS or found.level < Level.WATCH:
+    if not evaluation.contexts[i].run_in or a not in RUN_IN_METALS or found.level < Level.WATCH:
         return found
-    falls = falling(e, i, a)
+    falls = falling(evaluation, i, a)
     level = found.level if falls is False else min(found.level, int(Level.WATCH))
     passed = isinstance(found.numbers, payloads.AtLimit)
     return replace(found, code=_RUN_IN[falls] if passed else found.code, level=level)

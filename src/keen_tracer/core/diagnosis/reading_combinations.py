@@ -40,36 +40,38 @@ GLYCOL_BY_CHROMATOGRAPHY = ("gc", "chromatography", "astm d7922")  # methods tha
 PRACTICE = "common practice, from memory"
 
 
-def _rises(e: Evaluation, i: int, a: int) -> bool:
+def _rises(evaluation: Evaluation, i: int, a: int) -> bool:
     """Whether a metal comes in faster than at the sample before, beyond noise, or is at a limit
     already.
 
     Every metal rises within a charge; what counts is the rate.
     """
-    if e.level[i, a] >= Level.WATCH:
+    if evaluation.level[i, a] >= Level.WATCH:
         return True
-    before = e.contexts[i].before
-    if before < 0 or e.rate_withheld[i, a] or e.rate_withheld[before, a]:
+    before = evaluation.contexts[i].before
+    if before < 0 or evaluation.rate_withheld[i, a] or evaluation.rate_withheld[before, a]:
         return False
-    noise = 1.96 * float(np.hypot(e.rate_sigma[i, a], e.rate_sigma[before, a]))
-    return bool(e.rate[i, a] - e.rate[before, a] > noise)
+    noise = 1.96 * float(np.hypot(evaluation.rate_sigma[i, a], evaluation.rate_sigma[before, a]))
+    return bool(evaluation.rate[i, a] - evaluation.rate[before, a] > noise)
 
 
-def thickness(e: Evaluation, i: int) -> Iterator[Finding]:
+def thickness(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """KV100 outside every grade the maker allows: grades are of new oil, so that a used one just
     outside is Watch; Act where it is outside beyond the test's noise and past its Watch percentage
     as well (the-trade 3.7, 3.8)."""
-    kv, context = e.fleet.value[i, KV100], e.contexts[i]
+    kv, context = evaluation.fleet.value[i, KV100], evaluation.contexts[i]
     held = allowed_range(context.engine.allowed_grades)
-    if held is None or not 1.0 <= kv <= 100.0 or e.fleet.censor[i, KV100] != EXACT:
+    if held is None or not 1.0 <= kv <= 100.0 or evaluation.fleet.censor[i, KV100] != EXACT:
         return
     if not held[0] <= kv < held[1]:
-        sd = float(standard_deviation(e.middle[i])[KV100])
+        sd = float(standard_deviation(evaluation.middle[i])[KV100])
         surely = max(held[0] - kv, kv - held[1]) > SURE * sd
         yield Finding(
             code="out_of_grade",
             channel="thickness",
-            level=Level.ACT if surely and e.level[i, KV100] >= Level.WATCH else Level.WATCH,
+            level=Level.ACT
+            if surely and evaluation.level[i, KV100] >= Level.WATCH
+            else Level.WATCH,
             analyte="KV100_mm2_s",
             origin="SAE J300",
             numbers=payloads.Grade(
@@ -96,19 +98,19 @@ class Marks:
     reference: NDArray[np.int8]
 
 
-def fallen(e: Evaluation) -> NDArray[np.bool_]:
+def fallen(evaluation: Evaluation) -> NDArray[np.bool_]:
     """(samples, ADDITIVES) additives far under what the oil holds; a non-detect as far as its limit
     goes."""
-    read, censor = e.fleet.value[:, ADDED], e.fleet.censor[:, ADDED]
+    read, censor = evaluation.fleet.value[:, ADDED], evaluation.fleet.censor[:, ADDED]
     with np.errstate(invalid="ignore"):
-        low = (e.additives >= MUCH_ADDED) & (read < ADDITIVES_LEFT * e.additives)
+        low = (evaluation.additives >= MUCH_ADDED) & (read < ADDITIVES_LEFT * evaluation.additives)
     out: NDArray[np.bool_] = low & np.isin(censor, (EXACT, BELOW))
     return out
 
 
-def marks(e: Evaluation) -> Marks:
+def marks(evaluation: Evaluation) -> Marks:
     """The marks of an evaluation."""
-    v, censor = e.fleet.value, e.fleet.censor
+    v, censor = evaluation.fleet.value, evaluation.fleet.censor
     exact, above = censor == EXACT, censor == ABOVE
     with np.errstate(invalid="ignore"):
         spent = exact[:, BN] & exact[:, AN] & (v[:, BN] < v[:, AN])
@@ -122,28 +124,28 @@ def marks(e: Evaluation) -> Marks:
         )
     by_rule[:, GLYCOL] = censor[:, GLYCOL] >= 0
     # Held against the grades the maker allows, fresh oil or not (`thickness`).
-    graded = [allowed_range(x.engine.allowed_grades) is not None for x in e.contexts]
+    graded = [allowed_range(x.engine.allowed_grades) is not None for x in evaluation.contexts]
     with np.errstate(invalid="ignore"):
         plausible = exact[:, KV100] & (v[:, KV100] >= 1.0) & (v[:, KV100] <= 100.0)
-    for context, known in zip(e.contexts, graded, strict=True):
+    for context, known in zip(evaluation.contexts, graded, strict=True):
         by_rule[context.row, KV100] = known and plausible[context.row]
     measured = censor >= 0
     best = np.full(len(v), len(REFERENCE_WORDS) - 1, dtype=np.int8)
     for n, source in reversed(list(enumerate((BATCH, SAME_OIL, LOWEST_EARLY)))):
-        best[(measured & (e.fresh_source == source)).any(axis=1)] = n
-    other = fallen(e).sum(axis=1) >= TWO_OF_THEM
+        best[(measured & (evaluation.fresh_source == source)).any(axis=1)] = n
+    other = fallen(evaluation).sum(axis=1) >= TWO_OF_THEM
     return Marks(spent | large | glycol | water | other, by_rule, best)
 
 
-def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
+def combinations(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """Findings that need more than one reading."""
-    v, censor = e.fleet.value[i], e.fleet.censor[i]
+    v, censor = evaluation.fleet.value[i], evaluation.fleet.censor[i]
     exact = censor == EXACT
     if exact[BN] and exact[AN] and v[BN] < v[AN]:
         yield Finding(
             code="bn_below_an",
             channel="oil_life",
-            level=Level.ACT if _surely_below(e, i) else Level.WATCH,
+            level=Level.ACT if _surely_below(evaluation, i) else Level.WATCH,
             analyte="BN_mgKOH_g",
             origin=PRACTICE,
             numbers=payloads.Reserve(bn=n_digits(v[BN]), an=n_digits(v[AN])),
@@ -157,11 +159,11 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
             origin=PRACTICE,
             numbers=payloads.LargeIron(pq=n_digits(v[PQ]), fe=n_digits(v[FE])),
         )
-    low = fallen_of(e, i)
+    low = fallen_of(evaluation, i)
     if len(low) >= TWO_OF_THEM:
-        yield _additives_fell(e, i, low)
+        yield _additives_fell(evaluation, i, low)
     if censor[GLYCOL] == POSITIVE or (censor[GLYCOL] in (EXACT, ABOVE) and v[GLYCOL] > 0):
-        yield _glycol(e, i)
+        yield _glycol(evaluation, i)
     if censor[WATER] in (EXACT, ABOVE) and v[WATER] >= WATER_STOP:
         yield Finding(
             code="water_stop",
@@ -173,20 +175,20 @@ def combinations(e: Evaluation, i: int) -> Iterator[Finding]:
         )
 
 
-def fallen_of(e: Evaluation, i: int) -> list[int]:
+def fallen_of(evaluation: Evaluation, i: int) -> list[int]:
     """Places in ADDITIVES of what fell at one sample."""
     return [
         n
         for n, a in enumerate(ADDED)
-        if e.fleet.censor[i, a] in (EXACT, BELOW)
-        and e.additives[i, n] >= MUCH_ADDED
-        and e.fleet.value[i, a] < ADDITIVES_LEFT * e.additives[i, n]
+        if evaluation.fleet.censor[i, a] in (EXACT, BELOW)
+        and evaluation.additives[i, n] >= MUCH_ADDED
+        and evaluation.fleet.value[i, a] < ADDITIVES_LEFT * evaluation.additives[i, n]
     ]
 
 
-def _additives_fell(e: Evaluation, i: int, low: list[int]) -> Finding:
+def _additives_fell(evaluation: Evaluation, i: int, low: list[int]) -> Finding:
     """Two additives together far under what the oil holds: another oil, or one that is spent."""
-    by_fresh = all(e.fresh_source[i, ADDED[n]] in (BATCH, SAME_OIL) for n in low)
+    by_fresh = all(evaluation.fresh_source[i, ADDED[n]] in (BATCH, SAME_OIL) for n in low)
     return Finding(
         code="additives_fell",
         channel="oil_life",
@@ -195,28 +197,28 @@ def _additives_fell(e: Evaluation, i: int, low: list[int]) -> Finding:
         origin=PRACTICE,
         numbers=payloads.AdditivesFell(
             symbols=[ADDITIVES[n] for n in low],
-            values=[n_digits(e.fleet.value[i, ADDED[n]]) or 0.0 for n in low],
-            usual=[n_digits(e.additives[i, n]) or 0.0 for n in low],
+            values=[n_digits(evaluation.fleet.value[i, ADDED[n]]) or 0.0 for n in low],
+            usual=[n_digits(evaluation.additives[i, n]) or 0.0 for n in low],
             fresh=by_fresh,
-            least=bool(e.least_added[i, low].all()),
+            least=bool(evaluation.least_added[i, low].all()),
         ),
     )
 
 
-def _surely_below(e: Evaluation, i: int) -> bool:
+def _surely_below(evaluation: Evaluation, i: int) -> bool:
     """Whether base number lies under acid number beyond what the two tests scatter."""
-    sd = standard_deviation(e.middle[i])
-    gap = e.fleet.value[i, AN] - e.fleet.value[i, BN]
+    sd = standard_deviation(evaluation.middle[i])
+    gap = evaluation.fleet.value[i, AN] - evaluation.fleet.value[i, BN]
     return bool(gap > SURE * np.hypot(sd[AN], sd[BN]))
 
 
-def _glycol(e: Evaluation, i: int) -> Finding:
+def _glycol(evaluation: Evaluation, i: int) -> Finding:
     """Glycol by chromatography is Act; by strip Watch until sodium, potassium or boron agree; with
     bearing metal rising it is Stop."""
-    proven = e.contexts[i].sample.glycol_method.lower() in GLYCOL_BY_CHROMATOGRAPHY
-    agree = any(e.level[i, idx(s)] >= Level.WATCH for s in ("Na", "K"))
+    proven = evaluation.contexts[i].sample.glycol_method.lower() in GLYCOL_BY_CHROMATOGRAPHY
+    agree = any(evaluation.level[i, idx(s)] >= Level.WATCH for s in ("Na", "K"))
     level = Level.ACT if proven or agree else Level.WATCH
-    wears = level == Level.ACT and any(_rises(e, i, a) for a in BEARING_METALS)
+    wears = level == Level.ACT and any(_rises(evaluation, i, a) for a in BEARING_METALS)
     return Finding(
         code="glycol_with_bearing_metal" if wears else "glycol",
         channel="coolant",

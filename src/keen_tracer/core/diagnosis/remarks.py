@@ -49,38 +49,38 @@ def _hours_differ(context: SampleContext) -> Iterator[Finding]:
         yield _remark("hours_differ", "wear", both)
 
 
-def _not_reported(e: Evaluation, i: int) -> Iterator[Finding]:
+def _not_reported(evaluation: Evaluation, i: int) -> Iterator[Finding]:
     """Metals not reported beside others that were: what nobody measured clears nothing."""
-    leaded = e.contexts[i].engine.fuel == "petrol_leaded"
+    leaded = evaluation.contexts[i].engine.fuel == "petrol_leaded"
     needed = [a for a in with_role("clears_wear") if not (leaded and a.symbol == "Pb")]
-    there = [a for a in needed if e.fleet.censor[i, a.index] >= 0]
+    there = [a for a in needed if evaluation.fleet.censor[i, a.index] >= 0]
     missing = [a.column for a in needed if a not in there]
     if there and missing:
         yield _remark("not_reported", "wear", payloads.NotReported(missing=missing))
 
 
-def _cleanliness(e: Evaluation, i: int) -> Iterator[Finding]:
-    counts = [float(e.fleet.value[i, a]) for a in PARTICLES]
-    exact = all(e.fleet.censor[i, a] == EXACT for a in PARTICLES)
+def _cleanliness(evaluation: Evaluation, i: int) -> Iterator[Finding]:
+    counts = [float(evaluation.fleet.value[i, a]) for a in PARTICLES]
+    exact = all(evaluation.fleet.censor[i, a] == EXACT for a in PARTICLES)
     if exact and counts == sorted(counts, reverse=True):
         code = payloads.Cleanliness(code=iso_4406(*counts))
         yield _remark("cleanliness", "debris", code, origin="ISO 4406:2017, recalled")
 
 
-def remarks(e: Evaluation, i: int, reference: int) -> Iterator[Finding]:
+def remarks(evaluation: Evaluation, i: int, reference: int) -> Iterator[Finding]:
     """What a reader must know of the figures; `reference` is the place in REFERENCE_WORDS of the
     best fresh-oil figure that was used."""
-    context = e.contexts[i]
+    context = evaluation.contexts[i]
     yield from _of_hours(context)
-    yield from _not_reported(e, i)
-    if context.engine.fuel == "petrol_leaded" and e.fleet.censor[i, idx("Pb")] >= 0:
+    yield from _not_reported(evaluation, i)
+    if context.engine.fuel == "petrol_leaded" and evaluation.fleet.censor[i, idx("Pb")] >= 0:
         yield _remark("leaded", "wear", payloads.Payload(), "Pb_ppm")
     if reference:
         used = payloads.Reference(used=REFERENCE_WORDS[reference])
         yield _remark("no_reference", "oil_life", used)
-    yield from _cleanliness(e, i)
-    if e.leaves_open[i]:
-        yield from not_cleared(e, i)
+    yield from _cleanliness(evaluation, i)
+    if evaluation.leaves_open[i]:
+        yield from not_cleared(evaluation, i)
     if context.run_in:
         yield _remark("run_in", "wear", payloads.RunInCharge(charge=context.run_in_charges + 1))
     yield from _hours_differ(context)

@@ -37,9 +37,9 @@ class RunIn:
 _WORDS = {None: "first", True: "falls", False: "does_not_fall"}
 
 
-def run_in_course(a: Assessment) -> RunIn | None:
+def run_in_course(assessment: Assessment) -> RunIn | None:
     """The course of the newest life's run-in; None where it is over, or never was."""
-    e = a.e
+    e = assessment.e
     newest = e.contexts[0].time_line.moments[-1]
     rows = [
         q.row
@@ -60,13 +60,15 @@ def run_in_course(a: Assessment) -> RunIn | None:
         until=last.engine.run_in,
         changes=tuple(share * drain for share in FIRST_CHANGES),
         metals=tuple(
-            Falling(ANALYTES[m].symbol, _rates(a, rows, m), _WORDS[falling(e, rows[-1], m)])
+            Falling(
+                ANALYTES[m].symbol, _rates(assessment, rows, m), _WORDS[falling(e, rows[-1], m)]
+            )
             for m in RUN_IN_METALS
             if np.isfinite(e.rate[rows, m]).any()
         ),
     )
 
 
-def _rates(a: Assessment, rows: list[int], metal: int) -> tuple[float | None, ...]:
-    per_100 = 100 * a.e.rate[rows, metal]
+def _rates(assessment: Assessment, rows: list[int], metal: int) -> tuple[float | None, ...]:
+    per_100 = 100 * assessment.e.rate[rows, metal]
     return tuple(float(x) if np.isfinite(x) else None for x in per_100)

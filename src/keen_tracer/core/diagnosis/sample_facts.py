@@ -22,9 +22,9 @@ class SampleFacts:
     `up` and `usual` are three-valued by way of both.
     """
 
-    def __init__(self, a: Assessment, i: int):
-        self.a, self.i, self.e = a, i, a.e
-        self.context = a.e.contexts[i]
+    def __init__(self, assessment: Assessment, i: int):
+        self.a, self.i, self.e = assessment, i, assessment.e
+        self.context = assessment.e.contexts[i]
 
     @cached_property
     def moments(self) -> list[Moment]:

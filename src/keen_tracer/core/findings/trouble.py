@@ -20,14 +20,14 @@ _OF_RESULT = {
 }
 
 
-def trouble(f: Finding) -> str:
+def trouble(finding: Finding) -> str:
     """What a finding is about: a channel, or water, oil, level."""
-    if isinstance(f.numbers, CheckedOn):
-        known = _OF_RESULT.get((f.numbers.check, f.numbers.result))
+    if isinstance(finding.numbers, CheckedOn):
+        known = _OF_RESULT.get((finding.numbers.check, finding.numbers.result))
         if known:
             return known
     return (
-        _OF_CODE.get(f.code)
-        or _OF_ANALYTE.get(f.analyte or "")
-        or _OF_CHANNEL.get(f.channel, f.channel)
+        _OF_CODE.get(finding.code)
+        or _OF_ANALYTE.get(finding.analyte or "")
+        or _OF_CHANNEL.get(finding.channel, finding.channel)
     )

@@ -56,11 +56,13 @@ class OilLife:
     because: str
 
 
-def _points(e: Evaluation, here: list[SampleContext], a: int) -> tuple[list[float], list[float]]:
+def _points(
+    evaluation: Evaluation, here: list[SampleContext], a: int
+) -> tuple[list[float], list[float]]:
     """(meter units on the oil, readings) of one charge, beginning with its start."""
-    known = [p for p in here if e.fleet.censor[p.row, a] == EXACT and p.hours_on_oil > 0]
-    x, y = [p.hours_on_oil for p in known], [float(e.middle[p.row, a]) for p in known]
-    start = float(e.start[here[0].row, a])
+    known = [p for p in here if evaluation.fleet.censor[p.row, a] == EXACT and p.hours_on_oil > 0]
+    x, y = [p.hours_on_oil for p in known], [float(evaluation.middle[p.row, a]) for p in known]
+    start = float(evaluation.start[here[0].row, a])
     return ([0.0, *x], [start, *y]) if np.isfinite(start) else (x, y)
 
 
@@ -97,22 +99,22 @@ def _two_points(x: list[float], y: list[float], limit: float, sd: float) -> Foun
     return "crosses", middle, near, far
 
 
-def ageing(e: Evaluation, here: list[SampleContext], symbol: str) -> Ageing | None:
+def ageing(evaluation: Evaluation, here: list[SampleContext], symbol: str) -> Ageing | None:
     """How one property of the present charge ages; None without a limit or a reading. `here`: the
     charge's places."""
     a, form, rising = idx(symbol), BY_SYMBOL[symbol].ageing, not BY_SYMBOL[symbol].falls
     newest = here[-1]
-    limit = float((e.upper if rising else e.lower)[ACT, newest.row, a])
-    x, y = _points(e, here, a)
+    limit = float((evaluation.upper if rising else evaluation.lower)[ACT, newest.row, a])
+    x, y = _points(evaluation, here, a)
     start = newest.charge.start
     if not math.isfinite(limit) or len(x) < 2 or start is None:
         return None
-    straight, bound, skip = _straight(form, y, limit, float(e.fresh[newest.row, a]))
+    straight, bound, skip = _straight(form, y, limit, float(evaluation.fresh[newest.row, a]))
     x, straight = x[skip:], straight[skip:]
     if len(x) < 2:
         return Ageing(symbol, form, limit, len(x), "too few", None, None, None)
     if len(x) < FEWEST:
-        sd = float(standard_deviation(e.middle[newest.row])[a])
+        sd = float(standard_deviation(evaluation.middle[newest.row])[a])
         sd = sd / max(y[-1], 1e-3) if form == "exponential" else sd
         word, at, early, late = _two_points(x, straight, bound, sd)
     else:
@@ -122,7 +124,9 @@ def ageing(e: Evaluation, here: list[SampleContext], symbol: str) -> Ageing | No
     return Ageing(symbol, form, limit, len(x), word, *meters)
 
 
-def oil_life(e: Evaluation, contexts: list[SampleContext], longest: float = 1.0) -> OilLife | None:
+def oil_life(
+    evaluation: Evaluation, contexts: list[SampleContext], longest: float = 1.0
+) -> OilLife | None:
     """The oil's outlook from one engine's places in order; None without a charge or a meter.
 
     longest : how many nominal drains the site's policy allows at most; 1 keeps to the maker's
@@ -142,11 +146,13 @@ def oil_life(e: Evaluation, contexts: list[SampleContext], longest: float = 1.0)
     if now is None or start is None:
         return None
     here = [p for p in contexts if p.charge is newest.charge]
-    found = tuple(x for k in ANALYTES if k.ageing and (x := ageing(e, here, k.symbol)) is not None)
+    found = tuple(
+        x for k in ANALYTES if k.ageing and (x := ageing(evaluation, here, k.symbol)) is not None
+    )
     crossing_ones = [x for x in found if x.word in ("crosses", "reached") and x.at is not None]
     first = min(crossing_ones, key=lambda x: x.at or math.inf, default=None)
     interval = start + newest.engine.nominal_drain
-    if any(e.level[newest.row, n] >= 2 for n in columns("spends_oil")):
+    if any(evaluation.level[newest.row, n] >= 2 for n in columns("spends_oil")):
         return OilLife(found, first, "now", now, "spent")
     # The early edge: half of all oils would be spent before the middle.
     edge = None if first is None else first.earliest if first.earliest is not None else first.at

@@ -59,24 +59,32 @@ class Outlook:
         return self.crosses.word == "reached" or soon or sure
 
 
-def _within(e: Evaluation, here: list[SampleContext], a: int) -> tuple[list[float], list[float]]:
+def _within(
+    evaluation: Evaluation, here: list[SampleContext], a: int
+) -> tuple[list[float], list[float]]:
     """(true meters, readings) of one charge, with the start of the charge as the first point."""
-    known = [p for p in here if p.moment.total is not None and e.fleet.censor[p.row, a] == EXACT]
+    known = [
+        p for p in here if p.moment.total is not None and evaluation.fleet.censor[p.row, a] == EXACT
+    ]
     x = [float(p.moment.total or 0) for p in known]
-    y = [float(e.middle[p.row, a]) for p in known]
-    if known and here[0].charge.start is not None and np.isfinite(e.start[known[0].row, a]):
-        return [here[0].charge.start, *x], [float(e.start[known[0].row, a]), *y]
+    y = [float(evaluation.middle[p.row, a]) for p in known]
+    if (
+        known
+        and here[0].charge.start is not None
+        and np.isfinite(evaluation.start[known[0].row, a])
+    ):
+        return [here[0].charge.start, *x], [float(evaluation.start[known[0].row, a]), *y]
     return x, y
 
 
-def _across(e: Evaluation, contexts: list[SampleContext], a: int) -> Trend | None:
+def _across(evaluation: Evaluation, contexts: list[SampleContext], a: int) -> Trend | None:
     """Trend of the rates of this life, one a charge."""
     last: dict[int, SampleContext] = {}
     for p in contexts:
         if (
             p.moment.total is not None
-            and not e.rate_withheld[p.row, a]
-            and e.fleet.censor[p.row, a] == EXACT
+            and not evaluation.rate_withheld[p.row, a]
+            and evaluation.fleet.censor[p.row, a] == EXACT
         ):
             last[p.charge.number] = p
     chosen = list(last.values())[-RATES:]
@@ -84,30 +92,30 @@ def _across(e: Evaluation, contexts: list[SampleContext], a: int) -> Trend | Non
         return None
     return trend(
         [float(p.moment.total or 0) for p in chosen],
-        [float(100 * e.rate[p.row, a]) for p in chosen],
+        [float(100 * evaluation.rate[p.row, a]) for p in chosen],
     )
 
 
-def _bounds(e: Evaluation, row: int, a: int, rising: bool) -> Floats:
+def _bounds(evaluation: Evaluation, row: int, a: int, rising: bool) -> Floats:
     """(Watch, Act) the line is held against. A metal's limit is the one at the nominal drain, where
     its line ends; everything else has the limit of the newest sample, which does not move with the
     hours."""
     if WEAR[a]:
-        drain: Floats = e.limits[row].at[CONC, :, a]
+        drain: Floats = evaluation.limits[row].at[CONC, :, a]
         return drain
-    held: Floats = (e.upper if rising else e.lower)[:, row, a]
+    held: Floats = (evaluation.upper if rising else evaluation.lower)[:, row, a]
     return held
 
 
 def _one(
-    e: Evaluation, mine: list[SampleContext], here: list[SampleContext], a: int, now: float
+    evaluation: Evaluation, mine: list[SampleContext], here: list[SampleContext], a: int, now: float
 ) -> Outlook:
     newest = here[-1]
-    x, y = _within(e, here, a)
+    x, y = _within(evaluation, here, a)
     line = fit_line(x, y)
     rising = line is None or line.slope >= 0
-    bounds = _bounds(e, newest.row, a, rising)
-    past_watch = not (e.middle[newest.row, a] - bounds[WATCH]) * (1 if rising else -1) < 0
+    bounds = _bounds(evaluation, newest.row, a, rising)
+    past_watch = not (evaluation.middle[newest.row, a] - bounds[WATCH]) * (1 if rising else -1) < 0
     level = ACT if past_watch else WATCH
     limit = float(bounds[level]) if np.isfinite(bounds[level]) else None
     drain, until = None, now + SOON * newest.engine.nominal_drain
@@ -125,11 +133,11 @@ def _one(
         limit=limit,
         at_drain=drain,
         until=until,
-        across=_across(e, mine, a),
+        across=_across(evaluation, mine, a),
     )
 
 
-def outlooks(e: Evaluation, contexts: list[SampleContext]) -> list[Outlook]:
+def outlooks(evaluation: Evaluation, contexts: list[SampleContext]) -> list[Outlook]:
     """The outlook of every measured analyte with a limit, for one engine's places in their order
     (one evaluation)."""
     if not contexts or contexts[-1].moment.total is None:
@@ -138,7 +146,8 @@ def outlooks(e: Evaluation, contexts: list[SampleContext]) -> list[Outlook]:
     mine = [p for p in contexts if p.moment.life == newest.moment.life]
     here = [p for p in mine if p.charge is newest.charge]
     return [
-        _one(e, mine, here, k.index, float(newest.moment.total or 0))
+        _one(evaluation, mine, here, k.index, float(newest.moment.total or 0))
         for k in ANALYTES
-        if e.fleet.censor[newest.row, k.index] == EXACT and e.level[newest.row, k.index] >= 0
+        if evaluation.fleet.censor[newest.row, k.index] == EXACT
+        and evaluation.level[newest.row, k.index] >= 0
     ]

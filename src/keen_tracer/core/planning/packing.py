@@ -72,12 +72,12 @@ class Packed:
     by_week: bool = False
 
 
-def days_for(t: Wanted, start: date, days: int) -> list[int]:
+def days_for(task: Wanted, start: date, days: int) -> list[int]:
     """Places within the horizon on which a task may lie. One that is late may lie on any day: the
     sooner the cheaper."""
-    if t.latest < start:
+    if task.latest < start:
         return list(range(days))
-    low, high = (t.first - start).days, (t.latest - start).days
+    low, high = (task.first - start).days, (task.latest - start).days
     return list(range(max(low, 0), min(high, days - 1) + 1))
 
 
@@ -104,14 +104,14 @@ def spread(
     return None
 
 
-def _cost(t: Wanted, day: int, start: date) -> float:
+def _cost(task: Wanted, day: int, start: date) -> float:
     """What it costs to do a task on a day. What is raised waits at a price from its first day on;
     what is routine lies best on its own: sooner wastes oil and bottles, later is late."""
-    if t.level or t.latest < start:
-        away = day - max((t.first - start).days, 0)
+    if task.level or task.latest < start:
+        away = day - max((task.first - start).days, 0)
     else:
-        away = abs(day - max((t.on - start).days, 0))
-    return DANGER[t.level] * away + 1e-3 * t.walk
+        away = abs(day - max((task.on - start).days, 0))
+    return DANGER[task.level] * away + 1e-3 * task.walk
 
 
 @dataclass(frozen=True, slots=True)
@@ -200,9 +200,9 @@ def _constraints(p: _Programme, hours: Sequence[float]) -> "LinearConstraint":
     return LinearConstraint(matrix, low, high)
 
 
-def _out(t: Wanted) -> float:
+def _out(task: Wanted) -> float:
     """What leaving a task out for good costs."""
-    return OUT * DANGER[t.level]
+    return OUT * DANGER[task.level]
 
 
 def _solved(
@@ -277,10 +277,10 @@ def _long_first(
     return on, ends
 
 
-def _no_sooner(t: Wanted, ends: Mapping[str, date]) -> Wanted:
+def _no_sooner(task: Wanted, ends: Mapping[str, date]) -> Wanted:
     """A task, not before what comes before it is done."""
-    first = max([t.first, *(ends[k] for k in t.after if k in ends)])
-    return replace(t, first=first, on=max(t.on, first), latest=max(t.latest, first))
+    first = max([task.first, *(ends[k] for k in task.after if k in ends)])
+    return replace(task, first=first, on=max(task.on, first), latest=max(task.latest, first))
 
 
 def _by_week(
@@ -319,15 +319,15 @@ def _in_turn(tasks: Sequence[Wanted]) -> list[Wanted]:
     """The same order, but nothing ahead of what comes before it."""
     at = {t.key: n for n, t in enumerate(tasks)}
 
-    def place(t: Wanted) -> tuple[int, int]:
-        return max([at[t.key], *(at[k] for k in t.after if k in at)]), len(t.after)
+    def place(task: Wanted) -> tuple[int, int]:
+        return max([at[task.key], *(at[k] for k in task.after if k in at)]), len(task.after)
 
     return sorted(tasks, key=place)
 
 
-def _waits(t: Wanted, days: int, start: date) -> float:
+def _waits(task: Wanted, days: int, start: date) -> float:
     """What it costs to leave a task to the week after: no more than to leave it for good."""
-    return min(_cost(t, days, start) + WAY, _out(t))
+    return min(_cost(task, days, start) + WAY, _out(task))
 
 
 def cost_of(tasks: Sequence[Wanted], on: Mapping[str, date], start: date) -> float:

@@ -148,23 +148,25 @@ def _drain(engine: Engine, line: TimeLine, use: Usage | None, life: OilLife | No
     )
 
 
-def _action(a: Action, state: EngineState, line: TimeLine, use: Usage | None, today: date) -> Task:
+def _action(
+    action: Action, state: EngineState, line: TimeLine, use: Usage | None, today: date
+) -> Task:
     """What the state asks for: before its meter and its day, whichever comes first."""
-    days = [a.due_on] if a.due_on else []
-    if a.due_dial is not None and use is not None:
-        by_meter = use.day_of(a.due_dial + _dial_offset(line))
+    days = [action.due_on] if action.due_on else []
+    if action.due_dial is not None and use is not None:
+        by_meter = use.day_of(action.due_dial + _dial_offset(line))
         # By the early end of the forecast: a permission is not stretched by hope.
         days += [max(by_meter[1], use.latest_on)] if by_meter else []
     since = state.since or today
     latest = min(days, default=since if state.level == Level.STOP else since + SLACK)
     return Task(
-        key=f"action:{a.code}:{since}",
+        key=f"action:{action.code}:{since}",
         kind="action",
-        code=a.code,
+        code=action.code,
         earliest=min(since, latest),
         on=latest,
         latest=latest,
-        at_dial=a.due_dial,
+        at_dial=action.due_dial,
         hours=HOURS["action"],
         level=state.level or 0,
     )

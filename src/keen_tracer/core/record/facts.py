@@ -75,12 +75,12 @@ class _Past:
             self.known = {"rated_rpm": rated_rpm(e.engine_class), **own, **e.test_limits}
         return self.known
 
-    def words(self, m: Moment, charges: Sequence[Charge], hours: float) -> list[Word]:
+    def words(self, moment: Moment, charges: Sequence[Charge], hours: float) -> list[Word]:
         """What a row says after all this, worst first. hours : that a look speaks for"""
-        row = m.row
+        row = moment.row
         found: list[Word] = []
         if row.look is not None:
-            found = self._look(m, hours)
+            found = self._look(moment, hours)
         elif row.kind == "field_check":
             found = of_check(row, self.limits())
         elif row.kind == "finding":
@@ -90,56 +90,56 @@ class _Past:
         elif row.kind in _TOLD:
             found = of_symptom(row, self.limits())
         elif row.kind == "coolant_top_up":
-            found = self._coolant(m)
+            found = self._coolant(moment)
         elif row.kind == "top_up":
-            found = self._oil(m, charges)
+            found = self._oil(moment, charges)
         return sorted(found, key=lambda w: -w.level)
 
-    def _look(self, m: Moment, hours: float) -> list[Word]:
-        look = m.row.look
+    def _look(self, moment: Moment, hours: float) -> list[Word]:
+        look = moment.row.look
         assert look is not None
         run_in = (
-            m.total is not None
-            and m.life_start is not None
-            and m.total - m.life_start <= self.engine.run_in
+            moment.total is not None
+            and moment.life_start is not None
+            and moment.total - moment.life_start <= self.engine.run_in
         )
         said = look_says(look, self.looks, hours, run_in)
         self.looks.append(EarlierLook(look, hours))
         return of_look(look, said)
 
-    def _coolant(self, m: Moment) -> list[Word]:
+    def _coolant(self, moment: Moment) -> list[Word]:
         """Coolant topped up in the last fortnight; what only fills after work says nothing."""
         litres = None
         with suppress(CoreError):
-            litres = detail_number(m.row.details, "coolant_l")
+            litres = detail_number(moment.row.details, "coolant_l")
         if litres is None:
-            litres = m.row.litres_in
+            litres = moment.row.litres_in
         if litres is None or (
-            self.filled is not None and (m.row.on - self.filled.row.on).days <= BLEEDS_DAYS
+            self.filled is not None and (moment.row.on - self.filled.row.on).days <= BLEEDS_DAYS
         ):
             return []
-        self.coolant.append((m, litres))
-        since = m.row.on - timedelta(days=COOLANT_DAYS)
+        self.coolant.append((moment, litres))
+        since = moment.row.on - timedelta(days=COOLANT_DAYS)
         lately = self.coolant = [(x, q) for x, q in self.coolant if x.row.on >= since]
         total = sum(q for _, q in lately)
         level = level_of(round(total, 6), *COOLANT_L)
         if not level:
             return []
-        days = (m.row.on - lately[0][0].row.on).days
+        days = (moment.row.on - lately[0][0].row.on).days
         said = {"litres": plain_text(total), "days": str(days)}
         return [word("coolant_added", level=level, numbers=said)]
 
-    def _oil(self, m: Moment, charges: Sequence[Charge]) -> list[Word]:
+    def _oil(self, moment: Moment, charges: Sequence[Charge]) -> list[Word]:
         """Oil topped up since the change, as a share of the fill, above what this engine always
         used. One whose habit nobody knows yet is Watch at most: many burn oil all their life."""
-        charge = charges[m.charge]
+        charge = charges[moment.charge]
         fill = charge.litres_in or self.engine.oil_total_l or self.engine.sump_l
         if not fill:
             return []
-        upto = m.total
+        upto = moment.total
         timed = self._poured(charge, upto)
         total = timed + charge.untimed_top_up_l
-        earlier = [x for x in charges[: m.charge] if x.life == m.life]
+        earlier = [x for x in charges[: moment.charge] if x.life == moment.life]
         before = [use for x in earlier for use in use_of(x, self.engine)]
         known = len(before) >= HABIT_CHARGES and charge.start is not None and upto is not None
         ran = (upto or 0.0) - (charge.start or 0.0)
@@ -159,12 +159,12 @@ class _Past:
         meters, sums = self.poured[charge.number]
         return sums[len(meters) if upto is None else bisect_right(meters, upto)]
 
-    def learn(self, m: Moment, words: Sequence[Word]) -> None:
+    def learn(self, moment: Moment, words: Sequence[Word]) -> None:
         """What later rows are held against; a reading that is raised itself teaches no habit."""
-        if m.row.kind in _FILLED:
-            self.filled = m
+        if moment.row.kind in _FILLED:
+            self.filled = moment
         if not any(w.level for w in words):
-            for name, bar in hot_pressures(m.row).items():
+            for name, bar in hot_pressures(moment.row).items():
                 self.pressures.setdefault(name, []).append(bar)
                 self.known = None
 

@@ -135,12 +135,12 @@ def _totals(rows: list[LogRow], offset: float) -> tuple[list[tuple[LogRow, float
     return out, offsets[-1]
 
 
-def _stretch(r: LogRow, swaps: list[LogRow], near: list[float]) -> int:
+def _stretch(row: LogRow, swaps: list[LogRow], near: list[float]) -> int:
     """How many swaps of the day lie before a row: by the clock, else by the dial it lies nearest
     to."""
-    if r.at is not None and all(s.at is not None for s in swaps):
-        return sum(1 for s in swaps if s.at is not None and r.at > s.at)
-    dial = r.dial or 0.0
+    if row.at is not None and all(s.at is not None for s in swaps):
+        return sum(1 for s in swaps if s.at is not None and row.at > s.at)
+    dial = row.dial or 0.0
     return min(range(len(near)), key=lambda k: abs(dial - near[k]))
 
 

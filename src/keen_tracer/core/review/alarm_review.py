@@ -49,15 +49,15 @@ class Tally:
     saved: float
 
 
-def act_by_policy(a: Assessment) -> dict[str, NDArray[np.bool_]]:
+def act_by_policy(assessment: Assessment) -> dict[str, NDArray[np.bool_]]:
     """(samples,) at Act or more by each policy, from the figures alone: no looks, no symptoms, so
     that schools compare."""
-    fixed, peers, own = a.e.level, a.of_peers[1], a.own[1]
+    fixed, peers, own = assessment.e.level, assessment.of_peers[1], assessment.own[1]
 
     def at_act(level: NDArray[np.int8]) -> NDArray[np.bool_]:
         return np.asarray((level >= 2).any(axis=1), dtype=np.bool_)
 
-    out = {DEFAULT: at_act(fixed) | at_act(a.lens_levels.level)}
+    out = {DEFAULT: at_act(fixed) | at_act(assessment.lens_levels.level)}
     return out | {p: at_act(combine(p, fixed, peers, own)) for p in POLICIES if p != DEFAULT}
 
 
@@ -111,9 +111,11 @@ def _beginnings(samples: Sequence[tuple[date, bool]]) -> list[date]:
     ]
 
 
-def alarm_days(a: Assessment, acts: NDArray[np.bool_]) -> dict[str, list[tuple[date, bool]]]:
+def alarm_days(
+    assessment: Assessment, acts: NDArray[np.bool_]
+) -> dict[str, list[tuple[date, bool]]]:
     """Engine → (day, at Act) of its samples in order."""
-    contexts = a.e.contexts
+    contexts = assessment.e.contexts
     return {
         contexts[rows[0]].engine.code: [(contexts[r].moment.row.on, bool(acts[r])) for r in rows]
         for rows in walk_order(contexts)

@@ -103,24 +103,26 @@ def welch(x: Floats, y: Floats) -> tuple[float, float, float, float]:
     return d, d - half, d + half, float(2 * stdtr(df, -abs(d) / se))
 
 
-def _charge_means(e: Evaluation, y: Floats, rows: Sequence[int]) -> Floats:
+def _charge_means(evaluation: Evaluation, y: Floats, rows: Sequence[int]) -> Floats:
     """The mean of each charge: samples of one charge share its effect, so a charge is one voice."""
     by_charge: dict[tuple[str, int, int], list[float]] = {}
     for r in rows:
         if np.isfinite(y[r]):
-            m = e.contexts[r].moment
-            by_charge.setdefault((e.contexts[r].engine.code, m.life, m.charge), []).append(
+            m = evaluation.contexts[r].moment
+            by_charge.setdefault((evaluation.contexts[r].engine.code, m.life, m.charge), []).append(
                 float(y[r])
             )
     return np.array([float(np.mean(v)) for v in by_charge.values()])
 
 
-def _centred(e: Evaluation, y: Floats, before: Sequence[int], after: Sequence[int]) -> Floats:
+def _centred(
+    evaluation: Evaluation, y: Floats, before: Sequence[int], after: Sequence[int]
+) -> Floats:
     """Every engine around its own level, so that engines of different habits can be taken
     together."""
     out = y.copy()
     chosen = set(before) | set(after)
-    for rows in walk_order(e.contexts):
+    for rows in walk_order(evaluation.contexts):
         mine = [r for r in rows if r in chosen and np.isfinite(y[r])]
         one_side = not (set(mine) & set(before) and set(mine) & set(after))
         if mine:
@@ -133,35 +135,44 @@ def _centred(e: Evaluation, y: Floats, before: Sequence[int], after: Sequence[in
     return out
 
 
-def compare_periods(e: Evaluation, before: Sequence[int], after: Sequence[int]) -> Study:
+def compare_periods(evaluation: Evaluation, before: Sequence[int], after: Sequence[int]) -> Study:
     """Compare two sets of rows of one evaluation. Only engines that have samples on both sides
     count."""
 
     def of(code: str, side: Sequence[int]) -> list[int]:
-        return [r for r in side if e.contexts[r].engine.code == code]
+        return [r for r in side if evaluation.contexts[r].engine.code == code]
 
-    seen = [{e.contexts[r].engine.code for r in side} for side in (before, after)]
+    seen = [{evaluation.contexts[r].engine.code for r in side} for side in (before, after)]
     both = sorted(seen[0] & seen[1])
-    before, after = ([r for r in x if e.contexts[r].engine.code in both] for x in (before, after))
-    source = e.fresh_source[[*before, *after]][:, WEAR]
+    before, after = (
+        [r for r in x if evaluation.contexts[r].engine.code in both] for x in (before, after)
+    )
+    source = evaluation.fresh_source[[*before, *after]][:, WEAR]
     return Study(
-        effects=_effects(e, before, after),
-        thickness=_thickness(e, before, after),
+        effects=_effects(evaluation, before, after),
+        thickness=_thickness(evaluation, before, after),
         engines=len(both),
         from_zero=bool((source == TAKEN_AS_ZERO).any()),
-        alone={x: _effects(e, of(x, before), of(x, after)) for x in both} if len(both) > 1 else {},
+        alone={x: _effects(evaluation, of(x, before), of(x, after)) for x in both}
+        if len(both) > 1
+        else {},
     )
 
 
-def _effects(e: Evaluation, before: Sequence[int], after: Sequence[int]) -> tuple[Effect, ...]:
+def _effects(
+    evaluation: Evaluation, before: Sequence[int], after: Sequence[int]
+) -> tuple[Effect, ...]:
     """Every element of two sets of rows, with a word where the difference holds among so many."""
-    u, per = rises(e), np.array([p.engine.nominal_drain for p in e.contexts])
+    u, per = rises(evaluation), np.array([p.engine.nominal_drain for p in evaluation.contexts])
     y = scaled(u)
-    censor = e.fleet.censor[:, ELEMENTS]
+    censor = evaluation.fleet.censor[:, ELEMENTS]
     found: list[Effect] = []
     for k, symbol in enumerate(SYMBOLS):
-        centred = _centred(e, y[:, k], before, after)
-        x1, x2 = _charge_means(e, centred, before), _charge_means(e, centred, after)
+        centred = _centred(evaluation, y[:, k], before, after)
+        x1, x2 = (
+            _charge_means(evaluation, centred, before),
+            _charge_means(evaluation, centred, after),
+        )
         rates = [
             float(np.nanmedian(100 * u[list(side), k] / per[list(side)]))
             if np.isfinite(u[list(side), k]).any()
@@ -222,17 +233,19 @@ def _effect(symbol: str, rates: list[float], x1: Floats, x2: Floats, below: floa
     )
 
 
-def _thickness(e: Evaluation, before: Sequence[int], after: Sequence[int]) -> Thickness | None:
+def _thickness(
+    evaluation: Evaluation, before: Sequence[int], after: Sequence[int]
+) -> Thickness | None:
     """The viscosity of both periods, by charge means."""
-    kv = e.middle[:, idx("KV100")]
-    x, y = _charge_means(e, kv, before), _charge_means(e, kv, after)
+    kv = evaluation.middle[:, idx("KV100")]
+    x, y = _charge_means(evaluation, kv, before), _charge_means(evaluation, kv, after)
     if not len(x) or not len(y):
         return None
     try:
         d, low, high, _ = welch(x, y)
     except ValueError:
         d, low, high = float(y.mean() - x.mean()), np.nan, np.nan
-    grades = {grade_of(e.contexts[r].oil) for r in (*before, *after)}
+    grades = {grade_of(evaluation.contexts[r].oil) for r in (*before, *after)}
     return Thickness(
         before=float(x.mean()),
         after=float(y.mean()),

@@ -28,10 +28,10 @@ STRANGE, FITS = 2.5, 2.2
 BETTER, EACH_BETTER = 30.0, 3.0
 
 
-def misfit(a: Assessment, bottles: NDArray[np.intp], places: NDArray[np.intp]) -> Floats:
+def misfit(assessment: Assessment, bottles: NDArray[np.intp], places: NDArray[np.intp]) -> Floats:
     """(n, elements) how far the figures of `bottles` lie from what was expected at `places` [sd];
     NaN where a figure is missing, is a non-detect, or nothing was expected."""
-    x, readings = a.x, a.e.fleet
+    x, readings = assessment.x, assessment.e.fleet
     exact = readings.censor[bottles] == EXACT
     figures = np.where(exact, readings.value[bottles], np.nan)[:, ELEMENTS]
     y = y_of(figures, x.start[places], x.scale[places])
@@ -39,12 +39,12 @@ def misfit(a: Assessment, bottles: NDArray[np.intp], places: NDArray[np.intp]) -
     return out
 
 
-def strangers(a: Assessment) -> list[SampleContext]:
+def strangers(assessment: Assessment) -> list[SampleContext]:
     """The samples whose figures as a whole are not those of their engine, in order of their
     rows."""
-    contexts = sorted(a.e.contexts, key=lambda p: p.row)
+    contexts = sorted(assessment.e.contexts, key=lambda p: p.row)
     rows = np.array([p.row for p in contexts], dtype=np.intp)
-    z = misfit(a, rows, rows)
+    z = misfit(assessment, rows, rows)
     known = np.isfinite(z)
     n = known.sum(axis=1)
     far = np.where(known, z**2, 0.0).sum(axis=1) / np.maximum(n, 1)
@@ -52,7 +52,7 @@ def strangers(a: Assessment) -> list[SampleContext]:
 
 
 def exchanged(
-    a: Assessment, settled: Collection[frozenset[str]] = ()
+    assessment: Assessment, settled: Collection[frozenset[str]] = ()
 ) -> list[tuple[SampleContext, SampleContext]]:
     """Pairs of samples of one round whose labels were exchanged, as far as the figures tell; each
     sample is in one pair at most, the one that fits best.
@@ -61,24 +61,24 @@ def exchanged(
     """
     pairs = [
         (p, q)
-        for p, q in _of_one_round(a)
+        for p, q in _of_one_round(assessment)
         if brand(p.oil) == brand(q.oil) and frozenset((p.sample.code, q.sample.code)) not in settled
     ]
     taken: set[int] = set()
     out = []
-    for _, p, q in sorted(_fitting(a, pairs), key=lambda found: found[0]):
+    for _, p, q in sorted(_fitting(assessment, pairs), key=lambda found: found[0]):
         if not taken & {p.row, q.row}:
             taken |= {p.row, q.row}
             out.append((p, q))
     return out
 
 
-def _of_one_round(a: Assessment) -> Iterator[tuple[SampleContext, SampleContext]]:
+def _of_one_round(assessment: Assessment) -> Iterator[tuple[SampleContext, SampleContext]]:
     """Each sample that is not its engine's own with every one of another engine about its day."""
-    odd = strangers(a)
+    odd = strangers(assessment)
     if not odd:
         return
-    by_day = sorted(a.e.contexts, key=lambda p: (p.moment.row.on, p.row))
+    by_day = sorted(assessment.e.contexts, key=lambda p: (p.moment.row.on, p.row))
     days = [p.moment.row.on.toordinal() for p in by_day]
     for p in odd:
         day = p.moment.row.on.toordinal()
@@ -87,15 +87,15 @@ def _of_one_round(a: Assessment) -> Iterator[tuple[SampleContext, SampleContext]
 
 
 def _fitting(
-    a: Assessment, pairs: list[tuple[SampleContext, SampleContext]]
+    assessment: Assessment, pairs: list[tuple[SampleContext, SampleContext]]
 ) -> Iterator[tuple[float, SampleContext, SampleContext]]:
     """The pairs that fit better the other way round, with how far off they are then."""
     if not pairs:
         return
     one = np.array([p.row for p, _ in pairs], dtype=np.intp)
     two = np.array([q.row for _, q in pairs], dtype=np.intp)
-    own = misfit(a, one, one), misfit(a, two, two)
-    other = misfit(a, one, two), misfit(a, two, one)
+    own = misfit(assessment, one, one), misfit(assessment, two, two)
+    other = misfit(assessment, one, two), misfit(assessment, two, one)
     # A figure that is missing at one of the two says nothing of either.
     known = np.isfinite((*own, *other)).all(axis=0)
     n = known.sum(axis=1)
@@ -114,12 +114,12 @@ def _fitting(
 
 
 def label_queries(
-    a: Assessment, settled: Collection[frozenset[str]] = ()
+    assessment: Assessment, settled: Collection[frozenset[str]] = ()
 ) -> dict[str, list[Query]]:
     """A query of each of the two samples, which names the other, by engine code; `settled` as in
     `exchanged`."""
     out: dict[str, list[Query]] = {}
-    for pair in exchanged(a, settled):
+    for pair in exchanged(assessment, settled):
         for mine, other in (pair, pair[::-1]):
             named = {
                 "other": other.sample.code,

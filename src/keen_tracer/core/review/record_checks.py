@@ -53,37 +53,37 @@ DENIES = 0.5  # our choice
 IDENTITY = ("wrong_oil", "same_figures", "slip", "two_results", LABELS_EXCHANGED)
 
 
-def _of(code: str, p: SampleContext, **numbers: Any) -> Query:
-    return Query(code, p.moment.row.id, p.sample.code, p.moment.row.on, numbers)
+def _of(code: str, context: SampleContext, **numbers: Any) -> Query:
+    return Query(code, context.moment.row.id, context.sample.code, context.moment.row.on, numbers)
 
 
-def of_draw(p: SampleContext) -> Iterator[Query]:
+def of_draw(context: SampleContext) -> Iterator[Query]:
     """The facts written down with a bottle, against the record."""
-    s, row = p.sample, p.moment.row
+    s, row = context.sample, context.moment.row
     said = s.hours_on_oil
     if s.oil_change_dial is not None and row.dial is not None:
         said = row.dial - s.oil_change_dial
-    apart = HOURS_APART * p.engine.nominal_drain
+    apart = HOURS_APART * context.engine.nominal_drain
     if (
         said is not None
-        and p.hours_origin == "recorded change"
-        and abs(said - p.hours_on_oil) > apart
+        and context.hours_origin == "recorded change"
+        and abs(said - context.hours_on_oil) > apart
     ):
-        yield _of("hours_differ", p, reported=_n(said), recorded=_n(p.hours_on_oil))
-    if s.oil and p.charge.oil and brand(s.oil) != brand(p.charge.oil):
-        yield _of("other_oil", p, reported=brand(s.oil), recorded=brand(p.charge.oil))
+        yield _of("hours_differ", context, reported=_n(said), recorded=_n(context.hours_on_oil))
+    if s.oil and context.charge.oil and brand(s.oil) != brand(context.charge.oil):
+        yield _of("other_oil", context, reported=brand(s.oil), recorded=brand(context.charge.oil))
     if s.analysed_on is not None and (s.analysed_on - row.on).days > OLD_AT_ANALYSIS:
         yield _of(
             "old_at_analysis",
-            p,
+            context,
             days=(s.analysed_on - row.on).days,
             analysed_on=s.analysed_on.isoformat(),
         )
-    if s.drained_after and p.charge.end_on is not None and p.charge.end_on < row.on:
+    if s.drained_after and context.charge.end_on is not None and context.charge.end_on < row.on:
         yield _of(
             "dated_after_drain",
-            p,
-            drained_on=p.charge.end_on.isoformat(),
+            context,
+            drained_on=context.charge.end_on.isoformat(),
             drawn_on=row.on.isoformat(),
         )
 
@@ -124,33 +124,36 @@ class Noise:
     oils: dict[str, Floats]
 
     @classmethod
-    def of(cls, e: Evaluation) -> "Noise":
-        exact, apart = e.fleet.censor == EXACT, LIMIT_FACTOR * standard_deviation(e.middle)
-        known = np.isin(e.fresh_source, (BATCH, SAME_OIL)) & (e.fresh > 0) & exact
-        before = np.array([p.before if p.before_here else -1 for p in e.contexts])
+    def of(cls, evaluation: Evaluation) -> "Noise":
+        exact, apart = (
+            evaluation.fleet.censor == EXACT,
+            LIMIT_FACTOR * standard_deviation(evaluation.middle),
+        )
+        known = np.isin(evaluation.fresh_source, (BATCH, SAME_OIL)) & (evaluation.fresh > 0) & exact
+        before = np.array([p.before if p.before_here else -1 for p in evaluation.contexts])
         with np.errstate(invalid="ignore"):
-            lower = e.middle[before][:, METALS] - e.middle[:, METALS] > np.maximum(
-                apart[before][:, METALS], apart[:, METALS]
-            )
+            lower = evaluation.middle[before][:, METALS] - evaluation.middle[
+                :, METALS
+            ] > np.maximum(apart[before][:, METALS], apart[:, METALS])
         both = exact[before][:, METALS] & exact[:, METALS]
         return cls(
             exact,
             apart,
             known,
             (before >= 0) & (lower & both).any(axis=1),
-            _odd(e, exact, apart, known),
+            _odd(evaluation, exact, apart, known),
             exact.sum(axis=1) >= SAME_AT_LEAST,
-            by_oil(e.fleet.fresh),
+            by_oil(evaluation.fleet.fresh),
         )
 
 
 def _odd(
-    e: Evaluation, exact: NDArray[np.bool_], apart: Floats, known: NDArray[np.bool_]
+    evaluation: Evaluation, exact: NDArray[np.bool_], apart: Floats, known: NDArray[np.bool_]
 ) -> NDArray[np.bool_]:
     """Samples some query of `of_reference` will be asked of."""
-    v = e.fleet.value
+    v = evaluation.fleet.value
     with np.errstate(invalid="ignore", divide="ignore"):
-        ratio, over = v / e.fresh, v - e.fresh
+        ratio, over = v / evaluation.fresh, v - evaluation.fresh
         slipped = np.zeros(len(v), dtype=np.bool_)
         for factor in FACTORS:
             slipped |= (known & (np.abs(ratio / factor - 1) < SLIP_WIDTH))[:, ANCHORED].any(axis=1)
@@ -165,14 +168,14 @@ def _odd(
     return out
 
 
-def of_change(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+def of_change(evaluation: Evaluation, noise: Noise, context: SampleContext) -> Iterator[Query]:
     """Within one charge wear only rises and the reserve only falls; else the oil was changed, or
     much was topped up."""
-    if not noise.fell[p.row]:
+    if not noise.fell[context.row]:
         return
-    now, was = e.middle[p.row], e.middle[p.before]
-    known = noise.exact[p.row] & noise.exact[p.before]
-    step = np.maximum(noise.apart[p.row], noise.apart[p.before])
+    now, was = evaluation.middle[context.row], evaluation.middle[context.before]
+    known = noise.exact[context.row] & noise.exact[context.before]
+    step = np.maximum(noise.apart[context.row], noise.apart[context.before])
     fell = [a for a in METALS if known[a] and was[a] - now[a] > step[a]]
     fresher = known[BN] and now[BN] - was[BN] > step[BN]
     spent = known[BN] and was[BN] - now[BN] > step[BN]
@@ -180,37 +183,44 @@ def of_change(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
         most = max(fell, key=lambda a: (was[a] - now[a]) / step[a])
         yield _of(
             "oil_changed",
-            p,
+            context,
             analyte=ANALYTES[most].column,
             now=_n(now[most]),
             before=_n(was[most]),
-            hours=_n(p.hours_on_oil) if np.isfinite(p.hours_on_oil) else None,
+            hours=_n(context.hours_on_oil) if np.isfinite(context.hours_on_oil) else None,
             bn=_n(now[BN]) if fresher else None,
             bn_before=_n(was[BN]) if fresher else None,
         )
 
 
-def of_drain(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+def of_drain(evaluation: Evaluation, noise: Noise, context: SampleContext) -> Iterator[Query]:
     """Just after a change, yet as full of iron as the oil before it: drawn before the drain, dated
     after it."""
     fe = idx("Fe")
-    if p.ended < 0 or not (0 <= p.hours_on_oil < EARLY_IN_CHARGE * p.engine.nominal_drain):
+    if context.ended < 0 or not (
+        0 <= context.hours_on_oil < EARLY_IN_CHARGE * context.engine.nominal_drain
+    ):
         return
-    now, was = e.middle[p.row, fe], e.middle[p.ended, fe]
-    if now > LIKE_OLD_OIL * was and was - e.fresh[p.row, fe] > noise.apart[p.ended, fe]:
-        yield _of("like_the_old_oil", p, now=_n(now), before=_n(was), hours=_n(p.hours_on_oil))
+    now, was = evaluation.middle[context.row, fe], evaluation.middle[context.ended, fe]
+    if (
+        now > LIKE_OLD_OIL * was
+        and was - evaluation.fresh[context.row, fe] > noise.apart[context.ended, fe]
+    ):
+        yield _of(
+            "like_the_old_oil", context, now=_n(now), before=_n(was), hours=_n(context.hours_on_oil)
+        )
 
 
-def of_reference(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+def of_reference(evaluation: Evaluation, noise: Noise, context: SampleContext) -> Iterator[Query]:
     """Additives and reserve against the fresh oil, powers of ten, and viscosities that fit no
     oil."""
-    if not noise.odd[p.row]:
+    if not noise.odd[context.row]:
         return
     v, fresh, exact, known = (
-        e.fleet.value[p.row],
-        e.fresh[p.row],
-        noise.exact[p.row],
-        noise.known[p.row],
+        evaluation.fleet.value[context.row],
+        evaluation.fresh[context.row],
+        noise.exact[context.row],
+        noise.known[context.row],
     )
     slipped = set()
     for a in ANCHORED:
@@ -220,7 +230,7 @@ def of_reference(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Quer
             slipped.add(a)
             yield _of(
                 "slip",
-                p,
+                context,
                 analyte=ANALYTES[a].column,
                 now=_n(v[a]),
                 fresh=_n(fresh[a]),
@@ -228,44 +238,48 @@ def of_reference(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Quer
             )
     for a in SHARES:
         if exact[a] and v[a] > HALF:
-            yield _of("slip", p, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=None, factor=1e4)
+            yield _of(
+                "slip", context, analyte=ANALYTES[a].column, now=_n(v[a]), fresh=None, factor=1e4
+            )
     for a in (CA, ZN):
         if (
             known[a]
             and a not in slipped
             and abs(v[a] / fresh[a] - 1) > ADDITIVE_OFF
-            and (abs(v[a] - fresh[a]) > noise.apart[p.row, a])
+            and (abs(v[a] - fresh[a]) > noise.apart[context.row, a])
         ):
-            yield _oil_query(p, np.where(exact, v, np.nan), a, float(fresh[a]), noise)
+            yield _oil_query(context, np.where(exact, v, np.nan), a, float(fresh[a]), noise)
             break
-    if known[BN] and BN not in slipped and v[BN] - fresh[BN] > noise.apart[p.row, BN]:
-        yield _of("bn_above_fresh", p, now=_n(v[BN]), fresh=_n(fresh[BN]))
+    if known[BN] and BN not in slipped and v[BN] - fresh[BN] > noise.apart[context.row, BN]:
+        yield _of("bn_above_fresh", context, now=_n(v[BN]), fresh=_n(fresh[BN]))
     kv40, kv100 = v[KV40], v[KV100]
     if exact[KV40] and exact[KV100] and not slipped & {KV40, KV100}:
         index = float(viscosity_indices(v[[KV40]], v[[KV100]])[0])
         if not VI_LOW <= index <= VI_HIGH:
             yield _of(
                 "viscosity_index",
-                p,
+                context,
                 kv40=_n(kv40),
                 kv100=_n(kv100),
                 vi=None if np.isnan(index) else round(index),
             )
 
 
-def _oil_query(p: SampleContext, figures: Floats, a: int, fresh: float, noise: Noise) -> Query:
+def _oil_query(
+    context: SampleContext, figures: Floats, a: int, fresh: float, noise: Noise
+) -> Query:
     """An additive off its reference: with the oil or the mixture that fits, where the catalogue has
     one."""
-    registered = brand(p.oil)
+    registered = brand(context.oil)
     found = mixture(figures, registered, noise.oils)
     said = found.says(registered) if found else "unknown"
     numbers = {"analyte": ANALYTES[a].column, "now": _n(figures[a]), "fresh": _n(fresh)}
     if found is None or said not in ("mixed", "other"):
-        return _of("additive_off", p, **numbers)
+        return _of("additive_off", context, **numbers)
     other, share = next((o, s) for o, s in found.shares if o != registered)
     return _of(
         "other_oil_in_it" if said == "mixed" else "wrong_oil",
-        p,
+        context,
         **numbers,
         oil=other,
         share=round(share, 2),
@@ -273,13 +287,15 @@ def _oil_query(p: SampleContext, figures: Floats, a: int, fresh: float, noise: N
     )
 
 
-def of_twins(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iterator[Query]:
+def of_twins(
+    evaluation: Evaluation, noise: Noise, contexts: list[SampleContext]
+) -> Iterator[Query]:
     """The same figures to the last digit on two samples of one engine."""
     seen: dict[bytes, SampleContext] = {}
     for p in contexts:
         if not noise.many[p.row]:
             continue
-        figures = e.fleet.value[p.row].tobytes() + e.fleet.censor[p.row].tobytes()
+        figures = evaluation.fleet.value[p.row].tobytes() + evaluation.fleet.censor[p.row].tobytes()
         if figures in seen:
             yield _of(
                 "same_figures",
@@ -291,10 +307,12 @@ def of_twins(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iter
         seen.setdefault(figures, p)
 
 
-def of_report(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iterator[Query]:
+def of_report(
+    evaluation: Evaluation, noise: Noise, contexts: list[SampleContext]
+) -> Iterator[Query]:
     """Figures nobody expects: too much, too few, those of fresh oil, or denied by the resample."""
     for n, p in enumerate(contexts):
-        v, exact = e.fleet.value[p.row], noise.exact[p.row]
+        v, exact = evaluation.fleet.value[p.row], noise.exact[p.row]
         for a, most in UNLIKELY.items():
             if exact[a] and most < v[a] <= (HALF if a in SHARES else np.inf):
                 yield _of("unlikely", p, analyte=ANALYTES[a].column, now=_n(v[a]), most=most)
@@ -307,32 +325,32 @@ def of_report(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Ite
         if len(same) == 3 and 0 < have < FEWER * min(same) and min(same) >= SAME_AT_LEAST:
             yield _of("fewer_figures", p, readings=have, usual=int(np.median(same)))
         if p.before_here and p.sample.purpose == "resample":
-            yield from _denied(e, noise, p)
-        if p.row in e.fleet.other:
-            yield from _two_results(e, noise, p)
+            yield from _denied(evaluation, noise, p)
+        if p.row in evaluation.fleet.other:
+            yield from _two_results(evaluation, noise, p)
 
 
-def _two_results(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+def _two_results(evaluation: Evaluation, noise: Noise, context: SampleContext) -> Iterator[Query]:
     """Two reports of one bottle that lie further apart than the test's own noise."""
-    other, v = e.fleet.other[p.row], e.fleet.value[p.row]
+    other, v = evaluation.fleet.other[context.row], evaluation.fleet.value[context.row]
     with np.errstate(invalid="ignore"):
-        apart = np.abs(v - other) / noise.apart[p.row]
-    apart[~noise.exact[p.row] | np.isnan(apart)] = 0.0
+        apart = np.abs(v - other) / noise.apart[context.row]
+    apart[~noise.exact[context.row] | np.isnan(apart)] = 0.0
     most = int(apart.argmax())
     if apart[most] > 1:
         column = ANALYTES[most].column
-        yield _of("two_results", p, analyte=column, now=_n(v[most]), other=_n(other[most]))
+        yield _of("two_results", context, analyte=column, now=_n(v[most]), other=_n(other[most]))
 
 
-def _denied(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
+def _denied(evaluation: Evaluation, noise: Noise, context: SampleContext) -> Iterator[Query]:
     """A resample that says far less than what it was to confirm."""
-    now, was = e.middle[p.row], e.middle[p.before]
-    step = np.maximum(noise.apart[p.row], noise.apart[p.before])
+    now, was = evaluation.middle[context.row], evaluation.middle[context.before]
+    step = np.maximum(noise.apart[context.row], noise.apart[context.before])
     fell = [
         a
         for a in TOLD
-        if noise.exact[p.before, a]
-        and e.fleet.censor[p.row, a] >= 0
+        if noise.exact[context.before, a]
+        and evaluation.fleet.censor[context.row, a] >= 0
         and was[a] - now[a] > step[a]
         and now[a] < DENIES * was[a]
     ]
@@ -341,15 +359,17 @@ def _denied(e: Evaluation, noise: Noise, p: SampleContext) -> Iterator[Query]:
         column = ANALYTES[most].column
         yield _of(
             "denied",
-            p,
+            context,
             analyte=column,
             now=_n(now[most]),
             before=_n(was[most]),
-            other=e.contexts[p.before].sample.code,
+            other=evaluation.contexts[context.before].sample.code,
         )
 
 
-def of_oil_age(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> Iterator[Query]:
+def of_oil_age(
+    evaluation: Evaluation, noise: Noise, contexts: list[SampleContext]
+) -> Iterator[Query]:
     """Oil far past its drain, and figures of fresh oil where the record says it is used."""
     charges = contexts[0].time_line.charges
     done = [q.end - q.start for q in charges if q.end is not None and q.start is not None]
@@ -361,38 +381,42 @@ def of_oil_age(e: Evaluation, noise: Noise, contexts: list[SampleContext]) -> It
             late.add(p.charge.number)
             drains = round(p.hours_on_oil / habit, 1)
             yield _of("late_oil", p, hours=_n(p.hours_on_oil), drains=drains, drain=_n(habit))
-        if _like_fresh(e, noise, p):
+        if _like_fresh(evaluation, noise, p):
             fe = idx("Fe")
             yield _of(
                 "like_fresh",
                 p,
-                now=_n(e.middle[p.row, fe]),
-                fresh=_n(e.fresh[p.row, fe]),
+                now=_n(evaluation.middle[p.row, fe]),
+                fresh=_n(evaluation.fresh[p.row, fe]),
                 hours=_n(p.hours_on_oil),
             )
 
 
-def _like_fresh(e: Evaluation, noise: Noise, p: SampleContext) -> bool:
+def _like_fresh(evaluation: Evaluation, noise: Noise, context: SampleContext) -> bool:
     """Every wear metal and the reserve as in the can, long after the change, where the sample
     before was clearly used oil."""
-    if p.before < 0 or not p.hours_on_oil > USED * p.engine.nominal_drain:
+    if context.before < 0 or not context.hours_on_oil > USED * context.engine.nominal_drain:
         return False
-    now, fresh, apart = e.middle[p.row], e.fresh[p.row], noise.apart[p.row]
-    known = np.isfinite(fresh) & (e.fleet.censor[p.row] >= 0)
+    now, fresh, apart = (
+        evaluation.middle[context.row],
+        evaluation.fresh[context.row],
+        noise.apart[context.row],
+    )
+    known = np.isfinite(fresh) & (evaluation.fleet.censor[context.row] >= 0)
     metals = [a for a in METALS if known[a]]
     if len(metals) < 4 or not known[BN] or abs(now[BN] - fresh[BN]) > apart[BN]:
         return False
     fe = idx("Fe")
-    used = e.middle[p.before, fe] - fresh[fe] > 3 * apart[fe]
+    used = evaluation.middle[context.before, fe] - fresh[fe] > 3 * apart[fe]
     return bool(used and all(now[a] - fresh[a] <= apart[a] for a in metals))
 
 
-def record_queries(e: Evaluation) -> dict[str, list[Query]]:
+def record_queries(evaluation: Evaluation) -> dict[str, list[Query]]:
     """Every query of the evaluated samples by engine code, in order of the time line within each
     kind."""
-    noise, out = Noise.of(e), dict[str, list[Query]]()
+    noise, out = Noise.of(evaluation), dict[str, list[Query]]()
     by_engine: dict[str, list[SampleContext]] = {}
-    for p in e.contexts:
+    for p in evaluation.contexts:
         by_engine.setdefault(p.engine.code, []).append(p)
     for code, unordered in by_engine.items():
         line = unordered[0].time_line
@@ -401,16 +425,16 @@ def record_queries(e: Evaluation) -> dict[str, list[Query]]:
         found = [
             *log_queries(contexts[0].engine, line, contexts[0].log_facts),
             *of_method(contexts),
-            *of_twins(e, noise, contexts),
-            *of_report(e, noise, contexts),
-            *of_oil_age(e, noise, contexts),
+            *of_twins(evaluation, noise, contexts),
+            *of_report(evaluation, noise, contexts),
+            *of_oil_age(evaluation, noise, contexts),
         ]
         for p in contexts:
             found += [
                 *of_draw(p),
-                *of_change(e, noise, p),
-                *of_drain(e, noise, p),
-                *of_reference(e, noise, p),
+                *of_change(evaluation, noise, p),
+                *of_drain(evaluation, noise, p),
+                *of_reference(evaluation, noise, p),
             ]
         out[code] = found
     return out

@@ -53,18 +53,18 @@ def _at(
     return places.get((reason.sample, "") if reason.sample else ("", mark_in(reason.key)))
 
 
-def _known(line: TimeLine, at: int | None, works: Sequence[int], r: Reason) -> Known:
+def _known(line: TimeLine, at: int | None, works: Sequence[int], reason: Reason) -> Known:
     """A reason with the moment from which its permission counts: the first work after it, else the
     day it was known. Only the first: one repair after another is no way to run on. One that has no
     place counts from its day."""
     if at is None:
-        return Known(finding=r.finding, since=Since(dial=None, on=r.on))
+        return Known(finding=reason.finding, since=Since(dial=None, on=reason.on))
     after = bisect_right(works, at)
     worked = line.moments[works[after]] if after < len(works) else None
     moment = worked or line.moments[at]
-    on = worked.row.on if worked else r.on
+    on = worked.row.on if worked else reason.on
     since = since_known(line, moment, on)
-    return Known(finding=r.finding, since=since, worked_since=worked is not None)
+    return Known(finding=reason.finding, since=since, worked_since=worked is not None)
 
 
 def looked_on(facts: Sequence[Fact], line: TimeLine) -> dict[str, date]:

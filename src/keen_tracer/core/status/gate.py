@@ -71,55 +71,73 @@ def _refuse_if(wrong: bool, field: str, text: str) -> None:
         raise BadDecision(field, text)
 
 
-def _check_sign_off(d: Decision) -> None:
+def _check_sign_off(decision: Decision) -> None:
     levels = range(len(LEVELS))
-    _refuse_if(d.proposed not in levels, "proposed", "say which level was proposed, 0 to 3")
-    _refuse_if(d.level not in levels, "level", "say at which level it is signed, 0 to 3")
-    _refuse_if(not d.basis.strip(), "basis", "say on which figures it was signed")
-    other = d.level != d.proposed and not d.reason.strip()
+    _refuse_if(decision.proposed not in levels, "proposed", "say which level was proposed, 0 to 3")
+    _refuse_if(decision.level not in levels, "level", "say at which level it is signed, 0 to 3")
+    _refuse_if(not decision.basis.strip(), "basis", "say on which figures it was signed")
+    other = decision.level != decision.proposed and not decision.reason.strip()
     _refuse_if(other, "reason", "a level other than the proposed one needs a reason")
 
 
-def _check_run(d: Decision) -> None:
-    _refuse_if(d.run_state not in RUN_STATES, "run_state", f"write one of {', '.join(RUN_STATES)}")
-    nothing = not (d.reason.strip() or d.found.strip())
+def _check_run(decision: Decision) -> None:
+    _refuse_if(
+        decision.run_state not in RUN_STATES, "run_state", f"write one of {', '.join(RUN_STATES)}"
+    )
+    nothing = not (decision.reason.strip() or decision.found.strip())
     _refuse_if(nothing, "reason", "give a reason, in a few words")
-    ends = d.until is not None or d.until_on is not None
-    restricted = d.run_state == "restrict"
+    ends = decision.until is not None or decision.until_on is not None
+    restricted = decision.run_state == "restrict"
     _refuse_if(restricted and not ends, "until", "say until which meter or which day it may run")
     _refuse_if(ends and not restricted, "until", "only a restriction ends by a meter or a day")
-    if d.until is not None:
-        check("meter", d.until)
+    if decision.until is not None:
+        check("meter", decision.until)
     for name in ("found", "done"):
-        said = getattr(d, name).strip()
+        said = getattr(decision, name).strip()
         # What was signed before, and is brought in as it stands, is not worded anew.
-        empty = d.at is None and bool(said) and sum(x.isalpha() for x in said) < FEWEST_LETTERS
+        empty = (
+            decision.at is None and bool(said) and sum(x.isalpha() for x in said) < FEWEST_LETTERS
+        )
         _refuse_if(empty, name, "name the part and what it was, in words")
-    holds = d.run_state == "hold"
-    _refuse_if(holds and bool(d.lifts), "lifts", "a hold lifts nothing")
+    holds = decision.run_state == "hold"
+    _refuse_if(holds and bool(decision.lifts), "lifts", "a hold lifts nothing")
 
 
-def _check_when(d: Decision, now: datetime) -> None:
-    if d.at is None:
+def _check_when(decision: Decision, now: datetime) -> None:
+    if decision.at is None:
         return
-    _refuse_if(d.at > now + CLOCKS_DIFFER, "at", "it lies in the future")
-    _refuse_if(d.at.date() < FIRST_DAY, "at", f"it lies before {FIRST_DAY.year}")
+    _refuse_if(decision.at > now + CLOCKS_DIFFER, "at", "it lies in the future")
+    _refuse_if(decision.at.date() < FIRST_DAY, "at", f"it lies before {FIRST_DAY.year}")
 
 
-def check_decision(d: Decision, now: datetime) -> None:
+def check_decision(decision: Decision, now: datetime) -> None:
     """Raises BadDecision, OutOfRange or BadText where this cannot be a decision."""
-    _refuse_if(d.kind not in _FIELDS, "kind", f"write one of {', '.join(_FIELDS)}")
-    _refuse_if(d.about not in _ABOUT[d.kind], _ABOUT[d.kind][0], f"a {d.kind} is about another")
-    _refuse_if(not d.by.strip(), "by", "say who decided")
-    for texts in (d.reason, d.note, d.found, d.done, *(d.lifts or ())):
+    _refuse_if(decision.kind not in _FIELDS, "kind", f"write one of {', '.join(_FIELDS)}")
+    _refuse_if(
+        decision.about not in _ABOUT[decision.kind],
+        _ABOUT[decision.kind][0],
+        f"a {decision.kind} is about another",
+    )
+    _refuse_if(not decision.by.strip(), "by", "say who decided")
+    for texts in (
+        decision.reason,
+        decision.note,
+        decision.found,
+        decision.done,
+        *(decision.lifts or ()),
+    ):
         check_text(texts)
-    for name in frozenset().union(*_FIELDS.values()) - _FIELDS[d.kind]:
-        _refuse_if(getattr(d, name) not in (None, "", ()), name, f"no part of a {d.kind}")
-    _check_when(d, now)
-    if d.kind == "sign_off":
-        _check_sign_off(d)
-    if d.kind == "run":
-        _check_run(d)
-    _refuse_if(d.kind == "amendment" and d.accepted is None, "accepted", "say yes or no")
-    gone = d.kind == "withdraw" and d.supersedes is None
+    for name in frozenset().union(*_FIELDS.values()) - _FIELDS[decision.kind]:
+        _refuse_if(
+            getattr(decision, name) not in (None, "", ()), name, f"no part of a {decision.kind}"
+        )
+    _check_when(decision, now)
+    if decision.kind == "sign_off":
+        _check_sign_off(decision)
+    if decision.kind == "run":
+        _check_run(decision)
+    _refuse_if(
+        decision.kind == "amendment" and decision.accepted is None, "accepted", "say yes or no"
+    )
+    gone = decision.kind == "withdraw" and decision.supersedes is None
     _refuse_if(gone, "supersedes", "say which signature is withdrawn")

@@ -23,20 +23,20 @@ def _short(text: str) -> str:
     return blake2b(text.encode(), digest_size=5).hexdigest()
 
 
-def fact_key(m: Moment, f: Finding) -> str:
+def fact_key(moment: Moment, finding: Finding) -> str:
     """The name of what a row of the log says."""
-    row = m.row
+    row = moment.row
     dial = "" if row.dial is None else f"{row.dial:g}"
-    kind = getattr(f.numbers, "type", "")
+    kind = getattr(finding.numbers, "type", "")
     part = row.look.place if row.look else row.part
-    said: tuple[str, ...] = ("log", row.on.isoformat(), row.kind, part, dial, f.code, kind)
+    said: tuple[str, ...] = ("log", row.on.isoformat(), row.kind, part, dial, finding.code, kind)
     at = " ".join(filter(None, (row.details.get(x, "") for x in ("position", "side"))))
     if row.kind == "finding" and at:
         said += (f"{_WHERE}{at}",)
     # Files list keys between semicolons.
     key = ":".join(said).rstrip(":").replace(";", ",")
     # One row may say several things of one part: that it is worn, and that it is out of its limit.
-    return f"{key}:{_WHICH}{_short(row.id)}.{getattr(f.numbers, 'fact', '')}"
+    return f"{key}:{_WHICH}{_short(row.id)}.{getattr(finding.numbers, 'fact', '')}"
 
 
 def mark_of_row(row: str) -> str:
@@ -56,13 +56,13 @@ def mark_in(key: str) -> str:
     return found[1] if found else ""
 
 
-def sample_key(v: Verdict, f: Finding) -> str:
+def sample_key(verdict: Verdict, finding: Finding) -> str:
     """The name of what a sample says, with the figures it says it by."""
-    key = f"sample:{v.sample}:{f.code}:{f.analyte or f.channel}"
-    behind = [f.analyte] if f.analyte else []
-    if isinstance(f.numbers, payloads.Pattern):
-        behind += [BY_SYMBOL[m].column for m in f.numbers.elements]
-    figures = [f"{c}={v.readings[c]}" for c in sorted(set(behind)) if c in v.readings]
+    key = f"sample:{verdict.sample}:{finding.code}:{finding.analyte or finding.channel}"
+    behind = [finding.analyte] if finding.analyte else []
+    if isinstance(finding.numbers, payloads.Pattern):
+        behind += [BY_SYMBOL[m].column for m in finding.numbers.elements]
+    figures = [f"{c}={verdict.readings[c]}" for c in sorted(set(behind)) if c in verdict.readings]
     return f"{key}:{_WHICH}{_short('|'.join(figures))}" if figures else key
 
 

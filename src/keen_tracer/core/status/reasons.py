@@ -68,28 +68,30 @@ def _of_facts(facts: Sequence[Fact], life: int) -> list[Reason]:
     return out
 
 
-def _own(v: Verdict) -> list[Finding]:
+def _own(verdict: Verdict) -> list[Finding]:
     """What a verdict says of the sample itself; rows of the log speak for themselves."""
-    return [f for f in v.findings if f.level and not getattr(f.numbers, "logged", False)]
+    return [f for f in verdict.findings if f.level and not getattr(f.numbers, "logged", False)]
 
 
-def _of_sample(v: Verdict, m: Moment, f: Finding, level: int, known_on: date) -> Reason:
+def _of_sample(
+    verdict: Verdict, moment: Moment, finding: Finding, level: int, known_on: date
+) -> Reason:
     return Reason(
-        key=sample_key(v, f),
+        key=sample_key(verdict, finding),
         source="sample",
         level=level,
-        channel=f.channel,
+        channel=finding.channel,
         on=known_on,
-        dial=m.row.dial,
-        finding=f if f.level == level else replace(f, level=level),
-        sample=v.sample,
+        dial=moment.row.dial,
+        finding=finding if finding.level == level else replace(finding, level=level),
+        sample=verdict.sample,
     )
 
 
-def known_on(m: Moment) -> date:
+def known_on(moment: Moment) -> date:
     """The day on which what a moment says was known."""
-    analysed = m.row.sample.analysed_on if m.row.sample else None
-    return max(m.row.on, analysed or m.row.on)
+    analysed = moment.row.sample.analysed_on if moment.row.sample else None
+    return max(moment.row.on, analysed or moment.row.on)
 
 
 def _speaking(
@@ -103,10 +105,10 @@ def _speaking(
     ]
 
 
-def _speaks(v: Verdict, channel: int) -> bool:
+def _speaks(verdict: Verdict, channel: int) -> bool:
     """Whether the sample itself says something of a channel, not only the log beside it."""
     name = list(CHANNELS)[channel]
-    return name in v.figures or any(f.channel == name for f in _own(v))
+    return name in verdict.figures or any(f.channel == name for f in _own(verdict))
 
 
 def _of_samples(
@@ -158,16 +160,16 @@ def _denies(
     return asked and lower and v.sample not in signed
 
 
-def _at(f: Finding, level: int) -> Finding:
+def _at(finding: Finding, level: int) -> Finding:
     """A finding as a person left it: one whose kind knows no such level keeps its own."""
     try:
-        return replace(f, level=level)
+        return replace(finding, level=level)
     except ValueError:
-        return f
+        return finding
 
 
-def _drained(m: Moment) -> bool:
-    return bool(m.row.sample and m.row.sample.drained_after)
+def _drained(moment: Moment) -> bool:
+    return bool(moment.row.sample and moment.row.sample.drained_after)
 
 
 def _signed_higher(
@@ -189,27 +191,27 @@ def _signed_higher(
     return [_of_sample(v, m, f, sign.level, known_on(m))]
 
 
-def names(d: RunDecision, r: Reason) -> bool:
+def names(decision: RunDecision, reason: Reason) -> bool:
     """Whether a decision names a reason. One of a version that named none is about what was known
     on its day."""
-    if d.lifts is None:
-        return r.on <= d.on and r.finding.code != "in_pieces"
-    if is_composite(r):
-        return is_within(r.key, d.lifts)
-    return not d.lifts.isdisjoint((r.key, *older_keys(r.key)))
+    if decision.lifts is None:
+        return reason.on <= decision.on and reason.finding.code != "in_pieces"
+    if is_composite(reason):
+        return is_within(reason.key, decision.lifts)
+    return not decision.lifts.isdisjoint((reason.key, *older_keys(reason.key)))
 
 
-def lifted(decisions: Sequence[RunDecision], r: Reason) -> bool:
+def lifted(decisions: Sequence[RunDecision], reason: Reason) -> bool:
     """Whether a release names a reason. A restriction lifts nothing: it only permits."""
-    return any(d.state == "release" and names(d, r) for d in decisions)
+    return any(d.state == "release" and names(d, reason) for d in decisions)
 
 
-def permitted(decision: RunDecision | None, r: Reason) -> bool:
+def permitted(decision: RunDecision | None, reason: Reason) -> bool:
     """Whether the standing decision lets an engine run in spite of a reason, for a time; never one
     that stands open."""
-    if r.finding.code == "in_pieces":
+    if reason.finding.code == "in_pieces":
         return False
-    return decision is not None and decision.state == "restrict" and names(decision, r)
+    return decision is not None and decision.state == "restrict" and names(decision, reason)
 
 
 def _unsettled(
@@ -255,9 +257,9 @@ def open_reasons(
     return sorted(out, key=_worst_first)
 
 
-def _worst_first(r: Reason) -> tuple[int, bool, int, str]:
+def _worst_first(reason: Reason) -> tuple[int, bool, int, str]:
     """The worst first, what was found before that the engine stands open, then the newest."""
-    return -r.level, r.finding.code == "in_pieces", -r.on.toordinal(), r.key
+    return -reason.level, reason.finding.code == "in_pieces", -reason.on.toordinal(), reason.key
 
 
 def _released(decisions: Sequence[RunDecision]) -> frozenset[str]:

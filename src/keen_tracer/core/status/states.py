@@ -13,33 +13,35 @@ from .reasons import OnRecord
 NOTHING = OnRecord()
 
 
-def time_lines(a: Assessment | None, histories: Iterable[History]) -> list[TimeLine]:
+def time_lines(assessment: Assessment | None, histories: Iterable[History]) -> list[TimeLine]:
     """The time line of each engine: the one its samples were judged on, made here only where there
     is no sample."""
-    known = {p.engine.code: p.time_line for p in a.e.contexts} if a else {}
+    known = {p.engine.code: p.time_line for p in assessment.e.contexts} if assessment else {}
     return [known.get(h.engine.code) or build_time_line(h) for h in histories]
 
 
 def engine_states(
-    a: Assessment | None,
+    assessment: Assessment | None,
     histories: Sequence[History],
     found: Sequence[Verdict],
     records: Mapping[str, OnRecord],
 ) -> list[EngineState]:
     """The state of each engine.
 
-    a : the assessment its samples were judged by, None where there is no sample · found : the
+    assessment : by which its samples were judged, None where there is no sample · found : the
         verdicts · records : engine → what people decided; engines without decisions may be missing
     """
     verdicts = {v.sample: v for v in found}
-    told_of = {p.engine.code: p.log_facts for p in a.e.contexts} if a else {}
-    causes: Causes = a.causes if a else shipped()
+    told_of = {p.engine.code: p.log_facts for p in assessment.e.contexts} if assessment else {}
+    causes: Causes = assessment.causes if assessment else shipped()
     out = []
-    for history, line in zip(histories, time_lines(a, histories), strict=True):
+    for history, line in zip(histories, time_lines(assessment, histories), strict=True):
         judged = [(verdicts[s.code], m) for m, s in line.samples() if s.code in verdicts]
         measured = [s.row for m, s in line.samples() if s.code in verdicts]
-        told = [row for row in measured if a and (a.e.fleet.censor[row] >= 0).any()]
-        newest = (a, (told or measured)[-1]) if a and measured else None
+        told = [
+            row for row in measured if assessment and (assessment.e.fleet.censor[row] >= 0).any()
+        ]
+        newest = (assessment, (told or measured)[-1]) if assessment and measured else None
         facts = told_of.get(history.engine.code) or facts_of(history.engine, line)
         again = newest is not None and confirmed(SampleFacts(*newest))
         out.append(

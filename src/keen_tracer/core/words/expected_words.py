@@ -65,64 +65,66 @@ def _loud(symbol: str, e: payloads.Expected) -> float:
     return abs(z) if BY_SYMBOL[symbol] in with_role("both_sides") else z
 
 
-def share_words(n: payloads.Expected) -> str:
+def share_words(numbers: payloads.Expected) -> str:
     """Whose history an expectation is, after "expected".
 
     >>> share_words(payloads.Expected(own_share=0.7, own_n=9, peers=12))
     'mostly from its own history (9 samples), the rest from its peers (12)'
     """
-    own = round(100 * (n.own_share or 0))
-    mine = f"from its own history ({n.own_n} sample{'s' if n.own_n != 1 else ''})"
-    others = f"from its peers ({n.peers})" if n.peers else "from its class"
+    own = round(100 * (numbers.own_share or 0))
+    mine = f"from its own history ({numbers.own_n} sample{'s' if numbers.own_n != 1 else ''})"
+    others = f"from its peers ({numbers.peers})" if numbers.peers else "from its class"
     if own == 100:
         return mine
     if own == 0:
-        return others if n.peers else "from its class alone"
+        return others if numbers.peers else "from its class alone"
     more, less = (mine, others) if own >= 50 else (others, mine)
     return f"mostly {more}, the rest {less}"
 
 
-def _element(symbol: str, n: payloads.Expected | payloads.BySchool) -> str:
-    below = isinstance(n, payloads.Expected) and n.censor == BELOW
-    read = "0" if n.value is None else number_text(n.value)
-    usual = _with_interval(n.expected, n.low, n.high)
+def _element(symbol: str, numbers: payloads.Expected | payloads.BySchool) -> str:
+    below = isinstance(numbers, payloads.Expected) and numbers.censor == BELOW
+    read = "0" if numbers.value is None else number_text(numbers.value)
+    usual = _with_interval(numbers.expected, numbers.low, numbers.high)
     analyte = BY_SYMBOL[symbol]
     unit = f" {analyte.unit}" if analyte.unit not in ("", "index") else ""
     under = "under " if below else ""
     return f"{small(analyte.name)} {under}{read}{unit} where {usual} was expected"
 
 
-def _ending(n: payloads.AboveExpected | payloads.Pattern, lead: str) -> str:
-    if n.held:
+def _ending(numbers: payloads.AboveExpected | payloads.Pattern, lead: str) -> str:
+    if numbers.held:
         return " " + _HELD["Si" if lead in ("Si", "dirt") else "Cu"]
-    if n.look == "rise" and n.why in ("", "again"):
+    if numbers.look == "rise" and numbers.why in ("", "again"):
         return " The rise since the sample before, in the same oil, shows it most."
-    return f" {_HOW[n.why]}" if n.why else ""
+    return f" {_HOW[numbers.why]}" if numbers.why else ""
 
 
 @says(payloads.AboveExpected, "above_expected")
-def _above_expected(f: Finding, n: payloads.AboveExpected) -> str:
+def _above_expected(finding: Finding, numbers: payloads.AboveExpected) -> str:
     """One element above expectation."""
-    symbol = BY_COLUMN[f.analyte or ""].symbol
-    return f"{large(_element(symbol, n))}, {share_words(n)}.{_ending(n, symbol)}"
+    symbol = BY_COLUMN[finding.analyte or ""].symbol
+    return f"{large(_element(symbol, numbers))}, {share_words(numbers)}.{_ending(numbers, symbol)}"
 
 
 @says(payloads.Pattern, "pattern")
-def _pattern(_: Finding, n: payloads.Pattern) -> str:
+def _pattern(_: Finding, numbers: payloads.Pattern) -> str:
     """A pattern: its elements, worst first, those that stand out."""
-    first = _FIRST.get(n.pattern)
-    worst = sorted(n.elements.items(), key=lambda x: (x[0] != first, -_loud(*x)))
+    first = _FIRST.get(numbers.pattern)
+    worst = sorted(numbers.elements.items(), key=lambda x: (x[0] != first, -_loud(*x)))
     told = [_element(s, e) for s, e in worst if _loud(s, e) >= 1][:3] or [_element(*worst[0])]
     others = [small(BY_SYMBOL[s].name) for s, e in worst if _loud(s, e) < 1]
     quiet = f"; {' and '.join(others)} as usual" if others else ""
     return (
-        f"{PATTERN_WORDS[n.pattern]}: {', '.join(told)}{quiet}. "
-        f"Expected {share_words(worst[0][1])}.{_ending(n, n.pattern)}"
+        f"{PATTERN_WORDS[numbers.pattern]}: {', '.join(told)}{quiet}. "
+        f"Expected {share_words(worst[0][1])}.{_ending(numbers, numbers.pattern)}"
     )
 
 
 @says(payloads.BySchool, "above_own", "above_peers")
-def _by_school(f: Finding, n: payloads.BySchool) -> str:
+def _by_school(finding: Finding, numbers: payloads.BySchool) -> str:
     """A reading above its peers or its own history alone."""
-    whose = f"{n.n} of its own samples" if f.code == "above_own" else f"{n.n} peers"
-    return f"{large(_element(BY_COLUMN[f.analyte or ''].symbol, n))} by {whose}."
+    whose = (
+        f"{numbers.n} of its own samples" if finding.code == "above_own" else f"{numbers.n} peers"
+    )
+    return f"{large(_element(BY_COLUMN[finding.analyte or ''].symbol, numbers))} by {whose}."

@@ -76,99 +76,112 @@ def _said(note: str) -> str:
     return f" {quoted(note)}" if note else ""
 
 
-def _since(n: payloads.SeenOn) -> str:
-    return f" {SINCE.get(n.since, n.since)}" if n.since else ""
+def _since(numbers: payloads.SeenOn) -> str:
+    return f" {SINCE.get(numbers.since, numbers.since)}" if numbers.since else ""
 
 
-def _beside(n: payloads.SeenOn) -> str:
+def _beside(numbers: payloads.SeenOn) -> str:
     """What was written beside it, and what was done since."""
-    return _said(n.note) + _since(n)
+    return _said(numbers.note) + _since(numbers)
 
 
 @says(payloads.SeenOn, *FACTS)
-def _seen(f: Finding, n: payloads.SeenOn) -> str:
-    what = fact_kinds()[n.fact or f.code].words
-    return FACTS[f.code].format(on=day(n.on), what=large(what)) + _beside(n)
+def _seen(finding: Finding, numbers: payloads.SeenOn) -> str:
+    what = fact_kinds()[numbers.fact or finding.code].words
+    return FACTS[finding.code].format(on=day(numbers.on), what=large(what)) + _beside(numbers)
 
 
 @says(payloads.CheckedOn, "field_check")
-def _checked(_: Finding, n: payloads.CheckedOn) -> str:
+def _checked(_: Finding, numbers: payloads.CheckedOn) -> str:
     """What was done, what came of it, what it means."""
-    one = check_result(n.check, n.result)
+    one = check_result(numbers.check, numbers.result)
     meaning = f" {one.meaning}" if one.meaning else ""
-    held = f", held against {LIMIT_FROM[n.limit_from]}" if n.limit_from else ""
-    figures = f", {n.figures}{held}" if n.figures else ""
-    words = check_kinds()[n.check].words
-    return f"{words}: {one.words}{figures} ({day(n.on)}).{meaning}{_beside(n)}"
+    held = f", held against {LIMIT_FROM[numbers.limit_from]}" if numbers.limit_from else ""
+    figures = f", {numbers.figures}{held}" if numbers.figures else ""
+    words = check_kinds()[numbers.check].words
+    return f"{words}: {one.words}{figures} ({day(numbers.on)}).{meaning}{_beside(numbers)}"
 
 
 @says(payloads.LookedOn, "look")
-def _looked(_: Finding, n: payloads.LookedOn) -> str:
+def _looked(_: Finding, numbers: payloads.LookedOn) -> str:
     """A look at filter, plug, pan, strainer or cooler."""
-    kind = debris_types()[n.type]
-    part = "" if n.seen == "1" else f" on {100 * float(n.seen):.0f} % of it"
-    place = DEBRIS_PLACES.get(n.place, n.place)
-    size = f", the largest {n.size}" if n.size else ""
-    grown = " These are at least three times as many as in the look before." if n.grown else ""
+    kind = debris_types()[numbers.type]
+    part = "" if numbers.seen == "1" else f" on {100 * float(numbers.seen):.0f} % of it"
+    place = DEBRIS_PLACES.get(numbers.place, numbers.place)
+    size = f", the largest {numbers.size}" if numbers.size else ""
+    grown = (
+        " These are at least three times as many as in the look before." if numbers.grown else ""
+    )
     return (
-        f"{kind.words.capitalize()} in the {place}: {n.count}{size}{part} ({day(n.on)}). "
-        f"{kind.meaning}{grown}{_since(n)}"
+        f"{kind.words.capitalize()} in the {place}: {numbers.count}{size}{part} "
+        f"({day(numbers.on)}). "
+        f"{kind.meaning}{grown}{_since(numbers)}"
     )
 
 
 @says(payloads.OpenedOn, "finding")
-def _opened(_: Finding, n: payloads.OpenedOn) -> str:
+def _opened(_: Finding, numbers: payloads.OpenedOn) -> str:
     """A finding of the opened engine."""
-    return f"{large(n.where)}: {n.condition} ({day(n.on)}).{_beside(n)}"
+    return f"{large(numbers.where)}: {numbers.condition} ({day(numbers.on)}).{_beside(numbers)}"
 
 
 @says(payloads.SteppedOn, "case_step")
-def _stepped(_: Finding, n: payloads.SteppedOn) -> str:
+def _stepped(_: Finding, numbers: payloads.SteppedOn) -> str:
     """A step of a leak isolation and what it found."""
-    step = leak_steps()[n.step]
-    return f"{step.words}: {leak_answer(n.step, n.answer).words} ({day(n.on)}).{_beside(n)}"
+    step = leak_steps()[numbers.step]
+    return (
+        f"{step.words}: {leak_answer(numbers.step, numbers.answer).words} "
+        f"({day(numbers.on)}).{_beside(numbers)}"
+    )
 
 
 @says(payloads.ToppedUp, "coolant_added")
-def _coolant_added(_: Finding, n: payloads.ToppedUp) -> str:
-    days = int(n.days or 0)
+def _coolant_added(_: Finding, numbers: payloads.ToppedUp) -> str:
+    days = int(numbers.days or 0)
     long = f" in {days} days" if days > 1 else " in a day" if days else ""
-    return f"{n.litres} L of coolant were topped up{long} ({day(n.on)}): it goes somewhere."
+    return (
+        f"{numbers.litres} L of coolant were topped up{long} ({day(numbers.on)}): it goes "
+        "somewhere."
+    )
 
 
 @says(payloads.ToppedUp, "oil_added")
-def _oil_added(_: Finding, n: payloads.ToppedUp) -> str:
+def _oil_added(_: Finding, numbers: payloads.ToppedUp) -> str:
     return (
-        f"{n.litres} L of oil were topped up into a fill of {n.fill} L since the change "
-        f"({day(n.on)}): burnt, leaking, or lost to the coolant."
+        f"{numbers.litres} L of oil were topped up into a fill of {numbers.fill} L since the "
+        "change "
+        f"({day(numbers.on)}): burnt, leaking, or lost to the coolant."
     )
 
 
 @says(payloads.Agreement, "agreement")
-def _agreement(_: Finding, n: payloads.Agreement) -> str:
+def _agreement(_: Finding, numbers: payloads.Agreement) -> str:
     """What was found by different kinds of evidence, and what all of it points to."""
-    what = " or ".join(troubles()[x].words for x in n.troubles)
-    said = listed(n.said)
-    kinds = " and ".join(FACT_KINDS[k] for k in n.kinds)
-    return f"{large(said)}: {_NUMBER[len(n.kinds)]} kinds of evidence ({kinds}) point to {what}."
+    what = " or ".join(troubles()[x].words for x in numbers.troubles)
+    said = listed(numbers.said)
+    kinds = " and ".join(FACT_KINDS[k] for k in numbers.kinds)
+    return (
+        f"{large(said)}: {_NUMBER[len(numbers.kinds)]} kinds of evidence ({kinds}) point to {what}."
+    )
 
 
 _NUMBER = {2: "two", 3: "three", 4: "four"}
 
 
 @says(payloads.InPieces, "in_pieces")
-def _in_pieces(_: Finding, n: payloads.InPieces) -> str:
-    looked = f"{n.parts} part{'s' * (n.parts > 1)} looked at"
-    bad = f", {n.bad} of them not sound" if n.bad else ""
+def _in_pieces(_: Finding, numbers: payloads.InPieces) -> str:
+    looked = f"{numbers.parts} part{'s' * (numbers.parts > 1)} looked at"
+    bad = f", {numbers.bad} of them not sound" if numbers.bad else ""
     return (
-        f"The engine is in pieces since {day(n.on)} ({looked}{bad}): nobody starts it before a "
+        f"The engine is in pieces since {day(numbers.on)} ({looked}{bad}): nobody starts it "
+        "before a "
         "signed closing says what was renewed and what was left."
     )
 
 
 @says(payloads.Signed, "signed")
-def _signed(f: Finding, n: payloads.Signed) -> str:
-    return f"Signed at {LEVELS[f.level]} by {n.by}.{_said(n.reason)}"
+def _signed(finding: Finding, numbers: payloads.Signed) -> str:
+    return f"Signed at {LEVELS[finding.level]} by {numbers.by}.{_said(numbers.reason)}"
 
 
 def _f(x: float | None) -> str:
@@ -176,31 +189,32 @@ def _f(x: float | None) -> str:
 
 
 @says(payloads.Grade, "out_of_grade")
-def _out_of_grade(_: Finding, n: payloads.Grade) -> str:
-    now = f"grade {' or '.join(n.grades)}" if n.grades else "no engine-oil grade"
-    end = f" to {figure(n.high)}" if n.high else ""
+def _out_of_grade(_: Finding, numbers: payloads.Grade) -> str:
+    now = f"grade {' or '.join(numbers.grades)}" if numbers.grades else "no engine-oil grade"
+    end = f" to {figure(numbers.high)}" if numbers.high else ""
     return (
-        f"Viscosity at 100 °C is {_f(n.value)} mm²/s, {now}: outside every allowed grade "
-        f"({', '.join(n.allowed)}, from {_f(n.low)}{end})."
+        f"Viscosity at 100 °C is {_f(numbers.value)} mm²/s, {now}: outside every allowed grade "
+        f"({', '.join(numbers.allowed)}, from {_f(numbers.low)}{end})."
     )
 
 
 @says(payloads.Reserve, "bn_below_an")
-def _bn_below_an(_: Finding, n: payloads.Reserve) -> str:
+def _bn_below_an(_: Finding, numbers: payloads.Reserve) -> str:
     return (
-        f"Base number {_f(n.bn)} has fallen below acid number {_f(n.an)}: the reserve is used up."
+        f"Base number {_f(numbers.bn)} has fallen below acid number {_f(numbers.an)}: the "
+        "reserve is used up."
     )
 
 
 @says(payloads.AdditivesFell, "additives_fell")
-def _additives_fell(_: Finding, n: payloads.AdditivesFell) -> str:
-    whose = "in this oil when fresh" if n.fresh else "in its earlier samples of this oil"
+def _additives_fell(_: Finding, numbers: payloads.AdditivesFell) -> str:
+    whose = "in this oil when fresh" if numbers.fresh else "in its earlier samples of this oil"
     known = "{} was usual"
-    if n.least:
+    if numbers.least:
         whose, known = "in oils for this class of engine", "at least {} is usual"
     told = [
         f"{small(BY_SYMBOL[s].name)} {_f(x)} ppm where {known.format(_f(usual))}"
-        for s, x, usual in zip(n.symbols, n.values, n.usual, strict=False)
+        for s, x, usual in zip(numbers.symbols, numbers.values, numbers.usual, strict=False)
     ]
     return (
         f"{large(listed(told))} {whose}: another oil is in it, or its additives are spent. "
@@ -209,43 +223,49 @@ def _additives_fell(_: Finding, n: payloads.AdditivesFell) -> str:
 
 
 @says(payloads.LargeIron, "large_iron")
-def _large_iron(_: Finding, n: payloads.LargeIron) -> str:
+def _large_iron(_: Finding, numbers: payloads.LargeIron) -> str:
     return (
-        f"The magnetic index {_f(n.pq)} is above iron {_f(n.fe)} ppm: there is iron too large for "
+        f"The magnetic index {_f(numbers.pq)} is above iron {_f(numbers.fe)} ppm: there is iron "
+        "too large for "
         "the spectrometer."
     )
 
 
 @says(payloads.Glycol, "glycol", "glycol_with_bearing_metal")
-def _glycol(f: Finding, n: payloads.Glycol) -> str:
-    if n.proven:
+def _glycol(finding: Finding, numbers: payloads.Glycol) -> str:
+    if numbers.proven:
         how = "by chromatography"
-    elif n.agree:
+    elif numbers.agree:
         how = "and sodium or potassium agree"
     else:
         how = "by a quick test only; sodium and potassium do not confirm it yet"
-    end = ", and bearing metal is rising" if f.code == "glycol_with_bearing_metal" else ""
+    end = ", and bearing metal is rising" if finding.code == "glycol_with_bearing_metal" else ""
     return f"Glycol was found {how}{end}."
 
 
 @says(payloads.WaterStop, "water_stop")
-def _water_stop(_: Finding, n: payloads.WaterStop) -> str:
-    return f"Water {_f(n.value)} % is at or past {figure(n.limit)} %: do not run on this oil."
+def _water_stop(_: Finding, numbers: payloads.WaterStop) -> str:
+    return (
+        f"Water {_f(numbers.value)} % is at or past {figure(numbers.limit)} %: do not run on "
+        "this oil."
+    )
 
 
 @says(payloads.FuelStop, "fuel_stop")
-def _fuel_stop(_: Finding, n: payloads.FuelStop) -> str:
+def _fuel_stop(_: Finding, numbers: payloads.FuelStop) -> str:
     return (
-        f"Fuel {_f(n.value)} % and viscosity {_f(n.kv)} mm²/s, below the thinnest allowed "
-        f"({figure(n.low)}): an overfull diesel can run away on its own sump."
+        f"Fuel {_f(numbers.value)} % and viscosity {_f(numbers.kv)} mm²/s, below the thinnest "
+        "allowed "
+        f"({figure(numbers.low)}): an overfull diesel can run away on its own sump."
     )
 
 
 @says(payloads.RingScuff, "ring_scuff")
-def _ring_scuff(_: Finding, n: payloads.RingScuff) -> str:
+def _ring_scuff(_: Finding, numbers: payloads.RingScuff) -> str:
     return (
-        f"Iron, chromium and aluminium rose {_f(n.fe)}, {_f(n.cr)} and {_f(n.al)} times in "
-        f"{_f(n.hours)} h, with blow-by or smoke."
+        f"Iron, chromium and aluminium rose {_f(numbers.fe)}, {_f(numbers.cr)} and "
+        f"{_f(numbers.al)} times in "
+        f"{_f(numbers.hours)} h, with blow-by or smoke."
     )
 
 
@@ -258,19 +278,20 @@ _STOOD_IN = {
 
 
 @says(payloads.Reference, "no_reference")
-def _no_reference(_: Finding, n: payloads.Reference) -> str:
-    return f"There is no fresh-oil reference for this batch; {_STOOD_IN[n.used]}."
+def _no_reference(_: Finding, numbers: payloads.Reference) -> str:
+    return f"There is no fresh-oil reference for this batch; {_STOOD_IN[numbers.used]}."
 
 
 @says(payloads.Cleanliness, "cleanliness")
-def _cleanliness(_: Finding, n: payloads.Cleanliness) -> str:
-    return f"Cleanliness code {n.code} (ISO 4406, particles over 4, 6 and 14 µm)."
+def _cleanliness(_: Finding, numbers: payloads.Cleanliness) -> str:
+    return f"Cleanliness code {numbers.code} (ISO 4406, particles over 4, 6 and 14 µm)."
 
 
 @says(payloads.RunInCharge, "run_in")
-def _run_in(_: Finding, n: payloads.RunInCharge) -> str:
+def _run_in(_: Finding, numbers: payloads.RunInCharge) -> str:
     return (
-        f"Run-in, charge {n.charge} of this life: iron, copper, silicon and aluminium are expected "
+        f"Run-in, charge {numbers.charge} of this life: iron, copper, silicon and aluminium are "
+        "expected "
         "high and must fall from charge to charge."
     )
 
@@ -281,8 +302,8 @@ def _hours_negative(_: Finding, __: payloads.HoursOnOil) -> str:
 
 
 @says(payloads.HoursOnOil, "too_early")
-def _too_early(_: Finding, n: payloads.HoursOnOil) -> str:
-    on_oil = f"{figure(n.hours or 0.0)} {n.per}".rstrip()
+def _too_early(_: Finding, numbers: payloads.HoursOnOil) -> str:
+    on_oil = f"{figure(numbers.hours or 0.0)} {numbers.per}".rstrip()
     return (
         f"{on_oil} on this oil is too early for a rate: what was read is held "
         "against what its limit allows at a tenth of the drain, and not against its habit."
@@ -290,22 +311,24 @@ def _too_early(_: Finding, n: payloads.HoursOnOil) -> str:
 
 
 @says(payloads.Unsettled, "unsettled")
-def _unsettled(_: Finding, n: payloads.Unsettled) -> str:
+def _unsettled(_: Finding, numbers: payloads.Unsettled) -> str:
     return (
-        f"Sample {n.sample} may not be what it says: whose oil it is, or which figure is meant, is "
+        f"Sample {numbers.sample} may not be what it says: whose oil it is, or which figure is "
+        "meant, is "
         "asked under Queries. Settle that first."
     )
 
 
 @says(payloads.NotReported, "not_reported")
-def _not_reported(_: Finding, n: payloads.NotReported) -> str:
-    names = [BY_COLUMN[column].name for column in n.missing] or ["Something"]
+def _not_reported(_: Finding, numbers: payloads.NotReported) -> str:
+    names = [BY_COLUMN[column].name for column in numbers.missing] or ["Something"]
     return f"{listed(names)} not reported: wear is not cleared."
 
 
 @says(payloads.HoursDiffer, "hours_differ")
-def _hours_differ(_: Finding, n: payloads.HoursDiffer) -> str:
+def _hours_differ(_: Finding, numbers: payloads.HoursDiffer) -> str:
     return (
-        f"Reported {_f(n.reported)} on the oil, the record says {_f(n.recorded)}: one of the two "
+        f"Reported {_f(numbers.reported)} on the oil, the record says {_f(numbers.recorded)}: "
+        "one of the two "
         "is wrong; the record was used."
     )

@@ -24,62 +24,67 @@ def _known(x: float | None) -> float:
     return x
 
 
-def _value(f: Finding, n: payloads.AtLimit) -> str:
+def _value(finding: Finding, numbers: payloads.AtLimit) -> str:
     """ "Iron 130 ppm" """
-    a = BY_COLUMN[f.analyte or ""]
+    a = BY_COLUMN[finding.analyte or ""]
     unit = "" if a.unit == "index" else f" {a.unit}"
-    return f"{a.name} {_CENSORED.get(n.censor, '')}{figure(_known(n.value))}{unit}"
+    return f"{a.name} {_CENSORED.get(numbers.censor, '')}{figure(_known(numbers.value))}{unit}"
 
 
-def _against(f: Finding, n: payloads.AtLimit, beyond: str) -> str:
+def _against(finding: Finding, numbers: payloads.AtLimit, beyond: str) -> str:
     """The sentence; `beyond` is how the reading lies to the limit."""
-    mark, head, limit = LEVELS[f.level], _value(f, n), computed(_known(n.threshold))
-    tail = f" (fixed limit, {_scope(n.scope)})" if n.scope else " (fixed limit)"
-    if n.basis == "rate" and n.per_100 is not None:
-        on_oil = f"{figure(round(_known(n.hours)))} {n.per}"
+    mark, head, limit = (
+        LEVELS[finding.level],
+        _value(finding, numbers),
+        computed(_known(numbers.threshold)),
+    )
+    tail = f" (fixed limit, {_scope(numbers.scope)})" if numbers.scope else " (fixed limit)"
+    if numbers.basis == "rate" and numbers.per_100 is not None:
+        on_oil = f"{figure(round(_known(numbers.hours)))} {numbers.per}"
         return (
-            f"{head} on {on_oil}, {computed(n.per_100)} per 100 {n.per}, is {beyond} the {mark} "
+            f"{head} on {on_oil}, {computed(numbers.per_100)} per 100 {numbers.per}, is "
+            f"{beyond} the {mark} "
             f"rate; on that oil {mark} begins at {limit}{tail}."
         )
-    if n.basis == "rate" and n.hours is not None:
-        on_oil = f"{figure(round(n.hours))} {n.per}"
+    if numbers.basis == "rate" and numbers.hours is not None:
+        on_oil = f"{figure(round(numbers.hours))} {numbers.per}"
         return (
             f"{head} after only {on_oil} on the oil is {beyond} what a tenth of the drain may "
             f"bring: {mark} begins at {limit}{tail}."
         )
-    if n.basis == "rise":
-        rise, fresh = _known(n.rise), figure(_known(n.fresh))
+    if numbers.basis == "rise":
+        rise, fresh = _known(numbers.rise), figure(_known(numbers.fresh))
         side = "above" if rise >= 0 else "below"
         return (
             f"{head}, {computed(abs(rise))} {side} fresh oil ({fresh}), is {beyond} {mark} "
             f"({limit}){tail}."
         )
-    if n.basis == "pct_fresh":
-        share, fresh = computed(_known(n.pct_fresh)), figure(_known(n.fresh))
+    if numbers.basis == "pct_fresh":
+        share, fresh = computed(_known(numbers.pct_fresh)), figure(_known(numbers.fresh))
         return f"{head} is {share} % of fresh oil ({fresh}), {beyond} {mark} ({limit}){tail}."
     return f"{head} is {beyond} {mark} ({limit}){tail}."
 
 
 @says(payloads.AtLimit, "high")
-def _high(f: Finding, n: payloads.AtLimit) -> str:
-    return _against(f, n, "past")
+def _high(finding: Finding, numbers: payloads.AtLimit) -> str:
+    return _against(finding, numbers, "past")
 
 
 @says(payloads.AtLimit, "low")
-def _low(f: Finding, n: payloads.AtLimit) -> str:
-    return _against(f, n, "below")
+def _low(finding: Finding, numbers: payloads.AtLimit) -> str:
+    return _against(finding, numbers, "below")
 
 
 @says(payloads.AtLimit, "high_at_limit", "low_at_limit")
-def _at(f: Finding, n: payloads.AtLimit) -> str:
-    return _against(f, n, "at") + _AT_NOISE
+def _at(finding: Finding, numbers: payloads.AtLimit) -> str:
+    return _against(finding, numbers, "at") + _AT_NOISE
 
 
 @says(payloads.AtLimit, "unproven")
-def _unproven(f: Finding, n: payloads.AtLimit) -> str:
-    tail = f" (fixed limit, {_scope(n.scope)})" if n.scope else " (fixed limit)"
-    head = _value(f, n).replace(" under ", " is only known to be under ", 1)
-    limit = computed(_known(n.threshold))
+def _unproven(finding: Finding, numbers: payloads.AtLimit) -> str:
+    tail = f" (fixed limit, {_scope(numbers.scope)})" if numbers.scope else " (fixed limit)"
+    head = _value(finding, numbers).replace(" under ", " is only known to be under ", 1)
+    limit = computed(_known(numbers.threshold))
     return f"{head}, and {LEVELS[Level.WATCH]} begins at {limit}{tail}: it is not cleared."
 
 
@@ -92,10 +97,10 @@ _RUN_IN = {
 
 
 @says(payloads.AtLimit, *_RUN_IN)
-def _excused(f: Finding, n: payloads.AtLimit) -> str:
-    return f"{_against(f, n, 'past')} {_RUN_IN[f.code]}"
+def _excused(finding: Finding, numbers: payloads.AtLimit) -> str:
+    return f"{_against(finding, numbers, 'past')} {_RUN_IN[finding.code]}"
 
 
 @says(payloads.Present, "seen_without_figure")
-def _present(f: Finding, _: payloads.Present) -> str:
-    return f"{BY_COLUMN[f.analyte or ''].name} is reported as present, without a figure."
+def _present(finding: Finding, _: payloads.Present) -> str:
+    return f"{BY_COLUMN[finding.analyte or ''].name} is reported as present, without a figure."

@@ -27,14 +27,14 @@ REGISTERED = (expected_words, explain_words, fact_words, limit_words)
 STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named
 
 
-def sentence(f: Finding) -> str:
+def sentence(finding: Finding) -> str:
     """The sentence of one finding.
 
     >>> reserve = payloads.Reserve(bn=2.1, an=3.4)
     >>> sentence(Finding(code="bn_below_an", channel="oil_life", level=2, numbers=reserve))
     'Base number 2.1 has fallen below acid number 3.4: the reserve is used up.'
     """
-    return SENTENCES[f.code](f)
+    return SENTENCES[finding.code](finding)
 
 
 def due_words(d: dict[str, Any], unit: str) -> str:
@@ -81,11 +81,11 @@ def summary(channels: list[int | None]) -> str:
     return f"{'; '.join(said)}."
 
 
-def figures_named(f: Finding) -> list[str]:
+def figures_named(finding: Finding) -> list[str]:
     """The analytes a finding is about; of a pattern those that stand out."""
-    if not isinstance(f.numbers, payloads.Pattern):
-        return [small(BY_COLUMN[f.analyte].name)] if f.analyte else []
-    worst = sorted(f.numbers.elements.items(), key=lambda x: -(x[1].z or 0))
+    if not isinstance(finding.numbers, payloads.Pattern):
+        return [small(BY_COLUMN[finding.analyte].name)] if finding.analyte else []
+    worst = sorted(finding.numbers.elements.items(), key=lambda x: -(x[1].z or 0))
     names = [small(BY_SYMBOL[s].name) for s, e in worst if (e.z or 0) >= STANDS_OUT]
     return names or [small(BY_SYMBOL[worst[0][0]].name)]
 
@@ -119,45 +119,45 @@ def would_change(level: int | None, findings: Sequence[Finding]) -> str:
     )
 
 
-def names_of(f: Finding) -> list[str]:
+def names_of(finding: Finding) -> list[str]:
     """The fact a finding tells, or the analytes it is about; none for what is made of others."""
-    fact = fact_of(f)
-    return [fact_kinds()[fact].words] if fact else figures_named(f)
+    fact = fact_of(finding)
+    return [fact_kinds()[fact].words] if fact else figures_named(finding)
 
 
-def in_short(f: Finding) -> str:
+def in_short(finding: Finding) -> str:
     """A finding in a few words, for a sentence that lists several findings."""
-    if isinstance(f.numbers, payloads.CheckedOn):
-        one = check_result(f.numbers.check, f.numbers.result)
-        return f"{small(check_kinds()[one.check].words)}: {f.numbers.figures or one.words}"
-    if isinstance(f.numbers, payloads.SteppedOn):
-        return leak_answer(f.numbers.step, f.numbers.answer).words
-    if isinstance(f.numbers, payloads.OpenedOn):
-        return f"{f.numbers.where}: {f.numbers.condition}"
-    names = names_of(f)
+    if isinstance(finding.numbers, payloads.CheckedOn):
+        one = check_result(finding.numbers.check, finding.numbers.result)
+        return f"{small(check_kinds()[one.check].words)}: {finding.numbers.figures or one.words}"
+    if isinstance(finding.numbers, payloads.SteppedOn):
+        return leak_answer(finding.numbers.step, finding.numbers.answer).words
+    if isinstance(finding.numbers, payloads.OpenedOn):
+        return f"{finding.numbers.where}: {finding.numbers.condition}"
+    names = names_of(finding)
     return listed(names) if names else ""
 
 
-def about(f: Finding) -> str:
+def about(finding: Finding) -> str:
     """What a finding is about: the one part it points to, else what it tells itself."""
-    if f.code == "in_pieces":
+    if finding.code == "in_pieces":
         return "the engine stands open"
     # Water is told apart from coolant: the narrower of two.
-    points = points_of(f) - ({"coolant"} if "water" in points_of(f) else set())
-    if isinstance(f.numbers, payloads.Agreement) or len(points) == 1:
+    points = points_of(finding) - ({"coolant"} if "water" in points_of(finding) else set())
+    if isinstance(finding.numbers, payloads.Agreement) or len(points) == 1:
         return " or ".join(t.words for t in troubles().values() if t.code in points)
-    names = names_of(f) if points else []
-    return listed(names) if names else CHANNELS[f.channel].lower()
+    names = names_of(finding) if points else []
+    return listed(names) if names else CHANNELS[finding.channel].lower()
 
 
-def chip(f: Finding) -> str:
+def chip(finding: Finding) -> str:
     """A finding in three or four words, for the evidence chips."""
-    name = BY_COLUMN[f.analyte].symbol if f.analyte else CHANNELS[f.channel]
-    match f.numbers:
+    name = BY_COLUMN[finding.analyte].symbol if finding.analyte else CHANNELS[finding.channel]
+    match finding.numbers:
         case payloads.LookedOn(type=kind):
             return debris_types()[kind].words
         case payloads.Pattern(pattern=pattern):
-            what = "metals" if f.channel == "wear" else "pattern"
+            what = "metals" if finding.channel == "wear" else "pattern"
             return _PATTERN_CHIPS.get(pattern, f"{pattern.replace('_', ' ')} {what}")
         case payloads.AboveExpected(value=value, expected=usual) if (value or 0) < (usual or 0):
             return f"{name} below expected"
@@ -165,12 +165,12 @@ def chip(f: Finding) -> str:
             return f"evidence agrees: {' or '.join(troubles()[x].words for x in codes)}"
         case payloads.CheckedOn(check=check, result=result):
             return f"{check_kinds()[check].words}: {check_result(check, result).words}"
-    if f.code in _CHIPS:
-        return _CHIPS[f.code].format(name=name)
-    if f.level == Level.STOP or not f.analyte:
-        return f.code.replace("_", " ")
-    at = "at" if f.code in ("high_at_limit", "low_at_limit") else "past"
-    return f"{name} {at} {LEVELS[f.level]}"
+    if finding.code in _CHIPS:
+        return _CHIPS[finding.code].format(name=name)
+    if finding.level == Level.STOP or not finding.analyte:
+        return finding.code.replace("_", " ")
+    at = "at" if finding.code in ("high_at_limit", "low_at_limit") else "past"
+    return f"{name} {at} {LEVELS[finding.level]}"
 
 
 _PATTERN_CHIPS = {

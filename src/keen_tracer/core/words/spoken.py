@@ -20,9 +20,9 @@ def says(
             )
 
     def register(does: Callable[[Finding, P], str]) -> Callable[[Finding, P], str]:
-        def spoken(f: Finding) -> str:
-            assert isinstance(f.numbers, payload)
-            return does(f, f.numbers)
+        def spoken(finding: Finding) -> str:
+            assert isinstance(finding.numbers, payload)
+            return does(finding, finding.numbers)
 
         SENTENCES.update(dict.fromkeys(codes, spoken))
         return does

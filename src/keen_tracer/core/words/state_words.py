@@ -74,9 +74,9 @@ _SINCE = {
 }
 
 
-def reason_words(r: Reason) -> str:
+def reason_words(reason: Reason) -> str:
     """The sentence of a reason, and whether the record of a Stop was changed since then."""
-    return sentence(r.finding) + _SINCE.get(r.source, "")
+    return sentence(reason.finding) + _SINCE.get(reason.source, "")
 
 
 def _quoted(who: str, text: str) -> str:

@@ -18,14 +18,14 @@ from ..judging.judging import judge_one
 from ..recording.log_rows import check_day
 
 
-def sheet(c: Connection, sample: str) -> Sheet:
+def sheet(connection: Connection, sample: str) -> Sheet:
     """An empty sheet for a bottle's figures: the analytes its laboratory reported last, else the
     usual few."""
-    place = row(c, "draw_of_sample", code=sample)
-    held = rows(c, "bottles_by_code", codes=[sample])
+    place = row(connection, "draw_of_sample", code=sample)
+    held = rows(connection, "bottles_by_code", codes=[sample])
     if not held or not (place or held[0]["reference"]):
         raise CannotRecord("unknown_sample", f"bottle {sample} is not registered")
-    last = rows(c, "last_reported", engine=place["engine_id"]) if place else []
+    last = rows(connection, "last_reported", engine=place["engine_id"]) if place else []
     wanted = {r["analyte"] for r in last}
     shown = [a for a in ANALYTES if a.code in wanted] or with_role("usual_sheet")
     return {
@@ -33,7 +33,7 @@ def sheet(c: Connection, sample: str) -> Sheet:
         "engine": place["engine"] if place else None,
         "drawn_on": place["on_date"] if place else None,
         "laboratory": last[0]["laboratory"] if last else "",
-        "laboratories": [r["laboratory"] for r in rows(c, "laboratories")],
+        "laboratories": [r["laboratory"] for r in rows(connection, "laboratories")],
         "analytes": [
             {
                 "column": a.column,
@@ -48,7 +48,7 @@ def sheet(c: Connection, sample: str) -> Sheet:
 
 
 def type_in(
-    c: Connection,
+    connection: Connection,
     sample: str,
     laboratory: str,
     report: str,
@@ -63,7 +63,7 @@ def type_in(
     """
     if analysed_on:
         check_day(analysed_on)
-    held = rows(c, "bottles_by_code", codes=[sample])
+    held = rows(connection, "bottles_by_code", codes=[sample])
     if not held or not (held[0]["registered"] or held[0]["reference"]):
         raise CannotRecord("unknown_sample", f"bottle {sample} is not registered")
     filled = [(column, cell.strip()) for column, cell in cells.items() if cell.strip()]
@@ -85,7 +85,7 @@ def type_in(
                 ]
                 for column, cell in filled
             )
-        found = run_import(c, [("readings typed by hand", file)], anybody(who))
+        found = run_import(connection, [("readings typed by hand", file)], anybody(who))
     if not found.written:
         fields = {
             filled[p.row - 2][0] if p.row and p.row - 2 < len(filled) else "": f"{p.what}: {p.fix}"
@@ -99,7 +99,7 @@ def type_in(
             ),
             fields,
         )
-    place = row(c, "draw_of_sample", code=sample)
+    place = row(connection, "draw_of_sample", code=sample)
     if place:
-        judge_one(c, place["engine_id"])
+        judge_one(connection, place["engine_id"])
     return bool(found.amendments)

@@ -15,21 +15,21 @@ from ..errors import CannotRecord, NotThere
 MOST = 500
 
 
-def print_run(c: Connection, engines: list[str], spare: int, who: str) -> dict[str, int]:
+def print_run(connection: Connection, engines: list[str], spare: int, who: str) -> dict[str, int]:
     """Hand out numbers: one for each engine in their order, and some spare ones. They are never
     handed out again."""
     pieces = len(engines) + spare
     if not 0 < pieces <= MOST:
         raise CannotRecord("no_labels", f"a sheet takes 1 to {MOST} labels")
-    first = number(c, "last_label") + 1
-    made = row(c, "label_run_put", first=first, pieces=pieces, engines=engines, by=who)
+    first = number(connection, "last_label") + 1
+    made = row(connection, "label_run_put", first=first, pieces=pieces, engines=engines, by=who)
     assert made is not None
     return {"id": made["id"], "first": first, "last": first + pieces - 1}
 
 
-def run_labels(c: Connection, run_id: int) -> list[Label]:
+def run_labels(connection: Connection, run_id: int) -> list[Label]:
     """The labels of a run, the same each time it is printed. Raises NotThere."""
-    found = row(c, "label_run", id=run_id)
+    found = row(connection, "label_run", id=run_id)
     if found is None:
         raise NotThere("there is no such sheet of labels")
     names = [
@@ -45,15 +45,15 @@ def sheet(wanted: list[Label], pages: Path) -> bytes:
     return label_sheet(wanted, font_file(pages))
 
 
-def label_for(c: Connection, engine: str) -> int:
+def label_for(connection: Connection, engine: str) -> int:
     """The label to offer for an engine: the one printed for it, else a spare printed one, else the
     next number."""
-    unused = rows(c, "labels_unused")
+    unused = rows(connection, "labels_unused")
     for wanted in (engine, ""):
         found = next((r["code"] for r in unused if r["engine"] == wanted), None)
         if found:
             return int(found)
-    return number(c, "last_label") + 1
+    return number(connection, "last_label") + 1
 
 
 def photograph(data: bytes) -> Picture:
@@ -64,13 +64,15 @@ def photograph(data: bytes) -> Picture:
         raise CannotRecord("bad_picture", str(bad)) from bad
 
 
-def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, who: str) -> str:
+def add_photo(
+    connection: Connection, key: UUID, log: UUID, kept: Picture, caption: str, who: str
+) -> str:
     """Keep a photograph with a log row; sent twice it is kept once. Returns its hash."""
-    if row(c, "log_row", id=log) is None:
+    if row(connection, "log_row", id=log) is None:
         raise CannotRecord("unknown_record", "there is no such record; send the bottle first")
     digest = hashlib.sha256(kept.content).hexdigest()
     run(
-        c,
+        connection,
         "attachment_put",
         sha256=digest,
         media=kept.media,
@@ -80,7 +82,7 @@ def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, 
         small=kept.small,
     )
     run(
-        c,
+        connection,
         "photo_put",
         id=key,
         log=log,
@@ -92,9 +94,9 @@ def add_photo(c: Connection, key: UUID, log: UUID, kept: Picture, caption: str, 
     return digest
 
 
-def photos(c: Connection, engine: int) -> list[PhotoOut]:
+def photos(connection: Connection, engine: int) -> list[PhotoOut]:
     """An engine's photographs, oldest first; spots of the blotter stand beside earlier ones."""
     return sorted(
-        answers(PhotoOut, rows(c, "photos_of_engine", engine=engine)),
+        answers(PhotoOut, rows(connection, "photos_of_engine", engine=engine)),
         key=lambda p: (p["on_date"], p["sha256"]),
     )

@@ -32,7 +32,7 @@ LONGEST_DELAY = timedelta(days=30)
 
 
 def send(
-    c: Connection,
+    connection: Connection,
     key: UUID,
     codes: Sequence[str],
     delay: timedelta,
@@ -42,7 +42,7 @@ def send(
 ) -> None:
     """Give bottles to the simulated laboratory; its file comes back after `delay`. Sent twice it is
     one order."""
-    if row(c, "order_known", id=key):
+    if row(connection, "order_known", id=key):
         return
     if not codes:
         raise CannotRecord("no_bottles", "choose at least one bottle")
@@ -51,17 +51,17 @@ def send(
             "unknown_word",
             f"the laboratory does not know {mischief!r}, or waits longer than 30 days",
         )
-    for b in rows(c, "bottles_by_code", codes=list(codes)):
+    for b in rows(connection, "bottles_by_code", codes=list(codes)):
         if b["step"] not in (None, "found"):
             raise CannotRecord(
                 "gone_already", f"bottle {b['code']} is {b['step']} already; take it off the list"
             )
-    step(c, codes, "sent", on, NAME, "", [uuid4() for _ in codes], who)
-    _order(c, key, codes, clock.now() + delay, mischief, key.int % 2**31, who)
+    step(connection, codes, "sent", on, NAME, "", [uuid4() for _ in codes], who)
+    _order(connection, key, codes, clock.now() + delay, mischief, key.int % 2**31, who)
 
 
 def _order(
-    c: Connection,
+    connection: Connection,
     key: UUID,
     codes: Sequence[str],
     due: datetime,
@@ -70,7 +70,7 @@ def _order(
     who: str,
 ) -> None:
     run(
-        c,
+        connection,
         "order_put",
         id=key,
         laboratory=NAME,
@@ -86,13 +86,13 @@ def _numbers(figures: Floats) -> dict[str, float]:
     return {a.column: float(figures[a.index]) for a in ANALYTES if np.isfinite(figures[a.index])}
 
 
-def _bottle(c: Connection, code: str) -> BottleIn:
+def _bottle(connection: Connection, code: str) -> BottleIn:
     """What is known of a bottle: its engine's last figures, the fresh oil, how long the oil has
     run."""
-    place = row(c, "draw_of_sample", code=code)
+    place = row(connection, "draw_of_sample", code=code)
     if place is None:
         return BottleIn(code, 0.0, reference=True)
-    loaded = fleet.load(c, [place["engine_id"]])
+    loaded = fleet.load(connection, [place["engine_id"]])
     found = sample_contexts(loaded.fleet.histories[0])
     here = next((p for p in found if p.sample.code == code), None)
     if here is None:
@@ -126,14 +126,14 @@ class _Refused(Exception):
     """A file the import refused; everything of it is taken back."""
 
 
-def _take_in(c: Connection, name: str, text: str) -> str:
+def _take_in(connection: Connection, name: str, text: str) -> str:
     """Import one of its files; what was wrong with it, or an empty text."""
     with tempfile.TemporaryDirectory(prefix="keen-laboratory-") as folder:
         file = Path(folder) / name
         file.write_text(text, encoding="utf-8")
         try:
-            with c.transaction():
-                found = run_import(c, [(name, file)], anybody(NAME))
+            with connection.transaction():
+                found = run_import(connection, [(name, file)], anybody(NAME))
                 if not found.written:
                     raise _Refused("; ".join(f"{p.what} ({p.fix})" for p in found.problems[:5]))
         except _Refused as refused:
@@ -141,20 +141,22 @@ def _take_in(c: Connection, name: str, text: str) -> str:
     return ""
 
 
-def _one(c: Connection, order: Row) -> None:
+def _one(connection: Connection, order: Row) -> None:
     now = clock.now()
     said = answer(
         str(order["id"])[:8],
-        [_bottle(c, code) for code in order["samples"]],
+        [_bottle(connection, code) for code in order["samples"]],
         order["mischief"],
         order["seed"],
-        day_at(c),
+        day_at(connection),
     )
-    refused = [p for name, text in said.files if (p := _take_in(c, name, text))]
+    refused = [p for name, text in said.files if (p := _take_in(connection, name, text))]
     if said.held_back:
         later = now + max(order["due_at"] - order["made_at"], timedelta(seconds=1)) * 2
-        _order(c, uuid4(), said.held_back, later, "none", order["seed"] + 1, order["made_by"])
-    run(c, "order_done", id=order["id"], outcome="; ".join([said.outcome, *refused]))
+        _order(
+            connection, uuid4(), said.held_back, later, "none", order["seed"] + 1, order["made_by"]
+        )
+    run(connection, "order_done", id=order["id"], outcome="; ".join([said.outcome, *refused]))
 
 
 def answer_due(database: Database) -> None:
@@ -163,26 +165,26 @@ def answer_due(database: Database) -> None:
     while True:
         order = None
         try:
-            with database.transaction() as c:
-                order = row(c, "order_due", now=clock.now())
+            with database.transaction() as connection:
+                order = row(connection, "order_due", now=clock.now())
                 if order is None:
                     return
-                _one(c, order)
+                _one(connection, order)
         except Unavailable:
             raise
         except Exception:
             if order is None:
                 raise
             log.exception("the simulated laboratory could not answer")
-            with database.transaction() as c:
+            with database.transaction() as connection:
                 run(
-                    c,
+                    connection,
                     "order_done",
                     id=order["id"],
                     outcome="could not be answered; send the bottles again",
                 )
 
 
-def orders(c: Connection) -> list[OrderOut]:
+def orders(connection: Connection) -> list[OrderOut]:
     """Orders of the last weeks, newest first."""
-    return answers(OrderOut, rows(c, "orders"))
+    return answers(OrderOut, rows(connection, "orders"))

@@ -8,12 +8,12 @@ from ...storage.records import row
 from .task import Task
 
 
-def put_average(c: Connection, cells: Cells, who: str) -> None:
+def put_average(connection: Connection, cells: Cells, who: str) -> None:
     """One average on record; the newest of its laboratory, model and analyte counts."""
     given = {k: cells.get(k) for k in ("laboratory", "model", "analyte", "average", "at_meter")}
     when = {"said_at": cells["at"]} if cells.get("at") else {}
     said = {"origin": cells.get("origin") or "", "said_by": cells.get("by") or who}
-    insert(c, "average", {**given, **said, **when})
+    insert(connection, "average", {**given, **said, **when})
 
 
 def averages(task: Task, part: list[Row]) -> None:

@@ -44,25 +44,25 @@ def cases(task: Task, part: list[Row]) -> None:
     _each(task, part, "case_of", "case", _case)
 
 
-def _case(task: Task, r: Row, c: Cells, engine: int) -> None:
-    sample = row(task.c, "sample_id", code=c["sample"]) if c.get("sample") else None
-    if c.get("sample") and sample is None:
+def _case(task: Task, r: Row, cells: Cells, engine: int) -> None:
+    sample = row(task.c, "sample_id", code=cells["sample"]) if cells.get("sample") else None
+    if cells.get("sample") and sample is None:
         fix = "import samples.csv with it first"
-        task.problem(r.number, "sample", f"sample {c['sample']!r} is not known", fix)
+        task.problem(r.number, "sample", f"sample {cells['sample']!r} is not known", fix)
         return
     insert(
         task.c,
         "engine_case",
         {
-            "id": c["case"],
+            "id": cells["case"],
             "engine_id": engine,
-            "name": c["name"],
-            "since": c["since"],
-            "opened_from": c["opened_from"],
+            "name": cells["name"],
+            "since": cells["since"],
+            "opened_from": cells["opened_from"],
             "sample_id": sample["id"] if sample else None,
-            "carried": c.get("carried") or [],
-            "opened_by": c["by"],
-            "opened_at": c["at"],
+            "carried": cells.get("carried") or [],
+            "opened_by": cells["by"],
+            "opened_at": cells["at"],
         },
     )
     task.file.added += 1
@@ -73,21 +73,21 @@ def entries(task: Task, part: list[Row]) -> None:
     _each(task, part, "case_entry_there", "entry", _entry)
 
 
-def _entry(task: Task, r: Row, c: Cells, engine: int) -> None:
-    found = row(task.c, "case_of", id=c["case"])
+def _entry(task: Task, r: Row, cells: Cells, engine: int) -> None:
+    found = row(task.c, "case_of", id=cells["case"])
     if found is None or found["engine_id"] != engine:
         fix = "bring in cases.csv with it"
         task.problem(r.number, "case", "this case of the engine is not known", fix)
         return
-    if c.get("outcome") and row(task.c, "outcome_there", id=c["outcome"]) is None:
+    if cells.get("outcome") and row(task.c, "outcome_there", id=cells["outcome"]) is None:
         fix = "bring in outcomes.csv with it"
         task.problem(r.number, "outcome", "this outcome is not known", fix)
         return
-    said: Cells = {k: c.get(k) or "" for k in ("hypothesis", "said", "words")}
-    said |= {k: c.get(k) for k in FIGURES}
-    e = NewCaseEntry(id=c["entry"], kind=c["kind"], on=c["on"], **said)
+    said: Cells = {k: cells.get(k) or "" for k in ("hypothesis", "said", "words")}
+    said |= {k: cells.get(k) for k in FIGURES}
+    e = NewCaseEntry(id=cells["entry"], kind=cells["kind"], on=cells["on"], **said)
     try:
-        check_entry(found, e, rows(task.c, "case_entries", id=c["case"]))
+        check_entry(found, e, rows(task.c, "case_entries", id=cells["case"]))
     except (CannotRecord, CoreError) as error:
         task.problem(r.number, "kind", str(error), "correct the row")
         return
@@ -95,7 +95,7 @@ def _entry(task: Task, r: Row, c: Cells, engine: int) -> None:
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "follows", "another closing or opening stands", fix)
         return
-    put_entry(task.c, c["case"], e, c["by"], c["at"], c.get("outcome"))
+    put_entry(task.c, cells["case"], e, cells["by"], cells["at"], cells.get("outcome"))
     if e.kind in ("step", "withdraw"):
         task.touched.add(engine)
     task.file.added += 1
@@ -125,49 +125,49 @@ def work(task: Task, part: list[Row]) -> None:
     _each(task, part, "work_row", "row", _work)
 
 
-def _work(task: Task, r: Row, c: Cells, engine: int) -> None:
-    before = row(task.c, "work_row", id=c["replaces"]) if c.get("replaces") else None
-    if c.get("replaces") and (before is None or before["replaced"]):
+def _work(task: Task, r: Row, cells: Cells, engine: int) -> None:
+    before = row(task.c, "work_row", id=cells["replaces"]) if cells.get("replaces") else None
+    if cells.get("replaces") and (before is None or before["replaced"]):
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "replaces", "the row it stands in place of is not there", fix)
         return
-    given: Cells = {k: c.get(k) for k in Work.__dataclass_fields__}
-    made = Work(**given | {"who": c.get("who") or ""})
+    given: Cells = {k: cells.get(k) for k in Work.__dataclass_fields__}
+    made = Work(**given | {"who": cells.get("who") or ""})
     try:
         check_work(made, before["state"] if before else "")
     except CoreError as error:
         task.problem(r.number, "state", str(error), "correct the row")
         return
-    if c.get("case") and row(task.c, "case_of", id=c["case"]) is None:
+    if cells.get("case") and row(task.c, "case_of", id=cells["case"]) is None:
         task.problem(r.number, "case", "this case is not known", "bring in cases.csv with it")
         return
     insert(
         task.c,
         "work_item",
         {
-            "id": c["row"],
-            "item": before["item"] if before else c["row"],
+            "id": cells["row"],
+            "item": before["item"] if before else cells["row"],
             "engine_id": engine,
-            "case_id": c.get("case"),
-            "finding": _finding(task, engine, c, "finding"),
+            "case_id": cells.get("case"),
+            "finding": _finding(task, engine, cells, "finding"),
             **{k: getattr(made, k) for k in given},
-            "replaces": c.get("replaces"),
-            "decided_by": c["by"],
-            "decided_at": c["at"],
+            "replaces": cells.get("replaces"),
+            "decided_by": cells["by"],
+            "decided_at": cells["at"],
         },
     )
     task.file.added += 1
 
 
-def _finding(task: Task, engine: int, c: Cells, which: str) -> UUID | None:
+def _finding(task: Task, engine: int, cells: Cells, which: str) -> UUID | None:
     """The finding of a day, in its order, of a part."""
     found = row(
         task.c,
         "finding_there",
         engine=engine,
-        on=c.get(f"{which}_on"),
-        seq=c.get(f"{which}_order"),
-        part=c.get(f"{which}_part") or "",
+        on=cells.get(f"{which}_on"),
+        seq=cells.get(f"{which}_order"),
+        part=cells.get(f"{which}_part") or "",
     )
     return found["id"] if found else None
 
@@ -177,8 +177,8 @@ def links(task: Task, part: list[Row]) -> None:
     _each(task, part, "damage_link_there", "link", _link)
 
 
-def _link(task: Task, r: Row, c: Cells, engine: int) -> None:
-    cause, effect = (_finding(task, engine, c, x) for x in ("cause", "effect"))
+def _link(task: Task, r: Row, cells: Cells, engine: int) -> None:
+    cause, effect = (_finding(task, engine, cells, x) for x in ("cause", "effect"))
     if cause is None or effect is None or cause == effect:
         fix = "bring in events.csv with it"
         task.problem(r.number, "cause_part", "a link goes from one finding to another", fix)
@@ -187,13 +187,13 @@ def _link(task: Task, r: Row, c: Cells, engine: int) -> None:
         task.c,
         "damage_link",
         {
-            "id": c["link"],
+            "id": cells["link"],
             "engine_id": engine,
             "cause": cause,
             "effect": effect,
-            "kept": c["kept"],
-            "decided_by": c["by"],
-            "decided_at": c["at"],
+            "kept": cells["kept"],
+            "decided_by": cells["by"],
+            "decided_at": cells["at"],
         },
     )
     task.touched.add(engine)
@@ -205,8 +205,8 @@ def moves(task: Task, part: list[Row]) -> None:
     _each(task, part, "task_move_there", "move", _move)
 
 
-def _move(task: Task, r: Row, c: Cells, engine: int) -> None:
-    if c.get("follows") and row(task.c, "task_move_there", id=c["follows"]) is None:
+def _move(task: Task, r: Row, cells: Cells, engine: int) -> None:
+    if cells.get("follows") and row(task.c, "task_move_there", id=cells["follows"]) is None:
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "follows", "the move before it is not there", fix)
         return
@@ -214,14 +214,14 @@ def _move(task: Task, r: Row, c: Cells, engine: int) -> None:
         task.c,
         "task_move",
         {
-            "id": c["move"],
+            "id": cells["move"],
             "engine_id": engine,
-            "task": c["task"],
-            "day": c.get("day"),
-            "reason": c.get("reason") or "",
-            "follows": c.get("follows"),
-            "moved_by": c["by"],
-            "moved_at": c["at"],
+            "task": cells["task"],
+            "day": cells.get("day"),
+            "reason": cells.get("reason") or "",
+            "follows": cells.get("follows"),
+            "moved_by": cells["by"],
+            "moved_at": cells["at"],
         },
     )
     task.file.added += 1

@@ -177,10 +177,10 @@ def finish_debris(task: Task) -> None:
     task.looks = {}
 
 
-def _outcome_identity(c: Cells) -> UUID:
+def _outcome_identity(cells: Cells) -> UUID:
     """Of an outcome without one: nobody types an identity, and a file read twice is known."""
     said = ("engine", "sample", "on", "found", "confirmed", "by")
-    return row_identity("outcome", *(c.get(k) for k in said))
+    return row_identity("outcome", *(cells.get(k) for k in said))
 
 
 def outcomes(task: Task, part: list[Row]) -> None:

@@ -135,9 +135,16 @@ def _event(task: Task, r: Row) -> Built | None:
 Said = tuple[str, ...]
 
 
-def _said(c: Cells, fields: list[Any]) -> Said:
+def _said(cells: Cells, fields: list[Any]) -> Said:
     """The cells of a file's row as text, so that two rows can be compared."""
-    head = (c["engine"], c["on"], c.get("at"), c.get("seq") or 0, c.get("meter"), c["kind"])
+    head = (
+        cells["engine"],
+        cells["on"],
+        cells.get("at"),
+        cells.get("seq") or 0,
+        cells.get("meter"),
+        cells["kind"],
+    )
     return tuple(written(x) for x in (*head, *fields))
 
 

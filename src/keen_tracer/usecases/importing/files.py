@@ -169,7 +169,7 @@ def _digest(stream: BinaryIO) -> tuple[str, int]:
 
 
 def run_import(
-    c: Connection,
+    connection: Connection,
     paths: list[tuple[str, Path]],
     who: Actor,
     accept: bool = False,
@@ -187,7 +187,7 @@ def run_import(
     """
     if as_record:
         check_may(who, "as_record")
-    task = Task(c, who, accept, most_rows, as_record, tell)
+    task = Task(connection, who, accept, most_rows, as_record, tell)
     task.picture = partial(picture_beside, paths)
     with members(paths, task.problems) as found:
         marks = [_digest(stream) for _, stream in found]
@@ -208,8 +208,8 @@ def run_import(
     if report.problem_count == 0:
         report.written = True
         if task.all_touched:
-            run(c, "mark_all_stale")
-        run(c, "mark_stale", ids=sorted(task.touched))
+            run(connection, "mark_all_stale")
+        run(connection, "mark_stale", ids=sorted(task.touched))
         stopping.wait(task)
     return report
 
@@ -227,10 +227,10 @@ def import_files(
     """Import in one transaction of its own; a preview, or any problem, rolls everything back.
     Of two at once the second waits, and finds what the first brought; `tell` hears how many rows
     were read."""
-    with single(url) as c:
-        run(c, "one_import")
-        report = run_import(c, paths, who, accept, most_rows, as_record, tell)
+    with single(url) as connection:
+        run(connection, "one_import")
+        report = run_import(connection, paths, who, accept, most_rows, as_record, tell)
         if preview or not report.written:
-            c.rollback()
+            connection.rollback()
             report.written = False
         return report

@@ -41,9 +41,9 @@ def layout_of(kept: Record) -> Layout:
     )
 
 
-def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
+def kept(connection: Connection, layout: Layout) -> tuple[Layout, str]:
     """The layout somebody kept for these headings, and for which laboratory; else the one given."""
-    found = _held(c, fingerprint([x.heading for x in layout.columns]))
+    found = _held(connection, fingerprint([x.heading for x in layout.columns]))
     if found is None:
         return layout, ""
     held = layout_of(found["layout"])
@@ -58,34 +58,34 @@ def kept(c: Connection, layout: Layout) -> tuple[Layout, str]:
 FORGOTTEN: Record = {}
 
 
-def _held(c: Connection, heads: str) -> Record | None:
+def _held(connection: Connection, heads: str) -> Record | None:
     """What was kept last for these headings; None where nothing was, or it was forgotten."""
-    found = row(c, "layout_of_heads", heads=heads)
+    found = row(connection, "layout_of_heads", heads=heads)
     return None if found is None or found["layout"] == FORGOTTEN else found
 
 
-def _say(c: Connection, heads: str, laboratory: str, layout: Record, who: str) -> None:
+def _say(connection: Connection, heads: str, laboratory: str, layout: Record, who: str) -> None:
     said = {"heads": heads, "laboratory": laboratory, "layout": json(layout), "said_by": who}
-    insert(c, "report_layout", said)
+    insert(connection, "report_layout", said)
 
 
-def keep(c: Connection, layout: Layout, who: str) -> None:
+def keep(connection: Connection, layout: Layout, who: str) -> None:
     """Keep how a file was read, for the next one with the same headings."""
     heads = fingerprint([x.heading for x in layout.columns])
-    held = _held(c, heads)
+    held = _held(connection, heads)
     # Whose this file was is not whose the next one is.
     layout = replace(layout, engine="")
     if held is None or layout_of(held["layout"]) != layout:
-        _say(c, heads, layout.laboratory, asdict(layout), who)
+        _say(connection, heads, layout.laboratory, asdict(layout), who)
 
 
-def forget(c: Connection, layout: Layout, who: str) -> None:
+def forget(connection: Connection, layout: Layout, who: str) -> None:
     """Forget how files with these headings are read: the next one is read as it looks. What was
     brought in stays. Nothing is written where nothing is kept."""
     heads = fingerprint([x.heading for x in layout.columns])
-    held = _held(c, heads)
+    held = _held(connection, heads)
     if held is not None:
-        _say(c, heads, held["laboratory"], FORGOTTEN, who)
+        _say(connection, heads, held["laboratory"], FORGOTTEN, who)
 
 
 def layouts(task: Task, part: list[Row]) -> None:

@@ -61,9 +61,9 @@ class Names:
     by_look: dict[str, Record] = field(default_factory=dict)
 
     @classmethod
-    def on_record(cls, c: Connection) -> "Names":
+    def on_record(cls, connection: Connection) -> "Names":
         found: dict[str, list[Record]] = {}
-        for r in rows(c, "engines_by_name"):
+        for r in rows(connection, "engines_by_name"):
             for said in {r["code"], r["name"]} - {""}:
                 found.setdefault(_bare(said), []).append(r)
         # A name that several engines have says nothing.
@@ -77,19 +77,19 @@ def _bare(said: str) -> str:
     return re.sub(r"[\W_]+", "", skeleton(said))
 
 
-def proposal(c: Connection, sheet: Sheet, given: Layout | None) -> tuple[Proposal, str]:
+def proposal(connection: Connection, sheet: Sheet, given: Layout | None) -> tuple[Proposal, str]:
     """How a sheet is read: as a person says, as it was kept for its headings, or as it looks."""
     grid = head_of(sheet)
     known_from = ""
     layout = given
     if layout is None:
-        layout, known_from = kept(c, propose(grid).layout)
+        layout, known_from = kept(connection, propose(grid).layout)
     return settle(layout, grid), known_from
 
 
-def forget(c: Connection, sheet: Sheet, who: str) -> None:
+def forget(connection: Connection, sheet: Sheet, who: str) -> None:
     """Forget what was kept for the headings of a sheet."""
-    kept_layouts.forget(c, propose(head_of(sheet)).layout, who)
+    kept_layouts.forget(connection, propose(head_of(sheet)).layout, who)
 
 
 @dataclass(frozen=True, slots=True)
@@ -148,11 +148,13 @@ def _scan(sheet: Sheet, made: int, layout: Layout) -> _Scan:
 NOTHING_READ = _Scan((), (), 0, 0, (), (), frozenset(), (), frozenset(), (), 0)
 
 
-def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | None) -> ReadAs:
+def read_as(
+    connection: Connection, sheets: Sequence[Sheet], at: int, given: Layout | None
+) -> ReadAs:
     """A sheet as it would be read, with what is asked, what is lacking and what is left out."""
     sheet = sheets[at]
-    found, known_from = proposal(c, sheet, given)
-    layout, names, hides = found.layout, Names.on_record(c), hidden(sheet)
+    found, known_from = proposal(connection, sheet, given)
+    layout, names, hides = found.layout, Names.on_record(connection), hidden(sheet)
     # Whose laboratory it is changes nothing of what stands there.
     made = sheet.path.stat().st_mtime_ns
     whose = layout.tells("engine") or layout.engine or layout.tells("sample")
@@ -161,13 +163,13 @@ def read_as(c: Connection, sheets: Sequence[Sheet], at: int, given: Layout | Non
         if found.questions or not whose
         else _scan(sheet, made, replace(layout, laboratory=""))
     )
-    held = registered(c, (code_of(told, scan.shared) for told, _ in scan.engines))
+    held = registered(connection, (code_of(told, scan.shared) for told, _ in scan.engines))
     engines = [
         _engine(names, told, held.get(code_of(told, scan.shared), ""), n)
         for told, n in scan.engines
     ]
     grid = head_of(sheet)
-    known_oils = [r["oil"] for r in rows(c, "oil_names")] if scan.fresh else []
+    known_oils = [r["oil"] for r in rows(connection, "oil_names")] if scan.fresh else []
     return {
         "sheets": [{"name": s.name, "rows": s.rows} for s in sheets],
         "sheet": at,
@@ -203,9 +205,9 @@ def _question(about: str, seen: tuple[str, ...]) -> QuestionOut:
     return {"about": about, "words": ASKS[about], "seen": list(seen)}
 
 
-def registered(c: Connection, codes: Iterable[str]) -> dict[str, str]:
+def registered(connection: Connection, codes: Iterable[str]) -> dict[str, str]:
     """Of these bottles those that are registered, with their engine."""
-    found = rows(c, "samples_known", codes=sorted(set(codes)))
+    found = rows(connection, "samples_known", codes=sorted(set(codes)))
     return {r["code"]: r["engine"] for r in found if r["log_id"] is not None}
 
 
@@ -242,17 +244,17 @@ def _unread(layout: Layout) -> list[str]:
     ]
 
 
-def _told(t: Told, shared: frozenset[tuple[str, str]]) -> ToldOut:
+def _told(told: Told, shared: frozenset[tuple[str, str]]) -> ToldOut:
     figures = [
         f"{BY_COLUMN[column].symbol} {said}{f' {unit}' if unit else ''}"
-        for column, said, unit in t.figures
+        for column, said, unit in told.figures
     ]
     return {
-        "row": t.row,
-        "sample": code_of(t, shared),
-        "engine": t.facts.get("engine", ""),
-        "drawn_on": t.facts.get("drawn_on", ""),
-        "meter": t.facts.get("meter", ""),
+        "row": told.row,
+        "sample": code_of(told, shared),
+        "engine": told.facts.get("engine", ""),
+        "drawn_on": told.facts.get("drawn_on", ""),
+        "meter": told.facts.get("meter", ""),
         "figures": ", ".join(figures),
     }
 
@@ -328,29 +330,29 @@ class Labels:
 
     by: dict[tuple[str, str], set[tuple[str, str]]] = field(default_factory=dict)
 
-    def add(self, t: Told) -> None:
-        whose = (t.facts.get("engine", ""), t.facts.get("drawn_on", ""))
+    def add(self, told: Told) -> None:
+        whose = (told.facts.get("engine", ""), told.facts.get("drawn_on", ""))
         for kind in _NAMING:
-            if said := t.facts.get(kind, ""):
+            if said := told.facts.get(kind, ""):
                 self.by.setdefault((kind, said), set()).add(whose)
 
     def shared(self) -> frozenset[tuple[str, str]]:
         return frozenset(k for k, v in self.by.items() if len(v) > 1)
 
 
-def _codes(t: Told) -> list[tuple[str, str]]:
+def _codes(told: Told) -> list[tuple[str, str]]:
     """What its bottle can be named by, best first: its label, its report, its engine and day."""
-    facts = t.facts
+    facts = told.facts
     made = f"{facts.get('engine', '')} {facts.get('drawn_on', '')}".strip()
     own = [(k, facts[k]) for k in _NAMING if facts.get(k)]
     return [*own, ("", made)]
 
 
-def code_of(t: Told, shared: frozenset[tuple[str, str]] = frozenset()) -> str:
+def code_of(told: Told, shared: frozenset[tuple[str, str]] = frozenset()) -> str:
     """The bottle's name: its own label, that of a report of its own, else engine and day."""
-    return name(next(said for kind, said in _codes(t) if (kind, said) not in shared))
+    return name(next(said for kind, said in _codes(told) if (kind, said) not in shared))
 
 
-def codes_of(t: Told) -> set[str]:
+def codes_of(told: Told) -> set[str]:
     """Every name its bottle may have, before it is known what others of the file are called."""
-    return {name(said) for _, said in _codes(t)}
+    return {name(said) for _, said in _codes(told)}

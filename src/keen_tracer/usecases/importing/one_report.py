@@ -86,28 +86,32 @@ def read_pasted(text: str, decimal: DecimalMark, sample: int | None = None) -> R
     }
 
 
-def _engine(c: Connection, r: Report) -> tuple[str, list[tuple[str, list[Sequence[object]]]]]:
+def _engine(
+    connection: Connection, report: Report
+) -> tuple[str, list[tuple[str, list[Sequence[object]]]]]:
     """The engine's name, and the file that puts it on record where it is new."""
-    code = name(r.engine)
-    if row(c, "engine_by_code", code=code) is not None:
+    code = name(report.engine)
+    if row(connection, "engine_by_code", code=code) is not None:
         return code, []
-    if r.new is None:
+    if report.new is None:
         raise CannotRecord(
-            "unknown_engine", f"{r.engine!r} is not on record; say what it is", {"engine": "new"}
+            "unknown_engine",
+            f"{report.engine!r} is not on record; say what it is",
+            {"engine": "new"},
         )
     wrong = {
         what: f"choose one of {', '.join(known)}"
         for what, said, known in (
-            ("engine_class", r.new.engine_class, CLASSES),
-            ("meter_unit", r.new.meter_unit, METER_UNITS),
-            ("fuel", r.new.fuel or next(iter(FUELS)), FUELS),
+            ("engine_class", report.new.engine_class, CLASSES),
+            ("meter_unit", report.new.meter_unit, METER_UNITS),
+            ("fuel", report.new.fuel or next(iter(FUELS)), FUELS),
         )
         if said not in known
     }
     if wrong:
         raise CannotRecord("unknown_word", "; ".join(wrong.values()), wrong)
     head = ("engine", "class", "meter_unit", "fuel", "sump_l", "allowed_grades")
-    new = r.new
+    new = report.new
     cells = (code, new.engine_class, new.meter_unit, new.fuel, _n(new.sump_l), new.allowed_grades)
     return code, [("engines", [head, cells])]
 
@@ -116,101 +120,103 @@ def _n(x: float | None) -> str:
     return "" if x is None else f"{x:.10g}"
 
 
-def meter_at_change(r: Report) -> float | None:
+def meter_at_change(report: Report) -> float | None:
     """The meter at the oil change. Raises CannotRecord where it lies before the engine was new."""
-    if r.oil_change_meter is not None or r.hours_on_oil is None or r.meter is None:
-        return r.oil_change_meter
+    if report.oil_change_meter is not None or report.hours_on_oil is None or report.meter is None:
+        return report.oil_change_meter
     try:
-        return check("meter", r.meter - r.hours_on_oil)
+        return check("meter", report.meter - report.hours_on_oil)
     except CoreError as error:
-        said = f"{r.hours_on_oil:g} on the oil is more than the engine has ({r.meter:g})"
+        said = f"{report.hours_on_oil:g} on the oil is more than the engine has ({report.meter:g})"
         raise CannotRecord("more_than_it_has", said, {"hours_on_oil": said}) from error
 
 
 TYPICAL = "middle of its grade"  # the batch a stand-in is kept under, and so is said to be
 
 
-def _fresh(c: Connection, r: Report) -> list[tuple[str, list[Sequence[object]]]]:
+def _fresh(connection: Connection, report: Report) -> list[tuple[str, list[Sequence[object]]]]:
     """The file that puts the fresh oil on record, nothing where it is there already. Raises
     CannotRecord."""
-    if r.fresh is None or not (r.fresh.typical or any(r.fresh.figures.values())):
+    if report.fresh is None or not (report.fresh.typical or any(report.fresh.figures.values())):
         return []
-    if not r.oil.strip():
+    if not report.oil.strip():
         raise CannotRecord("oil", "name the oil these figures are of", {"oil": "name the oil"})
-    figures = {k: v.strip() for k, v in r.fresh.figures.items() if v.strip()}
-    batch, grade = "", r.fresh.grade.strip()
-    if r.fresh.typical:
+    figures = {k: v.strip() for k, v in report.fresh.figures.items() if v.strip()}
+    batch, grade = "", report.fresh.grade.strip()
+    if report.fresh.typical:
         try:
             low, high = grade_range(grade)
         except CoreError as error:
             raise CannotRecord("grade", str(error), {"grade": str(error)}) from error
         figures, batch = {"KV100_mm2_s": f"{(low + high) / 2:.1f}"}, TYPICAL
-    if row(c, "batch_get", oil=r.oil.strip(), grade=grade, batch=batch) is not None:
+    if row(connection, "batch_get", oil=report.oil.strip(), grade=grade, batch=batch) is not None:
         return []
-    oil = {"oil": r.oil.strip(), "grade": grade, "batch": batch, **figures}
+    oil = {"oil": report.oil.strip(), "grade": grade, "batch": batch, **figures}
     return [("oils", [tuple(oil), tuple(oil.values())])]
 
 
-def filled(r: Report) -> dict[str, str]:
+def filled(report: Report) -> dict[str, str]:
     """The figures that were given."""
-    return {k: v.strip() for k, v in r.figures.items() if v.strip()}
+    return {k: v.strip() for k, v in report.figures.items() if v.strip()}
 
 
-def check_report(r: Report) -> None:
+def check_report(report: Report) -> None:
     """Raises CannotRecord with the fields no report can be without, or whose word nobody knows."""
-    check_day(r.on)
-    if not r.laboratory.strip():
+    check_day(report.on)
+    if not report.laboratory.strip():
         raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
-    if not filled(r):
+    if not filled(report):
         raise CannotRecord("no_figures", "type or paste at least one figure")
     for what, said, known in (
-        ("appearance", r.appearance, APPEARANCES),
-        ("smell", r.smell, SMELLS),
+        ("appearance", report.appearance, APPEARANCES),
+        ("smell", report.smell, SMELLS),
     ):
         if said and said not in known:
             fix = f"choose one of {', '.join(known)}"
             raise CannotRecord("unknown_word", fix, {what: fix})
 
 
-def bring_report(c: Connection, r: Report, who: Actor) -> str:
+def bring_report(connection: Connection, report: Report, who: Actor) -> str:
     """Write down a report and judge its engine; all or nothing. Returns the sample's name.
 
     Raises CannotRecord with the fields that are wrong.
     """
-    check_report(r)
-    code, tables = _engine(c, r)
-    tables += _fresh(c, r)
-    sample = name(r.sample.strip() or r.report.strip() or f"{code} {r.on.isoformat()}")
+    check_report(report)
+    code, tables = _engine(connection, report)
+    tables += _fresh(connection, report)
+    sample = name(
+        report.sample.strip() or report.report.strip() or f"{code} {report.on.isoformat()}"
+    )
     # Hours on the oil stand by themselves only where there is no meter to work the change out from.
-    alone = r.hours_on_oil if r.meter is None else None
+    alone = report.hours_on_oil if report.meter is None else None
     draw = {
         "sample": sample,
         "engine": code,
-        "drawn_on": r.on,
-        "meter": _n(r.meter),
-        "oil_change_meter": _n(meter_at_change(r)),
+        "drawn_on": report.on,
+        "meter": _n(report.meter),
+        "oil_change_meter": _n(meter_at_change(report)),
         "hours_on_oil": _n(alone),
-        "oil": r.oil.strip(),
-        "top_up_l": _n(r.top_up_l),
-        "laboratory": r.laboratory.strip(),
-        "appearance": r.appearance,
-        "smell": r.smell,
-        "note": r.note,
-        "typed": written(dict(r.typed or {})),
+        "oil": report.oil.strip(),
+        "top_up_l": _n(report.top_up_l),
+        "laboratory": report.laboratory.strip(),
+        "appearance": report.appearance,
+        "smell": report.smell,
+        "note": report.note,
+        "typed": written(dict(report.typed or {})),
     }
-    number = name(r.report.strip() or sample)
-    figures = filled(r)
+    number = name(report.report.strip() or sample)
+    figures = filled(report)
     tables.append(("samples", [tuple(draw), tuple(draw.values())]))
-    tables.append(_readings(r.laboratory.strip(), number, sample, figures))
-    _import(c, tables, list(figures), who)
-    found = row(c, "engine_by_code", code=code)
+    tables.append(_readings(report.laboratory.strip(), number, sample, figures))
+    _import(connection, tables, list(figures), who)
+    found = row(connection, "engine_by_code", code=code)
     assert found is not None
-    judge_one(c, found["id"])
+    judge_one(connection, found["id"])
     return sample
 
 
 def write_figures(
-    c: Connection,
+    connection: Connection,
     laboratory: str,
     report: str,
     sample: str,
@@ -218,7 +224,7 @@ def write_figures(
     who: Actor,
 ) -> None:
     """Figures as they were typed, as a file of one report. Raises CannotRecord by figure."""
-    _import(c, [_readings(laboratory, report, sample, figures)], list(figures), who)
+    _import(connection, [_readings(laboratory, report, sample, figures)], list(figures), who)
 
 
 def _readings(
@@ -231,7 +237,7 @@ def _readings(
 
 
 def _import(
-    c: Connection,
+    connection: Connection,
     tables: list[tuple[str, list[Sequence[object]]]],
     columns: list[str],
     who: Actor,
@@ -243,7 +249,7 @@ def _import(
             with file.open("w", newline="", encoding="utf-8") as out:
                 csv.writer(out).writerows(listed)
             paths.append((f"{table} of one report", file))
-        found = run_import(c, paths, who)
+        found = run_import(connection, paths, who)
     if not found.written:
         fields = {}
         for p in found.problems:

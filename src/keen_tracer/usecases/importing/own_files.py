@@ -68,7 +68,7 @@ class Written:
 
 
 def canonical(
-    c: Connection,
+    connection: Connection,
     file: str,
     sheet: Sheet,
     layout: Layout,
@@ -81,10 +81,10 @@ def canonical(
 
     oils : what the rows of fresh oil are of; one that is not named is left out, and said
     """
-    found, _ = proposal(c, sheet, layout)
+    found, _ = proposal(connection, sheet, layout)
     if found.questions or lacking(layout):
         raise CannotRecord("layout_open", "answer what is asked and choose what is lacking first")
-    reader, names = Reader(found.layout), Names.on_record(c)
+    reader, names = Reader(found.layout), Names.on_record(connection)
     ticked = {e.said: e for e in new}
     for e in new:
         if e.engine_class not in CLASSES:
@@ -92,7 +92,7 @@ def canonical(
         if e.meter_unit not in METER_UNITS:
             units = ", ".join(METER_UNITS)
             raise CannotRecord("unknown_unit", f"{e.said}: a meter counts {units}")
-    held = _on_record(c, names, reader.samples(read(sheet)))
+    held = _on_record(connection, names, reader.samples(read(sheet)))
     told = Reader(found.layout)
     told.unread += hidden(sheet)
     with (
@@ -118,7 +118,7 @@ def canonical(
         (f"{file} (readings)", into / "readings.csv"),
     ]
     references = _references(file, told, {o.row: o.oil for o in oils}, into)
-    return Written([*_fleet(c, file, new, into), *references, *paths], told.unread)
+    return Written([*_fleet(connection, file, new, into), *references, *paths], told.unread)
 
 
 def _references(
@@ -163,14 +163,14 @@ class _OnRecord:
     shared: frozenset[tuple[str, str]]
 
 
-def _on_record(c: Connection, names: Names, told: Iterable[Told]) -> _OnRecord:
+def _on_record(connection: Connection, names: Names, told: Iterable[Told]) -> _OnRecord:
     labels, said_of = Labels(), dict[str, str]()
     for t in told:
         labels.add(t)
         said = t.facts.get("engine", "")
         for code in codes_of(t):
             said_of[code] = "" if names.of(said) else said
-    bottles = registered(c, said_of)
+    bottles = registered(connection, said_of)
     named: dict[str, set[str]] = {}
     for code, engine in bottles.items():
         if said_of[code]:
@@ -190,19 +190,19 @@ class _Out:
     reading: Callable[[list[str]], object]
     wrong: list[Unread]
 
-    def _engine(self, t: Told, code: str) -> str | None:
+    def _engine(self, told: Told, code: str) -> str | None:
         """The engine of a sample, "" for a registered bottle's own; None where it cannot be."""
-        said, held = t.facts.get("engine", ""), self.held.bottles.get(code)
-        label = t.facts.get("sample", "")
+        said, held = told.facts.get("engine", ""), self.held.bottles.get(code)
+        label = told.facts.get("sample", "")
         if ("sample", label) in self.held.shared and name(label) in self.held.bottles:
             what = f"bottle {label} stands here with several engines or days"
-            self.wrong.append(Unread(t.row, "bottle", what, "look which sample is its own"))
+            self.wrong.append(Unread(told.row, "bottle", what, "look which sample is its own"))
             return None
         known, meant = self.names.of(said), self.held.named.get(said, set())
         if len(meant) > 1:
             both = " and ".join(sorted(meant))
             what = f"by its bottles {said!r} is {both}"
-            self.wrong.append(Unread(t.row, "engine", what, "look whose the bottles are"))
+            self.wrong.append(Unread(told.row, "engine", what, "look whose the bottles are"))
             return None
         # A name nobody knows is told by a bottle that is somebody's.
         engine = known["code"] if known else next(iter(meant), "")
@@ -210,34 +210,34 @@ class _Out:
             engine = name(said)
         if held is None and not engine:
             self.wrong.append(
-                Unread(t.row, "engine", f"{said!r} is not on record", "tick it to put it there")
+                Unread(told.row, "engine", f"{said!r} is not on record", "tick it to put it there")
             )
             return None
         if held is not None and engine and held != engine:
             what = f"bottle {code} is {held}'s on record, the file says {said}"
-            self.wrong.append(Unread(t.row, "bottle", what, "look which is right"))
+            self.wrong.append(Unread(told.row, "bottle", what, "look which is right"))
             return None
         return "" if held is not None else engine
 
-    def write(self, t: Told) -> None:
-        code = code_of(t, self.held.shared)
-        engine = self._engine(t, code)
+    def write(self, told: Told) -> None:
+        code = code_of(told, self.held.shared)
+        engine = self._engine(told, code)
         if engine is None:
             return
-        lab = t.facts.get("laboratory") or self.layout.laboratory
+        lab = told.facts.get("laboratory") or self.layout.laboratory
         if engine:
             known = self.names.of(engine)
-            unit = known["meter_unit"] if known else self.ticked[t.facts["engine"]].meter_unit
-            meters = _meters(t, self.layout, unit, self.wrong)
-            self.sample(_sample_row(t, code, engine, lab, meters, self.layout, self.wrong))
-        report = name(t.facts.get("report") or code)
-        for column, figure, unit in t.figures:
-            analysed = t.facts.get("analysed_on", "")
+            unit = known["meter_unit"] if known else self.ticked[told.facts["engine"]].meter_unit
+            meters = _meters(told, self.layout, unit, self.wrong)
+            self.sample(_sample_row(told, code, engine, lab, meters, self.layout, self.wrong))
+        report = name(told.facts.get("report") or code)
+        for column, figure, unit in told.figures:
+            analysed = told.facts.get("analysed_on", "")
             self.reading([lab, report, code, column, figure, unit, analysed])
 
 
 def _sample_row(
-    t: Told,
+    told: Told,
     code: str,
     engine: str,
     lab: str,
@@ -245,7 +245,7 @@ def _sample_row(
     layout: Layout,
     wrong: list[Unread],
 ) -> list[str]:
-    facts = t.facts
+    facts = told.facts
     changed = {"y": "yes", "n": "no", "ja": "yes", "nein": "no", "true": "yes", "false": "no"}
     after = facts.get("oil_changed_after", "").lower()
     return [
@@ -255,36 +255,36 @@ def _sample_row(
             facts.get("drawn_on", ""),
             *meters,
             facts.get("oil", ""),
-            _top_up(t, layout, wrong),
+            _top_up(told, layout, wrong),
         ),
         *(changed.get(after, after), lab, facts.get("analysed_on", "")),
         *(facts.get("received_on", ""), facts.get("note", "")),
     ]
 
 
-def _top_up(t: Told, layout: Layout, wrong: list[Unread]) -> str:
+def _top_up(told: Told, layout: Layout, wrong: list[Unread]) -> str:
     """Litres topped up; a word where a figure belongs is left out, and said."""
-    said = t.facts.get("top_up_l", "")
+    said = told.facts.get("top_up_l", "")
     try:
         return f"{convert(float(said.split()[0]), volume_unit(layout), 'L'):.6g}" if said else ""
     except ValueError:
         what = f"{said!r} is no figure"
-        wrong.append(Unread(t.row, REPORT_FIELDS["top_up_l"], what, "it is left out"))
+        wrong.append(Unread(told.row, REPORT_FIELDS["top_up_l"], what, "it is left out"))
         return ""
 
 
-def _meters(t: Told, layout: Layout, unit: str, wrong: list[Unread]) -> tuple[str, str, str]:
+def _meters(told: Told, layout: Layout, unit: str, wrong: list[Unread]) -> tuple[str, str, str]:
     """(meter, meter at the oil change, hours on the oil) in the engine's own unit; the last only
     where there is no change to work it out from."""
-    said_unit = plain(t.facts.get("meter_unit", ""))
+    said_unit = plain(told.facts.get("meter_unit", ""))
     written = METERS.get(said_unit) or meter_unit(layout) or unit
     if said_unit and said_unit not in METERS:
-        what = f"{t.facts['meter_unit']!r} is no unit of a meter the program knows"
-        wrong.append(Unread(t.row, REPORT_FIELDS["meter_unit"], what, "the meter is left out"))
+        what = f"{told.facts['meter_unit']!r} is no unit of a meter the program knows"
+        wrong.append(Unread(told.row, REPORT_FIELDS["meter_unit"], what, "the meter is left out"))
         return "", "", ""
 
     def own(target: str) -> float | None:
-        said = t.facts.get(target, "")
+        said = told.facts.get(target, "")
         if not said:
             return None
         try:
@@ -294,7 +294,7 @@ def _meters(t: Told, layout: Layout, unit: str, wrong: list[Unread]) -> tuple[st
             what = f"{said} {written}, and the engine is counted in {unit}"
         except ValueError:
             what = f"{said!r} is no meter"
-        wrong.append(Unread(t.row, REPORT_FIELDS[target], what, "it is left out"))
+        wrong.append(Unread(told.row, REPORT_FIELDS[target], what, "it is left out"))
         return None
 
     meter, change, on_oil = own("meter"), own("oil_change_meter"), own("hours_on_oil")
@@ -308,14 +308,16 @@ def _plain(x: float | None) -> str:
 
 
 def _fleet(
-    c: Connection, file: str, new: Sequence[NewEngine], into: Path
+    connection: Connection, file: str, new: Sequence[NewEngine], into: Path
 ) -> Iterator[tuple[str, Path]]:
     """What new engines need: depots and models nobody has on record, then themselves."""
     if not new:
         return
-    depots = {e.depot for e in new if e.depot} - {r["code"] for r in rows(c, "depot_codes")}
+    depots = {e.depot for e in new if e.depot} - {
+        r["code"] for r in rows(connection, "depot_codes")
+    }
     models = {e.model: e.engine_class for e in new if e.model}
-    for known in rows(c, "model_codes"):
+    for known in rows(connection, "model_codes"):
         models.pop(known["code"], None)
     engines = [
         (name(e.said), e.engine_class, e.meter_unit, name(e.model), name(e.depot)) for e in new
@@ -333,7 +335,7 @@ def _fleet(
 
 
 def bring_by_itself(
-    c: Connection, file: str, sheets: Sequence[Sheet], into: Path
+    connection: Connection, file: str, sheets: Sequence[Sheet], into: Path
 ) -> list[tuple[str, Path]]:
     """Our own files of the first sheet whose headings somebody brought in before.
 
@@ -341,10 +343,10 @@ def bring_by_itself(
     then only a person can bring it in.
     """
     for sheet in sheets:
-        found, known_from = proposal(c, sheet, None)
+        found, known_from = proposal(connection, sheet, None)
         if not known_from:
             continue
-        made = canonical(c, file, sheet, found.layout, (), into)
+        made = canonical(connection, file, sheet, found.layout, (), into)
         if made.wrong:
             first = made.wrong[0]
             raise CannotRecord("cells_unread", f"row {first.row}, {first.heading}: {first.what}")

@@ -117,17 +117,17 @@ def lines(task: Task, part: list[Row]) -> None:
         task.file.added += 1
 
 
-def _wrong(task: Task, c: Cells) -> str:
+def _wrong(task: Task, cells: Cells) -> str:
     """Why a line means nothing; "" where it does."""
-    if c["kind"] == "withdraw":
-        there = c.get("withdraws") and row(task.c, "picture_line_there", id=c["withdraws"])
+    if cells["kind"] == "withdraw":
+        there = cells.get("withdraws") and row(task.c, "picture_line_there", id=cells["withdraws"])
         return "" if there else "it takes back a line that is not known"
-    if None in (c.get("x1"), c.get("y1"), c.get("x2"), c.get("y2")):
+    if None in (cells.get("x1"), cells.get("y1"), cells.get("x2"), cells.get("y2")):
         return "a line has two ends"
-    if c["kind"] == "scale":
+    if cells["kind"] == "scale":
         try:
-            line = Line(c["x1"], c["y1"], c["x2"], c["y2"])
-            Scale(line, c.get("known_mm") or 0.0, c.get("known_sd_mm") or 0.0)
+            line = Line(cells["x1"], cells["y1"], cells["x2"], cells["y2"])
+            Scale(line, cells.get("known_mm") or 0.0, cells.get("known_sd_mm") or 0.0)
         except CoreError as error:
             return str(error)
     return ""

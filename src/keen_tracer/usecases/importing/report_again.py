@@ -18,20 +18,20 @@ from .one_report import Report, check_report, filled, meter_at_change, write_fig
 REASON = "put right on the report's page"
 
 
-def _report(c: Connection, sample: int) -> Row | None:
+def _report(connection: Connection, sample: int) -> Row | None:
     """The report of a sample that counts, the first where it has several."""
-    return row(c, "report_of_sample", sample=sample)
+    return row(connection, "report_of_sample", sample=sample)
 
 
-def open_again(c: Connection, code: str) -> ReportAgain:
+def open_again(connection: Connection, code: str) -> ReportAgain:
     """A report as it stands on record, in the fields of the page. Raises NotThere."""
-    place = row(c, "draw_of_sample", code=code)
+    place = row(connection, "draw_of_sample", code=code)
     if place is None:
         raise NotThere(f"there is no sample {code}")
-    said = row(c, "draw_said", id=place["log_id"])
+    said = row(connection, "draw_said", id=place["log_id"])
     assert said is not None
-    held = _report(c, place["sample_id"])
-    readings = rows(c, "readings_of_reports", reports=[held["id"]]) if held else []
+    held = _report(connection, place["sample_id"])
+    readings = rows(connection, "readings_of_reports", reports=[held["id"]]) if held else []
     return {
         "sample": code,
         "log": place["log_id"],
@@ -58,56 +58,69 @@ def _cell(r: Row) -> str:
     return f"{said} {r['unit']}" if r["unit"] and r["unit"] != of.unit else said
 
 
-def put_right(c: Connection, code: str, r: Report, who: Actor) -> str:
+def put_right(connection: Connection, code: str, report: Report, who: Actor) -> str:
     """Put a report right; all or nothing, and what did not change is left alone.
 
     Raises CannotRecord where the engine is another (that is a correction of its own, with its
     reason) or a field is wrong; NotThere.
     """
-    run(c, "one_import")  # nobody brings another revision in meanwhile
-    before = open_again(c, code)
-    check_day(r.on)
-    if r.engine != before["engine"]:
+    run(connection, "one_import")  # nobody brings another revision in meanwhile
+    before = open_again(connection, code)
+    check_day(report.on)
+    if report.engine != before["engine"]:
         said = "move a bottle to another engine in its log, with a reason"
         raise CannotRecord("other_engine", said, {"engine": said})
-    if before["report"] and (r.laboratory, r.report) != (before["laboratory"], before["report"]):
+    if before["report"] and (report.laboratory, report.report) != (
+        before["laboratory"],
+        before["report"],
+    ):
         said = (
             f"these figures are report {before['report']} of {before['laboratory']}; another "
             "number is another report"
         )
         raise CannotRecord("other_report", said, {"report": said})
-    _facts(c, before, r, who)
-    figures = filled(r)
+    _facts(connection, before, report, who)
+    figures = filled(report)
     if figures != before["figures"]:
-        _figures(c, replace(r, sample=code), before["report"] or r.report or code, figures, who)
+        _figures(
+            connection,
+            replace(report, sample=code),
+            before["report"] or report.report or code,
+            figures,
+            who,
+        )
     return code
 
 
-def _facts(c: Connection, before: ReportAgain, r: Report, who: Actor) -> None:
-    check_report(r)
+def _facts(connection: Connection, before: ReportAgain, report: Report, who: Actor) -> None:
+    check_report(report)
     told: dict[str, tuple[object, object]] = {
-        "on_date": (before["on"], r.on),
-        "dial": (before["meter"], r.meter),
-        "oil": (before["oil"], r.oil.strip()),
-        "top_up_l": (before["top_up_l"], r.top_up_l),
-        "appearance": (before["appearance"], r.appearance),
-        "smell": (before["smell"], r.smell),
-        "note": (before["note"], r.note),
+        "on_date": (before["on"], report.on),
+        "dial": (before["meter"], report.meter),
+        "oil": (before["oil"], report.oil.strip()),
+        "top_up_l": (before["top_up_l"], report.top_up_l),
+        "appearance": (before["appearance"], report.appearance),
+        "smell": (before["smell"], report.smell),
+        "note": (before["note"], report.note),
     }
     # What was told of the oil's age stays as it was told, unless one of the three is another now.
     old = (before["meter"], before["hours_on_oil"], before["oil_change_meter"])
-    if old != (r.meter, r.hours_on_oil, r.oil_change_meter):
-        told["oil_change_dial"] = (before["oil_change_meter"], meter_at_change(r))
-        alone = r.hours_on_oil if r.meter is None else None
+    if old != (report.meter, report.hours_on_oil, report.oil_change_meter):
+        told["oil_change_dial"] = (before["oil_change_meter"], meter_at_change(report))
+        alone = report.hours_on_oil if report.meter is None else None
         told["hours_on_oil"] = (before["hours_on_oil"], alone)
     changes = {name: now for name, (old, now) in told.items() if now != old}
     if changes:
-        correct(c, Correction(uuid4(), before["log"], REASON, None, changes), who.name)
+        correct(connection, Correction(uuid4(), before["log"], REASON, None, changes), who.name)
 
 
-def _figures(c: Connection, r: Report, report: str, figures: dict[str, str], who: Actor) -> None:
-    newest = number(c, "newest_report")
-    write_figures(c, r.laboratory.strip(), report, r.sample, figures, who)
-    for made in rows(c, "reports_since", id=newest, laboratory=r.laboratory.strip(), number=report):
+def _figures(
+    connection: Connection, r: Report, report: str, figures: dict[str, str], who: Actor
+) -> None:
+    newest = number(connection, "newest_report")
+    write_figures(connection, r.laboratory.strip(), report, r.sample, figures, who)
+    for made in rows(
+        connection, "reports_since", id=newest, laboratory=r.laboratory.strip(), number=report
+    ):
         if made["revision"] > 1:
-            answer_amendment(c, made["id"], True, REASON, who)
+            answer_amendment(connection, made["id"], True, REASON, who)

@@ -29,12 +29,12 @@ IN_THE_WAY = {
 }
 
 
-def taking_back(c: Connection, source: int, who: Actor) -> TakenBack:
+def taking_back(connection: Connection, source: int, who: Actor) -> TakenBack:
     """What would happen if `who` took back the import that this file belongs to. Raises
     NotThere."""
-    files, sources = _files(c, source)
-    engines = rows(c, "engines_of_import", sources=sources)
-    counted = row(c, "import_counts", sources=sources)
+    files, sources = _files(connection, source)
+    engines = rows(connection, "engines_of_import", sources=sources)
+    counted = row(connection, "import_counts", sources=sources)
     assert counted is not None
     return {
         "files": [f["name"] for f in files],
@@ -47,21 +47,21 @@ def taking_back(c: Connection, source: int, who: Actor) -> TakenBack:
         "stays": sorted({STAY[f["kind"]] for f in files if f["kind"] in STAY}),
         "in_the_way": [
             *_not_theirs(files, who),
-            *_in_the_way(c, files, sources, [e["id"] for e in engines]),
+            *_in_the_way(connection, files, sources, [e["id"] for e in engines]),
         ],
         "done": False,
     }
 
 
-def take_back(c: Connection, source: int, reason: str, who: Actor) -> TakenBack:
+def take_back(connection: Connection, source: int, reason: str, who: Actor) -> TakenBack:
     """Take back the import that this file belongs to: all of it or nothing.
 
     Raises NotThere; NotAllowed where somebody else brought it in; CannotRecord where it was taken
     back already, where no reason is given, or where something rests on it.
     """
-    run(c, "one_import")  # nobody brings the same in meanwhile
-    found = taking_back(c, source, who)
-    files, sources = _files(c, source)
+    run(connection, "one_import")  # nobody brings the same in meanwhile
+    found = taking_back(connection, source, who)
+    files, sources = _files(connection, source)
     _check_theirs(files, who)
     if any(f["gone"] for f in files):
         raise CannotRecord("taken_back", "this import was taken back already")
@@ -71,14 +71,14 @@ def take_back(c: Connection, source: int, reason: str, who: Actor) -> TakenBack:
     if found["in_the_way"]:
         listed = "; ".join(x["words"] for x in found["in_the_way"])
         raise CannotRecord("rests_on_it", f"this import cannot be taken back whole: {listed}")
-    engines = [e["id"] for e in rows(c, "engines_of_import", sources=sources)]
-    run(c, "import_void", sources=sources, by=who.name, reason=reason.strip())
-    run(c, "import_gone", sources=sources, by=who.name, reason=reason.strip())
+    engines = [e["id"] for e in rows(connection, "engines_of_import", sources=sources)]
+    run(connection, "import_void", sources=sources, by=who.name, reason=reason.strip())
+    run(connection, "import_gone", sources=sources, by=who.name, reason=reason.strip())
     if any(f["kind"] == "oils" for f in files):
-        run(c, "mark_all_stale")
+        run(connection, "mark_all_stale")
     else:
-        run(c, "mark_stale", ids=engines)
-    run(c, "mark_change")
+        run(connection, "mark_stale", ids=engines)
+    run(connection, "mark_change")
     return {**found, "done": True}
 
 
@@ -95,15 +95,15 @@ def _not_theirs(files: list[Row], who: Actor) -> list[InTheWay]:
     return []
 
 
-def _files(c: Connection, source: int) -> tuple[list[Row], list[int]]:
-    files = rows(c, "sources_of_import", source=source)
+def _files(connection: Connection, source: int) -> tuple[list[Row], list[int]]:
+    files = rows(connection, "sources_of_import", source=source)
     if not files:
         raise NotThere("there is no such import")
     return files, [f["id"] for f in files]
 
 
 def _in_the_way(
-    c: Connection, files: list[Row], sources: list[int], engines: list[int]
+    connection: Connection, files: list[Row], sources: list[int], engines: list[int]
 ) -> list[InTheWay]:
     answered_for = sorted({f["kind"] for f in files} - GO - STAY.keys())
     said = [
@@ -113,6 +113,7 @@ def _in_the_way(
     given: dict[str, Any] = {"sources": sources, "engines": engines}
     since = min(f["imported_at"] for f in files)
     said += [
-        IN_THE_WAY[r["what"]].format(**r) for r in rows(c, "import_rests", since=since, **given)
+        IN_THE_WAY[r["what"]].format(**r)
+        for r in rows(connection, "import_rests", since=since, **given)
     ]
     return [{"words": words} for words in dict.fromkeys(said)]

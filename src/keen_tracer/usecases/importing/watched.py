@@ -83,6 +83,6 @@ def bring_file(url: str, file: Path, name: str, who: Actor) -> ImportReport:
         return own
     with tempfile.TemporaryDirectory(prefix="keen-watched-") as folder:
         sheets = sheets_in(name, file, Path(folder) / "sheet")
-        with single(url) as c:
-            paths = bring_by_itself(c, name, sheets, Path(folder))
+        with single(url) as connection:
+            paths = bring_by_itself(connection, name, sheets, Path(folder))
         return import_files(url, paths, who)

@@ -15,14 +15,14 @@ def stands_open(reasons: list[Reason]) -> bool:
     return any(r.finding.code == "in_pieces" for r in reasons)
 
 
-def to_close(c: Connection, engine: int) -> list[NotSound]:
+def to_close(connection: Connection, engine: int) -> list[NotSound]:
     """The parts a closing of an engine has to speak of."""
-    history = fleet.load(c, [engine], {}, figures=False).fleet.histories[0]
+    history = fleet.load(connection, [engine], {}, figures=False).fleet.histories[0]
     line = build_time_line(history)
     life = line.moments[-1].life if line.moments else 1
     lifted = frozenset(
         key
-        for d in rows(c, "run_decisions", engines=[engine])
+        for d in rows(connection, "run_decisions", engines=[engine])
         if d["run_state"] == "release"
         for key in d["lifts"] or ()
     )

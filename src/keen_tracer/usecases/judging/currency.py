@@ -9,21 +9,21 @@ KEY = "currency"
 LONGEST = 8  # letters: a sign, a code of three letters, or a short word; our choice
 
 
-def currency(c: Connection) -> str:
+def currency(connection: Connection) -> str:
     """What stands beside amounts, "" where nobody said."""
-    return str(setting(c, KEY) or "")
+    return str(setting(connection, KEY) or "")
 
 
-def set_currency(c: Connection, said: str, who: Actor) -> str:
+def set_currency(connection: Connection, said: str, who: Actor) -> str:
     """Keep the currency, by an administrator; who changed it is kept. The amounts stay as they are.
 
     Raises NotAllowed; BadText where it is too long.
     """
     check_may(who, "site_policy")
-    wanted, before = check_text(" ".join(said.split()), LONGEST), currency(c)
-    set_setting(c, KEY, wanted)
+    wanted, before = check_text(" ".join(said.split()), LONGEST), currency(connection)
+    set_setting(connection, KEY, wanted)
     run(
-        c,
+        connection,
         "record_change_put",
         place="library",
         code=KEY,

@@ -38,35 +38,37 @@ class Origin:
     source: int
 
 
-def put_decision(c: Connection, about: int, d: Decision, origin: Origin | None = None) -> str:
+def put_decision(
+    connection: Connection, about: int, decision: Decision, origin: Origin | None = None
+) -> str:
     """Write one decision through the gate; returns its identity. `about`: the row of its engine,
     sample or report. Every decision there is was written here.
 
     Raises BadDecision and its like where it cannot be one.
     """
-    moment = replace(d, at=origin.at) if origin else d
+    moment = replace(decision, at=origin.at) if origin else decision
     check_decision(moment, clock.now())
     key = str(origin.id if origin else uuid4())
     run(
-        c,
+        connection,
         "decision_put",
         id=key,
-        kind=d.kind,
-        **dict.fromkeys(("engine_id", "sample_id", "report_id")) | {f"{d.about}_id": about},
-        supersedes=d.supersedes,
-        proposed=d.proposed,
-        level=d.level,
-        basis=d.basis,
-        run_state=d.run_state,
-        until_dial=d.until,
-        until_on=d.until_on,
-        lifts=None if d.lifts is None else list(d.lifts),
-        found=d.found,
-        done=d.done,
-        accepted=d.accepted,
-        reason=d.reason,
-        note=d.note,
-        decided_by=d.by,
+        kind=decision.kind,
+        **dict.fromkeys(("engine_id", "sample_id", "report_id")) | {f"{decision.about}_id": about},
+        supersedes=decision.supersedes,
+        proposed=decision.proposed,
+        level=decision.level,
+        basis=decision.basis,
+        run_state=decision.run_state,
+        until_dial=decision.until,
+        until_on=decision.until_on,
+        lifts=None if decision.lifts is None else list(decision.lifts),
+        found=decision.found,
+        done=decision.done,
+        accepted=decision.accepted,
+        reason=decision.reason,
+        note=decision.note,
+        decided_by=decision.by,
         decided_at=moment.at,
         source=origin.source if origin else None,
     )
@@ -77,15 +79,15 @@ def _standing(supersedes: str | None) -> UUID | None:
     return UUID(supersedes) if supersedes else None
 
 
-def _owner(c: Connection, sample: str) -> Row:
-    owner = row(c, "engine_of_sample", code=sample)
+def _owner(connection: Connection, sample: str) -> Row:
+    owner = row(connection, "engine_of_sample", code=sample)
     if owner is None:
         raise CannotDecide("unknown_sample", f"there is no sample {sample}")
     return owner
 
 
 def sign(
-    c: Connection,
+    connection: Connection,
     sample: str,
     level: int,
     basis: str,
@@ -101,8 +103,8 @@ def sign(
     a level other than the proposed one comes without a reason. Signing never lifts a Stop: that is
     a run decision.
     """
-    owner = _owner(c, sample)
-    verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
+    owner = _owner(connection, sample)
+    verdict = row(connection, "verdict_of_sample", sample=owner["sample_id"])
     if verdict is None or verdict["level"] is None:
         raise CannotDecide(
             "not_judged", f"sample {sample} has no verdict yet; its figures are not in"
@@ -113,7 +115,7 @@ def sign(
         raise CannotDecide("reason_required", "a level other than the proposed one needs a reason")
     if level < verdict["level"] == Level.STOP:
         check_may(who, "sign_stop_down")
-    standing = row(c, "decision_of_sample", sample=owner["sample_id"])
+    standing = row(connection, "decision_of_sample", sample=owner["sample_id"])
     if (standing["id"] if standing else None) != supersedes:
         raise Conflict("decision_standing")
     if standing and _says_the_same(standing, level, basis) and not (reason or note).strip():
@@ -129,8 +131,8 @@ def sign(
         reason=reason.strip(),
         note=note.strip(),
     )
-    key = put_decision(c, owner["sample_id"], d, origin)
-    judge_one(c, owner["engine_id"])
+    key = put_decision(connection, owner["sample_id"], d, origin)
+    judge_one(connection, owner["engine_id"])
     return key
 
 
@@ -142,11 +144,11 @@ def _says_the_same(standing: Row, level: int, basis: str) -> bool:
 
 
 def undo_sign(
-    c: Connection, sample: str, decision: str, who: Actor, origin: Origin | None = None
+    connection: Connection, sample: str, decision: str, who: Actor, origin: Origin | None = None
 ) -> str:
     """Withdraw the standing sign-off of a sample; only the person who signed can undo it."""
-    owner = _owner(c, sample)
-    standing = row(c, "decision_of_sample", sample=owner["sample_id"])
+    owner = _owner(connection, sample)
+    standing = row(connection, "decision_of_sample", sample=owner["sample_id"])
     if standing is None or standing["id"] != decision or standing["kind"] != "sign_off":
         raise Conflict("decision_standing")
     if standing["decided_by"] != who.name:
@@ -154,8 +156,8 @@ def undo_sign(
             "not_yours", f"{standing['decided_by']} signed this; only they can undo it"
         )
     d = Decision(kind="withdraw", about="sample", by=who.name, supersedes=_standing(decision))
-    key = put_decision(c, owner["sample_id"], d, origin)
-    judge_one(c, owner["engine_id"])
+    key = put_decision(connection, owner["sample_id"], d, origin)
+    judge_one(connection, owner["engine_id"])
     return key
 
 
@@ -180,17 +182,17 @@ class NewRunDecision:
     left: Annotated[tuple[Word, ...], Field(max_length=500)] = ()
 
 
-def _open_reasons(c: Connection, engine: int) -> list[Reason]:
+def _open_reasons(connection: Connection, engine: int) -> list[Reason]:
     """The reasons that are open now, whatever waited to be judged."""
-    if row(c, "judging_waits", engine=engine):
-        judge_one(c, engine)
-    held = row(c, "state_of_engine", engine=engine)
+    if row(connection, "judging_waits", engine=engine):
+        judge_one(connection, engine)
+    held = row(connection, "state_of_engine", engine=engine)
     return list(state_of(held["state"]).reasons) if held and held["state"] else []
 
 
-def _check_seen(c: Connection, engine: int, code: str) -> None:
+def _check_seen(connection: Connection, engine: int, code: str) -> None:
     """Nobody lifts what the program cannot see."""
-    cannot = row(c, "is_unjudged", engine=engine)
+    cannot = row(connection, "is_unjudged", engine=engine)
     if cannot is not None:
         raise CannotDecide(
             "not_judged",
@@ -213,7 +215,7 @@ def _check_lifting(want: NewRunDecision, reasons: list[Reason]) -> None:
 
 
 def _bounded(
-    c: Connection, engine: str, want: NewRunDecision, reasons: list[Reason]
+    connection: Connection, engine: str, want: NewRunDecision, reasons: list[Reason]
 ) -> date | None:
     """The last day of a permission. For a raised engine it ends with the next look at the latest,
     never years ahead; where only a meter was given, that day is added."""
@@ -221,7 +223,7 @@ def _bounded(
     if worst < Level.WATCH or (want.until is None and want.until_on is None):
         return want.until_on
     days = PERMIT_DAYS if worst >= Level.ACT else PERMIT_WATCH_DAYS
-    latest = day_of_engine(c, engine) + timedelta(days=days)
+    latest = day_of_engine(connection, engine) + timedelta(days=days)
     if want.until_on is not None and want.until_on > latest:
         raise CannotDecide(
             "permission_too_long",
@@ -232,33 +234,41 @@ def _bounded(
 
 
 def _last_day(
-    c: Connection, engine: str, want: NewRunDecision, reasons: list[Reason], origin: Origin | None
+    connection: Connection,
+    engine: str,
+    want: NewRunDecision,
+    reasons: list[Reason],
+    origin: Origin | None,
 ) -> date | None:
     """The last day as it is signed now; what was signed before is brought in as it stands."""
-    return want.until_on if origin is not None else _bounded(c, engine, want, reasons)
+    return want.until_on if origin is not None else _bounded(connection, engine, want, reasons)
 
 
 def decide_run(
-    c: Connection, engine: str, want: NewRunDecision, who: Actor, origin: Origin | None = None
+    connection: Connection,
+    engine: str,
+    want: NewRunDecision,
+    who: Actor,
+    origin: Origin | None = None,
 ) -> str:
     """Hold, restrict or release an engine. Anyone may hold; only a releaser lifts what is held.
 
     Raises Conflict where another decision or another open Stop came in meanwhile: nobody lifts what
     they did not see.
     """
-    found = row(c, "engine_by_code", code=engine)
+    found = row(connection, "engine_by_code", code=engine)
     if found is None:
         raise CannotDecide("unknown_engine", f"there is no engine {engine}")
     if want.state != "hold":
         check_may(who, "lift")
-    reasons = _open_reasons(c, found["id"])
+    reasons = _open_reasons(connection, found["id"])
     if want.state != "hold":
-        _check_seen(c, found["id"], engine)
+        _check_seen(connection, found["id"], engine)
         _check_lifting(want, reasons)
-        check_second(c, found["id"], reasons, who)
+        check_second(connection, found["id"], reasons, who)
     closes = want.state == "release" and origin is None and stands_open(reasons)
-    parts = closed(to_close(c, found["id"]), want.renewed, want.left) if closes else ""
-    standing = row(c, "decision_of_engine", engine=found["id"])
+    parts = closed(to_close(connection, found["id"]), want.renewed, want.left) if closes else ""
+    standing = row(connection, "decision_of_engine", engine=found["id"])
     if (standing["id"] if standing else None) != want.supersedes:
         raise Conflict("decision_standing")
     restricted, lifting = want.state == "restrict", want.state != "hold"
@@ -269,19 +279,19 @@ def decide_run(
         supersedes=_standing(want.supersedes),
         run_state=want.state,
         until=want.until if restricted else None,
-        until_on=_last_day(c, engine, want, reasons, origin) if restricted else None,
+        until_on=_last_day(connection, engine, want, reasons, origin) if restricted else None,
         lifts=tuple(sorted({r.key for r in reasons} & set(want.lifts))) if lifting else (),
         found=want.found.strip() if lifting else "",
         done=f"{want.done.strip()} {parts}".strip() if lifting else "",
         reason=want.reason.strip(),
     )
-    key = put_decision(c, found["id"], d, origin)
-    judge_one(c, found["id"])
+    key = put_decision(connection, found["id"], d, origin)
+    judge_one(connection, found["id"])
     return key
 
 
 def answer_amendment(
-    c: Connection,
+    connection: Connection,
     report: int,
     accept: bool,
     reason: str,
@@ -290,17 +300,17 @@ def answer_amendment(
 ) -> str:
     """Accept or refuse an amended report; accepted figures count from now on and the engine is
     judged again."""
-    if row(c, "report_there", report=report) is None:
+    if row(connection, "report_there", report=report) is None:
         raise NotThere("there is no such report")
-    if row(c, "decision_of_report", report=report) is not None:
+    if row(connection, "decision_of_report", report=report) is not None:
         raise Conflict("decision_standing")
     d = Decision(
         kind="amendment", about="report", by=who.name, accepted=accept, reason=reason.strip()
     )
-    key = put_decision(c, report, d, origin)
-    owner = row(c, "report_engine", report=report)
+    key = put_decision(connection, report, d, origin)
+    owner = row(connection, "report_engine", report=report)
     if owner:
-        judge_one(c, owner["engine_id"])
+        judge_one(connection, owner["engine_id"])
     elif accept:
-        run(c, "mark_all_stale")
+        run(connection, "mark_all_stale")
     return key

@@ -29,18 +29,18 @@ NOT_SET: Dial = {
 }
 
 
-def _counted(c: Connection, held: Standards) -> Counts:
+def _counted(connection: Connection, held: Standards) -> Counts:
     counts = Counts()
-    for part in fleet.batches(c, spread_over(c), samples=2000):
-        loaded = fleet.load(c, part)
+    for part in fleet.batches(connection, spread_over(connection), samples=2000):
+        loaded = fleet.load(connection, part)
         if not loaded.sample_ids:
             continue
-        a = held.assess(c, loaded.fleet)
+        a = held.assess(connection, loaded.fleet)
         count(a, counts)
         for fault in PLANTED:
             faulty, planted = with_fault(a, fault)
             if planted:
-                count_found(held.assess(c, faulty), fault, planted, counts)
+                count_found(held.assess(connection, faulty), fault, planted, counts)
     return counts
 
 
@@ -59,22 +59,24 @@ def _step(step: Step, planted: dict[str, int]) -> DialStep:
     }
 
 
-def _found(c: Connection, wanted: float) -> tuple[Counts, Step]:
-    held = standards(c)
+def _found(connection: Connection, wanted: float) -> tuple[Counts, Step]:
+    held = standards(connection)
     if held is None:
         raise NoLimits("no version of limits is published")
     # The same for every rate that is tried, until somebody writes.
-    counts = _kept.get(address(c), number(c, "mark"), lambda: _counted(c, held))
+    counts = _kept.get(
+        address(connection), number(connection, "mark"), lambda: _counted(connection, held)
+    )
     try:
         return counts, counts.chosen(wanted)
     except CoreError as error:
         raise CannotRecord("cannot_calibrate", str(error)) from error
 
 
-def try_dial(c: Connection, wanted: float) -> DialTried:
+def try_dial(connection: Connection, wanted: float) -> DialTried:
     """What every factor would have done on the fleet's own quiet samples and on faults planted in
     them, and the one that keeps to `wanted` false Acts per 100. Nothing is written."""
-    counts, step = _found(c, wanted)
+    counts, step = _found(connection, wanted)
     return {
         "quiet": counts.quiet,
         "wanted": wanted,
@@ -84,19 +86,19 @@ def try_dial(c: Connection, wanted: float) -> DialTried:
     }
 
 
-def current(c: Connection) -> Dial:
+def current(connection: Connection) -> Dial:
     """The factor in force and how it was found."""
-    return {**NOT_SET, **(setting(c, DIAL) or {})}
+    return {**NOT_SET, **(setting(connection, DIAL) or {})}
 
 
-def set_dial(c: Connection, wanted: float | None, who: Actor) -> Dial:
+def set_dial(connection: Connection, wanted: float | None, who: Actor) -> Dial:
     """Keep to a rate, or with None go back to the thresholds as shipped; every engine is judged
     again."""
     check_may(who, "publish")
-    before = current(c)
+    before = current(connection)
     kept = NOT_SET
     if wanted is not None:
-        counts, step = _found(c, wanted)
+        counts, step = _found(connection, wanted)
         kept = {
             "strictness": step.strictness,
             "wanted": wanted,
@@ -105,11 +107,11 @@ def set_dial(c: Connection, wanted: float | None, who: Actor) -> Dial:
             "by": "",
             "on": None,
         }
-    today = day_at(c)
+    today = day_at(connection)
     kept = {**kept, "by": who.name, "on": today}
-    set_setting(c, DIAL, {**kept, "on": today.isoformat()})
+    set_setting(connection, DIAL, {**kept, "on": today.isoformat()})
     run(
-        c,
+        connection,
         "record_change_put",
         place="library",
         code=DIAL,
@@ -118,5 +120,5 @@ def set_dial(c: Connection, wanted: float | None, who: Actor) -> Dial:
         new=written(kept["strictness"]),
         by=who.name,
     )
-    run(c, "mark_all_stale")
+    run(connection, "mark_all_stale")
     return kept

@@ -51,36 +51,46 @@ class Judged:
 
 
 def judge_engines(
-    c: Connection, engine_ids: list[int], held: Standards, fresh: dict[str, Floats] | None = None
+    connection: Connection,
+    engine_ids: list[int],
+    held: Standards,
+    fresh: dict[str, Floats] | None = None,
 ) -> Judged:
     """Judge these engines inside the caller's transaction; of two who judge the same one, the
     second waits."""
-    run(c, "judging_takes", ids=engine_ids)
-    loaded = storage.load(c, engine_ids, fresh)
+    run(connection, "judging_takes", ids=engine_ids)
+    loaded = storage.load(connection, engine_ids, fresh)
     found: list[Verdict] = []
     doubts = unsampled_queries(loaded.fleet.histories)
-    assessment = held.assess(c, loaded.fleet) if loaded.sample_ids else None
+    assessment = held.assess(connection, loaded.fleet) if loaded.sample_ids else None
     if assessment is not None:
         found = verdicts(assessment)
         doubts |= record_queries(assessment.e)
-        for engine, found_labels in exchanged_labels(c, loaded, assessment, held, fresh).items():
+        for engine, found_labels in exchanged_labels(
+            connection, loaded, assessment, held, fresh
+        ).items():
             doubts[engine] = [*doubts.get(engine, []), *found_labels]
-    asked = _ask(c, loaded, doubts)
-    written = _write(c, loaded.sample_ids, found, held)
-    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    asked = _ask(connection, loaded, doubts)
+    written = _write(connection, loaded.sample_ids, found, held)
+    signed = {
+        r["sample"]: r for r in rows(connection, "decisions_of_samples", samples=loaded.sample_ids)
+    }
     unsettled = frozenset(q.sample for q in asked if q.code in IDENTITY)
-    stands = states(c, loaded, assessment, found, signed, unsettled)
+    stands = states(connection, loaded, assessment, found, signed, unsettled)
     lines = time_lines(assessment, loaded.fleet.histories)
-    wall_rows(c, loaded, lines, found, stands, signed, assessment)
+    wall_rows(connection, loaded, lines, found, stands, signed, assessment)
     return Judged(len(loaded.engines), len(found), written)
 
 
-def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) -> list[Query]:
+def _ask(
+    connection: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]
+) -> list[Query]:
     """Keep what does not fit and is not answered; those that wait."""
     ids = {e["code"]: e["id"] for e in loaded.engines}
-    run(c, "queries_clear", ids=list(ids.values()))
+    run(connection, "queries_clear", ids=list(ids.values()))
     answered = {
-        (r["engine_id"], r["query"]) for r in rows(c, "answers_of_engines", ids=list(ids.values()))
+        (r["engine_id"], r["query"])
+        for r in rows(connection, "answers_of_engines", ids=list(ids.values()))
     }
     waiting = [
         (ids[engine], q)
@@ -89,7 +99,7 @@ def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) 
         if (ids[engine], q.key) not in answered
     ]
     copy_rows(
-        c,
+        connection,
         "query",
         ("engine_id", "key", "code", "sample", "log", "on_date", "numbers"),
         [(engine, q.key, q.code, q.sample, q.log, q.on, q.numbers) for engine, q in waiting],
@@ -97,13 +107,18 @@ def _ask(c: Connection, loaded: storage.Loaded, doubts: dict[str, list[Query]]) 
     return [q for _, q in waiting]
 
 
-def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Standards) -> int:
+def _write(
+    connection: Connection, sample_ids: list[int], found: list[Verdict], held: Standards
+) -> int:
     """Append the verdicts whose inputs changed."""
-    had = {r["sample_id"]: r["input_hash"] for r in rows(c, "current_hashes", samples=sample_ids)}
+    had = {
+        r["sample_id"]: r["input_hash"]
+        for r in rows(connection, "current_hashes", samples=sample_ids)
+    }
     new = [(i, v) for i, v in zip(sample_ids, found, strict=True) if had.get(i) != v.input_hash]
     if not new:
         return 0
-    with c.cursor() as cursor, cursor.copy(query("copy_verdicts")) as copy:
+    with connection.cursor() as cursor, cursor.copy(query("copy_verdicts")) as copy:
         for i, v in new:
             copy.write_row(
                 (
@@ -131,11 +146,11 @@ def _write(c: Connection, sample_ids: list[int], found: list[Verdict], held: Sta
 def _drain(url: str, tell: Callable[[Judged], None] = lambda j: None) -> Judged:
     """Judge, a few hundred engines a transaction, until nobody waits that nobody else has taken."""
     total = Judged()
-    with single(url) as c:
+    with single(url) as connection:
         while True:
-            done = judge_some(c, BATCH_ENGINES)
-            c.commit()
-            run(c, "mark_change")
+            done = judge_some(connection, BATCH_ENGINES)
+            connection.commit()
+            run(connection, "mark_change")
             if done is None:
                 return total
             total += done
@@ -153,11 +168,11 @@ def judge_stale(
 
     Can be stopped at any time: what is left stays marked. `processes` 1 keeps it in this one.
     """
-    with single(url) as c:
+    with single(url) as connection:
         if every:
-            run(c, "mark_all_stale")
-            c.commit()
-        left = number(c, "stale_count")
+            run(connection, "mark_all_stale")
+            connection.commit()
+        left = number(connection, "stale_count")
     wanted = processes or (os.cpu_count() or 1 if left >= MANY else 1)
     if wanted == 1:
         return _drain(url, lambda j: tell(j, left))
@@ -169,38 +184,42 @@ def judge_stale(
     return total
 
 
-def judge_some(c: Connection, limit: int) -> Judged | None:
+def judge_some(connection: Connection, limit: int) -> Judged | None:
     """Judge up to `limit` waiting engines; None when none waits."""
-    waiting = [r["engine_id"] for r in rows(c, "stale_engines", limit=limit)]
-    taken = sorted(r["engine_id"] for r in rows(c, "take_stale", ids=waiting)) if waiting else []
+    waiting = [r["engine_id"] for r in rows(connection, "stale_engines", limit=limit)]
+    taken = (
+        sorted(r["engine_id"] for r in rows(connection, "take_stale", ids=waiting))
+        if waiting
+        else []
+    )
     if not taken:
         return None
-    held = standards(c)
+    held = standards(connection)
     if held is None:
         raise NoLimits(
             "no version of limits is published; import limits.csv or start the program once"
         )
-    fresh = storage.fresh_references(c)
+    fresh = storage.fresh_references(connection)
     done = Judged()
-    for part in storage.batches(c, taken):
-        done += _judge_part(c, part, held, fresh)
+    for part in storage.batches(connection, taken):
+        done += _judge_part(connection, part, held, fresh)
     return done
 
 
 def _judge_part(
-    c: Connection, part: list[int], held: Standards, fresh: dict[str, Floats] | None = None
+    connection: Connection, part: list[int], held: Standards, fresh: dict[str, Floats] | None = None
 ) -> Judged:
     """Judge some engines; those that cannot be judged are set aside, and stop nobody else."""
-    found = tried(c, lambda: judge_engines(c, part, held, fresh))
+    found = tried(connection, lambda: judge_engines(connection, part, held, fresh))
     if isinstance(found, Judged):
-        cleared(c, part)
+        cleared(connection, part)
         return found
     if len(part) == 1:
-        set_aside(c, part[0], found)
+        set_aside(connection, part[0], found)
         return Judged(engines=1)
     done = Judged()
     for engine in part:
-        done += _judge_part(c, [engine], held, fresh)
+        done += _judge_part(connection, [engine], held, fresh)
     return done
 
 
@@ -236,8 +255,8 @@ class Worker(threading.Thread):
                 self._wake.clear()
 
     def _judge(self) -> bool:
-        with self._database.transaction() as c:
-            return judge_some(c, 20) is not None
+        with self._database.transaction() as connection:
+            return judge_some(connection, 20) is not None
 
     def _step(self, what: str, does: Callable[[], bool | None]) -> bool:
         """Whether there is more to do. A failure is told, and tried again after a pause."""
@@ -250,31 +269,31 @@ class Worker(threading.Thread):
             return False
 
     def _tell_graver(self) -> None:
-        with self._database.transaction() as c:
-            found = became_graver(c)
+        with self._database.transaction() as connection:
+            found = became_graver(connection)
         if found:
             log.warning(GRAVER, ", ".join(found))
 
 
-def became_graver(c: Connection) -> list[str]:
+def became_graver(connection: Connection) -> list[str]:
     """Engines that were judged by this version's rules and stand graver than before; said once."""
-    settled = rows(c, "before_rules_settle", halted=sorted(HALTED))
+    settled = rows(connection, "before_rules_settle", halted=sorted(HALTED))
     return sorted(r["code"] for r in settled if r["graver"])
 
 
-def follow_rules(c: Connection) -> bool:
+def follow_rules(connection: Connection) -> bool:
     """Mark every engine where this program's rules are not those the database was last judged by;
     whether it did."""
-    before = setting(c, "rules")
+    before = setting(connection, "rules")
     if before == RULES_VERSION:
         return False
-    run(c, "before_rules_take", rules=before or "")
-    run(c, "mark_all_stale")
-    set_setting(c, "rules", RULES_VERSION)
+    run(connection, "before_rules_take", rules=before or "")
+    run(connection, "mark_all_stale")
+    set_setting(connection, "rules", RULES_VERSION)
     return True
 
 
-def judge_one(c: Connection, engine: int) -> Judged:
+def judge_one(connection: Connection, engine: int) -> Judged:
     """Judge one engine now, inside the caller's transaction (after a decision or a correction)."""
-    held = standards(c)
-    return _judge_part(c, [engine], held) if held else Judged()
+    held = standards(connection)
+    return _judge_part(connection, [engine], held) if held else Judged()

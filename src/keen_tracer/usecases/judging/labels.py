@@ -15,7 +15,7 @@ FEW, OTHERS = 20, 12
 
 
 def exchanged_labels(
-    c: Connection,
+    connection: Connection,
     loaded: storage.Loaded,
     assessment: Assessment,
     held: Standards,
@@ -27,13 +27,13 @@ def exchanged_labels(
     asked what no longer holds.
     """
     mine = {e["code"]: e["id"] for e in loaded.engines}
-    asked = rows(c, "label_queries", code=LABELS_EXCHANGED, engines=list(mine))
+    asked = rows(connection, "label_queries", code=LABELS_EXCHANGED, engines=list(mine))
     beside = {r["engine"]: r["engine_id"] for r in asked if r["engine"] not in mine}
-    beside |= _of_the_round(c, mine, assessment)
+    beside |= _of_the_round(connection, mine, assessment)
     if beside:
-        together = storage.load(c, [*mine.values(), *beside.values()], fresh)
-        assessment = held.assess(c, together.fleet)
-    answers = rows(c, "label_answers", code=LABELS_EXCHANGED, engines=[*mine, *beside])
+        together = storage.load(connection, [*mine.values(), *beside.values()], fresh)
+        assessment = held.assess(connection, together.fleet)
+    answers = rows(connection, "label_answers", code=LABELS_EXCHANGED, engines=[*mine, *beside])
     found = label_queries(assessment, {_pair(r) for r in answers})
     before = {(r["engine"], r["key"]) for r in asked}
     now = {
@@ -45,11 +45,13 @@ def exchanged_labels(
     changed = {(engine, key) for engine, key in before ^ now if engine in mine}
     again = {beside[engine] for engine, _ in before ^ now if engine in beside}
     if changed and again:
-        run(c, "mark_stale", ids=sorted(again))
+        run(connection, "mark_stale", ids=sorted(again))
     return {engine: queries for engine, queries in found.items() if engine in mine}
 
 
-def _of_the_round(c: Connection, mine: dict[str, int], assessment: Assessment) -> dict[str, int]:
+def _of_the_round(
+    connection: Connection, mine: dict[str, int], assessment: Assessment
+) -> dict[str, int]:
     """Other engines of the depot with a bottle of about the day of a newest sample that does not
     look like its engine's; code → id."""
     if len(mine) > FEW:
@@ -61,7 +63,7 @@ def _of_the_round(c: Connection, mine: dict[str, int], assessment: Assessment) -
     for p in strangers(assessment):
         if p.moment.row.on == newest[p.engine.code]:
             there = rows(
-                c,
+                connection,
                 "engines_of_round",
                 engine=mine[p.engine.code],
                 day=p.moment.row.on,

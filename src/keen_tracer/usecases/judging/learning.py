@@ -14,7 +14,9 @@ from .standards import standards
 Period = tuple[date, date]
 
 
-def study_of(c: Connection, engines: Sequence[str], before: Period, after: Period) -> Study:
+def study_of(
+    connection: Connection, engines: Sequence[str], before: Period, after: Period
+) -> Study:
     """Compare two periods (both days included) of some engines; they may not overlap."""
     if (
         before[0] > before[1]
@@ -24,16 +26,16 @@ def study_of(c: Connection, engines: Sequence[str], before: Period, after: Perio
         raise CannotRecord(
             "periods", "give two periods that do not overlap, each from its first to its last day"
         )
-    held = standards(c)
+    held = standards(connection)
     if held is None:
         raise NoLimits("no version of limits is published")
     ids = []
     for code in engines:
-        found = row(c, "engine_by_code", code=code)
+        found = row(connection, "engine_by_code", code=code)
         if found is None:
             raise CannotRecord("unknown_engine", f"there is no engine {code} on record")
         ids.append(found["id"])
-    loaded = fleet.load(c, ids)
+    loaded = fleet.load(connection, ids)
     if not loaded.sample_ids:
         raise CannotRecord("no_samples", "these engines have no samples")
     e = evaluate(loaded.fleet, held.limits)
@@ -47,23 +49,23 @@ def study_of(c: Connection, engines: Sequence[str], before: Period, after: Perio
     return compare_periods(e, *sides)
 
 
-def alarm_record(c: Connection) -> list[Tally]:
+def alarm_record(connection: Connection) -> list[Tally]:
     """Every policy's alarms against what inspections found; engines without an outcome count as
     still open."""
-    held = standards(c)
+    held = standards(connection)
     if held is None:
         raise NoLimits("no version of limits is published")
     days: dict[str, dict[str, list[tuple[date, bool]]]] = {}
-    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
-    for part in fleet.batches(c, ids):
-        loaded = fleet.load(c, part)
+    ids = [r["id"] for r in rows(connection, "engine_ids", codes=None)]
+    for part in fleet.batches(connection, ids):
+        loaded = fleet.load(connection, part)
         if not loaded.sample_ids:
             continue
-        a = held.assess(c, loaded.fleet)
+        a = held.assess(connection, loaded.fleet)
         for policy, acts in act_by_policy(a).items():
             days.setdefault(policy, {}).update(alarm_days(a, acts))
     outcomes = [
         Outcome(r["engine"], r["on_date"], r["found"], r["confirmed"], r["hours_down"], r["saved"])
-        for r in rows(c, "outcomes_of_engines", ids=ids)
+        for r in rows(connection, "outcomes_of_engines", ids=ids)
     ]
     return [tally(policy, found, outcomes) for policy, found in days.items()]

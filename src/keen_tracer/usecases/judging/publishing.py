@@ -30,18 +30,21 @@ SHOWN = 300
 WAITS = "peers_wait"  # setting: a version that waits for a person
 
 
-def changed_levels(c: Connection, engines: Iterable[int], held: Standards) -> TriedOut:
+def changed_levels(connection: Connection, engines: Iterable[int], held: Standards) -> TriedOut:
     """Which current verdicts other standards would change, from what to what. Nothing is
     written."""
     changes: list[VerdictChange] = []
     samples = tried = eased = 0
-    for part in fleet.batches(c, list(engines)):
-        loaded = fleet.load(c, part)
+    for part in fleet.batches(connection, list(engines)):
+        loaded = fleet.load(connection, part)
         tried += len(part)
         if not loaded.sample_ids:
             continue
-        a = held.assess(c, loaded.fleet)
-        now = {r["sample_id"]: r for r in rows(c, "levels_of_samples", samples=loaded.sample_ids)}
+        a = held.assess(connection, loaded.fleet)
+        now = {
+            r["sample_id"]: r
+            for r in rows(connection, "levels_of_samples", samples=loaded.sample_ids)
+        }
         samples += len(loaded.sample_ids)
         for key, context, verdict in zip(loaded.sample_ids, a.e.contexts, verdicts(a), strict=True):
             was = now.get(key)
@@ -77,31 +80,31 @@ def _worse(x: VerdictChange) -> int:
     return max(x["was"] or 0, x["now"] or 0)
 
 
-def _members(c: Connection, ids: list[int], held: Standards) -> Iterator[Member]:
-    fresh = fleet.fresh_references(c)
-    for part in fleet.batches(c, ids):
-        loaded = fleet.load(c, part, fresh)
+def _members(connection: Connection, ids: list[int], held: Standards) -> Iterator[Member]:
+    fresh = fleet.fresh_references(connection)
+    for part in fleet.batches(connection, ids):
+        loaded = fleet.load(connection, part, fresh)
         if loaded.sample_ids:
             yield from members(evaluate(loaded.fleet, held.limits))
 
 
-def propose(c: Connection, held: Standards, name: str) -> PeerSet:
+def propose(connection: Connection, held: Standards, name: str) -> PeerSet:
     """The version the fleet's steady samples make today, with the digits it would be published
     with."""
-    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
-    return peers_of_rows(name, rows_of(peer_set(name, _members(c, ids, held))))
+    ids = [r["id"] for r in rows(connection, "engine_ids", codes=None)]
+    return peers_of_rows(name, rows_of(peer_set(name, _members(connection, ids, held))))
 
 
-def _next_name(c: Connection, now: datetime) -> str:
+def _next_name(connection: Connection, now: datetime) -> str:
     name, n = f"peers {now:%Y-%m-%d}", 1
-    while row(c, "peers_named", name=name) is not None:
+    while row(connection, "peers_named", name=name) is not None:
         n += 1
         name = f"peers {now:%Y-%m-%d} ({n})"
     return name
 
 
 def publish(
-    c: Connection, who: str, preview: bool = False, seen: bool = True
+    connection: Connection, who: str, preview: bool = False, seen: bool = True
 ) -> tuple[str, TriedOut] | None:
     """Work out the peers of today, list the levels they would change, publish them and mark every
     engine.
@@ -111,41 +114,44 @@ def publish(
     Returns the version's name and the list; None where no engine has a steady history. A preview
     only lists.
     """
-    held = standards(c)
+    held = standards(connection)
     if held is None:
         return None
-    name = _next_name(c, clock.now())
-    peers = propose(c, held, name)
+    name = _next_name(connection, clock.now())
+    peers = propose(connection, held, name)
     if not peers.classes:
         return None
-    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
-    changes = changed_levels(c, ids[:TRIED], with_peers(held, peers))
+    ids = [r["id"] for r in rows(connection, "engine_ids", codes=None)]
+    changes = changed_levels(connection, ids[:TRIED], with_peers(held, peers))
     if preview:
         return name, changes
     if changes["eased"] and not seen:
         kept = {"name": name, "on": clock.today().isoformat(), "eased": changes["eased"]}
-        set_setting(c, WAITS, kept)
+        set_setting(connection, WAITS, kept)
         return name, changes
-    publish_peers(c, name, who, rows_of(peers), changes)
-    set_setting(c, WAITS, None)
-    run(c, "mark_all_stale")
+    publish_peers(connection, name, who, rows_of(peers), changes)
+    set_setting(connection, WAITS, None)
+    run(connection, "mark_all_stale")
     return name, changes
 
 
 def publish_weekly(database: Database) -> None:
     """What the program does while it serves: the first version, then one a week."""
-    with database.transaction() as c:
-        if is_due(c, weekly=True):
-            publish(c, PROGRAM, seen=False)
+    with database.transaction() as connection:
+        if is_due(connection, weekly=True):
+            publish(connection, PROGRAM, seen=False)
 
 
-def is_due(c: Connection, weekly: bool) -> bool:
+def is_due(connection: Connection, weekly: bool) -> bool:
     """Whether a version should be published now: the first one, or where `weekly` holds the next.
     One that waits for a person is tried again after a week."""
-    waits = setting(c, WAITS)
+    waits = setting(connection, WAITS)
     if waits and clock.today() - date.fromisoformat(waits["on"]) < EVERY:
         return False
-    last = row(c, "peers_latest")
+    last = row(connection, "peers_latest")
     if last is None:
-        return number(c, "count_samples") >= ENOUGH_SAMPLES and number(c, "stale_count") == 0
+        return (
+            number(connection, "count_samples") >= ENOUGH_SAMPLES
+            and number(connection, "stale_count") == 0
+        )
     return weekly and clock.now() - last["published_at"] >= EVERY

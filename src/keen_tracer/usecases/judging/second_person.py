@@ -12,18 +12,18 @@ POLICY = "second_person"
 WORDS = "by another person than who signed it or did the work"
 
 
-def is_asked(c: Connection) -> bool:
+def is_asked(connection: Connection) -> bool:
     """Whether the site asks for a second person."""
-    return bool(setting(c, POLICY))
+    return bool(setting(connection, POLICY))
 
 
-def ask(c: Connection, asked: bool, who: Actor) -> None:
+def ask(connection: Connection, asked: bool, who: Actor) -> None:
     """Set the policy, by an administrator; who changed it is kept."""
     check_may(who, "site_policy")
-    before = is_asked(c)
-    set_setting(c, POLICY, asked)
+    before = is_asked(connection)
+    set_setting(connection, POLICY, asked)
     run(
-        c,
+        connection,
         "record_change_put",
         place="library",
         code=POLICY,
@@ -34,14 +34,16 @@ def ask(c: Connection, asked: bool, who: Actor) -> None:
     )
 
 
-def check_second(c: Connection, engine: int, reasons: Sequence[Reason], who: Actor) -> None:
+def check_second(
+    connection: Connection, engine: int, reasons: Sequence[Reason], who: Actor
+) -> None:
     """Raises CannotDecide where the policy asks for a second person and this one signed what stops
     the engine, or wrote down the work on it since."""
     stops = [r for r in reasons if r.level >= Level.STOP]
-    if not stops or not is_asked(c):
+    if not stops or not is_asked(connection):
         return
     involved = rows(
-        c,
+        connection,
         "first_people_of_stop",
         engine=engine,
         since=min(r.on for r in stops),

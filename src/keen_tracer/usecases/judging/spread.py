@@ -6,9 +6,9 @@ from ...storage.records import number, rows
 TRIED_SAMPLES = 4000  # our choice, for half a minute's work
 
 
-def spread_over(c: Connection) -> list[int]:
+def spread_over(connection: Connection) -> list[int]:
     """Engines spread evenly over the fleet, so many that their samples stay about within
     TRIED_SAMPLES."""
-    ids = [r["id"] for r in rows(c, "engine_ids", codes=None)]
-    every = -(-number(c, "count_samples") // TRIED_SAMPLES)
+    ids = [r["id"] for r in rows(connection, "engine_ids", codes=None)]
+    every = -(-number(connection, "count_samples") // TRIED_SAMPLES)
     return ids[:: max(every, 1)]

@@ -23,12 +23,14 @@ class Standards:
     policies: Policies
     weights: tuple[WeightRow, ...] = ()
 
-    def assess(self, c: Connection, fleet: Fleet) -> Assessment:
+    def assess(self, connection: Connection, fleet: Fleet) -> Assessment:
         """A fleet by these standards; the means of its engines are fetched, so that none is its own
         peer."""
         codes = [h.engine.code for h in fleet.histories]
         peers = (
-            self.peers if self.peers_id is None else with_means(c, self.peers_id, self.peers, codes)
+            self.peers
+            if self.peers_id is None
+            else with_means(connection, self.peers_id, self.peers, codes)
         )
         return assess(fleet, self.limits, peers, self.policies, self.weights)
 
@@ -37,10 +39,10 @@ class Standards:
         return replace(self, weights=weights)
 
 
-def standards_mark(c: Connection) -> str:
+def standards_mark(connection: Connection) -> str:
     """Everything that is published and chosen, as one mark: while it is the same, so are the
     standards."""
-    found = row(c, "standards_mark")
+    found = row(connection, "standards_mark")
     assert found is not None
     return str(found["mark"])
 
@@ -48,20 +50,25 @@ def standards_mark(c: Connection) -> str:
 _last: tuple[str, Standards] | None = None
 
 
-def standards(c: Connection) -> Standards | None:
+def standards(connection: Connection) -> Standards | None:
     """What is in force now; None before any limits are published.
 
     Published versions never change, so they are read anew only when one was added or a policy was
     chosen.
     """
     global _last
-    held, mark = _last, standards_mark(c)
+    held, mark = _last, standards_mark(connection)
     if held is not None and held[0] == mark:
         return held[1]
-    limits = limits_in_force(c)
+    limits = limits_in_force(connection)
     if limits is None:
         return None
-    found = Standards(*limits, *peers_in_force(c), policies_in_force(c), weights_in_force(c)[1])
+    found = Standards(
+        *limits,
+        *peers_in_force(connection),
+        policies_in_force(connection),
+        weights_in_force(connection)[1],
+    )
     _last = mark, found
     return found
 

@@ -44,20 +44,20 @@ def _raised(r: Row) -> Reason:
 
 
 def decided_and_raised(
-    c: Connection, ids: list[int]
+    connection: Connection, ids: list[int]
 ) -> tuple[dict[int, list[RunDecision]], dict[int, list[Reason]]]:
     """(engine → its run decisions in their order, engine → every Stop that was ever raised)."""
     decisions: dict[int, list[RunDecision]] = {}
-    for r in rows(c, "run_decisions", engines=ids):
+    for r in rows(connection, "run_decisions", engines=ids):
         decisions.setdefault(r["engine_id"], []).append(decision_of(r))
     raised: dict[int, list[Reason]] = {}
-    for r in rows(c, "raised_stops", engines=ids):
+    for r in rows(connection, "raised_stops", engines=ids):
         raised.setdefault(r["engine_id"], []).append(_raised(r))
     return decisions, raised
 
 
 def on_record(
-    c: Connection,
+    connection: Connection,
     ids: list[int],
     histories: tuple[History, ...],
     signed: dict[str, Row],
@@ -65,7 +65,7 @@ def on_record(
 ) -> dict[str, OnRecord]:
     """Engine → what is on record beside its log. `signed`: standing sign-offs by sample;
     `unsettled`: samples nobody knows for certain what they are."""
-    decisions, raised = decided_and_raised(c, ids)
+    decisions, raised = decided_and_raised(connection, ids)
     offs = {
         code: SignOff(level=r["level"], by=r["decided_by"], reason=r["reason"])
         for code, r in signed.items()
@@ -84,7 +84,7 @@ def on_record(
 
 
 def keep_stops(
-    c: Connection, engine: int, reasons: Sequence[Reason], kept: Sequence[Reason]
+    connection: Connection, engine: int, reasons: Sequence[Reason], kept: Sequence[Reason]
 ) -> None:
     """Keep every new Stop on record; it stands from now on. `kept`: those raised before."""
     known = {r.key for r in kept}
@@ -101,12 +101,12 @@ def keep_stops(
         if r.level >= Level.STOP and r.source != "kept" and r.key not in known
     ]
     if new:
-        with c.cursor() as cursor:
+        with connection.cursor() as cursor:
             cursor.executemany(query("raised_stop_put"), new)
 
 
 def states(
-    c: Connection,
+    connection: Connection,
     loaded: Loaded,
     assessment: Assessment | None,
     found: list[Verdict],
@@ -116,8 +116,8 @@ def states(
     """The state of each loaded engine. A Stop that is new is kept, and stands from now on."""
     ids = [e["id"] for e in loaded.engines]
     histories = loaded.fleet.histories
-    record = on_record(c, ids, histories, signed, unsettled)
+    record = on_record(connection, ids, histories, signed, unsettled)
     out = engine_states(assessment, histories, found, record)
     for engine, history, state in zip(ids, histories, out, strict=True):
-        keep_stops(c, engine, state.reasons, record[history.engine.code].kept)
+        keep_stops(connection, engine, state.reasons, record[history.engine.code].kept)
     return out

@@ -16,16 +16,16 @@ def _day(text: str | None) -> date | None:
     return date.fromisoformat(text) if text else None
 
 
-def _reason_kept(r: Reason) -> StoredReason:
+def _reason_kept(reason: Reason) -> StoredReason:
     return {
-        "key": r.key,
-        "source": r.source,
-        "level": r.level,
-        "channel": r.channel,
-        "on": r.on.isoformat(),
-        "dial": r.dial,
-        "sample": r.sample,
-        "finding": r.finding.as_dict(),
+        "key": reason.key,
+        "source": reason.source,
+        "level": reason.level,
+        "channel": reason.channel,
+        "on": reason.on.isoformat(),
+        "dial": reason.dial,
+        "sample": reason.sample,
+        "finding": reason.finding.as_dict(),
     }
 
 
@@ -43,16 +43,16 @@ def reason_of(kept: StoredReason) -> Reason:
     )
 
 
-def _decision_kept(d: RunDecision) -> StoredDecision:
+def _decision_kept(decision: RunDecision) -> StoredDecision:
     return {
-        "state": d.state,
-        "by": d.by,
-        "on": d.on.isoformat(),
-        "reason": d.reason,
-        "until": d.until,
-        "until_on": _iso(d.until_on),
-        "found": d.found,
-        "done": d.done,
+        "state": decision.state,
+        "by": decision.by,
+        "on": decision.on.isoformat(),
+        "reason": decision.reason,
+        "until": decision.until,
+        "until_on": _iso(decision.until_on),
+        "found": decision.found,
+        "done": decision.done,
     }
 
 
@@ -69,9 +69,9 @@ def _decision_of(d: StoredDecision) -> RunDecision:
     )
 
 
-def action_kept(a: Action) -> StoredAction:
+def action_kept(action: Action) -> StoredAction:
     """An action as it is kept with a verdict or a state."""
-    return {"code": a.code, "due_dial": a.due_dial, "due_on": _iso(a.due_on)}
+    return {"code": action.code, "due_dial": action.due_dial, "due_on": _iso(action.due_on)}
 
 
 def action_of(kept: StoredAction) -> Action:

@@ -40,38 +40,40 @@ def _too_old(comb: list[StoredTooth], today: date) -> list[StoredTooth]:
     return [{**tooth, "stale_on": (today - timedelta(days=1)).isoformat()} for tooth in comb]
 
 
-def _stops(c: Connection, engine: int, decisions: Sequence[RunDecision]) -> list[Reason]:
+def _stops(connection: Connection, engine: int, decisions: Sequence[RunDecision]) -> list[Reason]:
     """The Stops that stand open by the log alone, kept from now on: no computing that can fail
     stands before them."""
 
     def found() -> list[Reason]:
-        loaded = fleet.load(c, [engine], {}, figures=False)
+        loaded = fleet.load(connection, [engine], {}, figures=False)
         every = stops_of_log(loaded.fleet.histories[0])
         stops = [r for r in every if not lifted(decisions, r)]
-        keep_stops(c, engine, stops, decided_and_raised(c, [engine])[1].get(engine, ()))
+        keep_stops(
+            connection, engine, stops, decided_and_raised(connection, [engine])[1].get(engine, ())
+        )
         return stops
 
-    stops = tried(c, found)
+    stops = tried(connection, found)
     if isinstance(stops, Exception):
         log.error("the log of engine %s cannot be read alone either", engine, exc_info=stops)
         return []
     return stops
 
 
-def _withdraw(c: Connection, engine: int, why: str, looks: bool) -> None:
+def _withdraw(connection: Connection, engine: int, why: str, looks: bool) -> None:
     """Withdraw what is said of an engine until it is judged: its state says why, a Stop and a hold
     stand. `looks`: for Stops in its log as well."""
-    today = day_of_engine(c, engine)
-    held = row(c, "wall_row", engine=engine)
+    today = day_of_engine(connection, engine)
+    held = row(connection, "wall_row", engine=engine)
     picture = {**NO_PICTURE, **(held["picture"] if held else {})}
     before = state_of(picture["state"]) if held and picture["state"] else NEVER_LOOKED_AT
-    decisions = decided_and_raised(c, [engine])[0].get(engine, [])
-    stops = _stops(c, engine, decisions) if looks else []
+    decisions = decided_and_raised(connection, [engine])[0].get(engine, [])
+    stops = _stops(connection, engine, decisions) if looks else []
     decision = decisions[-1] if decisions else None
     state = not_judged(before, why, today, decision, stops)
     may_run = may_run_now(state.may_run, state.until, state.until_on, picture["dial"], today)
     run(
-        c,
+        connection,
         "wall_put",
         engine=engine,
         level=state.level,
@@ -85,28 +87,28 @@ def _withdraw(c: Connection, engine: int, why: str, looks: bool) -> None:
     )
 
 
-def set_aside(c: Connection, engine: int, error: Exception) -> None:
+def set_aside(connection: Connection, engine: int, error: Exception) -> None:
     """Put one engine on the list of those that cannot be judged; its state says so, and what stops
     it by its log alone is raised."""
     incident = secrets.token_hex(4)
     why = _why(error, incident)
     log.error("incident %s: engine %s cannot be judged", incident, engine, exc_info=error)
-    _withdraw(c, engine, why, looks=True)
-    run(c, "unjudged_put", engine=engine, why=why, incident=incident)
+    _withdraw(connection, engine, why, looks=True)
+    run(connection, "unjudged_put", engine=engine, why=why, incident=incident)
 
 
-def wait_stopped(c: Connection, engines: Iterable[int]) -> None:
+def wait_stopped(connection: Connection, engines: Iterable[int]) -> None:
     """What came in of these engines may stop them: until they are judged nobody reads that they
     run."""
     for engine in engines:
-        _withdraw(c, engine, WAITS, looks=True)
+        _withdraw(connection, engine, WAITS, looks=True)
 
 
-def cleared(c: Connection, engines: list[int]) -> None:
+def cleared(connection: Connection, engines: list[int]) -> None:
     """These were judged: they leave the list."""
-    run(c, "unjudged_clear", ids=engines)
+    run(connection, "unjudged_clear", ids=engines)
 
 
-def try_again(c: Connection) -> None:
+def try_again(connection: Connection) -> None:
     """A new start of the program may know better: what could not be judged is tried again."""
-    run(c, "mark_stale", ids=[r["engine_id"] for r in rows(c, "unjudged")])
+    run(connection, "mark_stale", ids=[r["engine_id"] for r in rows(connection, "unjudged")])

@@ -107,10 +107,10 @@ def _codes(state: EngineState, line: TimeLine) -> list[str]:
     return [a.code for a in state.actions]
 
 
-def task_stored(t: Task) -> StoredTask:
+def task_stored(task: Task) -> StoredTask:
     """A task as codes, figures and days; `words.task_words` says it when it is read."""
-    days = {k: getattr(t, k).isoformat() for k in ("earliest", "on", "latest")}
-    return answer(StoredTask, asdict(t), **days)
+    days = {k: getattr(task, k).isoformat() for k in ("earliest", "on", "latest")}
+    return answer(StoredTask, asdict(task), **days)
 
 
 def due_stored(due: Due) -> StoredDue:
@@ -242,7 +242,7 @@ def _lives(assessment: Assessment | None, longest: float) -> dict[str, OilLife]:
 
 
 def wall_rows(
-    c: Connection,
+    connection: Connection,
     loaded: Loaded,
     lines: list[TimeLine],
     found: list[Verdict],
@@ -251,13 +251,13 @@ def wall_rows(
     assessment: Assessment | None,
 ) -> None:
     """Refresh the Wall's rows of the loaded engines, and what waits of them."""
-    lives = _lives(assessment, float(setting(c, "longest_drain") or 1.0))
+    lives = _lives(assessment, float(setting(connection, "longest_drain") or 1.0))
     by_code = {v.sample: v for v in found}
     ids = [e["id"] for e in loaded.engines]
     depots = [e["depot"] for e in loaded.engines]
     keys = dict(zip((v.sample for v in found), loaded.sample_ids, strict=True)) if found else {}
-    days = days_now(c)
-    run(c, "waiting_clear", ids=ids, samples=loaded.sample_ids)
+    days = days_now(connection)
+    run(connection, "waiting_clear", ids=ids, samples=loaded.sample_ids)
     waiting: list[tuple[int, int, int, date]] = []
     for engine, depot, history, line, state in zip(
         ids, depots, loaded.fleet.histories, lines, states, strict=True
@@ -277,7 +277,7 @@ def wall_rows(
         )
         waiting += [(keys[sample], engine, level, on) for sample, level, on in one.waiting]
         run(
-            c,
+            connection,
             "wall_put",
             engine=engine,
             level=one.level,
@@ -289,4 +289,4 @@ def wall_rows(
             waiting=len(one.waiting),
             picture=json(one.picture),
         )
-    copy_rows(c, "waiting_sample", ("sample_id", "engine_id", "level", "on_date"), waiting)
+    copy_rows(connection, "waiting_sample", ("sample_id", "engine_id", "level", "on_date"), waiting)

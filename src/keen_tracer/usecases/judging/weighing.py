@@ -22,15 +22,15 @@ PRIOR = "prior"
 SHIPPED = "our choice, as shipped"
 
 
-def weights(c: Connection) -> WeightsOut:
+def weights(connection: Connection) -> WeightsOut:
     """The version in force: every mode with what each piece of evidence adds to it, and whose
     figure it is."""
-    name, given = weights_in_force(c)
+    name, given = weights_in_force(connection)
     origin = {r.key: r.origin for r in given}
     known = evidence_table()
     return {
         "version": name,
-        "versions": answers(LimitsVersion, rows(c, "weights_versions")),
+        "versions": answers(LimitsVersion, rows(connection, "weights_versions")),
         "evidence": [{"code": e.code, "words": e.words, "kind": e.kind} for e in known.values()],
         "modes": [_mode(m, origin) for m in with_weights(given)],
     }
@@ -57,7 +57,7 @@ def _mode(m: Mode, origin: dict[tuple[str, str], str]) -> ModeOut:
     }
 
 
-def _draft(c: Connection, given: Sequence[WeightRow]) -> tuple[WeightRow, ...]:
+def _draft(connection: Connection, given: Sequence[WeightRow]) -> tuple[WeightRow, ...]:
     """The weights in force with a draft over them; every row is checked."""
     if not given:
         raise CannotRecord("nothing_changed", "change a weight first")
@@ -69,31 +69,31 @@ def _draft(c: Connection, given: Sequence[WeightRow]) -> tuple[WeightRow, ...]:
     except BadWeight as error:
         raise CannotRecord("bad_weight", str(error)) from error
     over = {r.key: r for r in given}
-    return tuple(({r.key: r for r in weights_in_force(c)[1]} | over).values())
+    return tuple(({r.key: r for r in weights_in_force(connection)[1]} | over).values())
 
 
-def _leads(c: Connection, part: list[int], held: Standards) -> dict[str, tuple[str, str]]:
+def _leads(connection: Connection, part: list[int], held: Standards) -> dict[str, tuple[str, str]]:
     """Newest sample of each engine → (engine, leading mode)."""
-    loaded = fleet.load(c, part)
+    loaded = fleet.load(connection, part)
     if not loaded.sample_ids:
         return {}
-    a = held.assess(c, loaded.fleet)
+    a = held.assess(connection, loaded.fleet)
     newest = {p.engine.code: i for i, p in enumerate(a.e.contexts)}
     found = verdicts(a)
     return {found[i].sample: (engine, found[i].lead) for engine, i in newest.items()}
 
 
-def try_weights(c: Connection, given: Sequence[WeightRow]) -> WeightsTried:
+def try_weights(connection: Connection, given: Sequence[WeightRow]) -> WeightsTried:
     """For which engines a draft would put another mode first, by their newest samples. Nothing is
     written; levels do not depend on weights."""
-    held = standards(c)
+    held = standards(connection)
     if held is None:
         raise NoLimits("no version of limits is published")
-    drafted = held.with_weights(_draft(c, given))
+    drafted = held.with_weights(_draft(connection, given))
     changes: list[LeadChange] = []
     tried = 0
-    for part in fleet.batches(c, spread_over(c), samples=2000):
-        was, now = _leads(c, part, held), _leads(c, part, drafted)
+    for part in fleet.batches(connection, spread_over(connection), samples=2000):
+        was, now = _leads(connection, part, held), _leads(connection, part, drafted)
         tried += len(was)
         changes += [
             {"sample": s, "engine": engine, "was": lead, "now": now[s][1]}
@@ -104,16 +104,16 @@ def try_weights(c: Connection, given: Sequence[WeightRow]) -> WeightsTried:
     return {"tried": tried, "changed": len(changes), "changes": changes[:SHOWN]}
 
 
-def publish(c: Connection, name: str, given: Sequence[WeightRow], who: Actor) -> str:
+def publish(connection: Connection, name: str, given: Sequence[WeightRow], who: Actor) -> str:
     """Publish a draft as a new version; every engine is judged again."""
     check_may(who, "publish")
     name = name.strip()
     if not name:
         raise CannotRecord("name_required", "give the new version a name")
-    if row(c, "weights_named", name=name) is not None:
+    if row(connection, "weights_named", name=name) is not None:
         raise CannotRecord(
             "name_taken", f"a version {name!r} is published already; versions never change"
         )
-    publish_weights(c, name, who.name, _draft(c, given))
-    run(c, "mark_all_stale")
+    publish_weights(connection, name, who.name, _draft(connection, given))
+    run(connection, "mark_all_stale")
     return name

@@ -15,19 +15,23 @@ Assessed = tuple[Loaded, Assessment | None]
 _kept = Kept[Assessed](32)  # one of 500 samples takes a few megabytes; our choice
 
 
-def assessed(c: Connection, engine: int) -> Assessed:
+def assessed(connection: Connection, engine: int) -> Assessed:
     """One engine with everything computed of it; None in place of that when it has no sample
     yet."""
-    return _kept.get((address(c), engine), _basis(c, engine), lambda: _assess(c, engine))
+    return _kept.get(
+        (address(connection), engine),
+        _basis(connection, engine),
+        lambda: _assess(connection, engine),
+    )
 
 
-def _basis(c: Connection, engine: int) -> str | None:
+def _basis(connection: Connection, engine: int) -> str | None:
     """What an engine's figures rest on; None while it waits to be judged, since what was written to
     it last shows in no mark then."""
-    judged = row(c, "judged_at", ids=[engine])
-    return f"{judged['at']}|{standards_mark(c)}|{clock.quarter()}" if judged else None
+    judged = row(connection, "judged_at", ids=[engine])
+    return f"{judged['at']}|{standards_mark(connection)}|{clock.quarter()}" if judged else None
 
 
-def _assess(c: Connection, engine: int) -> Assessed:
-    loaded, held = load(c, [engine]), standards(c)
-    return loaded, held.assess(c, loaded.fleet) if loaded.sample_ids and held else None
+def _assess(connection: Connection, engine: int) -> Assessed:
+    loaded, held = load(connection, [engine]), standards(connection)
+    return loaded, held.assess(connection, loaded.fleet) if loaded.sample_ids and held else None

@@ -15,43 +15,43 @@ from .plan_tasks import tasks_by_engine
 ALL = "Keen Tracer"
 
 
-def _title(e: Row, t: Listed) -> str:
-    late = f" ({t.late} d late)" if t.late else ""
-    return f"{e['code']}: {t.what}{late}"
+def _title(e: Row, task: Listed) -> str:
+    late = f" ({task.late} d late)" if task.late else ""
+    return f"{e['code']}: {task.what}{late}"
 
 
-def _text(e: Row, t: Listed) -> str:
+def _text(e: Row, task: Listed) -> str:
     said = [
-        f"{e['code']} {e['name']}, {t.hours:g} h.",
-        f"Allowed from {t.earliest} to {t.latest}"
-        + (f", at {t.at_dial:,.0f} {e['unit']}." if t.at_dial is not None else "."),
-        f"It stands at {LEVELS[t.level]}." if t.level else "",
-        f"Moved by {t.moved_by}: {t.reason}" if t.reason else "",
-        f"Needs: {t.tools}." if t.tools else "",
-        f"Caution: {t.caution}" if t.caution else "",
+        f"{e['code']} {e['name']}, {task.hours:g} h.",
+        f"Allowed from {task.earliest} to {task.latest}"
+        + (f", at {task.at_dial:,.0f} {e['unit']}." if task.at_dial is not None else "."),
+        f"It stands at {LEVELS[task.level]}." if task.level else "",
+        f"Moved by {task.moved_by}: {task.reason}" if task.reason else "",
+        f"Needs: {task.tools}." if task.tools else "",
+        f"Caution: {task.caution}" if task.caution else "",
     ]
     return "\n".join(x for x in said if x)
 
 
-def _uid(e: Row, t: Listed) -> str:
-    return hashlib.blake2b(f"{e['code']}|{t.key}".encode(), digest_size=16).hexdigest()
+def _uid(e: Row, task: Listed) -> str:
+    return hashlib.blake2b(f"{e['code']}|{task.key}".encode(), digest_size=16).hexdigest()
 
 
-def _tasks(c: Connection, depot: str | None, person: str) -> Iterator[tuple[Row, Listed]]:
-    engines = rows(c, "plan_rows", depot=depot)
-    tasks = tasks_by_engine(c, engines)
+def _tasks(connection: Connection, depot: str | None, person: str) -> Iterator[tuple[Row, Listed]]:
+    engines = rows(connection, "plan_rows", depot=depot)
+    tasks = tasks_by_engine(connection, engines)
     for e in engines:
         for t in tasks[e["id"]]:
             if not person or t.who == person:
                 yield e, t
 
 
-def calendar(c: Connection, depot: str | None, person: str, base: str) -> bytes:
+def calendar(connection: Connection, depot: str | None, person: str, base: str) -> bytes:
     """Everything that is to be done in a depot, by a person, or at all; `base` is the address of
     the program as whoever asks reaches it, ending in a slash."""
-    found = list(_tasks(c, depot, person))
+    found = list(_tasks(connection, depot, person))
     ids = [e["id"] for e, _ in found]
-    written = {r["engine_id"]: r["n"] for r in rows(c, "written_of_engines", engines=ids)}
+    written = {r["engine_id"]: r["n"] for r in rows(connection, "written_of_engines", engines=ids)}
     entries = [
         Entry(
             key=_uid(e, t),
@@ -74,9 +74,9 @@ COLUMNS = (
 )
 
 
-def table(c: Connection, depot: str | None) -> Iterator[tuple[object, ...]]:
+def table(connection: Connection, depot: str | None) -> Iterator[tuple[object, ...]]:
     """The same as rows, in the order of their days."""
-    found = sorted(_tasks(c, depot, ""), key=lambda x: (x[1].day, x[0]["code"], x[1].key))
+    found = sorted(_tasks(connection, depot, ""), key=lambda x: (x[1].day, x[0]["code"], x[1].key))
     for e, t in found:
         yield (
             *(e["code"], e["name"], e["depot"], t.day, t.what, t.earliest, t.latest, t.at_dial),

@@ -79,12 +79,12 @@ ALIKE = 3  # of them shown; our choice
 FELT = 0.1  # log-odds under which a check does not pull the first two apart; our choice
 
 
-def listed(c: Connection, engine: str | None, most: int) -> list[CaseLine]:
+def listed(connection: Connection, engine: str | None, most: int) -> list[CaseLine]:
     """Cases of the fleet or of one engine, the open ones first; how they ended in words."""
-    key = None if engine is None else engine_id(c, engine)
+    key = None if engine is None else engine_id(connection, engine)
     return [
         answer(CaseLine, r, ended=CASE_ENDS.get(r["ended"] or "", "") if r["closed"] else "")
-        for r in rows(c, "cases", engine=key, n=most)
+        for r in rows(connection, "cases", engine=key, n=most)
     ]
 
 
@@ -102,31 +102,33 @@ def _head(found: Row, today: date) -> CaseHead:
     )
 
 
-def _stands(c: Connection, found: Row, today: date) -> StateOut:
+def _stands(connection: Connection, found: Row, today: date) -> StateOut:
     """Where the engine stands today."""
-    wall = row(c, "wall_row", engine=found["engine_id"])
+    wall = row(connection, "wall_row", engine=found["engine_id"])
     picture = wall["picture"] if wall else None
     dial = picture["dial"] if picture else None
     return standing(state_in(picture), dial, found["unit"], today, False)
 
 
-def _work(c: Connection, found: Row, known: Known) -> tuple[WorkList, list[AskedWork]]:
+def _work(connection: Connection, found: Row, known: Known) -> tuple[WorkList, list[AskedWork]]:
     """Work of the case and of the engine's own, and what findings ask for beside it."""
-    listed = [w for w in work_of(c, found["engine_id"]) if w["case_id"] in (found["id"], None)]
+    listed = [
+        w for w in work_of(connection, found["engine_id"]) if w["case_id"] in (found["id"], None)
+    ]
     asked = work_proposed(findings_of(known.line), {w["finding"] for w in listed})
     return work_out(listed), [answer(AskedWork, asdict(p)) for p in asked]
 
 
-def case(c: Connection, key: UUID, volume: str = "L") -> CaseOut:
+def case(connection: Connection, key: UUID, volume: str = "L") -> CaseOut:
     """Everything of one case; its line of time with oil in the unit `volume`. Raises NotThere."""
-    found = row(c, "case_of", id=key)
+    found = row(connection, "case_of", id=key)
     if found is None:
         raise NotThere("there is no such case")
     engine, since = found["engine_id"], found["since"]
-    entries = rows(c, "case_entries", id=key)
+    entries = rows(connection, "case_entries", id=key)
     live = [e for e in entries if not e["withdrawn"] and e["kind"] != "withdraw"]
-    today = day_of_engine(c, found["engine"])
-    known, stands = ranked(c, engine, since), _stands(c, found, today)
+    today = day_of_engine(connection, found["engine"])
+    known, stands = ranked(connection, engine, since), _stands(connection, found, today)
     weighed = balance(
         known.ranking,
         own_of(entries),
@@ -137,14 +139,14 @@ def case(c: Connection, key: UUID, volume: str = "L") -> CaseOut:
     )
     leading = [r.words for r in weighed.rows[:2]]
     ways = [e for e in live if e["kind"] == "way_out"]
-    work, asked = _work(c, found, known)
+    work, asked = _work(connection, found, known)
     return {
         **_head(found, today),
         "state": stands,
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
         "checks": [_check(check, pull, leading) for check, pull in weighed.checks],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
-        "line": line_of(c, engine, known.line, since, entries, work["items"], volume),
+        "line": line_of(connection, engine, known.line, since, entries, work["items"], volume),
         "work": work,
         "asked": asked,
         "ways_out": answers(WayOut, ways),
@@ -154,8 +156,10 @@ def case(c: Connection, key: UUID, volume: str = "L") -> CaseOut:
         "isolation": _isolation(live),
         "run_in": known.run_in,
         "drained": last_drained(known.line, known.history.engine.sump_l, since),
-        "followed": _followed(known.history.engine, known.line, since, c, engine),
-        "similar": _similar(c, found, [x for x, seen in known.ranking.known.items() if seen]),
+        "followed": _followed(known.history.engine, known.line, since, connection, engine),
+        "similar": _similar(
+            connection, found, [x for x, seen in known.ranking.known.items() if seen]
+        ),
         "found": root_mode(known.history),
     }
 
@@ -227,14 +231,14 @@ def _check(check: Check, pull: Pull | None, leading: list[str]) -> CaseCheck:
     return {**check_out(check.check), "pulls": said}
 
 
-def _before(r: LogRow, since: date) -> Before:
+def _before(row: LogRow, since: date) -> Before:
     """What was done shortly before the trouble, and how long before."""
-    days = (since - r.on).days
+    days = (since - row.on).days
     return {
-        "on": r.on,
-        "words": row_words(r),
+        "on": row.on,
+        "words": row_words(row),
         "ago": {0: "the same day", 1: "the day before"}.get(days, f"{days} days before"),
-        "work": r.kind in WORK,
+        "work": row.kind in WORK,
     }
 
 
@@ -323,7 +327,7 @@ def _isolation(live: list[Row]) -> IsolationOut:
 
 
 def _followed(
-    engine_kind: Engine, line: TimeLine, since: date, c: Connection, engine: int
+    engine_kind: Engine, line: TimeLine, since: date, connection: Connection, engine: int
 ) -> FollowedOut | None:
     """How far the last repair of the case was followed; None where nothing was repaired."""
     moments = line.moments
@@ -332,7 +336,9 @@ def _followed(
     if at is None:
         return None
     work = moments[at]
-    levels = {v["sample"]: v["level"] for v in rows(c, "verdicts_of_engine", engine=engine)}
+    levels = {
+        v["sample"]: v["level"] for v in rows(connection, "verdicts_of_engine", engine=engine)
+    }
     drawn = [
         Drawn(
             m.row.sample.code,
@@ -354,9 +360,9 @@ def _followed(
     }
 
 
-def _similar(c: Connection, found: Row, known: list[str]) -> list[SimilarOut]:
+def _similar(connection: Connection, found: Row, known: list[str]) -> list[SimilarOut]:
     """Cases of the fleet that were like this one, and what they were."""
-    ended = rows(c, "ended_cases", id=found["id"], n=ENDED)
+    ended = rows(connection, "ended_cases", id=found["id"], n=ENDED)
     past = [
         Past(
             str(r["id"]),

@@ -20,7 +20,7 @@ LOG = 400  # rows of the log on the line; older ones are in the engine's own log
 
 
 def line_of(
-    c: Connection,
+    connection: Connection,
     engine: int,
     known: TimeLine,
     since: date,
@@ -33,8 +33,8 @@ def line_of(
     known : the engine's own log, for what its looks found · volume : the unit oil is told in
     """
     told = [
-        *_log(c, engine, since, looks_in_words(known), volume),
-        *_decisions(c, engine, since),
+        *_log(connection, engine, since, looks_in_words(known), volume),
+        *_decisions(connection, engine, since),
         *_entries(entries, volume),
         *_work(work, since),
     ]
@@ -43,11 +43,11 @@ def line_of(
 
 
 def _log(
-    c: Connection, engine: int, since: date, looks: dict[str, str], volume: str
+    connection: Connection, engine: int, since: date, looks: dict[str, str], volume: str
 ) -> Iterator[OnLine]:
-    listed = rows(c, "log_rows_of_engine", engine=engine, limit=LOG)
+    listed = rows(connection, "log_rows_of_engine", engine=engine, limit=LOG)
     logged = [r for r in reversed(listed) if r["on_date"] >= since]
-    photos = rows(c, "photos_of_logs", logs=[UUID(r["id"]) for r in logged])
+    photos = rows(connection, "photos_of_logs", logs=[UUID(r["id"]) for r in logged])
     pictures = Counter(str(p["log_id"]) for p in photos)
     for r in logged:
         if r["kind"] != "meter_reading":
@@ -62,8 +62,8 @@ def _log(
             )
 
 
-def _decisions(c: Connection, engine: int, since: date) -> Iterator[OnLine]:
-    for d in rows(c, "run_decisions_since", engine=engine, since=since):
+def _decisions(connection: Connection, engine: int, since: date) -> Iterator[OnLine]:
+    for d in rows(connection, "run_decisions_since", engine=engine, since=since):
         said = RUN_STATES.get(d["run_state"] or "", "")
         if d["kind"] == "sign_off":
             said = f"signed as {LEVELS[d['level']]}"

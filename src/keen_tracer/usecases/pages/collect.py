@@ -106,12 +106,12 @@ def _wanted(shown: WallLine, on: date) -> bool:
     return bool((due and due["on"] <= on + SOON) or shown["sample_code"] in WHY)
 
 
-def round_of(c: Connection, depot: str | None, on: date) -> Round:
+def round_of(connection: Connection, depot: str | None, on: date) -> Round:
     """The round of a depot (or of all) on a day: stops within its capacity, what waits, kit, the
     next free label."""
-    depots = rows(c, "depots")
-    due = rows(c, "wall_due", depot=depot, by=on + SOON, again=list(WHY))
-    lined = lines(c, [r["id"] for r in due])
+    depots = rows(connection, "depots")
+    due = rows(connection, "wall_due", depot=depot, by=on + SOON, again=list(WHY))
+    lined = lines(connection, [r["id"] for r in due])
     keys = {r["code"]: key for key, r in lined.items()}
     shown = [r for r in lined.values() if _wanted(r, on)]
     capacity = next((d["daily_capacity"] for d in depots if d["code"] == depot), None) or len(shown)
@@ -120,7 +120,7 @@ def round_of(c: Connection, depot: str | None, on: date) -> Round:
         shown,
         key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]),
     )
-    stops = _stops(c, {keys[r["code"]]: r for r in taken[:capacity]}, on)
+    stops = _stops(connection, {keys[r["code"]]: r for r in taken[:capacity]}, on)
     walk = [d["code"] for d in depots]
     stops.sort(
         key=lambda s: (walk.index(s["depot"]) if s["depot"] in walk else len(walk), s["code"])
@@ -133,22 +133,22 @@ def round_of(c: Connection, depot: str | None, on: date) -> Round:
         "stops": list(stops),
         "waiting": [r["code"] for r in taken[capacity:]],
         "kit": sampling_kit((s["method"], s["dipstick_to_low_mm"]) for s in stops).words(),
-        "next_label": label_for(c, ""),
-        "new_oil": answers(NewOilBatch, new_oil(c, on)),
+        "next_label": label_for(connection, ""),
+        "new_oil": answers(NewOilBatch, new_oil(connection, on)),
     }
 
 
-def _stops(c: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopFull]:
+def _stops(connection: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopFull]:
     """Some engines as stops; only the history of those judged since they were shown last is
     read."""
-    here, days = address(c), days_now(c)
+    here, days = address(connection), days_now(connection)
     judged = {
         r["id"]: (r["at"], on, days.at(shown[r["id"]]["depot"]))
-        for r in rows(c, "judged_at", ids=list(shown))
+        for r in rows(connection, "judged_at", ids=list(shown))
     }
     found = {i: _kept.find((here, i), judged.get(i)) for i in shown}
     missing = sorted(i for i, known in found.items() if known is None)
-    loaded = fleet.load(c, missing, {}, figures=False)
+    loaded = fleet.load(connection, missing, {}, figures=False)
     for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True):
         i = e["id"]
         made = stop(shown[i], e, h, loaded.plans.get(i, ()), on, loaded.tightened)
@@ -157,15 +157,15 @@ def _stops(c: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopF
     return [known for known in found.values() if known is not None]
 
 
-def one_stop(c: Connection, code: str, on: date | None = None) -> StopAlone | None:
+def one_stop(connection: Connection, code: str, on: date | None = None) -> StopAlone | None:
     """Any engine as a stop on a day, due or not; None when there is no such engine. Without a day
     it is the present one at its depot."""
-    engine = number(c, "engine_by_code", code=code)
+    engine = number(connection, "engine_by_code", code=code)
     if not engine:
         return None
-    loaded = fleet.load(c, [engine], {}, figures=False)
-    shown = lines(c, [engine])[engine]
-    day = on or day_at(c, loaded.engines[0]["depot"])
+    loaded = fleet.load(connection, [engine], {}, figures=False)
+    shown = lines(connection, [engine])[engine]
+    day = on or day_at(connection, loaded.engines[0]["depot"])
     made = stop(
         shown,
         loaded.engines[0],
@@ -174,4 +174,4 @@ def one_stop(c: Connection, code: str, on: date | None = None) -> StopAlone | No
         day,
         loaded.tightened,
     )
-    return answer(StopAlone, {**made}, next_label=label_for(c, code), on=day)
+    return answer(StopAlone, {**made}, next_label=label_for(connection, code), on=day)

@@ -48,11 +48,11 @@ class _Told:
     currency: str
 
 
-def of_case(c: Connection, key: UUID, volume: str = "L") -> tuple[str, str]:
+def of_case(connection: Connection, key: UUID, volume: str = "L") -> tuple[str, str]:
     """(title, body) of the page about a case, oil in the unit `volume`. Raises NotThere."""
-    k = case.case(c, key, volume)
-    known = engine.engine(c, k["engine"], volume)
-    strip = opened.opened(c, k["engine"])
+    k = case.case(connection, key, volume)
+    known = engine.engine(connection, k["engine"], volume)
+    strip = opened.opened(connection, k["engine"])
     findings = [f for f in strip["findings"] if f["on"] >= k["since"]]
     here = {f["id"] for f in findings}
     line = [x for x in reversed(k["line"]) if not x.gone]
@@ -60,27 +60,27 @@ def of_case(c: Connection, key: UUID, volume: str = "L") -> tuple[str, str]:
         title=f"{k['engine']}, {k['name']}",
         engine=known,
         why=f"{k['name'][:1].upper()}{k['name'][1:]}, since {on_day(k['since'])}.",
-        cause=_cause(c, key, k, line),
+        cause=_cause(connection, key, k, line),
         likely=[r["words"] for r in k["rows"] if not r["aside"]][:LIKELIEST],
         noticed=_noticed(line, {s["sample"]: s["level"] for s in known["samples"]}),
         done=_done(line),
         findings=findings,
         links=[x for x in strip["links"] if {x["cause"], x["effect"]} <= here],
-        work=[w for w in _work(c, k["engine"]) if w["case_id"] in (key, None)],
-        photos=_photos(c, here),
+        work=[w for w in _work(connection, k["engine"]) if w["case_id"] in (key, None)],
+        photos=_photos(connection, here),
         watch=[*_followed(k), *_next(known), *_faults(known)],
-        currency=currency(c),
+        currency=currency(connection),
     )
     return told.title, "".join(_page(told))
 
 
-def of_opened(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
+def of_opened(connection: Connection, code: str, volume: str = "L") -> tuple[str, str]:
     """(title, body) of the page about an opened engine, oil in the unit `volume`. Raises NotThere
     where nothing was found."""
-    strip = opened.opened(c, code)
+    strip = opened.opened(connection, code)
     if not strip["findings"]:
         raise NotThere(f"nothing was found in {code} yet: write down what you see first")
-    known = engine.engine(c, code, volume)
+    known = engine.engine(connection, code, volume)
     first = min(f["on"] for f in strip["findings"])
     by_id = {f["id"]: f for f in strip["findings"]}
     told = _Told(
@@ -95,33 +95,33 @@ def of_opened(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
         ],
         findings=strip["findings"],
         links=strip["links"],
-        work=_work(c, code),
-        photos=_photos(c, set(by_id)),
+        work=_work(connection, code),
+        photos=_photos(connection, set(by_id)),
         watch=[*_next(known), *_faults(known)],
-        currency=currency(c),
+        currency=currency(connection),
     )
     return told.title, "".join(_page(told))
 
 
-def _work(c: Connection, code: str) -> list[Row]:
-    found = row(c, "engine_by_code", code=code)
+def _work(connection: Connection, code: str) -> list[Row]:
+    found = row(connection, "engine_by_code", code=code)
     assert found is not None
-    return rows(c, "work_of_engine", engine=found["id"])
+    return rows(connection, "work_of_engine", engine=found["id"])
 
 
-def _photos(c: Connection, findings: set[str]) -> list[Row]:
-    return rows(c, "small_photos_of_logs", logs=[UUID(x) for x in findings], most=PHOTOS)
+def _photos(connection: Connection, findings: set[str]) -> list[Row]:
+    return rows(connection, "small_photos_of_logs", logs=[UUID(x) for x in findings], most=PHOTOS)
 
 
-def _cause(c: Connection, key: UUID, k: CaseOut, line: Sequence[OnLine]) -> str:
+def _cause(connection: Connection, key: UUID, case: CaseOut, line: Sequence[OnLine]) -> str:
     """What the case was, as whoever closed it said."""
-    if not k["closed"]:
+    if not case["closed"]:
         return ""
-    outcome = row(c, "outcome_of_case", id=key)
+    outcome = row(connection, "outcome_of_case", id=key)
     found = found_words().get(outcome["found"], "") if outcome else ""
     closed = next((x for x in reversed(line) if x.kind == "close"), None)
     by = f" ({closed.by}, {on_day(closed.on)})" if closed else ""
-    return f"{found or k['ended'] or CASE_ENDS['unresolved']}{by}"
+    return f"{found or case['ended'] or CASE_ENDS['unresolved']}{by}"
 
 
 def _noticed(line: Sequence[OnLine], levels: Mapping[str, int | None]) -> list[str]:
@@ -142,29 +142,29 @@ def _done(line: Sequence[OnLine]) -> list[str]:
     return [f"{on_day(x.on)}: {x.words}" for x in line if x.kind in WORK]
 
 
-def _followed(k: CaseOut) -> list[str]:
+def _followed(case: CaseOut) -> list[str]:
     """How far the last repair was followed."""
-    f = k["followed"]
+    f = case["followed"]
     if f is None:
         return []
     return [f"After {f['words']} on {on_day(f['on'])}: {f['said']}."]
 
 
-def _next(e: EngineOut) -> list[str]:
+def _next(engine: EngineOut) -> list[str]:
     return [
         f"{n['words']}, by {on_day(n['on'])}"
-        + ("" if n["at_dial"] is None else f" or {meter_said(n['at_dial'], e['unit'])}")
-        for n in e["next_up"]
+        + ("" if n["at_dial"] is None else f" or {meter_said(n['at_dial'], engine['unit'])}")
+        for n in engine["next_up"]
     ]
 
 
-def _faults(e: EngineOut) -> list[str]:
+def _faults(engine: EngineOut) -> list[str]:
     """Faults known of the model that may be this engine's."""
-    return [f"Known of its model: {f['words']} ({f['why']})" for f in e["known_faults"]]
+    return [f"Known of its model: {f['words']} ({f['why']})" for f in engine["known_faults"]]
 
 
-def _page(t: _Told) -> Iterator[str]:
-    e = t.engine
+def _page(told: _Told) -> Iterator[str]:
+    e = told.engine
     yield f"<h1>{escape(e['code'])} {escape(e['name'])}</h1>"
     facts = (
         e["engine_class"].replace("_", " "), e["model"], e["layout"],
@@ -172,44 +172,44 @@ def _page(t: _Told) -> Iterator[str]:
         meter_said(e["dial"], e["unit"]), f"page of {on_day(e['today'])}",
     )  # fmt: skip
     yield f'<p class="muted">{escape(", ".join(x for x in facts if x))}</p>'
-    what = t.cause or "The cause is not settled yet."
+    what = told.cause or "The cause is not settled yet."
     yield two_lines(e["state"]["level"], what[:1].upper() + what[1:], e["state"]["what_next"])
     if e["state"]["may_run"] not in ("runs", "unknown"):
         yield f'<p class="caution">{escape(e["state"]["may_run_words"])}.</p>'
-    yield f"<h2>Why it was looked at</h2><p>{escape(t.why)}</p>" + listed(t.noticed)
-    if t.likely and not t.cause:
-        yield "<h2>What is most likely so far</h2>" + listed(t.likely)
-    yield from _found(t)
-    if t.done:
-        yield "<h2>What was done</h2>" + listed(t.done)
-    yield work_decided(t.work, t.currency)
-    if t.watch:
-        yield "<h2>What comes next, and what to watch</h2>" + listed(t.watch)
+    yield f"<h2>Why it was looked at</h2><p>{escape(told.why)}</p>" + listed(told.noticed)
+    if told.likely and not told.cause:
+        yield "<h2>What is most likely so far</h2>" + listed(told.likely)
+    yield from _found(told)
+    if told.done:
+        yield "<h2>What was done</h2>" + listed(told.done)
+    yield work_decided(told.work, told.currency)
+    if told.watch:
+        yield "<h2>What comes next, and what to watch</h2>" + listed(told.watch)
     yield '<p class="muted">The maker\'s manual comes before anything on this page.</p>'
 
 
-def _found(t: _Told) -> Iterator[str]:
+def _found(told: _Told) -> Iterator[str]:
     """Findings in the order they were found, each with its figures; then what led to what, and the
     photographs with the number of their finding."""
-    if not t.findings:
+    if not told.findings:
         return
-    yield "<h2>What was found</h2>" + numbered(_finding(f) for f in t.findings)
-    number = {f["id"]: n for n, f in enumerate(t.findings, 1)}
-    led = [_led(x, t.findings, number) for x in t.links]
+    yield "<h2>What was found</h2>" + numbered(_finding(f) for f in told.findings)
+    number = {f["id"]: n for n, f in enumerate(told.findings, 1)}
+    led = [_led(x, told.findings, number) for x in told.links]
     if led:
         yield "<h2>What led to what</h2>" + listed(led)
-    photos = sorted(t.photos, key=lambda p: number.get(str(p["log_id"]), 0))
-    yield from pictures([(_photo_words(p, number, t.findings), p) for p in photos])
+    photos = sorted(told.photos, key=lambda p: number.get(str(p["log_id"]), 0))
+    yield from pictures([(_photo_words(p, number, told.findings), p) for p in photos])
 
 
-def _place(f: FindingOut) -> str:
-    return f"{f['where']}: {f['words']}"
+def _place(finding: FindingOut) -> str:
+    return f"{finding['where']}: {finding['words']}"
 
 
-def _finding(f: FindingOut) -> str:
-    figures = "; ".join(map(_measured, f["figures"]))
-    note = quoted(f["note"]) if f["note"] else ""
-    place = _place(f)
+def _finding(finding: FindingOut) -> str:
+    figures = "; ".join(map(_measured, finding["figures"]))
+    note = quoted(finding["note"]) if finding["note"] else ""
+    place = _place(finding)
     return ". ".join(x for x in (f"{place[:1].upper()}{place[1:]}", figures, note) if x)
 
 

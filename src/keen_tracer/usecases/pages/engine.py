@@ -92,43 +92,47 @@ def _events(line: TimeLine, volume: str) -> list[EngineEvent]:
     ]
 
 
-def _ahead(c: Connection, a: Assessment | None, line: TimeLine, unit: str) -> Ahead:
+def _ahead(
+    connection: Connection, assessment: Assessment | None, line: TimeLine, unit: str
+) -> Ahead:
     """Lanes and where they are heading; nothing of both for an engine without samples."""
-    if a is None:
+    if assessment is None:
         return {"lanes": [], "outlook": [], "oil_life": None, "control": []}
     order = [s.row for _, s in line.samples()]
-    at = {p.row: p for p in a.e.contexts}
+    at = {p.row: p for p in assessment.e.contexts}
     contexts = [at[row] for row in order]
     newest = next(
         (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
     )
     offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
     return {
-        "lanes": _lanes(a),
-        "outlook": outlook_of(a.e, contexts, offset, unit),
-        "oil_life": oil_life_words(a.e, contexts, offset, unit, longest_drain(c)),
-        "control": control_of(a, order),
+        "lanes": _lanes(assessment),
+        "outlook": outlook_of(assessment.e, contexts, offset, unit),
+        "oil_life": oil_life_words(assessment.e, contexts, offset, unit, longest_drain(connection)),
+        "control": control_of(assessment, order),
     }
 
 
-def engine(c: Connection, code: str, volume: str = "L") -> EngineOut:
+def engine(connection: Connection, code: str, volume: str = "L") -> EngineOut:
     """Everything the Engine page shows: facts, aligned lanes, history; oil of its events
     in the unit `volume`."""
-    known = row(c, "engine_by_code", code=code)
+    known = row(connection, "engine_by_code", code=code)
     if known is None:
         raise NotThere(f"there is no engine {code}")
-    loaded, a = assessed(c, known["id"])
+    loaded, a = assessed(connection, known["id"])
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
     line = a.e.contexts[0].time_line if a else build_time_line(history)
-    head = lines(c, [known["id"]])[known["id"]]
-    verdicts = {v["sample"]: v for v in rows(c, "verdicts_of_engine", engine=known["id"])}
-    signed = {r["sample"]: r for r in rows(c, "decisions_of_samples", samples=loaded.sample_ids)}
+    head = lines(connection, [known["id"]])[known["id"]]
+    verdicts = {v["sample"]: v for v in rows(connection, "verdicts_of_engine", engine=known["id"])}
+    signed = {
+        r["sample"]: r for r in rows(connection, "decisions_of_samples", samples=loaded.sample_ids)
+    }
     hours = {p.sample.code: p.hours_on_oil for p in a.e.contexts} if a else {}
     hours = {code: h for code, h in hours.items() if isfinite(h)}
     held = allowed_range(history.engine.allowed_grades)
     newest = next((m for m in reversed(line.moments) if m.total is not None), None)
-    _, tasks = tasks_of_engine(c, code)
-    today = day_at(c, facts["depot"])
+    _, tasks = tasks_of_engine(connection, code)
+    today = day_at(connection, facts["depot"])
     return {
         **answer(EngineFacts, facts),
         "unit": facts["meter_unit"],
@@ -152,15 +156,15 @@ def engine(c: Connection, code: str, volume: str = "L") -> EngineOut:
         "samples": _samples(line, verdicts, signed, hours),
         "charges": _charges(line),
         "events": _events(line, volume),
-        **_ahead(c, a, line, facts["meter_unit"]),
-        "queries": open_queries(c, code),
-        "trail": answers(Decision, rows(c, "decision_trail", engine=known["id"])),
+        **_ahead(connection, a, line, facts["meter_unit"]),
+        "queries": open_queries(connection, code),
+        "trail": answers(Decision, rows(connection, "decision_trail", engine=known["id"])),
     }
 
 
-def longest_drain(c: Connection) -> float:
+def longest_drain(connection: Connection) -> float:
     """How many nominal drains the site's policy allows; 1 keeps to the maker's interval."""
-    return float(setting(c, "longest_drain") or 1.0)
+    return float(setting(connection, "longest_drain") or 1.0)
 
 
 def _listed(figures: Floats) -> list[float | None]:
@@ -168,18 +172,22 @@ def _listed(figures: Floats) -> list[float | None]:
     return [x if isfinite(x) else None for x in figures.tolist()]
 
 
-def _limit_rates(e: Evaluation, order: list[int], column: int) -> dict[str, list[float | None]]:
+def _limit_rates(
+    evaluation: Evaluation, order: list[int], column: int
+) -> dict[str, list[float | None]]:
     """The limits of a wear metal as rates per 100 meter units, at each sample's nominal drain."""
-    held = np.array([e.limits[i].at[CONC, :, column] for i in order])
-    drains = np.array([e.contexts[i].engine.nominal_drain for i in order])
-    rates = 100 * (held - e.fresh[order, column][:, None]) / drains[:, None]
+    held = np.array([evaluation.limits[i].at[CONC, :, column] for i in order])
+    drains = np.array([evaluation.contexts[i].engine.nominal_drain for i in order])
+    rates = 100 * (held - evaluation.fresh[order, column][:, None]) / drains[:, None]
     return {"watch_rate": _listed(rates[:, WATCH]), "act_rate": _listed(rates[:, ACT])}
 
 
-def _bands(a: Assessment, order: list[int], column: int, wears: bool) -> dict[str, list[Any]]:
+def _bands(
+    assessment: Assessment, order: list[int], column: int, wears: bool
+) -> dict[str, list[Any]]:
     """What lies behind the readings: expected of this engine, and where its sisters are; of wear
     also as rates per 100 meter units."""
-    b = bands(a, column, order)
+    b = bands(assessment, column, order)
     drawn = {
         "expected": np.stack([b.low, b.high]),
         "sisters": np.stack([b.sisters_low, b.sisters_high]),
@@ -202,9 +210,11 @@ def _pairs(both: Floats) -> list[list[float] | None]:
     ]
 
 
-def _points(a: Assessment, order: list[int], column: int, wears: bool) -> dict[str, list[Any]]:
+def _points(
+    assessment: Assessment, order: list[int], column: int, wears: bool
+) -> dict[str, list[Any]]:
     """What is drawn of one analyte at each of these samples, field by field."""
-    e = a.e
+    e = assessment.e
     censor = e.fleet.censor[order, column]
     withheld = e.rate_withheld[order, column] | (censor != Censor.EXACT)
     value, level = _listed(e.fleet.value[order, column]), e.level[order, column]
@@ -224,7 +234,7 @@ def _points(a: Assessment, order: list[int], column: int, wears: bool) -> dict[s
         "watch_low": _listed(e.lower[WATCH, order, column]),
         "act_low": _listed(e.lower[ACT, order, column]),
         **(_limit_rates(e, order, column) if wears else none),
-        **_bands(a, order, column, wears),
+        **_bands(assessment, order, column, wears),
         "level": [x if x >= 0 else None for x in level.tolist()],
     }
 

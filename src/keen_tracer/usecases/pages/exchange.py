@@ -6,13 +6,13 @@ from ...storage.records import row, rows
 from ..answers.exchange import Amendment, Standing
 
 
-def amendments(c: Connection) -> list[Amendment]:
+def amendments(connection: Connection) -> list[Amendment]:
     """Amended reports that wait for a person, old → new."""
-    waiting = rows(c, "pending_amendments")
+    waiting = rows(connection, "pending_amendments")
     before = {
         (r["laboratory"], r["number"]): r["id"]
         for r in rows(
-            c,
+            connection,
             "reports_before",
             laboratories=[r["laboratory"] for r in waiting],
             numbers=[r["number"] for r in waiting],
@@ -20,7 +20,7 @@ def amendments(c: Connection) -> list[Amendment]:
     }
     figures: dict[int, dict[int, str]] = {}
     for x in rows(
-        c, "readings_of_reports", reports=[*before.values(), *(r["id"] for r in waiting)]
+        connection, "readings_of_reports", reports=[*before.values(), *(r["id"] for r in waiting)]
     ):
         said = reading_text(x["value"], x["censor"])
         figures.setdefault(x["report_id"], {})[x["analyte"]] = said
@@ -49,9 +49,11 @@ def amendments(c: Connection) -> list[Amendment]:
     return out
 
 
-def backups(c: Connection) -> Standing:
+def backups(connection: Connection) -> Standing:
     """When the record was last written down elsewhere, and last tried whether that comes back."""
-    made, tried = (row(c, "milestone_get", what=what) for what in ("backup", "backup_tried"))
+    made, tried = (
+        row(connection, "milestone_get", what=what) for what in ("backup", "backup_tried")
+    )
     return {
         "last_backup": made["at"] if made else None,
         "backup_tried": tried["at"] if tried else None,

@@ -6,8 +6,8 @@ from ..answers.frame import Found
 from ..answers.from_rows import answers
 
 
-def find(c: Connection, text: str) -> list[Found]:
+def find(connection: Connection, text: str) -> list[Found]:
     """Engines, samples and cases by any part of their name."""
     if not text.strip():
         return []
-    return answers(Found, rows(c, "find", like=anywhere(text)))
+    return answers(Found, rows(connection, "find", like=anywhere(text)))

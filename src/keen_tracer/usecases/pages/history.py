@@ -25,27 +25,29 @@ FIGURES = 5  # samples whose figures fit beside one another on a sheet; our choi
 LONG_GAP = 400  # days without a sample or an oil change that a buyer must know of; our choice
 
 
-def history(c: Connection, code: str, volume: str = "L") -> tuple[str, str]:
+def history(connection: Connection, code: str, volume: str = "L") -> tuple[str, str]:
     """(title, body) of an engine's history, oil in the unit `volume`. Raises NotThere."""
-    e = engine.engine(c, code, volume)
+    e = engine.engine(connection, code, volume)
     signed = {
         d["sample"]: d["decided_by"]
         for d in reversed(e["trail"])
         if d["kind"] == "sign_off" and d["sample"]
     }
-    known = engine_id(c, code)
+    known = engine_id(connection, code)
     beside = _Beside(
         signed=signed,
         cases=[
             f"{on_day(k['since'])}: {k['name']}, {k['ended'] or 'open'}"
-            for k in case.listed(c, code, CASES)
+            for k in case.listed(connection, code, CASES)
         ],
-        work=rows(c, "work_of_engine", engine=known),
-        outcomes=outcomes(c, code),
-        photos=rows(c, "small_photos_of_engine", engine=known, most=history_found.PICTURES),
-        laboratories=rows(c, "laboratories_of_engine", engine=known),
+        work=rows(connection, "work_of_engine", engine=known),
+        outcomes=outcomes(connection, code),
+        photos=rows(
+            connection, "small_photos_of_engine", engine=known, most=history_found.PICTURES
+        ),
+        laboratories=rows(connection, "laboratories_of_engine", engine=known),
         volume=volume,
-        currency=currency(c),
+        currency=currency(connection),
     )
     return f"{e['code']}, history", "".join(_history(e, beside))
 
@@ -66,26 +68,27 @@ class _Beside:
     currency: str
 
 
-def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
+def _history(engine: EngineOut, b: _Beside) -> Iterator[str]:
     volume = b.volume
-    yield f"<h1>{escape(e['code'])} {escape(e['name'])}</h1>"
+    yield f"<h1>{escape(engine['code'])} {escape(engine['name'])}</h1>"
     facts = (
-        e["engine_class"].replace("_", " "), e["model"], e["layout"], e["depot"] or "",
-        f"oil {e['oil']}" if e["oil"] else "",
-        "" if e["sump_l"] is None else f"sump {litres(e['sump_l'], volume)}",
-        f"grades {', '.join(e['allowed_grades'])}" if e["allowed_grades"] else "",
-        f"now {meter_said(e['dial'], e['unit'])}",
+        engine["engine_class"].replace("_", " "), engine["model"], engine["layout"],
+        engine["depot"] or "",
+        f"oil {engine['oil']}" if engine["oil"] else "",
+        "" if engine["sump_l"] is None else f"sump {litres(engine['sump_l'], volume)}",
+        f"grades {', '.join(engine['allowed_grades'])}" if engine["allowed_grades"] else "",
+        f"now {meter_said(engine['dial'], engine['unit'])}",
     )  # fmt: skip
     yield f'<p class="muted">{escape(", ".join(x for x in facts if x))}</p>'
-    yield two_lines(e["state"]["level"], e["state"]["what"], e["state"]["what_next"])
-    yield "<h2>What this record can and cannot say</h2>" + listed(_gaps(e, b.laboratories))
-    yield from _charts(e)
-    yield f"<h2>Samples, {len(e['samples'])}</h2>"
-    head = ("Sample", "Drawn", f"Meter, {e['unit']}", "Level", "Signed by")
-    newest = list(reversed(e["samples"]))[:HISTORY]
+    yield two_lines(engine["state"]["level"], engine["state"]["what"], engine["state"]["what_next"])
+    yield "<h2>What this record can and cannot say</h2>" + listed(_gaps(engine, b.laboratories))
+    yield from _charts(engine)
+    yield f"<h2>Samples, {len(engine['samples'])}</h2>"
+    head = ("Sample", "Drawn", f"Meter, {engine['unit']}", "Level", "Signed by")
+    newest = list(reversed(engine["samples"]))[:HISTORY]
     yield table(head, (_sample(s, b.signed) for s in newest), numbers=(2,))
-    yield from _figures(e)
-    if e["charges"]:
+    yield from _figures(engine)
+    if engine["charges"]:
         yield "<h2>Oil</h2>"
         yield listed(
             f"{on_day(q['start_on']) if q['start_on'] else 'day not known'}: {q['oil']}"
@@ -95,26 +98,26 @@ def _history(e: EngineOut, b: _Beside) -> Iterator[str]:
                 if q["top_ups"]
                 else ""
             )
-            for q in reversed(e["charges"])
+            for q in reversed(engine["charges"])
         )
-    work = [f"{on_day(x['on'])}: {x['words']}" for x in reversed(e["events"])]
+    work = [f"{on_day(x['on'])}: {x['words']}" for x in reversed(engine["events"])]
     if work:
         yield "<h2>Work, looks and what was noticed</h2>" + listed(work)
     yield history_found.found(b.outcomes, b.currency)
-    yield history_found.decided(e["trail"], e["unit"])
+    yield history_found.decided(engine["trail"], engine["unit"])
     yield history_found.work_decided(b.work, b.currency)
     if b.cases:
         yield "<h2>Cases</h2>" + listed(b.cases)
     yield from history_found.pictures(history_found.dated(b.photos))
 
 
-def _charts(e: EngineOut) -> Iterator[str]:
+def _charts(engine: EngineOut) -> Iterator[str]:
     yield (
         "<h2>Wear and oil over the meter</h2>"
         '<p class="muted">Shaded: expected of this engine, 95 %. Limits as they held each day.</p>'
         "<div class='charts'>"
     )
-    yield "".join(_lane(lane, e) for lane in e["lanes"] if _drawn(lane))
+    yield "".join(_lane(lane, engine) for lane in engine["lanes"] if _drawn(lane))
     yield "</div>"
 
 
@@ -141,12 +144,12 @@ def _dot(p: LanePoint, rates: bool, grade: tuple[float | None, ...]) -> Dot | No
     return Dot(p["total"], value, p["censor"] != 0, p["level"], (*limits, *grade), ends)
 
 
-def _lane(lane: Lane, e: EngineOut) -> str:
+def _lane(lane: Lane, engine: EngineOut) -> str:
     """A lane as a chart: rates per 100 of the meter for wear, else figures as read; viscosity in
     the grades allowed."""
-    rates, unit = lane["channel"] == "wear", e["unit"]
+    rates, unit = lane["channel"] == "wear", engine["unit"]
     hot = lane["column"] == "KV100_mm2_s"
-    grade = (e["grade_low"], e["grade_high"]) if hot else ()
+    grade = (engine["grade_low"], engine["grade_high"]) if hot else ()
     dots = [d for p in lane["points"] if (d := _dot(p, rates, grade))]
     if len(dots) < 2:
         return ""
@@ -163,9 +166,9 @@ def _sample(s: EngineSample, signed: dict[str, str]) -> list[str]:
     return [s["sample"], on_day(s["on"]), meter, said, who]
 
 
-def _oil_gaps(e: EngineOut) -> Iterator[str]:
+def _oil_gaps(engine: EngineOut) -> Iterator[str]:
     """Where the record of oil changes is silent."""
-    changed = sorted(q["start_on"] for q in e["charges"] if q["start_on"])
+    changed = sorted(q["start_on"] for q in engine["charges"] if q["start_on"])
     if not changed:
         yield "No oil change is on record."
         return
@@ -173,18 +176,18 @@ def _oil_gaps(e: EngineOut) -> Iterator[str]:
         if (b - a).days > LONG_GAP:
             days = (b - a).days
             yield f"No oil change on record for {days} days, from {on_day(a)} to {on_day(b)}."
-    since = (e["today"] - changed[-1]).days
+    since = (engine["today"] - changed[-1]).days
     if since > LONG_GAP:
         yield f"No oil change on record for the last {since} days."
 
 
-def _figures(e: EngineOut) -> Iterator[str]:
+def _figures(engine: EngineOut) -> Iterator[str]:
     """The figures of the newest samples as the laboratory wrote them, oldest on the left."""
-    wanted = [s for s in e["samples"] if s["arrived"]][-FIGURES:]
+    wanted = [s for s in engine["samples"] if s["arrived"]][-FIGURES:]
     if not wanted:
         return
     rows_ = []
-    for lane in e["lanes"]:
+    for lane in engine["lanes"]:
         said = {p["sample"]: p["text"] for p in lane["points"]}
         if any(said.get(s["sample"]) for s in wanted):
             name = f"{lane['name']}, {lane['unit']}"
@@ -195,13 +198,13 @@ def _figures(e: EngineOut) -> Iterator[str]:
         yield table(head, rows_, numbers=tuple(range(1, len(wanted) + 1)))
 
 
-def _gaps(e: EngineOut, laboratories: list[Row]) -> Iterator[str]:
+def _gaps(engine: EngineOut, laboratories: list[Row]) -> Iterator[str]:
     """What a buyer, a fitter or an insurer must know of the record before trusting it."""
-    samples = e["samples"]
+    samples = engine["samples"]
     arrived = [s for s in samples if s["arrived"]]
-    asked = "; ".join(e["rules"])
+    asked = "; ".join(engine["rules"])
     yield f"To be sampled {asked}." if asked else "No rule says when it is to be sampled."
-    yield from _oil_gaps(e)
+    yield from _oil_gaps(engine)
     if not samples:
         yield "No sample was ever drawn."
         return
@@ -225,16 +228,16 @@ def _gaps(e: EngineOut, laboratories: list[Row]) -> Iterator[str]:
     for (a, b), gap in zip(pairwise(samples), days, strict=True):
         if gap > LONG_GAP or (usual and gap > 3 * usual):
             yield f"No sample for {gap} days, from {on_day(a['on'])} to {on_day(b['on'])}."
-    since = (e["today"] - samples[-1]["on"]).days
+    since = (engine["today"] - samples[-1]["on"]).days
     if since > LONG_GAP or (usual and since > 3 * usual):
         yield f"No sample for the last {since} days."
-    if e["queries"]:
-        yield f"{len(e['queries'])} queries about the record are not answered: " + " ".join(
-            q["words"] for q in e["queries"][:PARTS]
+    if engine["queries"]:
+        yield f"{len(engine['queries'])} queries about the record are not answered: " + " ".join(
+            q["words"] for q in engine["queries"][:PARTS]
         )
     never = [
         w
         for code, w in CHANNELS.items()
-        if not any(t["channel"] == code and t["level"] is not None for t in e["comb"])
+        if not any(t["channel"] == code and t["level"] is not None for t in engine["comb"])
     ]
     yield f"Never measured: {', '.join(never).lower()}." if never else ""

@@ -45,16 +45,16 @@ def decided(trail: Sequence[Decision], unit: str) -> str:
     return "<h2>Decisions on whether the engine may run</h2>" + listed(said) if said else ""
 
 
-def _decision(d: Decision, unit: str) -> str:
+def _decision(decision: Decision, unit: str) -> str:
     ends = [
-        meter_words(d["until_dial"], unit) if d["until_dial"] is not None else "",
-        on_day(d["until_on"]) if d["until_on"] else "",
+        meter_words(decision["until_dial"], unit) if decision["until_dial"] is not None else "",
+        on_day(decision["until_on"]) if decision["until_on"] else "",
     ]
     until = " or ".join(x for x in ends if x)
-    state = f"runs until {until}" if until else RUN_STATES[d["run_state"] or ""]
-    told = f"{on_day(d['decided_at'].date())}: {state}"
-    why = [quoted(x) for x in (d["reason"], d["found"], d["done"]) if x]
-    return f"{told}, by {d['decided_by']}" + (f": {' '.join(why)}" if why else "")
+    state = f"runs until {until}" if until else RUN_STATES[decision["run_state"] or ""]
+    told = f"{on_day(decision['decided_at'].date())}: {state}"
+    why = [quoted(x) for x in (decision["reason"], decision["found"], decision["done"]) if x]
+    return f"{told}, by {decision['decided_by']}" + (f": {' '.join(why)}" if why else "")
 
 
 def work_decided(work: Sequence[Row], currency: str) -> str:

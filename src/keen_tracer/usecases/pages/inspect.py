@@ -42,39 +42,39 @@ def _found_words(counts: list[Row]) -> str:
     return ", ".join(said) or "nothing"
 
 
-def looks(c: Connection, engine: str | None) -> list[LookLine]:
+def looks(connection: Connection, engine: str | None) -> list[LookLine]:
     """The newest looks, of the fleet or of one engine, each with what it found in a line."""
     key = None
     if engine is not None:
-        found = row(c, "engine_by_code", code=engine)
+        found = row(connection, "engine_by_code", code=engine)
         if found is None:
             raise NotThere(f"there is no engine {engine}")
         key = found["id"]
-    listed = rows(c, "newest_looks", engine=key, n=SHOWN)
+    listed = rows(connection, "newest_looks", engine=key, n=SHOWN)
     counts: dict[UUID, list[Row]] = {}
-    for x in rows(c, "counts_of_looks", ids=[r["id"] for r in listed]):
+    for x in rows(connection, "counts_of_looks", ids=[r["id"] for r in listed]):
         counts.setdefault(x["log_id"], []).append(x)
     return [answer(LookLine, r, found=_found_words(counts.get(r["id"], []))) for r in listed]
 
 
-def look(c: Connection, key: UUID) -> LookOut:
+def look(connection: Connection, key: UUID) -> LookOut:
     """One look with its counts, its pictures and the lines on them, and what it says. Raises
     NotThere."""
-    found = row(c, "look_of", id=key)
+    found = row(connection, "look_of", id=key)
     if found is None:
         raise NotThere("there is no such look, or it was taken back")
-    history = fleet.load(c, [found["engine_id"]], {}, figures=False).fleet.histories[0]
-    pictures = rows(c, "photos_of_log", log=key)
-    earlier = rows(c, "earlier_pictures", engine=found["engine_id"], log=key)
-    lines = lines_of(c, [p["id"] for p in (*pictures, *earlier)])
+    history = fleet.load(connection, [found["engine_id"]], {}, figures=False).fleet.histories[0]
+    pictures = rows(connection, "photos_of_log", log=key)
+    earlier = rows(connection, "earlier_pictures", engine=found["engine_id"], log=key)
+    lines = lines_of(connection, [p["id"] for p in (*pictures, *earlier)])
     return answer(
         LookOut,
         found,
-        counts=rows(c, "counts_of_looks", ids=[key]),
+        counts=rows(connection, "counts_of_looks", ids=[key]),
         measured=_measured(lines[p["id"]] for p in pictures),
         pictures=[answer(OwnPicture, p, lines=lines[p["id"]]) for p in pictures],
         earlier=[answer(EarlierPicture, p, lines=lines[p["id"]]) for p in earlier],
-        tells=says(c, found["engine_id"], history, str(key)),
+        tells=says(connection, found["engine_id"], history, str(key)),
     )
 
 
@@ -98,14 +98,14 @@ def _said(r: Row) -> str:
     return event_words(r["kind"], r["part"], "", r["details"])
 
 
-def picture(c: Connection, key: UUID) -> PictureBeside:
+def picture(connection: Connection, key: UUID) -> PictureBeside:
     """One photograph of an engine with its lines, and the engine's others to lay beside it. Raises
     NotThere."""
-    found = row(c, "picture_beside", id=key)
+    found = row(connection, "picture_beside", id=key)
     if found is None:
         raise NotThere("there is no such photograph, or its record was taken back")
-    others = rows(c, "other_pictures", engine=found["engine_id"], photo=key)
-    lines = lines_of(c, [key, *(p["id"] for p in others)])
+    others = rows(connection, "other_pictures", engine=found["engine_id"], photo=key)
+    lines = lines_of(connection, [key, *(p["id"] for p in others)])
     return {
         "engine": found["engine"],
         "engine_name": found["engine_name"],
@@ -119,14 +119,14 @@ def picture(c: Connection, key: UUID) -> PictureBeside:
     }
 
 
-def bag(c: Connection, key: UUID) -> tuple[str, list[str]]:
+def bag(connection: Connection, key: UUID) -> tuple[str, list[str]]:
     """What the label of a bag says: what its QR code holds, and its lines. Raises NotThere."""
-    found = row(c, "look_of", id=key)
+    found = row(connection, "look_of", id=key)
     if found is None:
         raise NotThere("there is no such look, or it was taken back")
     place = DEBRIS_PLACES[found["place"]]
     meter = "" if found["dial"] is None else f", {found['dial']:g} {found['unit']}"
-    said = _found_words(rows(c, "counts_of_looks", ids=[key]))
+    said = _found_words(rows(connection, "counts_of_looks", ids=[key]))
     lines = [
         found["engine"],
         f"{found['engine_name']}, {place}".strip(", "),

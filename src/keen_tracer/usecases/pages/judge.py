@@ -87,15 +87,17 @@ def _average(one: Ladder, of: Average | None, context: SampleContext) -> Average
     }
 
 
-def _ladder(one: Ladder, e: Evaluation, i: int, of: Average | None) -> LadderOut:
+def _ladder(one: Ladder, evaluation: Evaluation, i: int, of: Average | None) -> LadderOut:
     a = BY_COLUMN[one.column]
-    life = e.contexts[i].moment.life
+    life = evaluation.contexts[i].moment.life
     trace = [
         p.row
-        for p in e.contexts
-        if p.moment.life == life and p.moment.row.on <= e.contexts[i].moment.row.on
+        for p in evaluation.contexts
+        if p.moment.life == life and p.moment.row.on <= evaluation.contexts[i].moment.row.on
     ]
-    ordered = [q.row for _, q in e.contexts[i].time_line.samples() if q.row in set(trace)][-12:]
+    ordered = [q.row for _, q in evaluation.contexts[i].time_line.samples() if q.row in set(trace)][
+        -12:
+    ]
     change = one.change
     return {
         "column": one.column,
@@ -119,7 +121,7 @@ def _ladder(one: Ladder, e: Evaluation, i: int, of: Average | None) -> LadderOut
         "level": one.level,
         "axis_end": one.axis_end,
         "schools": list(one.schools),
-        "average": _average(one, of, e.contexts[i]),
+        "average": _average(one, of, evaluation.contexts[i]),
         "expected": answer(ExpectedOut, asdict(one.expected)) if one.expected else None,
         "symbol": a.symbol,
         "name": a.name,
@@ -129,7 +131,9 @@ def _ladder(one: Ladder, e: Evaluation, i: int, of: Average | None) -> LadderOut
             "absolute": change.absolute if change else 0.0,
             "words": _change_words(one),
         },
-        "trace": [float(x) if np.isfinite(x := e.middle[r, a.index]) else None for r in ordered],
+        "trace": [
+            float(x) if np.isfinite(x := evaluation.middle[r, a.index]) else None for r in ordered
+        ],
     }
 
 
@@ -179,9 +183,9 @@ def _changed_since(verdict: Row | None, standing: Row | None) -> str | None:
     )
 
 
-def basis(c: Connection, code: str) -> str | None:
+def basis(connection: Connection, code: str) -> str | None:
     """What the desk's page of a sample rests on, for its ETag; None for a sample without a draw."""
-    found = row(c, "basis_of_sample", code=code, today=clock.quarter())
+    found = row(connection, "basis_of_sample", code=code, today=clock.quarter())
     return hashlib.blake2b(found["basis"].encode(), digest_size=12).hexdigest() if found else None
 
 
@@ -203,29 +207,29 @@ def _head(context: SampleContext, engine: Row) -> SampleHead:
     }
 
 
-def _row_of(a: Assessment | None, code: str) -> int:
+def _row_of(assessment: Assessment | None, code: str) -> int:
     """The row of a sample. Raises NotThere for a bottle that is lost or broken: it has none."""
-    found = [p.row for p in a.e.contexts if p.sample.code == code] if a else []
+    found = [p.row for p in assessment.e.contexts if p.sample.code == code] if assessment else []
     if not found:
         raise NotThere(f"bottle {code} has nothing to judge: it was lost or broken")
     return found[0]
 
 
-def sample(c: Connection, code: str) -> SampleOut:
+def sample(connection: Connection, code: str) -> SampleOut:
     """Everything the desk shows of one sample."""
-    owner = row(c, "engine_of_sample", code=code)
+    owner = row(connection, "engine_of_sample", code=code)
     if owner is None:
         raise NotThere(f"there is no sample {code}")
-    loaded, a = assessed(c, owner["engine_id"])
+    loaded, a = assessed(connection, owner["engine_id"])
     i = _row_of(a, code)
     assert a is not None
     context, engine = a.e.contexts[i], loaded.engines[0]
-    verdict = row(c, "verdict_of_sample", sample=owner["sample_id"])
-    standing = row(c, "decision_of_sample", sample=owner["sample_id"])
+    verdict = row(connection, "verdict_of_sample", sample=owner["sample_id"])
+    standing = row(connection, "decision_of_sample", sample=owner["sample_id"])
     found = ladders(a, i)
-    printed = [Average(**r) for r in rows(c, "averages_of_model", model=engine["model"])]
+    printed = [Average(**r) for r in rows(connection, "averages_of_model", model=engine["model"])]
     usual = best(printed, context.sample.laboratory)
-    stands = lines(c, [owner["engine_id"]])[owner["engine_id"]]["state"]
+    stands = lines(connection, [owner["engine_id"]])[owner["engine_id"]]["state"]
     out = verdict_out(verdict, engine["meter_unit"]) if verdict else None
     if out:
         _note_resample(out["actions"], context)
@@ -238,7 +242,7 @@ def sample(c: Connection, code: str) -> SampleOut:
         **_pointed_to(a, i, bool(verdict and verdict["level"]), frozenset(stands["barred"])),
         "decision": answer(SignedOff, standing) if standing else None,
         "basis_changed": _changed_since(verdict, standing),
-        "queries": [q for q in open_queries(c, engine["code"]) if q["sample"] == code],
+        "queries": [q for q in open_queries(connection, engine["code"]) if q["sample"] == code],
         "state": stands,
     }
 
@@ -251,12 +255,12 @@ def _weighed(known: Mapping[str, bool], found: tuple[tuple[str, float], ...]) ->
     ]
 
 
-def _pointed_to(a: Assessment, i: int, raised: bool, barred: frozenset[str]) -> PointedTo:
+def _pointed_to(assessment: Assessment, i: int, raised: bool, barred: frozenset[str]) -> PointedTo:
     """Which part a raised sample points to, with what speaks for and against it, and what to check
     next; nothing that may not be done to the engine today."""
     if not raised:
         return {"parts": [], "checks": []}
-    s = SampleFacts(a, i)
+    s = SampleFacts(assessment, i)
     found, done = causes_of(s), done_in(s.context.log_facts, s.context.time_line)
     return {
         "parts": _parts(found.known, found.hypotheses()[:PARTS_SHOWN]),
@@ -298,12 +302,12 @@ def _note_resample(actions: list[VerdictAction], context: SampleContext) -> None
             a["became"] = f"withdrawn: {repaired.row.kind} on {short_day(repaired.row.on)}"
 
 
-def how(c: Connection, code: str, column: str) -> How:
+def how(connection: Connection, code: str, column: str) -> How:
     """How one figure was reached."""
-    owner = row(c, "engine_of_sample", code=code)
+    owner = row(connection, "engine_of_sample", code=code)
     if owner is None or column not in BY_COLUMN:
         raise NotThere(f"there is no {column} of a sample {code}")
-    _, a = assessed(c, owner["engine_id"])
+    _, a = assessed(connection, owner["engine_id"])
     i = _row_of(a, code)
     assert a is not None
     return {

@@ -103,12 +103,12 @@ def _known(x: object) -> object:
     return None if isinstance(x, float) and isnan(x) else x
 
 
-def logbook(c: Connection, code: str, volume: str = "L") -> Logbook:
+def logbook(connection: Connection, code: str, volume: str = "L") -> Logbook:
     """Everything of an engine's log that a person may have to put right."""
-    known = row(c, "engine_by_code", code=code)
+    known = row(connection, "engine_by_code", code=code)
     if known is None:
         raise NotThere(f"there is no engine {code}")
-    loaded = fleet.load(c, [known["id"]], {})
+    loaded = fleet.load(connection, [known["id"]], {})
     history, unit = loaded.fleet.histories[0], loaded.engines[0]["meter_unit"]
     line = build_time_line(history)
     looks = looks_in_words(line)
@@ -120,7 +120,7 @@ def logbook(c: Connection, code: str, volume: str = "L") -> Logbook:
         "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [
             answer(LogRowOut, r, words=words_of_row(r, looks, volume))
-            for r in rows(c, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
+            for r in rows(connection, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
         ],
         "corrections": [
             {
@@ -132,13 +132,13 @@ def logbook(c: Connection, code: str, volume: str = "L") -> Logbook:
                 "by": r["corrected_by"],
                 "at": r["corrected_at"],
             }
-            for r in rows(c, "corrections_of_engine", engine=known["id"])
+            for r in rows(connection, "corrections_of_engine", engine=known["id"])
         ],
-        "queries": open_queries(c, code),
-        "answers": answers(c, code, unit),
+        "queries": open_queries(connection, code),
+        "answers": answers(connection, code, unit),
         "balance": list(reversed(oil.charges)),
         "oil_use": answer(TrendOut, {k: _known(v) for k, v in asdict(oil.use).items()})
         if oil.use
         else None,
-        "photos": photos(c, known["id"]),
+        "photos": photos(connection, known["id"]),
     }

@@ -23,13 +23,13 @@ def _month(first: date) -> tuple[date, date]:
     return since, (since + timedelta(days=32)).replace(day=1)
 
 
-def month(c: Connection, first: date, depot: str | None) -> tuple[str, str]:
+def month(connection: Connection, first: date, depot: str | None) -> tuple[str, str]:
     """(title, body) of a month of the fleet, or of a depot."""
     since, until = _month(first)
     of = {"since": since, "until": until, "depot": depot}
     title = f"{since:%B %Y}, {depot or 'whole fleet'}"
     found = {
-        name: rows(c, f"month_{name}", **of)
+        name: rows(connection, f"month_{name}", **of)
         for name in ("samples", "signed", "runs", "outcomes", "cases")
     }
     return title, "".join(_report(title, found))

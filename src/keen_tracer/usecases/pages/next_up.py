@@ -19,13 +19,13 @@ _SAID = {
 }
 
 
-def _one(t: Listed, group: str, today: date) -> NextUp:
+def _one(task: Listed, group: str, today: date) -> NextUp:
     return {
         "group": _SAID[group],
-        "words": t.what,
-        "on": max(t.day, today),
-        "late": t.late,
-        "at_dial": t.at_dial,
+        "words": task.what,
+        "on": max(task.day, today),
+        "late": task.late,
+        "at_dial": task.at_dial,
     }
 
 

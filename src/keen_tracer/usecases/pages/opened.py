@@ -81,19 +81,19 @@ def root_mode(history: History) -> str:
     return parts()[found[first].part].mode if first else ""
 
 
-def opened(c: Connection, code: str) -> OpenedOut:
+def opened(connection: Connection, code: str) -> OpenedOut:
     """Everything of an opened engine. Raises NotThere."""
-    found = row(c, "engine_by_code", code=code)
+    found = row(connection, "engine_by_code", code=code)
     if found is None:
         raise NotThere(f"there is no engine {code}")
-    loaded = fleet.load(c, [found["id"]], {}, figures=False)
+    loaded = fleet.load(connection, [found["id"]], {}, figures=False)
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
     findings = findings_of(build_time_line(history))
     kept, cut = links_of(history.engine, findings)
     layout = layout_of(facts["layout"])
-    listed = work_of(c, found["id"])
+    listed = work_of(connection, found["id"])
     pictures: dict[str, list[PictureKey]] = {}
-    for p in rows(c, "photos_of_logs", logs=[UUID(r.id) for r in findings]):
+    for p in rows(connection, "photos_of_logs", logs=[UUID(r.id) for r in findings]):
         pictures.setdefault(str(p["log_id"]), []).append({"id": p["id"], "sha256": p["sha256"]})
     return {
         "engine": code,
@@ -120,45 +120,45 @@ def _link(x: Link) -> LinkOut:
     return {"cause": x.cause, "effect": x.effect, "why": x.why}
 
 
-def _out(number: int, r: LogRow, pictures: dict[str, list[PictureKey]]) -> FindingOut:
-    condition = condition_of(r.part, r.details)
-    figures, wrong = _figures(r)
+def _out(number: int, row: LogRow, pictures: dict[str, list[PictureKey]]) -> FindingOut:
+    condition = condition_of(row.part, row.details)
+    figures, wrong = _figures(row)
     return {
-        "id": r.id,
+        "id": row.id,
         "number": number,
-        "on": r.on,
-        "part": r.part,
-        "where": place_words(r.part, r.details),
-        "position": r.details.get("position", ""),
-        "side": r.details.get("side", ""),
+        "on": row.on,
+        "part": row.part,
+        "where": place_words(row.part, row.details),
+        "position": row.details.get("position", ""),
+        "side": row.details.get("side", ""),
         "condition": condition.code,
         "words": condition.words,
         "grade": condition.grade,
-        "share_pct": r.details.get("share_pct", ""),
-        "source": r.details.get("limit_source", ""),
-        "note": r.note,
+        "share_pct": row.details.get("share_pct", ""),
+        "source": row.details.get("limit_source", ""),
+        "note": row.note,
         "figures": [_figure_out(f) for f in figures],
         "wrong": wrong,
-        "pictures": pictures.get(r.id, []),
+        "pictures": pictures.get(row.id, []),
     }
 
 
 def decide_link(
-    c: Connection, key: UUID, code: str, cause: UUID, effect: UUID, keep: bool, who: str
+    connection: Connection, key: UUID, code: str, cause: UUID, effect: UUID, keep: bool, who: str
 ) -> None:
     """Keep, draw or cut a link; sent twice it is kept once. Raises CannotRecord for findings that
     are not this engine's."""
-    found = row(c, "engine_by_code", code=code)
+    found = row(connection, "engine_by_code", code=code)
     if found is None:
         raise NotThere(f"there is no engine {code}")
-    if row(c, "damage_link_there", id=key) is not None:
+    if row(connection, "damage_link_there", id=key) is not None:
         return
-    history = fleet.load(c, [found["id"]], {}, figures=False).fleet.histories[0]
+    history = fleet.load(connection, [found["id"]], {}, figures=False).fleet.histories[0]
     here = {r.id for r in findings_of(build_time_line(history))}
     if cause == effect or not {str(cause), str(effect)} <= here:
         raise CannotRecord("unknown_record", "a link goes from one finding here to another")
     insert(
-        c,
+        connection,
         "damage_link",
         {
             "id": key,
@@ -169,4 +169,4 @@ def decide_link(
             "decided_by": who,
         },
     )
-    judge_one(c, found["id"])
+    judge_one(connection, found["id"])

@@ -14,48 +14,48 @@ from ...core.words import computed, meter_words
 from ..answers.engine import ControlOut, OilLifeOut, OutlookOut
 
 
-def _crossing(o: Outlook, offset: float, unit: str) -> str:
+def _crossing(outlook: Outlook, offset: float, unit: str) -> str:
     """The line of this charge against its limit. Meters are on the dial that is fitted now."""
-    mark = LEVELS[o.level]
-    c = o.crosses
+    mark = LEVELS[outlook.level]
+    c = outlook.crosses
     match c.word:
         case "too few":
-            return f"{o.n} points, too few for a line"
+            return f"{outlook.n} points, too few for a line"
         case "no limit":
             return ""
         case "reached":
-            return f"past {mark} ({computed(o.limit or 0)}) already"
+            return f"past {mark} ({computed(outlook.limit or 0)}) already"
         case "no trend":
             return "no trend in this charge"
         case "away":
             return f"moves away from {mark}"
     if c.at is None:
-        return f"does not reach {mark} ({computed(o.limit or 0)})"
+        return f"does not reach {mark} ({computed(outlook.limit or 0)})"
     span = (
         ""
         if c.earliest is None
         else f" ({_meter(c.earliest, offset)} to "
         + (f"{_meter(c.latest, offset)})" if c.latest is not None else "open)")
     )
-    return f"{mark} ({computed(o.limit or 0)}) about {meter_words(c.at - offset, unit)}{span}"
+    return f"{mark} ({computed(outlook.limit or 0)}) about {meter_words(c.at - offset, unit)}{span}"
 
 
 def _meter(total: float, offset: float) -> str:
     return meter_words(total - offset, "").strip()
 
 
-def _drain(o: Outlook) -> str:
-    if o.at_drain is None:
+def _drain(outlook: Outlook) -> str:
+    if outlook.at_drain is None:
         return ""
-    _, expected, low, high = o.at_drain
+    _, expected, low, high = outlook.at_drain
     return (
         f"{computed(max(expected, 0))} at the drain ({computed(max(low, 0))} to "
         f"{computed(max(high, 0))})"
     )
 
 
-def _across(o: Outlook) -> str:
-    t = o.across
+def _across(outlook: Outlook) -> str:
+    t = outlook.across
     if t is None:
         return ""
     if t.word == "too few":
@@ -64,10 +64,10 @@ def _across(o: Outlook) -> str:
 
 
 def outlook_of(
-    e: Evaluation, contexts: list[SampleContext], offset: float, unit: str
+    evaluation: Evaluation, contexts: list[SampleContext], offset: float, unit: str
 ) -> list[OutlookOut]:
     """Rows for the Engine page, those that reach a limit soonest first."""
-    found = outlooks(e, contexts)
+    found = outlooks(evaluation, contexts)
     found.sort(
         key=lambda o: (
             o.crosses.word != "reached",
@@ -117,10 +117,10 @@ def _ages(x: Ageing, offset: float, unit: str) -> str:
 
 
 def oil_life_words(
-    e: Evaluation, contexts: list[SampleContext], offset: float, unit: str, longest: float
+    evaluation: Evaluation, contexts: list[SampleContext], offset: float, unit: str, longest: float
 ) -> OilLifeOut | None:
     """When to drain and why, in words, for the Engine page."""
-    found = oil_life(e, contexts, longest)
+    found = oil_life(evaluation, contexts, longest)
     if found is None or found.at is None:
         return None
     because = _BECAUSE.get(found.because) or (
@@ -140,15 +140,15 @@ def oil_life_words(
 ALLOWANCE, HEIGHT, WEIGHT = 0.5, 5.0, 0.3  # in sd; NIST/SEMATECH 6.3.2.3 and 6.3.2.4 suggest these
 
 
-def control_of(a: Assessment, order: list[int]) -> list[ControlOut]:
+def control_of(assessment: Assessment, order: list[int]) -> list[ControlOut]:
     """EWMA and CUSUM of every element's distance from expectation, sample by sample. Drawn; never a
     source of alarms."""
     out: list[ControlOut] = []
     for k, symbol in enumerate(SYMBOLS):
-        rows = [i for i in order if np.isfinite(a.x.z[0, i, k])]
+        rows = [i for i in order if np.isfinite(assessment.x.z[0, i, k])]
         if len(rows) < 3:
             continue
-        z = [float(a.x.z[0, i, k]) for i in rows]
+        z = [float(assessment.x.z[0, i, k]) for i in rows]
         mean, sums = ewma(z, 0.0, 1.0, WEIGHT), cusum(z, 0.0, ALLOWANCE, HEIGHT)
         out.append(
             {
@@ -159,7 +159,7 @@ def control_of(a: Assessment, order: list[int]) -> list[ControlOut]:
                 "band": mean.high,
                 "cusum": list(sums.upper),
                 "height": sums.h,
-                "samples": [a.e.contexts[i].sample.code for i in rows],
+                "samples": [assessment.e.contexts[i].sample.code for i in rows],
             }
         )
     return out

@@ -63,20 +63,20 @@ def _action(a: VerdictAction, known: str) -> str:
     return " ".join(x for x in (what, a["caution"], a["became"]) if x)
 
 
-def letter(c: Connection, code: str) -> tuple[str, str]:
+def letter(connection: Connection, code: str) -> tuple[str, str]:
     """(title, body) of the letter about a sample. Raises NotThere."""
-    s = judge.sample(c, code)
+    s = judge.sample(connection, code)
     title = f"{s['engine']}, sample {s['sample']}"
-    return title, "".join(_letter(s, rows(c, "photos_of_sample", code=code, most=PHOTOS)))
+    return title, "".join(_letter(s, rows(connection, "photos_of_sample", code=code, most=PHOTOS)))
 
 
-def letters(c: Connection, since: date, depot: str | None) -> tuple[str, list[str]]:
+def letters(connection: Connection, since: date, depot: str | None) -> tuple[str, list[str]]:
     """(title, bodies) of the letters about what was signed since a day, an engine after the other.
     Raises NotThere."""
-    signed = rows(c, "signed_since", since=since, depot=depot, most=LETTERS)
+    signed = rows(connection, "signed_since", since=since, depot=depot, most=LETTERS)
     if not signed:
         raise NotThere(f"nothing was signed since {since}")
-    bodies = [letter(c, r["sample"])[1] for r in signed]
+    bodies = [letter(connection, r["sample"])[1] for r in signed]
     return f"Letters since {since}{f', {depot}' if depot else ''}", bodies
 
 
@@ -89,55 +89,61 @@ def _photos(photos: list[Row]) -> str:
     )
 
 
-def _letter(s: SampleOut, photos: list[Row]) -> Iterator[str]:
-    verdict = s["verdict"]
-    on_oil = "" if s["hours_on_oil"] is None else f", {s['hours_on_oil']:g} {s['unit']} on the oil"
-    yield f"<h1>{escape(s['engine'])} {escape(s['engine_name'])}</h1>"
-    yield from _between_whom(s)
+def _letter(sample: SampleOut, photos: list[Row]) -> Iterator[str]:
+    verdict = sample["verdict"]
+    on_oil = (
+        ""
+        if sample["hours_on_oil"] is None
+        else f", {sample['hours_on_oil']:g} {sample['unit']} on the oil"
+    )
+    yield f"<h1>{escape(sample['engine'])} {escape(sample['engine_name'])}</h1>"
+    yield from _between_whom(sample)
     yield (
-        f'<p class="muted">Sample {escape(s["sample"])}, drawn {on_day(s["drawn_on"])} at '
-        f"{meter_said(s['dial'], s['unit'])}{on_oil}. Oil {escape(s['oil'])}. Analysed by "
-        f"{escape(s['laboratory'] or 'nobody yet')}.</p>"
+        f'<p class="muted">Sample {escape(sample["sample"])}, drawn '
+        f"{on_day(sample['drawn_on'])} at "
+        f"{meter_said(sample['dial'], sample['unit'])}{on_oil}. Oil {escape(sample['oil'])}. "
+        "Analysed by "
+        f"{escape(sample['laboratory'] or 'nobody yet')}.</p>"
     )
     if verdict is None:
         yield "<p>No figures yet.</p>"
         return
     deadline = next((a["ends"] for a in verdict["actions"] if a["ends"]), "")
-    level = _stands_at(s, verdict)
+    level = _stands_at(sample, verdict)
     yield two_lines(level, _worst(level, verdict), _first_to_do(verdict, deadline))
-    yield from _today(s)
+    yield from _today(sample)
     yield f"<p>{escape(verdict['summary'])}</p>"
     origins = list(dict.fromkeys(x["origin"] for x in verdict["said"] if x["origin"]))
     yield f'<div class="small">{listed(_said(x, origins) for x in verdict["said"])}</div>'
     if verdict["actions"]:
         yield "<h2>What to do</h2>"
         yield listed(_action(a, deadline) for a in verdict["actions"])
-    if s["parts"]:
+    if sample["parts"]:
         yield "<h2>What it points to</h2>"
         yield listed(
             f"{p['words']}: {', '.join(w['words'] for w in p['speaks_for'])}"
-            for p in s["parts"][:PARTS]
+            for p in sample["parts"][:PARTS]
         )
     yield "<h2>Figures</h2>"
     head = ("", "As read", "Expected, 95 %", "Watch", "Act")
-    half = (len(s["ladders"]) + 1) // 2
-    sides = (s["ladders"][:half], s["ladders"][half:])
+    half = (len(sample["ladders"]) + 1) // 2
+    sides = (sample["ladders"][:half], sample["ladders"][half:])
     both = "".join(table(head, map(_figure, side), numbers=(1, 2, 3, 4)) for side in sides if side)
     yield f'<div class="sheet">{both}</div>'
     yield _photos(photos)
-    beside = [f"{x['name']}: {x['average']['words']}" for x in s["ladders"] if x["average"]]
+    beside = [f"{x['name']}: {x['average']['words']}" for x in sample["ladders"] if x["average"]]
     if beside:
         yield "<h2>Beside the laboratory's averages, for information</h2>" + listed(beside)
-    asked = [q["words"] for q in s["queries"]]
+    asked = [q["words"] for q in sample["queries"]]
     if asked:
         yield "<h2>Asked, and not answered yet</h2>" + listed(asked)
     yield from _foot(verdict, origins)
 
 
-def _between_whom(s: SampleOut) -> Iterator[str]:
+def _between_whom(sample: SampleOut) -> Iterator[str]:
     """From whom the letter is, to which depot, and when it was signed."""
-    signed = s["decision"]
-    to = f"To {s['depot']}" if s["depot"] else "To whoever keeps the engine"
+    signed = sample["decision"]
+    to = f"To {sample['depot']}" if sample["depot"] else "To whoever keeps the engine"
     if signed and signed["kind"] == "sign_off":
         told = f"{to}, from {signed['decided_by']}, {on_day(signed['decided_at'].date())}"
     else:
@@ -145,9 +151,9 @@ def _between_whom(s: SampleOut) -> Iterator[str]:
     yield f"<p><b>{escape(told)}.</b></p>"
 
 
-def _stands_at(s: SampleOut, verdict: VerdictOut) -> int | None:
+def _stands_at(sample: SampleOut, verdict: VerdictOut) -> int | None:
     """The level that was signed, else the proposed one."""
-    signed = s["decision"]
+    signed = sample["decision"]
     if signed and signed["kind"] == "sign_off" and signed["level"] is not None:
         return signed["level"]
     return verdict["level"]
@@ -171,15 +177,15 @@ def _first_to_do(verdict: VerdictOut, deadline: str) -> str:
     return f"{verdict['actions'][0]['words']}{by}."
 
 
-def _today(s: SampleOut) -> Iterator[str]:
+def _today(sample: SampleOut) -> Iterator[str]:
     """Who proposed and signed what, and how the engine stands where it may not simply run."""
-    signed, verdict = s["decision"], s["verdict"]
+    signed, verdict = sample["decision"], sample["verdict"]
     if signed and signed["kind"] == "sign_off" and signed["level"] is not None and verdict:
         level = verdict["level"]
         proposed = "not judged" if level is None else LEVELS[level]
         said = f"Signed {LEVELS[signed['level']]}; the program proposed {proposed}."
         yield f"<p>{escape(' '.join((said, signed['reason'], signed['note'])).strip())}</p>"
-    state = s["state"]
+    state = sample["state"]
     # Until when it runs is the letter's own deadline, unless a person set one.
     if state["may_run"] not in PLAINLY_RUNS or state["run"]:
         yield f'<p class="caution">The engine today: {escape(state["may_run_words"])}.</p>'

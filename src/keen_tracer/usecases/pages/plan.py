@@ -19,9 +19,9 @@ from .plan_tasks import tasks_by_engine
 WEEKS = 12  # the page shows at most; our choice
 
 
-def _seasons(c: Connection) -> dict[str, dict[str, list[float]]]:
+def _seasons(connection: Connection) -> dict[str, dict[str, list[float]]]:
     out: dict[str, dict[str, list[float]]] = {}
-    for r in rows(c, "hours_of_depots"):
+    for r in rows(connection, "hours_of_depots"):
         out.setdefault(r["depot"], {})[r["starts"]] = r["hours"]
     return out
 
@@ -41,16 +41,16 @@ def _may_run(e: Row, today: date) -> MayRun:
 
 
 def _lines(
-    c: Connection, depot: str | None, by_risk: bool = False
+    connection: Connection, depot: str | None, by_risk: bool = False
 ) -> list[tuple[Row, list[Listed]]]:
     """Engines that ask for something, the most dangerous and latest first; on demand by what it is
     expected to cost to leave them alone."""
-    days = days_now(c)
+    days = days_now(connection)
     engines = [
         {**e, "may_run": _may_run(e, days.at(e["depot"]))}
-        for e in rows(c, "plan_rows", depot=depot)
+        for e in rows(connection, "plan_rows", depot=depot)
     ]
-    tasks = tasks_by_engine(c, engines)
+    tasks = tasks_by_engine(connection, engines)
     asking = [(e, tasks[e["id"]]) for e in engines if tasks[e["id"]]]
 
     def order(x: tuple[Row, list[Listed]]) -> tuple[object, ...]:
@@ -67,15 +67,17 @@ def _lines(
     return sorted(asking, key=order)
 
 
-def in_window(c: Connection, depot: str | None, weeks: int) -> list[tuple[Row, list[Listed]]]:
+def in_window(
+    connection: Connection, depot: str | None, weeks: int
+) -> list[tuple[Row, list[Listed]]]:
     """Engines that ask for something, each with its tasks in the weeks ahead: what is printed."""
-    end = _days(day_at(c, depot), weeks)[-1]
-    kept = ((e, [t for t in listed if t.day <= end]) for e, listed in _lines(c, depot))
+    end = _days(day_at(connection, depot), weeks)[-1]
+    kept = ((e, [t for t in listed if t.day <= end]) for e, listed in _lines(connection, depot))
     return [(e, listed) for e, listed in kept if listed]
 
 
 def plan(
-    c: Connection,
+    connection: Connection,
     depot: str | None,
     weeks: int,
     offset: int,
@@ -83,10 +85,10 @@ def plan(
     by_risk: bool = False,
 ) -> PlanOut:
     """The weeks ahead: a window of the engines, and the days with their hours over all of them."""
-    today = day_at(c, depot)
-    found = _lines(c, depot, by_risk)
+    today = day_at(connection, depot)
+    found = _lines(connection, depot, by_risk)
     days = _days(today, weeks)
-    end, seasons = days[-1], _seasons(c)
+    end, seasons = days[-1], _seasons(connection)
     depots = {e["depot"] or "" for e, _ in found} or {""}
     own = {d: _hours(days, {d}, seasons) for d in depots}
     used = [0.0] * len(days)
@@ -99,7 +101,7 @@ def plan(
     return {
         "today": today,
         "until": end,
-        "depots": [r["code"] for r in rows(c, "depot_codes")],
+        "depots": [r["code"] for r in rows(connection, "depot_codes")],
         "total": len(shown),
         "late": sum(t.late > 0 for _, listed in shown for t in listed),
         "days": [DayHours(d, h, round(u, 1)) for d, h, u in zip(days, hours, used, strict=True)],
@@ -126,23 +128,23 @@ def plan(
     }
 
 
-def _laid(t: Listed, days: list[date], hours: list[float], used: list[float]) -> Listed:
+def _laid(task: Listed, days: list[date], hours: list[float], used: list[float]) -> Listed:
     """A task with the day it ends on; its hours are added to those used. Work longer than any day
     goes on over the days after."""
-    at = (t.day - days[0]).days
-    taken = spread(t.hours, at, hours, max(hours, default=0.0))
-    for day, h in taken or [(at, t.hours)]:
+    at = (task.day - days[0]).days
+    taken = spread(task.hours, at, hours, max(hours, default=0.0))
+    for day, h in taken or [(at, task.hours)]:
         used[day] += h
-    return replace(t, ends=days[taken[-1][0]]) if taken and taken[-1][0] != at else t
+    return replace(task, ends=days[taken[-1][0]]) if taken and taken[-1][0] != at else task
 
 
-def propose(c: Connection, depot: str | None, weeks: int) -> ProposalOut:
+def propose(connection: Connection, depot: str | None, weeks: int) -> ProposalOut:
     """A proposal: what would lie where, what does not fit, how far from the best it may be. Nothing
     is written."""
-    today = day_at(c, depot)
-    days, seasons = _days(today, weeks), _seasons(c)
+    today = day_at(connection, depot)
+    days, seasons = _days(today, weeks), _seasons(connection)
     by_depot: dict[str, list[tuple[Row, Listed]]] = {}
-    for e, listed in _lines(c, depot):
+    for e, listed in _lines(connection, depot):
         by_depot.setdefault(e["depot"] or "", []).extend((e, t) for t in listed)
     moves: list[Proposed] = []
     out: list[Proposed] = []
@@ -176,22 +178,22 @@ def _apart(
     return fixed, free
 
 
-def _may(e: Row, t: Listed) -> bool:
+def _may(e: Row, task: Listed) -> bool:
     """Nothing is proposed that may not be done to the engine as it stands today."""
-    return t.at_rest or not barred_now(e["barred"], e["may_run"]) & TURNS
+    return task.at_rest or not barred_now(e["barred"], e["may_run"]) & TURNS
 
 
-def _wanted(e: Row, t: Listed) -> Wanted:
+def _wanted(e: Row, task: Listed) -> Wanted:
     return Wanted(
-        key=f"{e['code']}|{t.key}",
+        key=f"{e['code']}|{task.key}",
         engine=e["code"],
-        hours=t.hours,
-        level=t.level,
-        first=t.earliest,
-        on=t.day,
-        latest=t.latest,
+        hours=task.hours,
+        level=task.level,
+        first=task.earliest,
+        on=task.day,
+        latest=task.latest,
         walk=e["walk"],
-        after=tuple(f"{e['code']}|{k}" for k in t.after),
+        after=tuple(f"{e['code']}|{k}" for k in task.after),
     )
 
 
@@ -220,12 +222,12 @@ def _tell(
             moves.append(one)
 
 
-def _risks(t: Listed, most: float) -> str:
+def _risks(task: Listed, most: float) -> str:
     """What it means to leave a task out of the weeks. `most`: hours of all their days."""
-    if t.hours > most:
-        return f"takes {t.hours:g} h, these weeks have {most:g}: add hours"
-    if t.late:
-        return f"{t.late} days past its latest already"
-    if t.level >= 2:
-        return f"it is at Act; allowed to {t.latest}"
-    return f"allowed to {t.latest}"
+    if task.hours > most:
+        return f"takes {task.hours:g} h, these weeks have {most:g}: add hours"
+    if task.late:
+        return f"{task.late} days past its latest already"
+    if task.level >= 2:
+        return f"it is at Act; allowed to {task.latest}"
+    return f"allowed to {task.latest}"

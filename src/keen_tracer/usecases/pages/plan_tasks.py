@@ -50,11 +50,11 @@ _QUICK: dict[str, Quick] = {
 }
 
 
-def _quick(t: Task) -> Quick:
+def _quick(task: Task) -> Quick:
     """How *done* is said in two taps; a look only that nothing was there."""
-    form = _form(t.kind, t.code)
+    form = _form(task.kind, task.code)
     if form == "look":
-        return "nothing" if t.code in LOOKED_AT else ""
+        return "nothing" if task.code in LOOKED_AT else ""
     return _QUICK.get(form, "")
 
 
@@ -89,28 +89,28 @@ def _work(w: Row, level: int, today: date) -> Task:
     )
 
 
-def _listed(t: Task, move: Row | None, today: date, w: Row | None) -> Listed:
-    said = task_words(t.kind, t.code, w["words"] if w else "")
+def _listed(task: Task, move: Row | None, today: date, w: Row | None) -> Listed:
+    said = task_words(task.kind, task.code, w["words"] if w else "")
     moved = move["day"] if move else None
     return Listed(
-        key=t.key,
-        kind=t.kind,
-        code=t.code,
+        key=task.key,
+        kind=task.kind,
+        code=task.code,
         short=said.short,
         what=said.what,
-        form=_form(t.kind, t.code),
-        quick=_quick(t),
+        form=_form(task.kind, task.code),
+        quick=_quick(task),
         tools=said.tools,
         caution=said.caution,
-        day=placed(t.earliest, t.on, t.latest, moved, today),
-        earliest=t.earliest,
-        latest=t.latest,
-        at_dial=t.at_dial,
-        hours=t.hours,
-        level=t.level,
-        late=max((today - t.latest).days, 0),
-        at_rest=t.at_rest,
-        movable=t.movable,
+        day=placed(task.earliest, task.on, task.latest, moved, today),
+        earliest=task.earliest,
+        latest=task.latest,
+        at_dial=task.at_dial,
+        hours=task.hours,
+        level=task.level,
+        late=max((today - task.latest).days, 0),
+        at_rest=task.at_rest,
+        movable=task.movable,
         who=w["who"] if w else "",
         move=move["id"] if move else None,
         moved_by=move["by"] if move and moved else "",
@@ -138,14 +138,14 @@ def _in_turn(listed: Sequence[Listed], work: Iterable[tuple[str, Row]]) -> list[
     return list(by_key.values())
 
 
-def tasks_by_engine(c: Connection, engines: Iterable[Row]) -> dict[int, list[Listed]]:
+def tasks_by_engine(connection: Connection, engines: Iterable[Row]) -> dict[int, list[Listed]]:
     """The tasks of each engine by its id, on the present date at its depot: the late ones first,
     then by day."""
-    known, days = list(engines), days_now(c)
+    known, days = list(engines), days_now(connection)
     ids = [e["id"] for e in known]
-    moves = {(m["engine_id"], m["task"]): m for m in rows(c, "task_moves", engines=ids)}
+    moves = {(m["engine_id"], m["task"]): m for m in rows(connection, "task_moves", engines=ids)}
     work: dict[int, list[Row]] = {}
-    for w in rows(c, "work_to_do", engines=ids):
+    for w in rows(connection, "work_to_do", engines=ids):
         work.setdefault(w["engine_id"], []).append(w)
     out: dict[int, list[Listed]] = {}
     for e in known:
@@ -158,9 +158,9 @@ def tasks_by_engine(c: Connection, engines: Iterable[Row]) -> dict[int, list[Lis
     return out
 
 
-def tasks_of_engine(c: Connection, code: str) -> tuple[int, list[Listed]]:
+def tasks_of_engine(connection: Connection, code: str) -> tuple[int, list[Listed]]:
     """(key, tasks) of one engine. Raises NotThere."""
-    found = row(c, "plan_row", code=code)
+    found = row(connection, "plan_row", code=code)
     if found is None:
         raise NotThere(f"there is no engine {code}")
-    return found["id"], tasks_by_engine(c, [found])[found["id"]]
+    return found["id"], tasks_by_engine(connection, [found])[found["id"]]

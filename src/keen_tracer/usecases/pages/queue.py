@@ -9,9 +9,9 @@ from ..days import days_now
 SHOWN = 500  # of the queue; the rest comes up as these are signed
 
 
-def waiting(c: Connection, limit: int = SHOWN) -> list[Row]:
+def waiting(connection: Connection, limit: int = SHOWN) -> list[Row]:
     """The samples that wait for a person, worst first, then oldest."""
-    return rows(c, "queue", limit=limit)
+    return rows(connection, "queue", limit=limit)
 
 
 MUST_BE_SEEN = ("wear", "debris")  # channels without which nobody signs Steady in passing
@@ -27,9 +27,9 @@ def _look_first(r: Row) -> str:
     return "raised since" if r["stands"] else ""
 
 
-def queue(c: Connection) -> list[QueueRow]:
+def queue(connection: Connection) -> list[QueueRow]:
     """What waits for the analyst, as the desk lists it."""
-    days = days_now(c)
+    days = days_now(connection)
     return [
         {
             "sample": r["sample"],
@@ -50,5 +50,5 @@ def queue(c: Connection) -> list[QueueRow]:
                 if level is None
             ],
         }
-        for r in waiting(c)
+        for r in waiting(connection)
     ]

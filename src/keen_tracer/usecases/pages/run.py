@@ -23,24 +23,27 @@ def _clears(line: WallLine, second: bool) -> str:
     return "A release, or the end of the permission" if restricted else ""
 
 
-def _closing(c: Connection, line: WallLine) -> list[ToClose]:
+def _closing(connection: Connection, line: WallLine) -> list[ToClose]:
     """What a release of an opened engine has to speak of; what work says is done counts as
     renewed."""
     if not any(r["key"].startswith("open:") for r in line["state"]["reasons"]):
         return []
-    key = engine_id(c, line["code"])
-    done = {w["finding"] for w in work_of(c, key) if w["state"] == "done"}
+    key = engine_id(connection, line["code"])
+    done = {w["finding"] for w in work_of(connection, key) if w["state"] == "done"}
     return [
-        {"finding": p.row, "words": p.words, "renewed": p.row in done} for p in to_close(c, key)
+        {"finding": p.row, "words": p.words, "renewed": p.row in done}
+        for p in to_close(connection, key)
     ]
 
 
-def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 500) -> Runs:
+def runs(
+    connection: Connection, find: str | None = None, offset: int = 0, limit: int = 500
+) -> Runs:
     """A window of one line per engine: may it run, who decided, what clears it; worst first."""
-    second = is_asked(c)
-    groups, shown = window(c, days_now(c), None, find, "need", offset, limit)
+    second = is_asked(connection)
+    groups, shown = window(connection, days_now(connection), None, find, "need", offset, limit)
     codes = [r["code"] for r in shown]
-    standing = {r["engine"]: r["id"] for r in rows(c, "run_decisions_of", codes=codes)}
+    standing = {r["engine"]: r["id"] for r in rows(connection, "run_decisions_of", codes=codes)}
     return {
         "total": sum(g["count"] for g in groups),
         "rows": [
@@ -56,7 +59,7 @@ def runs(c: Connection, find: str | None = None, offset: int = 0, limit: int = 5
                 "cases": r["cases"],
                 "decision": standing.get(r["code"]),
                 "clears": _clears(r, second),
-                "closing": _closing(c, r),
+                "closing": _closing(connection, r),
             }
             for r in shown
         ],

@@ -26,13 +26,13 @@ _LOOKED: dict[str, CheckForm] = {"open_filter": "look", "pan": "look", "resample
 _MODES = {m.code: m.words for m in failure_modes()}
 
 
-def action_out(a: Action, unit: str) -> ActionOut:
+def action_out(action: Action, unit: str) -> ActionOut:
     """One action with what it needs and its caution."""
-    kind = action_kinds()[a.code]
+    kind = action_kinds()[action.code]
     return {
-        "code": a.code,
+        "code": action.code,
         "words": kind.words,
-        "ends": by_when(a.due_dial, a.due_on, unit),
+        "ends": by_when(action.due_dial, action.due_on, unit),
         "tools": kind.tools,
         "caution": kind.caution,
         "at": ENGINE_AT[kind.state],
@@ -65,13 +65,13 @@ def check_out(code: str) -> CheckOut:
     }
 
 
-def _reason_out(r: Reason) -> ReasonOut:
+def _reason_out(reason: Reason) -> ReasonOut:
     return {
-        "key": r.key,
-        "level": r.level,
-        "channel": r.channel,
-        "words": reason_words(r),
-        "sample": r.sample,
+        "key": reason.key,
+        "level": reason.level,
+        "channel": reason.channel,
+        "words": reason_words(reason),
+        "sample": reason.sample,
     }
 
 

@@ -16,24 +16,26 @@ TOO_LONG = timedelta(minutes=1)  # that an engine may wait to be judged unsaid; 
 _kept = Kept[Row](8)  # what was counted last, for each database this process serves
 
 
-def _counts(c: Connection) -> Row:
-    found = row(c, "state")
+def _counts(connection: Connection) -> Row:
+    found = row(connection, "state")
     assert found is not None
     return {
         **found,
-        "amendments": number(c, "pending_amendments_count"),
-        "currency": currency(c),
-        "demo": setting(c, "demo_loaded") is not None,
-        "arrived": number(c, "arrived_count"),
-        "stray": number(c, "stray_count"),
-        "open_stops": rows(c, "open_stops"),
-        "unjudged": [{k: r[k] for k in ("code", "name", "why")} for r in rows(c, "unjudged")],
+        "amendments": number(connection, "pending_amendments_count"),
+        "currency": currency(connection),
+        "demo": setting(connection, "demo_loaded") is not None,
+        "arrived": number(connection, "arrived_count"),
+        "stray": number(connection, "stray_count"),
+        "open_stops": rows(connection, "open_stops"),
+        "unjudged": [
+            {k: r[k] for k in ("code", "name", "why")} for r in rows(connection, "unjudged")
+        ],
     }
 
 
-def waited(c: Connection) -> timedelta:
+def waited(connection: Connection) -> timedelta:
     """How long the engine that waits longest to be judged has waited; none: no time at all."""
-    since = (row(c, "stale_since") or {}).get("since")
+    since = (row(connection, "stale_since") or {}).get("since")
     return max(clock.now() - since, timedelta()) if since else timedelta()
 
 
@@ -43,13 +45,13 @@ def _too_long(since: datetime | None) -> str:
     return f"{age // timedelta(minutes=1)} min" if age >= TOO_LONG else ""
 
 
-def state(c: Connection, person: Row | None) -> State:
+def state(connection: Connection, person: Row | None) -> State:
     """The one thing every page asks for again and again. Its `mark` moves with every write; as long
     as it stands, nothing is counted anew."""
-    mark, today = number(c, "mark"), day_at(c)
-    counts = dict(_kept.get(address(c), (mark, today), lambda: _counts(c)))
+    mark, today = number(connection, "mark"), day_at(connection)
+    counts = dict(_kept.get(address(connection), (mark, today), lambda: _counts(connection)))
     stale_for = _too_long(counts.pop("stale_since"))
-    mine = rows(c, "choices_of", person=person["id"]) if person else []
+    mine = rows(connection, "choices_of", person=person["id"]) if person else []
     return answer(
         State,
         counts,

@@ -73,7 +73,7 @@ def _groups(counts: list[Row], by: WallOrder) -> list[WallGroup]:
 
 
 def window(
-    c: Connection,
+    connection: Connection,
     days: Days,
     depot: str | None,
     find: str | None,
@@ -82,10 +82,10 @@ def window(
     limit: int,
 ) -> tuple[list[WallGroup], list[WallLine]]:
     """Heads of every group, and the rows of the wanted slice, worst first."""
-    here = address(c)
+    here = address(connection)
     of, like = days.of_depots(), anywhere(find) if find else None
     page = rows(
-        c,
+        connection,
         "wall_window",
         depot=depot,
         find=like,
@@ -96,34 +96,41 @@ def window(
         **PLACES,
         **of,
     )
-    groups = rows(c, "wall_groups", depot=depot, find=like, **PLACES, **of)
-    return _groups(groups, by), with_cases(c, [_line(here, r, days.at(r["depot"])) for r in page])
+    groups = rows(connection, "wall_groups", depot=depot, find=like, **PLACES, **of)
+    return _groups(groups, by), with_cases(
+        connection, [_line(here, r, days.at(r["depot"])) for r in page]
+    )
 
 
 def wall(
-    c: Connection, depot: str | None, find: str | None, by: WallOrder, offset: int, limit: int
+    connection: Connection,
+    depot: str | None,
+    find: str | None,
+    by: WallOrder,
+    offset: int,
+    limit: int,
 ) -> Wall:
     """A window of the Wall."""
-    days = days_now(c)
+    days = days_now(connection)
     today = days.at(depot)
-    groups, shown = window(c, days, depot, find, by, offset, limit)
+    groups, shown = window(connection, days, depot, find, by, offset, limit)
     return {
         "today": today,
         "since": today - BACK,
         "until": today + AHEAD,
         "total": sum(g["count"] for g in groups),
         "groups": groups,
-        "depots": [r["code"] for r in rows(c, "depot_codes")],
+        "depots": [r["code"] for r in rows(connection, "depot_codes")],
         "offset": offset,
-        "graver": _graver(c, days),
+        "graver": _graver(connection, days),
         "rows": list(shown),
     }
 
 
-def _graver(c: Connection, days: Days) -> list[GraverLine]:
+def _graver(connection: Connection, days: Days) -> list[GraverLine]:
     """Engines that stand graver since the rules of judging changed, the worst first."""
     out: list[GraverLine] = []
-    for r in rows(c, "graver", n=GRAVER_SHOWN):
+    for r in rows(connection, "graver", n=GRAVER_SHOWN):
         picture: Picture = json.loads(r["picture"])
         stands = now(state_in(picture), picture["dial"], days.at(r["depot"]))
         out.append(
@@ -149,23 +156,23 @@ def _stood(level: int | None, may_run: str) -> str:
     return f"{named}, {allowed}"
 
 
-def graver_seen(c: Connection, codes: list[str], who: str) -> None:
+def graver_seen(connection: Connection, codes: list[str], who: str) -> None:
     """Somebody has seen which engines became graver; said twice it is said once."""
-    run(c, "graver_seen", codes=codes, by=who)
+    run(connection, "graver_seen", codes=codes, by=who)
 
 
-def lines(c: Connection, ids: list[int]) -> dict[int, WallLine]:
+def lines(connection: Connection, ids: list[int]) -> dict[int, WallLine]:
     """The Wall's lines of some engines, by their keys."""
-    days, here = days_now(c), address(c)
-    found = rows(c, "wall_lines", ids=ids, quiet=QUIET)
-    drawn = with_cases(c, [_line(here, r, days.at(r["depot"])) for r in found])
+    days, here = days_now(connection), address(connection)
+    found = rows(connection, "wall_lines", ids=ids, quiet=QUIET)
+    drawn = with_cases(connection, [_line(here, r, days.at(r["depot"])) for r in found])
     return {r["id"]: line for r, line in zip(found, drawn, strict=True)}
 
 
-def with_cases(c: Connection, listed: list[WallLine]) -> list[WallLine]:
+def with_cases(connection: Connection, listed: list[WallLine]) -> list[WallLine]:
     """Lines of engines with the open cases of each."""
     cases: dict[str, list[OpenCase]] = {}
-    for r in rows(c, "open_cases", codes=[x["code"] for x in listed]):
+    for r in rows(connection, "open_cases", codes=[x["code"] for x in listed]):
         cases.setdefault(r["engine"], []).append({"id": r["id"], "name": r["name"]})
     return [{**x, "cases": cases.get(x["code"], [])} for x in listed]
 

@@ -16,38 +16,40 @@ LATE = "Late"
 HALTED = "Do not start"
 
 
-def _job(e: Row, t: Listed, names: dict[str, str]) -> paper.Job:
+def _job(e: Row, task: Listed, names: dict[str, str]) -> paper.Job:
     halted = bool(barred_now(e["barred"], e["may_run"]) & TURNS)
-    meter = f", or at {meter_words(t.at_dial, e['unit'])}" if t.at_dial is not None else ""
+    meter = f", or at {meter_words(task.at_dial, e['unit'])}" if task.at_dial is not None else ""
     return paper.Job(
         engine=f"{e['code']} {e['name']}".strip(),
         place=e["depot"] or "",
         halted=HALTED if halted else "",
-        what=t.what,
-        by=day(t.latest.isoformat()) + meter,
-        late=f"{t.late} d late" if t.late else "",
-        hours=computed(t.hours),
-        tools=f"Needs: {t.tools.lower()}." if t.tools else "",
-        caution=t.caution,
-        after="After: " + "; ".join(names[k] for k in t.after if k in names) if t.after else "",
-        who=t.who,
+        what=task.what,
+        by=day(task.latest.isoformat()) + meter,
+        late=f"{task.late} d late" if task.late else "",
+        hours=computed(task.hours),
+        tools=f"Needs: {task.tools.lower()}." if task.tools else "",
+        caution=task.caution,
+        after="After: " + "; ".join(names[k] for k in task.after if k in names)
+        if task.after
+        else "",
+        who=task.who,
     )
 
 
 def _jobs(
-    c: Connection, depot: str | None, weeks: int, today: date
+    connection: Connection, depot: str | None, weeks: int, today: date
 ) -> Iterator[tuple[str, Row, Listed, paper.Job]]:
-    for e, listed in in_window(c, depot, weeks):
+    for e, listed in in_window(connection, depot, weeks):
         names = {t.key: t.what for t in listed}
         for t in listed:
             head = LATE if t.late else day(max(t.day, today).isoformat())
             yield head, e, t, _job(e, t, names)
 
 
-def work_list(c: Connection, depot: str | None, weeks: int) -> tuple[str, str]:
+def work_list(connection: Connection, depot: str | None, weeks: int) -> tuple[str, str]:
     """(title, body) of the work of a depot, or of all, in the weeks ahead."""
-    today = day_at(c, depot)
-    found = list(_jobs(c, depot, weeks, today))
+    today = day_at(connection, depot)
+    found = list(_jobs(connection, depot, weeks, today))
     # In the order of the round: late first, then by day; at one engine what comes first stands
     # before what waits for it.
     found.sort(key=lambda x: (not x[2].late, x[2].day, x[1]["walk"], x[1]["code"], len(x[2].after)))

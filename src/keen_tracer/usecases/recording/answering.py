@@ -46,9 +46,9 @@ REMEDIES = {
 }
 
 
-def open_queries(c: Connection, engine: str | None) -> list[QueryOut]:
+def open_queries(connection: Connection, engine: str | None) -> list[QueryOut]:
     """The queries that wait, in words, with what may be put right from here."""
-    found = rows(c, "queries_open", engine=engine, code=None)
+    found = rows(connection, "queries_open", engine=engine, code=None)
     # Engines with the newest query first; within one the oldest first, since it may be the cause of
     # the others.
     newest = {
@@ -66,7 +66,7 @@ def open_queries(c: Connection, engine: str | None) -> list[QueryOut]:
     )
     # An exchanged label left another engine with this one's oil; asked for where one may be.
     foreign = any(r["code"] == "wrong_oil" for r in found)
-    strangers = rows(c, "queries_open", engine=None, code="wrong_oil") if foreign else []
+    strangers = rows(connection, "queries_open", engine=None, code="wrong_oil") if foreign else []
     out = []
     for r in found:
         said, settles = query_words(r["code"], r["numbers"], r["unit"])
@@ -111,16 +111,16 @@ def _exchanged(r: Row, strangers: list[Row]) -> Row | None:
     )
 
 
-def answers(c: Connection, engine: str, unit: str) -> list[AnswerOut]:
+def answers(connection: Connection, engine: str, unit: str) -> list[AnswerOut]:
     """What was said to this engine's queries, newest first."""
     return [
         as_answer(AnswerOut, r, words=query_words(r["code"], r["numbers"], unit)[0])
-        for r in rows(c, "answers_of_engine", engine=engine)
+        for r in rows(connection, "answers_of_engine", engine=engine)
     ]
 
 
 def answer(
-    c: Connection,
+    connection: Connection,
     key: UUID,
     engine: str,
     query: str,
@@ -132,7 +132,7 @@ def answer(
 ) -> None:
     """Say that the record stands, that the laboratory was asked, or put it right here; in one step,
     kept for good."""
-    asked = row(c, "query_one", engine=engine, key=query)
+    asked = row(connection, "query_one", engine=engine, key=query)
     if asked is None:
         raise CannotRecord(
             "answered_already", "somebody answered this, or the records changed; look again"
@@ -142,7 +142,7 @@ def answer(
     if (said == "corrected") != (fix is not None or event is not None):
         raise CannotRecord("correction_required", "say what it should be")
     run(
-        c,
+        connection,
         "query_answer_put",
         id=key,
         engine=asked["engine_id"],
@@ -157,7 +157,7 @@ def answer(
     if fix is not None:
         if str(fix.log) != asked["log"]:
             raise CannotRecord("other_record", "the correction is of another record than the query")
-        correct(c, fix, who)
+        correct(connection, fix, who)
     if event is not None:
-        record_event(c, event, who)
-    judge_one(c, asked["engine_id"])
+        record_event(connection, event, who)
+    judge_one(connection, asked["engine_id"])

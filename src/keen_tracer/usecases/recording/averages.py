@@ -31,17 +31,17 @@ class AverageSheet:
     origin: Text = ""
 
 
-def averages(c: Connection) -> Sequence[AverageRow]:
+def averages(connection: Connection) -> Sequence[AverageRow]:
     """What counts, of every laboratory and model."""
-    return answers(AverageRow, rows(c, "averages_now"))
+    return answers(AverageRow, rows(connection, "averages_now"))
 
 
-def put_sheet(c: Connection, sheet: AverageSheet, who: Actor) -> int:
+def put_sheet(connection: Connection, sheet: AverageSheet, who: Actor) -> int:
     """Put averages on record; how many were new. Raises NotAllowed, CannotRecord."""
     check_may(who, "publish")
     if not sheet.laboratory.strip():
         raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})
-    if sheet.model not in {r["code"] for r in rows(c, "model_codes")}:
+    if sheet.model not in {r["code"] for r in rows(connection, "model_codes")}:
         what = f"model {sheet.model!r} is not on record"
         raise CannotRecord("unknown_model", what, {"model": what})
     unknown = [k for k in sheet.averages if k not in BY_COLUMN]
@@ -55,7 +55,7 @@ def put_sheet(c: Connection, sheet: AverageSheet, who: Actor) -> int:
             "analyte": column,
         }
         said = {"average": average, "at_meter": sheet.at_meter, "origin": sheet.origin}
-        if row(c, "average_now", **key) != said:
-            put_average(c, {**key, **said}, who.name)
+        if row(connection, "average_now", **key) != said:
+            put_average(connection, {**key, **said}, who.name)
             new += 1
     return new

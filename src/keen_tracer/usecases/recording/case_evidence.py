@@ -23,20 +23,20 @@ class Known:
     run_in: RunIn | None
 
 
-def ranked(c: Connection, engine: int, since: date) -> Known:
+def ranked(connection: Connection, engine: int, since: date) -> Known:
     """What is known of an engine since a day."""
-    loaded, a = assessed(c, engine)
+    loaded, a = assessed(connection, engine)
     history = loaded.fleet.histories[0]
     line = a.e.contexts[0].time_line if a else build_time_line(history)
-    causes = Causes(with_weights(weights_in_force(c)[1]))
+    causes = Causes(with_weights(weights_in_force(connection)[1]))
     found = causes_of_case(history.engine, line, since, a, loaded.fleet.coolants, causes)
     return Known(history, line, found, run_in_course(a) if a else None)
 
 
-def levels_in_order(c: Connection, engine: int) -> list[tuple[date, int | None]]:
+def levels_in_order(connection: Connection, engine: int) -> list[tuple[date, int | None]]:
     """(day, level of its verdict) of an engine's samples in the order of its time line; None while
     its figures are out, whatever was seen beside it."""
-    loaded, a = assessed(c, engine)
+    loaded, a = assessed(connection, engine)
     figured = (
         {p.sample.code for p in a.e.contexts if (a.e.fleet.censor[p.row] >= 0).any()}
         if a
@@ -44,7 +44,7 @@ def levels_in_order(c: Connection, engine: int) -> list[tuple[date, int | None]]
     )
     levels = {
         v["sample"]: v["level"] if v["sample"] in figured else None
-        for v in rows(c, "verdicts_of_engine", engine=engine)
+        for v in rows(connection, "verdicts_of_engine", engine=engine)
     }
     line = a.e.contexts[0].time_line if a else build_time_line(loaded.fleet.histories[0])
     return [(m.row.on, levels.get(s.code)) for m, s in line.samples()]

@@ -87,23 +87,25 @@ class NewEnd:
     lesson: Said = ""
 
 
-def open_case(c: Connection, code: str, new: NewCase, who: str, at: datetime | None = None) -> None:
+def open_case(
+    connection: Connection, code: str, new: NewCase, who: str, at: datetime | None = None
+) -> None:
     """Open a case with what is known; sent twice it is opened once. `at`: now, where nobody says
     otherwise."""
-    if row(c, "case_of", id=new.id) is not None:
+    if row(connection, "case_of", id=new.id) is not None:
         return
     if new.opened_from not in CASE_FROM:
         raise CannotRecord("unknown_word", f"{new.opened_from!r} is no place a case is opened from")
-    engine = engine_id(c, code)
-    sample = row(c, "sample_id", code=new.sample) if new.sample else None
+    engine = engine_id(connection, code)
+    sample = row(connection, "sample_id", code=new.sample) if new.sample else None
     if new.sample and sample is None:
         raise CannotRecord("unknown_sample", f"there is no sample {new.sample}")
-    name, since = _beginning(c, engine)
+    name, since = _beginning(connection, engine)
     since = new.since or since
     check_day(since)
-    known = ranked(c, engine, since).ranking.known
+    known = ranked(connection, engine, since).ranking.known
     insert(
-        c,
+        connection,
         "engine_case",
         {
             "id": new.id,
@@ -119,21 +121,21 @@ def open_case(c: Connection, code: str, new: NewCase, who: str, at: datetime | N
     )
 
 
-def _beginning(c: Connection, engine: int) -> tuple[str, date]:
+def _beginning(connection: Connection, engine: int) -> tuple[str, date]:
     """(name, since) as the engine's state says: what leads, and its oldest open reason."""
-    found = row(c, "wall_row", engine=engine)
+    found = row(connection, "wall_row", engine=engine)
     state = state_in(found["picture"] if found else None)
     open_ = [r for r in state.reasons if r.level >= Level.WATCH]
     words = {m.code: m.words for m in failure_modes()}
     # What was only seen at the engine began where it was seen.
     by_sample = any(r.source == "sample" for r in open_)
-    samples = levels_in_order(c, engine) if by_sample else []
-    begins = beginning([r.on for r in open_], samples, day_of_engine(c, engine))
+    samples = levels_in_order(connection, engine) if by_sample else []
+    begins = beginning([r.on for r in open_], samples, day_of_engine(connection, engine))
     return words.get(state.lead, NO_TROUBLE), begins
 
 
-def _entries(c: Connection, case: UUID) -> list[Row]:
-    return rows(c, "case_entries", id=case)
+def _entries(connection: Connection, case: UUID) -> list[Row]:
+    return rows(connection, "case_entries", id=case)
 
 
 def own_of(entries: list[Row]) -> list[Own]:
@@ -145,85 +147,89 @@ def own_of(entries: list[Row]) -> list[Own]:
     ]
 
 
-def _check(e: NewCaseEntry, entries: list[Row]) -> None:
+def _check(entry: NewCaseEntry, entries: list[Row]) -> None:
     """Refuse an entry that means nothing. Raises CoreError."""
-    if e.kind in ("evidence", "set_aside"):
-        check_said(e.hypothesis, own_of(entries))
-    if e.kind == "evidence":
-        check_weight(e.weight)
-    if e.kind == "step":
-        leak_answer(e.said, e.words)
+    if entry.kind in ("evidence", "set_aside"):
+        check_said(entry.hypothesis, own_of(entries))
+    if entry.kind == "evidence":
+        check_weight(entry.weight)
+    if entry.kind == "step":
+        leak_answer(entry.said, entry.words)
     needs_words = ("hypothesis", "evidence", "set_aside", "way_out", "note", "rename", "reopen")
-    if e.kind in needs_words and not e.words.strip():
+    if entry.kind in needs_words and not entry.words.strip():
         raise NotPossible("say it in a few words")
-    if e.kind == "way_out" and e.amount is None:
+    if entry.kind == "way_out" and entry.amount is None:
         raise NotPossible("a way out needs its sum")
-    if e.kind == "fill":
-        _check_fill(e, entries)
-    if e.kind == "withdraw":
-        _check_withdraw(e, entries)
+    if entry.kind == "fill":
+        _check_fill(entry, entries)
+    if entry.kind == "withdraw":
+        _check_withdraw(entry, entries)
 
 
-def _check_fill(e: NewCaseEntry, entries: list[Row]) -> None:
+def _check_fill(entry: NewCaseEntry, entries: list[Row]) -> None:
     started = any(
         x["kind"] == "fill" and x["said"] == START and not x["withdrawn"] for x in entries
     )
-    if e.litres_new is None or e.litres_trapped is None:
+    if entry.litres_new is None or entry.litres_trapped is None:
         raise NotPossible("a fill needs the litres that went in and those that stay behind")
-    if e.said == START and (e.measured is None or e.target is None or started):
+    if entry.said == START and (entry.measured is None or entry.target is None or started):
         raise NotPossible("one start per flush: what was measured, and the target")
-    if e.said != START and not started:
+    if entry.said != START and not started:
         raise NotPossible("say first what was measured at the start, and the target")
 
 
-def _check_withdraw(e: NewCaseEntry, entries: list[Row]) -> None:
-    found = next((x for x in entries if x["id"] == e.withdraws), None)
+def _check_withdraw(entry: NewCaseEntry, entries: list[Row]) -> None:
+    found = next((x for x in entries if x["id"] == entry.withdraws), None)
     if found is None or found["kind"] in ("close", "reopen", "withdraw"):
         known = [str(x["id"]) for x in entries]
-        raise UnknownName("entry of this case that can be taken back", str(e.withdraws), known)
+        raise UnknownName("entry of this case that can be taken back", str(entry.withdraws), known)
 
 
-def _case(c: Connection, key: UUID) -> Row:
-    found = row(c, "case_of", id=key)
+def _case(connection: Connection, key: UUID) -> Row:
+    found = row(connection, "case_of", id=key)
     if found is None:
         raise NotThere("there is no such case")
     return found
 
 
 def add_entry(
-    c: Connection, case: UUID, e: NewCaseEntry, who: str, at: datetime | None = None
+    connection: Connection, case: UUID, entry: NewCaseEntry, who: str, at: datetime | None = None
 ) -> None:
     """Add something to a case; sent twice it is added once.
 
     Raises NotThere, CannotRecord for what means nothing or comes to a closed case, Conflict where
     another closed or opened it meanwhile.
     """
-    found = _case(c, case)
-    if row(c, "case_entry_there", id=e.id) is not None:
+    found = _case(connection, case)
+    if row(connection, "case_entry_there", id=entry.id) is not None:
         return
-    if e.kind == "close":
+    if entry.kind == "close":
         raise CannotRecord("no_end", "a case is closed with what was found")
     try:
-        check_entry(found, e, _entries(c, case))
+        check_entry(found, entry, _entries(connection, case))
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
-    told = facts_for_log(c, found["engine_id"], e.words, e.facts) if e.kind in WRITTEN else ()
-    put_entry(c, case, e, who, at)
+    told = (
+        facts_for_log(connection, found["engine_id"], entry.words, entry.facts)
+        if entry.kind in WRITTEN
+        else ()
+    )
+    put_entry(connection, case, entry, who, at)
     for fact in told:
-        log_fact(c, found["engine"], e.on, fact, in_log(e.id, fact), who)
-    if e.withdraws:
-        take_back_facts(c, e.withdraws, who)
-    if e.kind in ("step", "withdraw"):
+        log_fact(connection, found["engine"], entry.on, fact, in_log(entry.id, fact), who)
+    if entry.withdraws:
+        take_back_facts(connection, entry.withdraws, who)
+    if entry.kind in ("step", "withdraw"):
         # What a step found is a fact of the engine, and so is that it was taken back.
-        judge_one(c, found["engine_id"])
+        judge_one(connection, found["engine_id"])
 
 
-def check_entry(case: Row, e: NewCaseEntry, entries: list[Row]) -> None:
+def check_entry(case: Row, entry: NewCaseEntry, entries: list[Row]) -> None:
     """The one gate every entry passes, from a page and from a file. `case` as it stands, `entries`
     what it has. Raises CoreError, CannotRecord, Conflict."""
-    _check_standing(case, e.kind, e.follows)
-    _check(e, entries)
-    check_day(e.on)
+    _check_standing(case, entry.kind, entry.follows)
+    _check(entry, entries)
+    check_day(entry.on)
 
 
 def _check_standing(case: Row, kind: str, follows: UUID | None) -> None:
@@ -237,35 +243,35 @@ def _check_standing(case: Row, kind: str, follows: UUID | None) -> None:
 
 
 def put_entry(
-    c: Connection,
+    connection: Connection,
     case: UUID,
-    e: NewCaseEntry,
+    entry: NewCaseEntry,
     who: str,
     at: datetime | None,
     outcome: UUID | None = None,
 ) -> None:
     """Write an entry that passed the gate."""
     insert(
-        c,
+        connection,
         "case_entry",
         {
-            "id": e.id,
+            "id": entry.id,
             "case_id": case,
-            "kind": e.kind,
-            "hypothesis": e.hypothesis,
-            "said": e.said,
-            "words": e.words.strip(),
-            "weight": e.weight,
-            "amount": e.amount,
-            "litres_new": e.litres_new if e.kind == "fill" else None,
-            "litres_trapped": e.litres_trapped if e.kind == "fill" else None,
-            "measured": e.measured,
-            "target": e.target,
-            "filter_changed": e.filter_changed,
+            "kind": entry.kind,
+            "hypothesis": entry.hypothesis,
+            "said": entry.said,
+            "words": entry.words.strip(),
+            "weight": entry.weight,
+            "amount": entry.amount,
+            "litres_new": entry.litres_new if entry.kind == "fill" else None,
+            "litres_trapped": entry.litres_trapped if entry.kind == "fill" else None,
+            "measured": entry.measured,
+            "target": entry.target,
+            "filter_changed": entry.filter_changed,
             "outcome_id": outcome,
-            "follows": e.follows,
-            "withdraws": e.withdraws,
-            "on_date": e.on,
+            "follows": entry.follows,
+            "withdraws": entry.withdraws,
+            "on_date": entry.on,
             "entered_by": who,
             "entered_at": at or clock.now(),
         },
@@ -290,15 +296,15 @@ def _outcome(case: Row, end: NewEnd) -> Outcome:
 
 
 def close_case(
-    c: Connection, case: UUID, end: NewEnd, who: str, at: datetime | None = None
+    connection: Connection, case: UUID, end: NewEnd, who: str, at: datetime | None = None
 ) -> None:
     """Close a case: what was found becomes an outcome, which teaches the samples before it; one
     opened by mistake leaves none. Sent twice it is closed once.
 
     Raises NotThere, CannotRecord, and Conflict where another closed or opened it meanwhile.
     """
-    found = _case(c, case)
-    if row(c, "case_entry_there", id=end.id) is not None:
+    found = _case(connection, case)
+    if row(connection, "case_entry_there", id=end.id) is not None:
         return
     if end.end not in CASE_ENDS:
         raise CannotRecord("unknown_word", f"{end.end!r} is no end of a case")
@@ -307,11 +313,11 @@ def close_case(
     _check_standing(found, "close", end.follows)
     teaches = end.end in END_CONFIRMS
     if teaches:
-        record_outcome(c, _outcome(found, end), who)
+        record_outcome(connection, _outcome(found, end), who)
     closing = NewCaseEntry(
         id=end.id, kind="close", on=end.on, said=end.end, words=end.note, follows=end.follows
     )
-    put_entry(c, case, closing, who, at, outcome=end.id if teaches else None)
+    put_entry(connection, case, closing, who, at, outcome=end.id if teaches else None)
     if end.lesson.strip() and found["model"]:
         lesson = f"{end.lesson.strip()} ({found['engine']}, {end.on:%Y-%m})"
-        learn_of_model(c, found["model"], lesson, who)
+        learn_of_model(connection, found["model"], lesson, who)

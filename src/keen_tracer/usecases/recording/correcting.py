@@ -43,9 +43,9 @@ class Correction:
     changes: Row = field(default_factory=dict)
 
 
-def _old(c: Connection, key: UUID) -> tuple[Row, str]:
+def _old(connection: Connection, key: UUID) -> tuple[Row, str]:
     """The row to be corrected with everything it says, and the table it says it in."""
-    head = row(c, "log_whole", id=key)
+    head = row(connection, "log_whole", id=key)
     if head is None:
         raise CannotRecord("unknown_record", "there is no such record")
     if head["replaced"] or head["voided"]:
@@ -69,18 +69,18 @@ def _check_changes(table: str, changes: Row) -> None:
         check_day(changes["on_date"])
 
 
-def _replace(c: Connection, fix: Correction, who: str) -> tuple[int, int]:
+def _replace(connection: Connection, fix: Correction, who: str) -> tuple[int, int]:
     """Write the row that stands in place of the old one; the engines it left and came to."""
     if not fix.reason.strip():
         raise CannotRecord(
             "reason_required", "say why, in a few words; the old record stays readable beside it"
         )
-    old, table = _old(c, fix.log)
+    old, table = _old(connection, fix.log)
     _check_changes(table, fix.changes)
-    engine = engine_id(c, fix.engine) if fix.engine else old["engine_id"]
+    engine = engine_id(connection, fix.engine) if fix.engine else old["engine_id"]
     head = {k: fix.changes.get(k, old[k]) for k in LOG_FIELDS}
     insert(
-        c,
+        connection,
         "log",
         {
             "id": fix.id,
@@ -94,11 +94,11 @@ def _replace(c: Connection, fix: Correction, who: str) -> tuple[int, int]:
             "reason": fix.reason.strip(),
         },
     )
-    said = row(c, f"{table}_said", id=fix.log)
+    said = row(connection, f"{table}_said", id=fix.log)
     assert said is not None
     said |= {k: v for k, v in fix.changes.items() if k not in LOG_FIELDS}
     insert(
-        c,
+        connection,
         table,
         {k: json(v) if k == "details" else v for k, v in said.items()} | {"log_id": fix.id},
     )
@@ -111,26 +111,26 @@ def _still_typed(old: Row, changes: Row) -> object:
     return json(kept) if kept else None
 
 
-def _judge(c: Connection, engines: set[int]) -> None:
+def _judge(connection: Connection, engines: set[int]) -> None:
     for engine in sorted(engines):
-        judge_one(c, engine)
+        judge_one(connection, engine)
 
 
-def correct(c: Connection, fix: Correction, who: str) -> str:
+def correct(connection: Connection, fix: Correction, who: str) -> str:
     """Correct one row: its facts, or the engine it belongs to. Both engines are judged again; sent
     twice it is known."""
-    if known_row(c, fix.id) is not None:
+    if known_row(connection, fix.id) is not None:
         return str(fix.id)
-    left, came = _replace(c, fix, who)
-    check_dial(c, came, fix.id)
-    _judge(c, {left, came})
+    left, came = _replace(connection, fix, who)
+    check_dial(connection, came, fix.id)
+    _judge(connection, {left, came})
     return str(fix.id)
 
 
-def swap(c: Connection, one: str, other: str, reason: str, who: str) -> None:
+def swap(connection: Connection, one: str, other: str, reason: str, who: str) -> None:
     """Two bottles carried each other's label: each takes the other's place on the time line,
     figures go with labels."""
-    first, second = (row(c, "draw_of_sample", code=code) for code in (one, other))
+    first, second = (row(connection, "draw_of_sample", code=code) for code in (one, other))
     if first is None or second is None:
         raise CannotRecord(
             "unknown_sample", f"bottle {one if first is None else other} is not registered"
@@ -145,7 +145,7 @@ def swap(c: Connection, one: str, other: str, reason: str, who: str) -> None:
     for place, label in ((first, second), (second, first)):
         key = uuid4()
         insert(
-            c,
+            connection,
             "log",
             {
                 "id": key,
@@ -161,18 +161,18 @@ def swap(c: Connection, one: str, other: str, reason: str, who: str) -> None:
                 "reason": reason.strip(),
             },
         )
-        said = row(c, "draw_said", id=place["log_id"])
+        said = row(connection, "draw_said", id=place["log_id"])
         assert said is not None
-        insert(c, "draw", {**said, "log_id": key, "sample_id": label["sample_id"]})
+        insert(connection, "draw", {**said, "log_id": key, "sample_id": label["sample_id"]})
         engines.add(place["engine_id"])
-    _judge(c, engines)
+    _judge(connection, engines)
 
 
-def withdraw(c: Connection, key: UUID, reason: str, who: str) -> None:
+def withdraw(connection: Connection, key: UUID, reason: str, who: str) -> None:
     """Take a row out of the log for good, with a reason: registered twice, never happened."""
     if not reason.strip():
         raise CannotRecord(
             "reason_required", "say why, in a few words; the record stays readable in the trail"
         )
-    old, _ = _old(c, key)
-    void(c, old, who, reason.strip())
+    old, _ = _old(connection, key)
+    void(connection, old, who, reason.strip())

@@ -34,27 +34,32 @@ class TaskDone:
     said: Word = ""
 
 
-def finish(c: Connection, done: TaskDone, who: str) -> None:
+def finish(connection: Connection, done: TaskDone, who: str) -> None:
     """Write down that a task was done on the day it is now at the engine's depot; sent twice it is
     written once.
 
     Raises NotThere for a task that is done or was never there, CannotRecord for what lacks its
     figure or cannot be said in two taps.
     """
-    if known_row(c, done.id) is not None or row(c, "work_whole", id=done.id) is not None:
+    if (
+        known_row(connection, done.id) is not None
+        or row(connection, "work_whole", id=done.id) is not None
+    ):
         return
-    _, listed = tasks_of_engine(c, done.engine)
+    _, listed = tasks_of_engine(connection, done.engine)
     task = next((t for t in listed if t.key == done.task), None)
     if task is None:
         raise NotThere("this task is done, or another stands in its place; look again")
     if not task.quick:
         raise CannotRecord("has_a_form", f"{task.what}: say on its form what came of it")
-    _WRITE[task.quick](c, done, task, day_of_engine(c, done.engine), who)
+    _WRITE[task.quick](connection, done, task, day_of_engine(connection, done.engine), who)
 
 
-def _oil(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
+def _oil(connection: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     """The same oil again; litres are not known, and not made up."""
-    history = fleet.load(c, [engine_id(c, done.engine)], {}, figures=False).fleet.histories[0]
+    history = fleet.load(
+        connection, [engine_id(connection, done.engine)], {}, figures=False
+    ).fleet.histories[0]
     held = build_time_line(history).charges[-1].oil or ""
     oil, grade, batch = (*held.split("|"), "", "", "")[:3]
     change = Event(
@@ -67,13 +72,13 @@ def _oil(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> Non
         grade=grade,
         batch=batch,
     )
-    record_event(c, change, who)
+    record_event(connection, change, who)
 
 
-def _bottle(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
+def _bottle(connection: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     if done.dial is None or not done.sample.strip():
         raise CannotRecord("meter_required", "give the meter and the number on the bottle")
-    stop = one_stop(c, done.engine, on)
+    stop = one_stop(connection, done.engine, on)
     assert stop is not None
     bottle = Bottle(
         id=done.id,
@@ -85,10 +90,10 @@ def _bottle(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> 
         resample_of=stop["resample_of"],
         method=stop["method"],
     )
-    register_bottle(c, bottle, who)
+    register_bottle(connection, bottle, who)
 
 
-def _result(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
+def _result(connection: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     said = Event(
         id=done.id,
         engine=done.engine,
@@ -98,18 +103,18 @@ def _result(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> 
         dial=done.dial,
         details={"result": done.said},
     )
-    record_event(c, said, who)
+    record_event(connection, said, who)
 
 
-def _nothing(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
+def _nothing(connection: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     place = LOOKED_AT[task.code]
     look = Look(id=done.id, engine=done.engine, on=on, place=place, dial=done.dial)
-    record_look(c, look, who)
+    record_look(connection, look, who)
 
 
-def _work(c: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
+def _work(connection: Connection, done: TaskDone, task: Listed, on: date, who: str) -> None:
     assert task.work is not None
-    finish_work(c, task.work, done.id, who)
+    finish_work(connection, task.work, done.id, who)
 
 
 _WRITE = {"oil": _oil, "bottle": _bottle, "result": _result, "nothing": _nothing, "work": _work}

@@ -59,20 +59,20 @@ def _table(place: str) -> tuple[str, str]:
     return PLACES[place], next(iter(TABLES[place].columns))
 
 
-def entries(c: Connection, place: str) -> Entries:
+def entries(connection: Connection, place: str) -> Entries:
     """Every entry of one part of the record, as cells, and what its fields may hold."""
     table, key = _table(place)
     columns = list(TABLES[place].columns)
     found = known(
-        c,
+        connection,
         table,
         "code",
         [*[column_of(table, n) for n in columns], "row_version"],
-        [r["code"] for r in rows(c, f"{table}_codes")],
+        [r["code"] for r in rows(connection, f"{table}_codes")],
     )
     choices = {n: list(_CHOICES[n]) for n in columns if n in _CHOICES}
     choices |= {
-        n: [r["code"] for r in rows(c, f"{n}_codes")]
+        n: [r["code"] for r in rows(connection, f"{n}_codes")]
         for n in ("depot", "model", "coolant")
         if n in columns and n != key
     }
@@ -117,7 +117,7 @@ def _parsed(place: str, cells: Mapping[str, str]) -> Cells:
 
 
 def save(
-    c: Connection, place: str, cells: Mapping[str, str], version: int | None, who: str
+    connection: Connection, place: str, cells: Mapping[str, str], version: int | None, who: str
 ) -> list[str]:
     """Add an entry (`version` None), or change one as it was at `version`. Returns the fields that
     changed.
@@ -129,9 +129,9 @@ def save(
     code = values.get("code")
     if not code:
         raise CannotRecord("bad_cells", f"{key} must be given", {key: "must be given"})
-    _check_names(c, table, values)
+    _check_names(connection, table, values)
     columns = list(values)
-    before = known(c, table, "code", [*columns, "row_version"], [code]).get(code)
+    before = known(connection, table, "code", [*columns, "row_version"], [code]).get(code)
     if version is None:
         if before is not None:
             raise CannotRecord(
@@ -140,8 +140,8 @@ def save(
                 {key: "is on record already"},
             )
         if table == "engine":
-            _check_looks(c, code)
-        insert(c, table, values)
+            _check_looks(connection, code)
+        insert(connection, table, values)
         changed = {k: ("", v) for k, v in values.items() if v not in (None, "", [], {})}
     else:
         if before is None:
@@ -152,10 +152,10 @@ def save(
             k: (old, values[k]) for k, old in zip(columns, before, strict=False) if old != values[k]
         }
         if changed:
-            update(c, table, "code", code, {k: new for k, (_, new) in changed.items()})
+            update(connection, table, "code", code, {k: new for k, (_, new) in changed.items()})
     for field, (old, new) in changed.items():
         run(
-            c,
+            connection,
             "record_change_put",
             place=place,
             code=code,
@@ -165,54 +165,58 @@ def save(
             by=who,
         )
     if table == "engine":
-        judge_one(c, engine_id(c, code))
+        judge_one(connection, engine_id(connection, code))
     elif changed and version is not None:
-        run(c, "mark_all_stale")
+        run(connection, "mark_all_stale")
     return list(changed)
 
 
-def keep_feature(c: Connection, code: str, feature: str, who: str) -> list[str]:
+def keep_feature(connection: Connection, code: str, feature: str, who: str) -> list[str]:
     """Something about an engine that a check asked about: kept with what it has of its own or
     inherits from its model, and the engine is judged again. Returns the fields that changed."""
     if feature not in FEATURES:
         raise CannotRecord("unknown_feature", f"{feature!r} is not known", {"feature": feature})
-    engine = fleet.load(c, [engine_id(c, code)], {}, figures=False).fleet.histories[0].engine
-    version = known(c, "engine", "code", ["row_version"], [code])[code][0]
+    engine = (
+        fleet.load(connection, [engine_id(connection, code)], {}, figures=False)
+        .fleet.histories[0]
+        .engine
+    )
+    version = known(connection, "engine", "code", ["row_version"], [code])[code][0]
     every = written(sorted({*engine.features, feature}))
-    return save(c, "engines", {"engine": code, "features": every}, version, who)
+    return save(connection, "engines", {"engine": code, "features": every}, version, who)
 
 
-def _check_names(c: Connection, table: str, values: Mapping[str, Any]) -> None:
+def _check_names(connection: Connection, table: str, values: Mapping[str, Any]) -> None:
     if table != "engine":
         return
     for name in ("depot", "model"):
-        if values.get(name) and not known(c, name, "code", ["code"], [values[name]]):
+        if values.get(name) and not known(connection, name, "code", ["code"], [values[name]]):
             raise CannotRecord(
                 "bad_cells", f"{name} {values[name]} is not on record", {name: "is not on record"}
             )
 
 
-def _check_looks(c: Connection, code: str) -> None:
+def _check_looks(connection: Connection, code: str) -> None:
     """A new engine's name must not read like another one's."""
     try:
-        check_new_name(code, (r["code"] for r in rows(c, "engine_codes")))
+        check_new_name(code, (r["code"] for r in rows(connection, "engine_codes")))
     except LooksAlike as error:
         raise CannotRecord(error.code, str(error), {"engine": str(error)}) from error
 
 
-def changes(c: Connection, place: str, code: str) -> list[RecordChange]:
+def changes(connection: Connection, place: str, code: str) -> list[RecordChange]:
     """Who changed what in one entry, newest first."""
     _table(place)
-    return answers(RecordChange, rows(c, "record_changes", place=place, code=code))
+    return answers(RecordChange, rows(connection, "record_changes", place=place, code=code))
 
 
-def oils(c: Connection) -> list[OilOut]:
+def oils(connection: Connection) -> list[OilOut]:
     """Batches of oil, and whether the fresh figures of each are known."""
-    return answers(OilOut, rows(c, "oils_known"))
+    return answers(OilOut, rows(connection, "oils_known"))
 
 
 def save_oil(
-    c: Connection,
+    connection: Connection,
     oil: str,
     grade: str,
     batch: str,
@@ -228,25 +232,30 @@ def save_oil(
         file = Path(folder) / "oils.csv"
         with file.open("w", newline="", encoding="utf-8") as out:
             csv.writer(out).writerows([[*head, *filled], [*head.values(), *filled.values()]])
-        found = run_import(c, [("oils typed by hand", file)], anybody(who))
+        found = run_import(connection, [("oils typed by hand", file)], anybody(who))
     if not found.written:
         fields = {p.column or "oil": f"{p.what}: {p.fix}" for p in found.problems}
         raise CannotRecord("bad_cells", "; ".join(f"{k}: {v}" for k, v in fields.items()), fields)
     return bool(found.amendments)
 
 
-def plans(c: Connection, code: str) -> list[PlanRow]:
+def plans(connection: Connection, code: str) -> list[PlanRow]:
     """An engine's own sampling plans."""
-    return answers(PlanRow, rows(c, "plans_of_engines", ids=[engine_id(c, code)]))
+    return answers(PlanRow, rows(connection, "plans_of_engines", ids=[engine_id(connection, code)]))
 
 
-def sampling_advice(c: Connection, code: str) -> SamplingAdvice:
+def sampling_advice(connection: Connection, code: str) -> SamplingAdvice:
     """How often an engine should be sampled at least, and what to ask the laboratory for now."""
-    engine = fleet.load(c, [engine_id(c, code)], {}, figures=False).fleet.histories[0].engine
+    engine = (
+        fleet.load(connection, [engine_id(connection, code)], {}, figures=False)
+        .fleet.histories[0]
+        .engine
+    )
     return {
         "interval": answer(IntervalOut, asdict(interval_advice(engine))),
         "slate": [
-            answer(AskedTest, asdict(x)) for x in slate_of(engine, day_of_engine(c, code).month)
+            answer(AskedTest, asdict(x))
+            for x in slate_of(engine, day_of_engine(connection, code).month)
         ],
     }
 
@@ -257,7 +266,7 @@ def _plan_words(p: PlanRow) -> str:
 
 
 def save_plans(
-    c: Connection, code: str, wanted: list[Plan], who: str, seen: list[Plan] | None = None
+    connection: Connection, code: str, wanted: list[Plan], who: str, seen: list[Plan] | None = None
 ) -> None:
     """All plans of an engine in place of those before; none means its two intervals are its
     plans.
@@ -265,23 +274,23 @@ def save_plans(
     seen : those that whoever changed them saw standing; None: whatever stands
     Raises Conflict where somebody changed them meanwhile.
     """
-    engine = engine_id(c, code)
-    standing = {_plan_words(p) for p in plans(c, code)}
+    engine = engine_id(connection, code)
+    standing = {_plan_words(p) for p in plans(connection, code)}
     if seen is not None and {_plan_words(answer(PlanRow, asdict(p))) for p in seen} != standing:
         raise Conflict("plans_seen")
     kinds = [p.kind for p in wanted]
     twice = next((k for k in kinds if kinds.count(k) > 1), None)
     if twice:
         raise CannotRecord("plan_twice", f"the plan {twice!r} stands twice; keep one")
-    before = "; ".join(_plan_words(p) for p in plans(c, code))
-    run(c, "plan_drop", engine=engine)
+    before = "; ".join(_plan_words(p) for p in plans(connection, code))
+    run(connection, "plan_drop", engine=engine)
     for p in sorted(wanted, key=lambda p: rank(PLAN_KINDS, p.kind)):
         given = {k: getattr(p, k) for k in ("kind", "every", "method", "said")}
-        run(c, "plan_put", engine=engine, **given)
-    after = "; ".join(_plan_words(p) for p in plans(c, code))
+        run(connection, "plan_put", engine=engine, **given)
+    after = "; ".join(_plan_words(p) for p in plans(connection, code))
     if before != after:
         run(
-            c,
+            connection,
             "record_change_put",
             place="engines",
             code=code,
@@ -290,13 +299,13 @@ def save_plans(
             new=after,
             by=who,
         )
-    judge_one(c, engine)
+    judge_one(connection, engine)
 
 
-def tightened(c: Connection) -> Tightened:
+def tightened(connection: Connection) -> Tightened:
     """The rule that tightens plans while an engine is raised: share of the interval at Watch and at
     Act, and its origin."""
-    kept = setting(c, "tightened")
+    kept = setting(connection, "tightened")
     return (
         {"watch": kept["watch"], "act": kept["act"], "origin": kept["origin"]}
         if kept
@@ -304,20 +313,22 @@ def tightened(c: Connection) -> Tightened:
     )
 
 
-def save_tightened(c: Connection, watch: float, act: float, origin: str, who: Actor) -> None:
+def save_tightened(
+    connection: Connection, watch: float, act: float, origin: str, who: Actor
+) -> None:
     """Change the rule; it may never lengthen an interval."""
     check_may(who, "publish")
     try:
         check_tightened({0: 1.0, 1: watch, 2: act, 3: act})
     except CoreError as error:
         raise CannotRecord("cannot_lengthen", str(error)) from error
-    before = tightened(c)
+    before = tightened(connection)
     said = origin.strip() or f"set by {who.name}"
-    set_setting(c, "tightened", {"watch": watch, "act": act, "origin": said})
+    set_setting(connection, "tightened", {"watch": watch, "act": act, "origin": said})
     for k, v, was in (("watch", watch, before["watch"]), ("act", act, before["act"])):
         if was != v:
             run(
-                c,
+                connection,
                 "record_change_put",
                 place="plans",
                 code="tightened",
@@ -326,4 +337,4 @@ def save_tightened(c: Connection, watch: float, act: float, origin: str, who: Ac
                 new=written(v),
                 by=who.name,
             )
-    run(c, "mark_all_stale")
+    run(connection, "mark_all_stale")

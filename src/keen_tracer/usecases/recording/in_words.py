@@ -29,7 +29,7 @@ def in_log(entry: UUID, fact: str) -> UUID:
 
 
 def facts_for_log(
-    c: Connection, engine: int, words: str, answered: Collection[str] | None
+    connection: Connection, engine: int, words: str, answered: Collection[str] | None
 ) -> tuple[str, ...]:
     """The facts of an entry's words that go into the log.
 
@@ -42,7 +42,7 @@ def facts_for_log(
             named = ", ".join(sorted(unknown))
             raise CannotRecord("unknown_word", f"{named}: no fact that is told by a word")
         return tuple(answered)
-    kinds = not_in_log(c, engine, words)
+    kinds = not_in_log(connection, engine, words)
     if not kinds:
         return ()
     raise CannotRecord(
@@ -53,34 +53,34 @@ def facts_for_log(
     )
 
 
-def not_in_log(c: Connection, engine: int, words: str) -> list[FactKind]:
+def not_in_log(connection: Connection, engine: int, words: str) -> list[FactKind]:
     """The facts that words say and that the log of the engine does not have."""
     said = facts_in(words)
-    known = _on_record(c, engine) if said else set()
+    known = _on_record(connection, engine) if said else set()
     return [fact_kinds()[f] for f in said if f not in known]
 
 
-def _on_record(c: Connection, engine: int) -> set[str]:
+def _on_record(connection: Connection, engine: int) -> set[str]:
     """The facts that stand in the log and are not answered: told twice they count once."""
-    history = fleet.load(c, [engine], {}, figures=False).fleet.histories[0]
+    history = fleet.load(connection, [engine], {}, figures=False).fleet.histories[0]
     found = facts_of(history.engine, build_time_line(history))
     return {w.fact for f in found if not f.answered for w in f.words}
 
 
-def log_fact(c: Connection, engine: str, on: date, fact: str, key: UUID, who: str) -> None:
+def log_fact(connection: Connection, engine: str, on: date, fact: str, key: UUID, who: str) -> None:
     """Write a fact in the log of an engine as it would be told there."""
     how = told_as(fact)
     assert how is not None
     event = Event(
         id=key, engine=engine, on=on, kind=how.kind, part=how.part, details=dict(how.details)
     )
-    record_event(c, event, who)
+    record_event(connection, event, who)
 
 
-def take_back_facts(c: Connection, entry: UUID, who: str) -> None:
+def take_back_facts(connection: Connection, entry: UUID, who: str) -> None:
     """Take back what an entry wrote in the log; a Stop that it raised stands until it is
     released."""
     for fact in sorted(told_in_words()):
-        row = known_row(c, in_log(entry, fact))
+        row = known_row(connection, in_log(entry, fact))
         if row is not None and not row["replaced"]:
-            void(c, row, who)
+            void(connection, row, who)

@@ -71,8 +71,8 @@ class Event(NewEvent):
     engine: str
 
 
-def engine_id(c: Connection, code: str) -> int:
-    found = row(c, "engine_by_code", code=code)
+def engine_id(connection: Connection, code: str) -> int:
+    found = row(connection, "engine_by_code", code=code)
     if found is None:
         raise CannotRecord("unknown_engine", f"there is no engine {code}")
     return int(found["id"])
@@ -87,10 +87,10 @@ def check_day(on: date) -> None:
         raise CannotRecord("too_old", f"{on} lies before 1950; check the year")
 
 
-def void(c: Connection, old: Row, who: str, reason: str = "") -> None:
+def void(connection: Connection, old: Row, who: str, reason: str = "") -> None:
     """Take a log row back by a compensating row; the old one stays readable."""
     insert(
-        c,
+        connection,
         "log",
         {
             "id": uuid4(),
@@ -105,11 +105,11 @@ def void(c: Connection, old: Row, who: str, reason: str = "") -> None:
             "reason": reason,
         },
     )
-    judge_one(c, old["engine_id"])
+    judge_one(connection, old["engine_id"])
 
 
 def write_log(
-    c: Connection,
+    connection: Connection,
     key: UUID,
     engine: int,
     on: date,
@@ -123,7 +123,7 @@ def write_log(
     """The line of the log that everything recorded hangs on; `seq` orders what has no time,
     `typed` keeps figures that were typed in another unit."""
     insert(
-        c,
+        connection,
         "log",
         {
             "id": key,
@@ -139,13 +139,13 @@ def write_log(
     )
 
 
-def known_row(c: Connection, key: UUID) -> Row | None:
-    return row(c, "log_row", id=key)
+def known_row(connection: Connection, key: UUID) -> Row | None:
+    return row(connection, "log_row", id=key)
 
 
-def check_dial(c: Connection, engine: int, key: UUID) -> None:
+def check_dial(connection: Connection, engine: int, key: UUID) -> None:
     """Refuse a dial that falls, or one that a later reading now lies below, with both figures."""
-    history = fleet.load(c, [engine], {}).fleet.histories[0]
+    history = fleet.load(connection, [engine], {}).fleet.histories[0]
     for wrong in build_time_line(history).backwards:
         if str(key) in (wrong.row.id, wrong.before.id):
             raise CannotRecord(
@@ -157,57 +157,67 @@ def check_dial(c: Connection, engine: int, key: UUID) -> None:
             )
 
 
-def register_bottle(c: Connection, b: Bottle, who: str) -> str:
+def register_bottle(connection: Connection, bottle: Bottle, who: str) -> str:
     """Register a bottle; the same one sent again changes nothing. Returns the sample's code."""
-    if known_row(c, b.id) is not None:
-        return b.sample
-    check_day(b.on)
-    if b.purpose not in PURPOSES or (b.method and b.method not in METHODS):
+    if known_row(connection, bottle.id) is not None:
+        return bottle.sample
+    check_day(bottle.on)
+    if bottle.purpose not in PURPOSES or (bottle.method and bottle.method not in METHODS):
         raise CannotRecord(
-            "unknown_word", f"purpose {b.purpose!r} or method {b.method!r} is not known"
+            "unknown_word", f"purpose {bottle.purpose!r} or method {bottle.method!r} is not known"
         )
-    engine = engine_id(c, b.engine)
-    held = row(c, "sample_holder", code=b.sample)
+    engine = engine_id(connection, bottle.engine)
+    held = row(connection, "sample_holder", code=bottle.sample)
     if held is not None and held["engine"] is not None:
         raise CannotRecord(
             "bottle_taken",
-            f"bottle {b.sample} is registered already: {held['engine']} on "
+            f"bottle {bottle.sample} is registered already: {held['engine']} on "
             f"{held['on_date']}; take another label, or undo that one",
         )
-    write_log(c, b.id, engine, b.on, b.at, b.dial, "sample", who, typed=b.typed)
-    sample = held["id"] if held else new_sample(c, b.sample)
+    write_log(
+        connection,
+        bottle.id,
+        engine,
+        bottle.on,
+        bottle.at,
+        bottle.dial,
+        "sample",
+        who,
+        typed=bottle.typed,
+    )
+    sample = held["id"] if held else new_sample(connection, bottle.sample)
     insert(
-        c,
+        connection,
         "draw",
         {
-            "log_id": b.id,
+            "log_id": bottle.id,
             "sample_id": sample,
-            "purpose": b.purpose,
-            "resample_of": b.resample_of,
-            "method": b.method,
-            "oil_changed_after": b.oil_changed_after,
-            "top_up_l": b.top_up_l,
-            "appearance": b.appearance,
-            "smell": b.smell,
-            "level_on_stick": b.level_on_stick,
-            "note": b.note,
+            "purpose": bottle.purpose,
+            "resample_of": bottle.resample_of,
+            "method": bottle.method,
+            "oil_changed_after": bottle.oil_changed_after,
+            "top_up_l": bottle.top_up_l,
+            "appearance": bottle.appearance,
+            "smell": bottle.smell,
+            "level_on_stick": bottle.level_on_stick,
+            "note": bottle.note,
         },
     )
-    check_dial(c, engine, b.id)
-    judge_one(c, engine)
-    return b.sample
+    check_dial(connection, engine, bottle.id)
+    judge_one(connection, engine)
+    return bottle.sample
 
 
-def new_sample(c: Connection, code: str) -> int:
+def new_sample(connection: Connection, code: str) -> int:
     """A new bottle's identity."""
-    made = row(c, "sample_put", code=code)
+    made = row(connection, "sample_put", code=code)
     assert made is not None
     return int(made["id"])
 
 
-def record_event(c: Connection, e: Event, who: str) -> str:
+def record_event(connection: Connection, e: Event, who: str) -> str:
     """Log an event; the same one sent again changes nothing. Returns its identity."""
-    if known_row(c, e.id) is not None:
+    if known_row(connection, e.id) is not None:
         return str(e.id)
     check_day(e.on)
     if e.kind not in EVENT_KINDS:
@@ -222,11 +232,11 @@ def record_event(c: Connection, e: Event, who: str) -> str:
         check_event(e.kind, e.part, e.details)
     except CoreError as error:
         raise CannotRecord(error.code, str(error)) from error
-    engine = engine_id(c, e.engine)
+    engine = engine_id(connection, e.engine)
     order = detail_number(e.details, "order")  # of what was found in an opened engine
-    write_log(c, e.id, engine, e.on, e.at, e.dial, e.kind, who, int(order or 0), e.typed)
+    write_log(connection, e.id, engine, e.on, e.at, e.dial, e.kind, who, int(order or 0), e.typed)
     insert(
-        c,
+        connection,
         "event",
         {
             "log_id": e.id,
@@ -241,15 +251,15 @@ def record_event(c: Connection, e: Event, who: str) -> str:
             "details": json(e.details),
         },
     )
-    check_dial(c, engine, e.id)
-    judge_one(c, engine)
+    check_dial(connection, engine, e.id)
+    judge_one(connection, engine)
     return str(e.id)
 
 
-def undo_record(c: Connection, key: UUID, who: str) -> str:
+def undo_record(connection: Connection, key: UUID, who: str) -> str:
     """Take a log row back by a compensating row; only the person who recorded it, and not once
     figures are in."""
-    found = known_row(c, key)
+    found = known_row(connection, key)
     if found is None:
         raise CannotRecord("unknown_record", "there is no such record")
     if found["recorded_by"] != who:
@@ -262,13 +272,17 @@ def undo_record(c: Connection, key: UUID, who: str) -> str:
         raise CannotRecord(
             "figures_in", "its figures have come in; correct it instead of undoing it"
         )
-    void(c, found, who)
+    void(connection, found, who)
     return str(key)
 
 
-def try_check(c: Connection, engine: str, check: str, details: dict[str, str]) -> CheckSays:
+def try_check(
+    connection: Connection, engine: str, check: str, details: dict[str, str]
+) -> CheckSays:
     """What a check would say with these words and figures, before it is written down."""
-    history = fleet.load(c, [engine_id(c, engine)], {}, figures=False).fleet.histories[0]
+    history = fleet.load(
+        connection, [engine_id(connection, engine)], {}, figures=False
+    ).fleet.histories[0]
     try:
         limits = limits_now(history.engine, build_time_line(history))
         result, figures = checked(check, details, limits)

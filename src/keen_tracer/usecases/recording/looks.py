@@ -83,16 +83,16 @@ class Look(NewLook):
     engine: str
 
 
-def try_look(c: Connection, seen: Look) -> LookSays:
+def try_look(connection: Connection, seen: Look) -> LookSays:
     """What a look would say before it is written down: its level in sentences, rates, the parts it
     can come from, what to look at next."""
-    engine = engine_id(c, seen.engine)
-    history = fleet.load(c, [engine], {}, figures=False).fleet.histories[0]
+    engine = engine_id(connection, seen.engine)
+    history = fleet.load(connection, [engine], {}, figures=False).fleet.histories[0]
     row_ = LogRow(str(seen.id), seen.on, "look", seen.dial, seq=10**6, look=_look(seen))
-    return says(c, engine, replace(history, log=(*history.log, row_)), row_.id)
+    return says(connection, engine, replace(history, log=(*history.log, row_)), row_.id)
 
 
-def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
+def says(connection: Connection, engine: int, history: History, key: str) -> LookSays:
     """What the look `key` of a history says."""
     line = build_time_line(history)
     at = next(n for n, m in enumerate(line.moments) if m.row.id == key)
@@ -109,10 +109,11 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
         history.engine,
         bearing_kind(history.engine.bearing_type),
         looks_before(line, at),
-        _of_class(c, engine, row_.look.place),
-        Causes(with_weights(weights_in_force(c)[1])),
+        _of_class(connection, engine, row_.look.place),
+        Causes(with_weights(weights_in_force(connection)[1])),
         # Under Stop, this look's or another's, nothing that turns the engine is offered.
-        barred=_barred(c, engine) | barred_now((), "do_not_run" if level >= Level.STOP else ""),
+        barred=_barred(connection, engine)
+        | barred_now((), "do_not_run" if level >= Level.STOP else ""),
         done=done_in(told, line),
     )
     return {
@@ -122,21 +123,22 @@ def says(c: Connection, engine: int, history: History, key: str) -> LookSays:
     }
 
 
-def _barred(c: Connection, engine: int) -> frozenset[str]:
+def _barred(connection: Connection, engine: int) -> frozenset[str]:
     """What may not be done to the engine today, by what is on record."""
-    found = row(c, "wall_row", engine=engine)
-    return barred_today(found["picture"] if found else None, day_of_engine(c, engine))
+    found = row(connection, "wall_row", engine=engine)
+    return barred_today(found["picture"] if found else None, day_of_engine(connection, engine))
 
 
-def _of_class(c: Connection, engine: int, place: str) -> list[EarlierLook]:
+def _of_class(connection: Connection, engine: int, place: str) -> list[EarlierLook]:
     """The newest look at a place of each other engine of the class."""
     others = [
-        r["id"] for r in rows(c, "engines_with_looks", engine=engine, place=place, n=CLASS_LOOKS)
+        r["id"]
+        for r in rows(connection, "engines_with_looks", engine=engine, place=place, n=CLASS_LOOKS)
     ]
     if not others:
         return []
     out = []
-    for history in fleet.load(c, others, {}, figures=False).fleet.histories:
+    for history in fleet.load(connection, others, {}, figures=False).fleet.histories:
         line = build_time_line(history)
         looked = [
             n
@@ -190,20 +192,20 @@ def _look(seen: Look) -> DebrisLook:
         raise CannotRecord(error.code, str(error)) from error
 
 
-def record_look(c: Connection, seen: Look, who: str) -> str:
+def record_look(connection: Connection, seen: Look, who: str) -> str:
     """Write down a look, with everything that was counted; sent twice it is recorded once."""
-    if known_row(c, seen.id) is not None:
+    if known_row(connection, seen.id) is not None:
         return str(seen.id)
     check_day(seen.on)
     _look(seen)
     if len({(x.type, x.size_class) for x in seen.counts}) < len(seen.counts):
         raise CannotRecord("counted_twice", "one type and size stands twice; add the two")
-    engine = engine_id(c, seen.engine)
-    write_log(c, seen.id, engine, seen.on, None, seen.dial, "look", who)
+    engine = engine_id(connection, seen.engine)
+    write_log(connection, seen.id, engine, seen.on, None, seen.dial, "look", who)
     pleats = look_places()[seen.place].surface == "pleats"
     told = seen.seen is not None and seen.whole is not None
     insert(
-        c,
+        connection,
         "look",
         {
             "log_id": seen.id,
@@ -221,7 +223,7 @@ def record_look(c: Connection, seen: Look, who: str) -> str:
         },
     )
     copy_rows(
-        c,
+        connection,
         "look_count",
         ("log_id", "type", "size_class", "count", "amount", "mass_mg"),
         [
@@ -230,6 +232,6 @@ def record_look(c: Connection, seen: Look, who: str) -> str:
             if x.count or x.amount
         ],
     )
-    check_dial(c, engine, seen.id)
-    judge_one(c, engine)
+    check_dial(connection, engine, seen.id)
+    judge_one(connection, engine)
     return str(seen.id)

@@ -46,17 +46,17 @@ def found_words() -> dict[str, str]:
     return {NOTHING: "nothing was found"} | {m.code: m.words for m in failure_modes()}
 
 
-def record_outcome(c: Connection, o: Outcome, who: str) -> None:
+def record_outcome(connection: Connection, o: Outcome, who: str) -> None:
     """Write down what was found; the same one sent again changes nothing."""
     check_day(o.on)
     if o.found not in found_words() or o.confirmed not in CONFIRMED:
         raise CannotRecord("unknown_word", f"{o.found!r} or {o.confirmed!r} is not known")
-    engine = engine_id(c, o.engine)
-    sample = row(c, "sample_id", code=o.sample) if o.sample else None
+    engine = engine_id(connection, o.engine)
+    sample = row(connection, "sample_id", code=o.sample) if o.sample else None
     if o.sample and sample is None:
         raise CannotRecord("unknown_sample", f"there is no sample {o.sample}")
     run(
-        c,
+        connection,
         "outcome_put",
         id=o.id,
         engine=engine,
@@ -72,11 +72,11 @@ def record_outcome(c: Connection, o: Outcome, who: str) -> None:
         by=who,
         at=None,
     )
-    run(c, "mark_models_stale", engines=[engine])
-    judge_one(c, engine)
+    run(connection, "mark_models_stale", engines=[engine])
+    judge_one(connection, engine)
 
 
-def outcomes(c: Connection, engine: str) -> list[OutcomeOut]:
+def outcomes(connection: Connection, engine: str) -> list[OutcomeOut]:
     """What was found on an engine, in words, newest first."""
     known = found_words()
     return [
@@ -86,5 +86,5 @@ def outcomes(c: Connection, engine: str) -> list[OutcomeOut]:
             words=known.get(r["found"], r["found"]),
             right=CONFIRMED[r["confirmed"]],
         )
-        for r in rows(c, "outcomes_of_engine", engine=engine_id(c, engine))
+        for r in rows(connection, "outcomes_of_engine", engine=engine_id(connection, engine))
     ]

@@ -44,12 +44,12 @@ def _line(drawn: Drawn) -> Line:
     return Line(*(float(x or 0) for x in ends))
 
 
-def _sound(c: Connection, photo: UUID, drawn: Drawn) -> None:
+def _sound(connection: Connection, photo: UUID, drawn: Drawn) -> None:
     """Raises CannotRecord for a line that means nothing."""
     if drawn.type and drawn.type not in debris_types():
         raise CannotRecord("unknown_word", f"{drawn.type!r} is no type of debris")
     if drawn.kind == "withdraw":
-        known = {r["id"] for r in rows(c, "picture_lines", photos=[photo])}
+        known = {r["id"] for r in rows(connection, "picture_lines", photos=[photo])}
         if drawn.withdraws not in known:
             raise CannotRecord("unknown_record", "there is no such line on this picture")
         return
@@ -57,7 +57,7 @@ def _sound(c: Connection, photo: UUID, drawn: Drawn) -> None:
         if drawn.kind == "scale":
             Scale(_line(drawn), drawn.known_mm or 0.0, drawn.known_sd_mm or 0.0)
             return
-        lines = rows(c, "picture_lines", photos=[photo])
+        lines = rows(connection, "picture_lines", photos=[photo])
         scale = scale_of([_drawn(r) for r in lines])
         if scale is None:
             raise CannotRecord("no_scale", "set the scale first: along something of known size")
@@ -66,17 +66,17 @@ def _sound(c: Connection, photo: UUID, drawn: Drawn) -> None:
         raise CannotRecord(error.code, str(error)) from error
 
 
-def draw(c: Connection, photo: UUID, drawn: Drawn, who: str) -> None:
+def draw(connection: Connection, photo: UUID, drawn: Drawn, who: str) -> None:
     """Keep a line; sent twice it is kept once. Raises NotThere for a photograph nobody took."""
-    if row(c, "photo_there", id=photo) is None:
+    if row(connection, "photo_there", id=photo) is None:
         raise NotThere("there is no such photograph")
-    if row(c, "picture_line_there", id=drawn.id) is not None:
+    if row(connection, "picture_line_there", id=drawn.id) is not None:
         return
-    _sound(c, photo, drawn)
+    _sound(connection, photo, drawn)
     gone = drawn.kind == "withdraw"
     scale = drawn.kind == "scale"
     insert(
-        c,
+        connection,
         "picture_line",
         {
             "id": drawn.id,
@@ -91,9 +91,9 @@ def draw(c: Connection, photo: UUID, drawn: Drawn, who: str) -> None:
             "drawn_by": who,
         },
     )
-    look = row(c, "look_of_photo", id=photo)
+    look = row(connection, "look_of_photo", id=photo)
     if look is not None:  # a measured piece counts
-        judge_one(c, look["engine_id"])
+        judge_one(connection, look["engine_id"])
 
 
 def _drawn(r: Row) -> DrawnLine:
@@ -106,11 +106,11 @@ def _drawn(r: Row) -> DrawnLine:
     )
 
 
-def lines_of(c: Connection, photos: list[UUID]) -> dict[UUID, list[LineOut]]:
+def lines_of(connection: Connection, photos: list[UUID]) -> dict[UUID, list[LineOut]]:
     """Photograph → its lines that hold, oldest first; each particle with its length, the half width
     of its 95 % interval and its size class by the newest scale."""
     out: dict[UUID, list[Row]] = {p: [] for p in photos}
-    for r in rows(c, "picture_lines", photos=photos):
+    for r in rows(connection, "picture_lines", photos=photos):
         out[r["photo_id"]].append(r)
     return {
         photo: [_out(r, scale_of([_drawn(x) for x in listed])) for r in listed]

@@ -36,24 +36,24 @@ class Move:
     follows: UUID | None = None
 
 
-def move(c: Connection, want: Move, who: str) -> None:
+def move(connection: Connection, want: Move, who: str) -> None:
     """Move a task; sent twice it is moved once.
 
     Raises NotThere for a task that is done or was never there, CannotRecord for a day it cannot go
     to, Conflict where another moved it meanwhile.
     """
-    if row(c, "task_move_there", id=want.id) is not None:
+    if row(connection, "task_move_there", id=want.id) is not None:
         return
-    engine, listed = tasks_of_engine(c, want.engine)
+    engine, listed = tasks_of_engine(connection, want.engine)
     found = next((t for t in listed if t.key == want.task), None)
     if found is None:
         raise NotThere("this task is done, or another stands in its place; look again")
     if found.move != want.follows:
         raise Conflict("task_move_standing")
-    _gate(found, want.day, want.reason, day_of_engine(c, want.engine))
+    _gate(found, want.day, want.reason, day_of_engine(connection, want.engine))
     _check_turn(found, listed, want.day)
     insert(
-        c,
+        connection,
         "task_move",
         {
             "id": want.id,
@@ -85,39 +85,45 @@ def _check_turn(task: Listed, listed: Iterable[Listed], day: date | None) -> Non
         raise CannotRecord("order_of_work", words)
 
 
-def move_all(c: Connection, wanted: Iterable[Move], who: str) -> None:
+def move_all(connection: Connection, wanted: Iterable[Move], who: str) -> None:
     """A proposal taken over: every move or none, what comes first before what waits for it."""
     moves = list(wanted)
     after = {
         (code, t.key): len(t.after)
         for code in {m.engine for m in moves}
-        for t in tasks_of_engine(c, code)[1]
+        for t in tasks_of_engine(connection, code)[1]
     }
     for one in sorted(moves, key=lambda m: after.get((m.engine, m.task), 0)):
-        move(c, one, who)
+        move(connection, one, who)
 
 
-def say_hours(c: Connection, depot: str, starts: str, hours: list[float], who: str) -> None:
+def say_hours(
+    connection: Connection, depot: str, starts: str, hours: list[float], who: str
+) -> None:
     """What hours a depot has from a day of the year on; none takes the season back."""
-    if row(c, "depot_by_code", code=depot) is None:
+    if row(connection, "depot_by_code", code=depot) is None:
         raise NotThere(f"there is no depot {depot}")
     if hours and any(not 0 <= h <= 1000 for h in hours):
         raise CannotRecord("hours", "hours of a day go from 0 to 1000")
-    insert(c, "depot_hours", {"depot": depot, "starts": starts, "hours": hours, "said_by": who})
+    insert(
+        connection,
+        "depot_hours",
+        {"depot": depot, "starts": starts, "hours": hours, "said_by": who},
+    )
 
 
 def _hash(secret: str) -> str:
     return hashlib.sha256(secret.encode()).hexdigest()
 
 
-def open_feed(c: Connection, key: UUID, depot: str, person: str, who: str) -> str:
+def open_feed(connection: Connection, key: UUID, depot: str, person: str, who: str) -> str:
     """A new calendar, for a depot, for a person's work, or for all; its secret, which is shown once
     and never kept."""
-    if depot and row(c, "depot_by_code", code=depot) is None:
+    if depot and row(connection, "depot_by_code", code=depot) is None:
         raise NotThere(f"there is no depot {depot}")
     secret = secrets.token_urlsafe(SECRET_BYTES)
     insert(
-        c,
+        connection,
         "calendar_feed",
         {
             "id": key,
@@ -130,19 +136,19 @@ def open_feed(c: Connection, key: UUID, depot: str, person: str, who: str) -> st
     return secret
 
 
-def feed_of(c: Connection, secret: str) -> tuple[str | None, str]:
+def feed_of(connection: Connection, secret: str) -> tuple[str | None, str]:
     """(depot, person) of a calendar's secret. Raises NotThere, the same for a wrong and a revoked
     one."""
-    found = row(c, "feed_by_hash", hash=_hash(secret))
+    found = row(connection, "feed_by_hash", hash=_hash(secret))
     if found is None:
         raise NotThere("there is no such calendar, or its address was renewed")
     return found["depot"], found["person"]
 
 
-def revoke_feed(c: Connection, key: UUID) -> None:
-    run(c, "feed_revoke", id=key)
+def revoke_feed(connection: Connection, key: UUID) -> None:
+    run(connection, "feed_revoke", id=key)
 
 
-def feeds(c: Connection) -> list[FeedOut]:
+def feeds(connection: Connection) -> list[FeedOut]:
     """Calendars that leave the house, without their secrets."""
-    return answers(FeedOut, rows(c, "feeds"))
+    return answers(FeedOut, rows(connection, "feeds"))

@@ -29,11 +29,11 @@ class WorkRow:
     case: UUID | None = None
 
 
-def _before(c: Connection, want: WorkRow, engine: int) -> Row | None:
+def _before(connection: Connection, want: WorkRow, engine: int) -> Row | None:
     """The row it stands in place of. Raises Conflict where somebody else was first."""
     if want.replaces is None:
         return None
-    found = row(c, "work_row", id=want.replaces)
+    found = row(connection, "work_row", id=want.replaces)
     if found is None or found["engine_id"] != engine:
         raise CannotRecord("unknown_record", "there is no such piece of work on this engine")
     if found["replaced"]:
@@ -41,21 +41,21 @@ def _before(c: Connection, want: WorkRow, engine: int) -> Row | None:
     return found
 
 
-def decide_work(c: Connection, want: WorkRow, who: str) -> None:
+def decide_work(connection: Connection, want: WorkRow, who: str) -> None:
     """Write a piece of work down, or what became of it; sent twice it is kept once.
 
     Raises Conflict where another decided it meanwhile, CannotRecord for what cannot be meant.
     """
-    if row(c, "work_row", id=want.id) is not None:
+    if row(connection, "work_row", id=want.id) is not None:
         return
-    engine = engine_id(c, want.engine)
-    before = _before(c, want, engine)
+    engine = engine_id(connection, want.engine)
+    before = _before(connection, want, engine)
     if want.finding is not None:
-        finding = known_row(c, want.finding)
+        finding = known_row(connection, want.finding)
         if finding is None or finding["engine_id"] != engine:
             raise CannotRecord("unknown_record", "the finding is not on this engine's record")
     if want.case is not None:
-        found = row(c, "case_of", id=want.case)
+        found = row(connection, "case_of", id=want.case)
         if found is None or found["engine_id"] != engine:
             raise CannotRecord("unknown_record", "the case is not this engine's")
     try:
@@ -64,7 +64,7 @@ def decide_work(c: Connection, want: WorkRow, who: str) -> None:
         raise CannotRecord(error.code, str(error)) from error
     work = want.work
     insert(
-        c,
+        connection,
         "work_item",
         {
             "id": want.id,
@@ -86,24 +86,24 @@ def decide_work(c: Connection, want: WorkRow, who: str) -> None:
     )
 
 
-def finish_work(c: Connection, key: UUID, id_: UUID, who: str) -> None:
+def finish_work(connection: Connection, key: UUID, id_: UUID, who: str) -> None:
     """Say of a piece of work that it is done, everything else as it stands. Raises NotThere, and
     Conflict where another decided it meanwhile."""
-    standing = row(c, "work_whole", id=key)
+    standing = row(connection, "work_whole", id=key)
     if standing is None:
         raise NotThere("there is no such piece of work")
     work = replace(_work(standing), state="done")
     want = WorkRow(id=id_, engine=standing["engine"], work=work, replaces=key)
-    decide_work(c, want, who)
+    decide_work(connection, want, who)
 
 
 def _work(r: Row) -> Work:
     return Work(**{k: r[k] for k in Work.__dataclass_fields__})
 
 
-def work_of(c: Connection, engine: int) -> list[Row]:
+def work_of(connection: Connection, engine: int) -> list[Row]:
     """Work on an engine as it stands."""
-    return rows(c, "work_of_engine", engine=engine)
+    return rows(connection, "work_of_engine", engine=engine)
 
 
 def work_out(listed: list[Row]) -> WorkList:
