@@ -29,12 +29,12 @@ def test_up_is_said_only_where_it_is_up(times: dict[str, float]) -> None:
     now = {m: round(HABIT.get(m, 4) * x, 2) for m, x in times.items()}
     s.sample(DAYS * 9, DRAIN * 8 + 245, usual(**{**HABIT, **now}), code="NOW")
     a = assess(s.fleet(), default_limits())
-    row = next(p.row for p in a.e.contexts if p.sample.code == "NOW")
+    row = next(p.row for p in a.evaluation.contexts if p.sample.code == "NOW")
     facts = SampleFacts(a, row)
     said = {p.words for r in balance(causes_of(facts)).rows for p in (*r.for_, *r.against)}
     names = {BY_SYMBOL[m].name.lower(): m for m in METALS}
     for name, m in names.items():
-        above = now[m] > HABIT.get(m, 4) or facts.e.level[row, BY_SYMBOL[m].index] > 0
+        above = now[m] > HABIT.get(m, 4) or facts.evaluation.level[row, BY_SYMBOL[m].index] > 0
         if f"{name} up" in said:
             assert above, (name, now[m])
             assert f"{name} as usual" not in said

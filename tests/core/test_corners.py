@@ -95,7 +95,7 @@ def test_what_the_bounds_allow_is_judged_and_said(made: tuple[Story, Mapping[str
         for v in verdicts(a):
             for f in v.findings:
                 check_words(sentence(f))
-        for found in (record_queries(a.e), label_queries(a)):
+        for found in (record_queries(a.evaluation), label_queries(a)):
             for q in found.get(s.engine.code, []):
                 for words in query_words(q.code, q.numbers, s.engine.meter_unit):
                     check_words(words)

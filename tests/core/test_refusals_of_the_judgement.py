@@ -95,6 +95,6 @@ def test_a_sample_drawn_before_the_change_or_without_a_meter_has_no_expectation(
     s.sample(240, None, usual(Fe=500))
     a = assess(s.fleet(), default_limits())
     rises = [element_place(s) for s in ("Fe", "Pb", "Cu", "BN")]
-    assert np.isnan(a.x.z[0, 6, rises]).all()
+    assert np.isnan(a.expectation.z[0, 6, rises]).all()
     assert (a.lens_levels.level[6, rises] == -1).all()
-    assert np.isfinite(a.x.z[0, 6, element_place("Fuel")]), "fuel is as it was read"
+    assert np.isfinite(a.expectation.z[0, 6, element_place("Fuel")]), "fuel is as it was read"

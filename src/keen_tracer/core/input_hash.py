@@ -25,7 +25,7 @@ def _rounded(x: Floats, digits: int = 6) -> Floats:
 def expected_bytes(assessment: Assessment) -> list[bytes]:
     """What peers and history say of each sample, as bytes; the lenses hold what the samples before
     it do to its level."""
-    x, said = assessment.x, assessment.lens_levels
+    x, said = assessment.expectation, assessment.lens_levels
     columns = _rounded(
         np.concatenate([x.mu, x.variance, x.own_mean, x.peer_mean, x.rise_z, *x.z], axis=1), 4
     )
@@ -75,7 +75,7 @@ def _stands(context: SampleContext) -> tuple[object, ...]:
 def input_hash(assessment: Assessment, i: int, rows: list[bytes], expected: list[bytes]) -> str:
     """Fingerprint of everything sample `i`'s verdict was computed from; equal inputs, equal
     hash."""
-    e = assessment.e
+    e = assessment.evaluation
     p = e.contexts[i]
     g = p.engine
     context = (

@@ -58,7 +58,7 @@ def channel_levels(
 
 def findings_of(facts: SampleFacts, known: Marks, explain: bool) -> list[Finding]:
     """Every finding of a sample, worst first, each cause once."""
-    e, i = facts.e, facts.i
+    e, i = facts.evaluation, facts.row
     out = [run_in(e, i, found, n) for n, found in of_readings(facts) if n != GLYCOL]
     out += of_expectation(facts)
     if explain:
@@ -88,10 +88,10 @@ UNCLEARED = ("not_reported", "hours_unknown")
 
 def _nothing_cleared(facts: SampleFacts) -> set[str]:
     """Channels of which every test with a limit is a non-detect that clears nothing."""
-    if not facts.e.leaves_open[facts.i]:
+    if not facts.evaluation.leaves_open[facts.row]:
         return set()
-    judged = np.flatnonzero(facts.e.level[facts.i] >= 0)
-    clear = {ANALYTES[n].channel for n in judged if not facts.e.unproven[facts.i, n]}
+    judged = np.flatnonzero(facts.evaluation.level[facts.row] >= 0)
+    clear = {ANALYTES[n].channel for n in judged if not facts.evaluation.unproven[facts.row, n]}
     return {ANALYTES[n].channel for n in judged} - clear
 
 
@@ -120,7 +120,10 @@ def _advice(facts: SampleFacts, level: int | None, findings: Sequence[Finding]) 
 
 def _readings(facts: SampleFacts) -> dict[str, str]:
     """Column → the figure as it was judged, of everything measured."""
-    value, censor = facts.e.fleet.value[facts.i], facts.e.fleet.censor[facts.i]
+    value, censor = (
+        facts.evaluation.fleet.value[facts.row],
+        facts.evaluation.fleet.censor[facts.row],
+    )
     there = map(int, np.flatnonzero(censor >= 0))
     return {ANALYTES[n].column: f"{value[n]:.6g} {censor[n]}" for n in there}
 
@@ -143,7 +146,7 @@ def _verdict(facts: SampleFacts, i: int, channels: tuple[int | None, ...], **mad
         may_run=advised.may_run,
         may_run_until=advised.until,
         may_run_until_on=advised.until_on,
-        policy=facts.a.policies[i],
+        policy=facts.assessment.policies[i],
         lead=causes.lead() if causes else "",
         second=causes.lead(1) if causes else "",
         checks=tuple(c.check for c in offered),
@@ -154,7 +157,11 @@ def _verdict(facts: SampleFacts, i: int, channels: tuple[int | None, ...], **mad
 
 def verdicts(assessment: Assessment, rows: Iterable[int] | None = None) -> list[Verdict]:
     """Verdicts of the chosen rows of an assessment (all by default)."""
-    e, known, explain = assessment.e, marks(assessment.e), worth_explaining(assessment)
+    e, known, explain = (
+        assessment.evaluation,
+        marks(assessment.evaluation),
+        worth_explaining(assessment),
+    )
     prints, expected = row_bytes(e), expected_bytes(assessment)
     measured = (
         (e.level >= 0) | (assessment.level >= 0) | assessment.compared | known.by_rule

@@ -117,7 +117,7 @@ def at_strictness(strictness: float) -> Rule:
         limits = default_limits()
         e = evaluate(fleet, limits)
         a = assess(fleet, limits, peer_set("bench", members(e)))
-        found = lens_levels(a.e, a.x, strictness)
+        found = lens_levels(a.evaluation, a.expectation, strictness)
         out = np.array(
             [
                 [-1 if c is None else c for c in v.channels]

@@ -20,7 +20,13 @@ def of(s: Story, coolants: dict[str, Coolant] | None = None) -> Company:
     f = s.fleet()
     f = Fleet(f.histories, f.value, f.censor, f.fresh, coolants or {})
     a = assess(f, LIMITS)
-    return company_of(a.e, a.x.expected, a.x.high, a.x.floor, a.x.y)
+    return company_of(
+        a.evaluation,
+        a.expectation.expected,
+        a.expectation.high,
+        a.expectation.floor,
+        a.expectation.y,
+    )
 
 
 def quiet(n: int = 10, **last: object) -> Story:
@@ -57,12 +63,12 @@ def test_what_fades_is_asked_for_company_whatever_could_be_seen() -> None:
 
 def test_a_new_engine_a_new_cooler_and_another_brand_may_leach() -> None:
     plain = quiet().fleet()
-    assert not may_leach(assess(plain, LIMITS).e.contexts[-1])
+    assert not may_leach(assess(plain, LIMITS).evaluation.contexts[-1])
     cooler = quiet().event(395, "repair", 4490, part="Oil cooler")
     cooler.sample(400, 4495, usual(**HABIT))
-    assert may_leach(assess(cooler.fleet(), LIMITS).e.contexts[-1])
+    assert may_leach(assess(cooler.fleet(), LIMITS).evaluation.contexts[-1])
     new = Story(model="M", in_service_on=DAY).change(0, 0).sample(39, 248, usual(**HABIT))
-    assert may_leach(assess(new.fleet(), LIMITS).e.contexts[-1])
+    assert may_leach(assess(new.fleet(), LIMITS).evaluation.contexts[-1])
     brand = quiet().change(400, 4500, oil="Other|15W-40|1").sample(439, 4748, usual(**HABIT))
     assert of(brand).copper[-1]
 

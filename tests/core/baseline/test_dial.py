@@ -37,7 +37,7 @@ def assessed(seed: int) -> Assessment:
 def counted(seed: int) -> Counts:
     a, counts = assessed(seed), Counts()
     count(a, counts)
-    peers = peer_set("test", members(a.e))
+    peers = peer_set("test", members(a.evaluation))
     for fault in PLANTED:
         faulty, planted = with_fault(a, fault)
         count_found(assess(faulty, default_limits(), peers), fault, planted, counts)
@@ -92,7 +92,7 @@ def test_few_of_the_quiet_are_of_faulty_engines() -> None:
     faulty = {h.engine.code: t for h, t in zip(fleet.histories, truth, strict=True) if t.faulty}
     wrong = sum(
         p.engine.code in faulty and (p.moment.total or 0) > faulty[p.engine.code].onset
-        for p, quiet in zip(a.e.contexts, quiet_samples(a), strict=True)
+        for p, quiet in zip(a.evaluation.contexts, quiet_samples(a), strict=True)
         if quiet
     )
     assert wrong <= 0.1 * quiet_samples(a).sum()
@@ -105,7 +105,7 @@ def test_planted_faults_stay_under_every_fixed_limit(fault: str) -> None:
     level = evaluate(faulty, default_limits()).level
     assert planted
     for row in planted:
-        moved = np.flatnonzero(np.nan_to_num(faulty.value[row] - a.e.fleet.value[row]))
+        moved = np.flatnonzero(np.nan_to_num(faulty.value[row] - a.evaluation.fleet.value[row]))
         assert 1 <= len(moved) <= len(PLANTED[fault])
         assert (level[row] < 1).all()
     assert max(GROWS) < 1
@@ -125,7 +125,7 @@ def test_the_factor_bears_on_the_expectation_and_never_on_a_fixed_limit() -> Non
     strict = assess(fleet, default_limits(), policies=Policies(strictness=2.0))
     assert (strict.lens_levels.level <= shipped.lens_levels.level).all()
     assert (strict.lens_levels.level < shipped.lens_levels.level).any()
-    assert np.array_equal(strict.e.level, shipped.e.level)
+    assert np.array_equal(strict.evaluation.level, shipped.evaluation.level)
     for was, now in zip(verdicts(shipped), verdicts(strict), strict=True):
         fixed = max((f.level for f in was.findings if f.school == "F"), default=0)
         assert (now.level or 0) >= min(fixed, was.level or 0)
@@ -136,7 +136,7 @@ def test_work_after_a_sample_makes_it_no_quiet_one() -> None:
     fleet, _ = parts_fleet(3)
     a = assessed(3)
     at = int(np.flatnonzero(quiet_samples(a))[0])
-    p = a.e.contexts[at]
+    p = a.evaluation.contexts[at]
     number = [h.engine.code for h in fleet.histories].index(p.engine.code)
     history = fleet.histories[number]
     work = LogRow("w", p.moment.row.on, "repair", p.moment.row.dial, seq=99, part="bearing")

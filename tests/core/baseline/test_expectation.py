@@ -16,8 +16,9 @@ from keen_tracer.core.baseline import (
     rows_of,
     started_log,
 )
-from keen_tracer.core.baseline.expectation import WINDOW, expectation
+from keen_tracer.core.baseline.expectation import expectation
 from keen_tracer.core.baseline.peers import EMPTY_SHARE, E
+from keen_tracer.core.baseline.together import WINDOW
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import default_limits, evaluate
 from keen_tracer.core.record import DebrisCount, DebrisLook, Fleet
@@ -325,6 +326,6 @@ def test_everything_that_is_not_finite_stays_out_of_the_baseline() -> None:
     s.change(300, 2500).sample(301, 2501, usual(Fe=500))  # one hour on the oil: no rate
     s.sample(330, 2700, usual(Fe=20))
     a = assess(s.fleet(), LIMITS)
-    assert np.isnan(a.x.y[6, FE])
-    assert np.isfinite(a.x.mu).all()
-    assert a.x.expected[7, FE] < 40
+    assert np.isnan(a.expectation.y[6, FE])
+    assert np.isfinite(a.expectation.mu).all()
+    assert a.expectation.expected[7, FE] < 40

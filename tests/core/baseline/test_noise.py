@@ -13,7 +13,8 @@ from scipy import stats
 
 from keen_tracer.core.baseline import NOTHING_PUBLISHED, SYMBOLS, assess, element_place
 from keen_tracer.core.baseline.composition import shared_rise
-from keen_tracer.core.baseline.expectation import _below, expectation
+from keen_tracer.core.baseline.estimator import _below
+from keen_tracer.core.baseline.expectation import expectation
 from keen_tracer.core.baseline.peers import E
 from keen_tracer.core.judge import judge
 from keen_tracer.core.limits import DEFAULT, default_limits, evaluate
@@ -126,20 +127,24 @@ def test_a_sample_without_hours_teaches_nothing_and_harms_nothing() -> None:
     s = history("A", 10)
     s.sample(190, None, usual(Fe=500, Pb=90), code="lost")
     with_it, without = (assess(x.fleet(), LIMITS) for x in (s, history("A", 10)))
-    there = {p.sample.code: p.row for p in with_it.e.contexts}
-    for p in without.e.contexts:
+    there = {p.sample.code: p.row for p in with_it.evaluation.contexts}
+    for p in without.evaluation.contexts:
         np.testing.assert_allclose(
-            with_it.x.mu[there[p.sample.code]][:10], without.x.mu[p.row][:10], rtol=1e-9
+            with_it.expectation.mu[there[p.sample.code]][:10],
+            without.expectation.mu[p.row][:10],
+            rtol=1e-9,
         )
-    assert np.isfinite(with_it.x.z[1][there[without.e.contexts[-1].sample.code]][:7]).all()
+    assert np.isfinite(
+        with_it.expectation.z[1][there[without.evaluation.contexts[-1].sample.code]][:7]
+    ).all()
 
 
 def test_without_fresh_oil_silicon_sodium_and_potassium_still_have_a_habit() -> None:
     s = history("A", 10, K=60)
     a = assess(s.fleet(None), LIMITS)
     k = element_place("K")
-    assert np.isfinite(a.x.z[0, -1, k])
-    assert a.x.z[0, -1, k] > 3
+    assert np.isfinite(a.expectation.z[0, -1, k])
+    assert a.expectation.z[0, -1, k] > 3
 
 
 def test_unrelated_engines_change_nothing_before_peers_are_published() -> None:
@@ -166,7 +171,7 @@ def test_a_large_fresh_figure_is_known_roughly_only() -> None:
 def test_every_element_has_a_scale_of_its_own() -> None:
     assert {"KV100", "BN", "AN", "Fuel", "Soot", "Water", "Oxidation", "PQ"} <= set(SYMBOLS)
     s = history("A", 12)
-    x = assess(s.fleet(), LIMITS).x
+    x = assess(s.fleet(), LIMITS).expectation
     for symbol in ("KV100", "BN", "Soot", "Fuel"):
         k = element_place(symbol)
         read = s.readings[-1].get(symbol)
@@ -181,8 +186,10 @@ def test_one_fleet_or_many_is_the_same(  # the walk drops engines as they end
     x = assess(together, LIMITS)
     for s in stories:
         one = assess(s.fleet(), LIMITS)
-        rows = [p.row for p in x.e.contexts if p.engine.code == s.engine.code]
-        np.testing.assert_allclose(x.x.mu[rows], one.x.mu, rtol=1e-9, equal_nan=True)
+        rows = [p.row for p in x.evaluation.contexts if p.engine.code == s.engine.code]
+        np.testing.assert_allclose(
+            x.expectation.mu[rows], one.expectation.mu, rtol=1e-9, equal_nan=True
+        )
 
 
 def test_a_figure_as_large_as_a_figure_may_be_breaks_nothing() -> None:
@@ -192,5 +199,5 @@ def test_a_figure_as_large_as_a_figure_may_be_breaks_nothing() -> None:
         day, dial = 40 * (4 + k), 1000 + 250 * (4 + k)
         more = usual(Cu=1_000_000 if k % 2 else 2, Pb="<1000000")
         s.change(day, dial).sample(day + 39, dial + (15 if k % 3 else 240), more)
-    x = assess(s.fleet(), LIMITS).x
+    x = assess(s.fleet(), LIMITS).expectation
     assert np.isfinite(x.high[:, : len(METALS)]).all()

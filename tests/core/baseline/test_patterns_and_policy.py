@@ -6,7 +6,7 @@ import pytest
 from keen_tracer.core.baseline import SYMBOLS, assess, bearing_kind, element_place, lenses
 from keen_tracer.core.baseline.assessment import ENOUGH_OWN
 from keen_tracer.core.baseline.company import Company
-from keen_tracer.core.baseline.expectation import WINDOW, Expectation
+from keen_tracer.core.baseline.expectation import Expectation
 from keen_tracer.core.baseline.patterns import (
     AGAIN,
     AT_ONCE,
@@ -18,6 +18,7 @@ from keen_tracer.core.baseline.patterns import (
     levels,
 )
 from keen_tracer.core.baseline.peers import E
+from keen_tracer.core.baseline.together import WINDOW
 from keen_tracer.core.errors import UnknownName
 from keen_tracer.core.limits import (
     DEFAULT,

@@ -6,7 +6,8 @@ from .assessment import Assessment, assess, lens_levels
 from .bands import Bands, bands
 from .company import may_leach
 from .dial import PLANTED, Counts, Step, count, count_found, with_fault
-from .expectation import PRIOR_SAMPLES, element_ppm
+from .estimator import PRIOR_SAMPLES
+from .expectation import element_ppm
 from .model_inputs import rises, scaled, walk_order, y_of
 from .patterns import NEVER, bearing_kind, lenses
 from .peer_rows import PeerRow, peers_of_rows, rows_of

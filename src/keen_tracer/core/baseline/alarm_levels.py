@@ -48,9 +48,9 @@ def _finite(x: float) -> float | None:
 def expected(assessment: Assessment, i: int, analyte: int) -> Expected | None:
     """What was expected of a reading; None where nothing can be."""
     at = np.flatnonzero(analyte == ELEMENTS)
-    if not len(at) or not np.isfinite(assessment.x.expected[i, at[0]]):
+    if not len(at) or not np.isfinite(assessment.expectation.expected[i, at[0]]):
         return None
-    x, e = assessment.x, int(at[0])
+    x, e = assessment.expectation, int(at[0])
     return Expected(
         float(x.expected[i, e]),
         float(x.low[i, e]),
@@ -70,7 +70,7 @@ def schools(assessment: Assessment, i: int, analyte: int) -> tuple[School, Schoo
             School("P", None, 0, None, None, "no peers are kept of it"),
             School("O", None, 0, None, None, "no history is kept of it"),
         )
-    e, x = int(at[0]), assessment.x
+    e, x = int(at[0]), assessment.expectation
 
     def one(
         letter: str, n: int, need: int, what: str, level: int, mean: float, variance: float

@@ -42,8 +42,8 @@ class Assessment:
     """An evaluation by the fixed limits with what was to be expected, and the policy of each
     sample's engine."""
 
-    e: Evaluation
-    x: Expectation
+    evaluation: Evaluation
+    expectation: Expectation
     lens_levels: Levels
     policies: tuple[str, ...]
     peers: str  # name of the published version
@@ -53,14 +53,14 @@ class Assessment:
 
     @cached_property
     def previous(self) -> NDArray[np.intp]:
-        return previous_rows(self.e)
+        return previous_rows(self.evaluation)
 
     def _school(
         self, mean: Floats, variance: Floats, enough: NDArray[np.bool_]
     ) -> tuple[Floats, NDArray[np.int8]]:
         """(z, level) of a school by itself over all analytes; -1 where it cannot speak."""
-        z = (self.x.y - mean) / np.sqrt(variance)
-        z = np.where(self.x.y_exact, z, np.minimum(z, 0.0))
+        z = (self.expectation.y - mean) / np.sqrt(variance)
+        z = np.where(self.expectation.y_exact, z, np.minimum(z, 0.0))
         known, none = np.where(enough & ~np.isnan(z), z, NEVER), np.zeros(E, dtype=np.bool_)
         level = persistent(known, self.previous, none, self.strictness)
         wide_z, wide = np.full((len(z), N), np.nan), np.full((len(z), N), CANNOT, dtype=np.int8)
@@ -70,22 +70,30 @@ class Assessment:
     @cached_property
     def own(self) -> tuple[Floats, NDArray[np.int8]]:
         """School O: (z, level), (samples, analytes)."""
-        return self._school(self.x.own_mean, self.x.own_variance, self.x.own_n >= ENOUGH_OWN)
+        return self._school(
+            self.expectation.own_mean,
+            self.expectation.own_variance,
+            self.expectation.own_n >= ENOUGH_OWN,
+        )
 
     @cached_property
     def of_peers(self) -> tuple[Floats, NDArray[np.int8]]:
         """School P: (z, level), (samples, analytes)."""
-        return self._school(self.x.peer_mean, self.x.peer_variance, self.x.peers >= ENOUGH_PEERS)
+        return self._school(
+            self.expectation.peer_mean,
+            self.expectation.peer_variance,
+            self.expectation.peers >= ENOUGH_PEERS,
+        )
 
     @cached_property
     def level(self) -> NDArray[np.int8]:
         """(samples, analytes) level of each reading by the schools the policy names; by the default
         policy F's."""
-        out = self.e.level.copy()
+        out = self.evaluation.level.copy()
         for policy in set(self.policies) - {DEFAULT, "fixed_only"}:
             rows = np.array([p == policy for p in self.policies])
             out[rows] = combine(
-                policy, self.e.level[rows], self.of_peers[1][rows], self.own[1][rows]
+                policy, self.evaluation.level[rows], self.of_peers[1][rows], self.own[1][rows]
             )
         return out
 
@@ -100,25 +108,25 @@ class Assessment:
     def lately(self) -> Floats:
         """(samples, elements) sd above expectation, by the sample or by the last two together;
         NEVER where none."""
-        out: Floats = np.fmax(self.x.z[0], self.x.z[1])
+        out: Floats = np.fmax(self.expectation.z[0], self.expectation.z[1])
         return np.nan_to_num(out, nan=NEVER)
 
     @cached_property
     def up(self) -> NDArray[np.bool_]:
         """(samples, elements) above expectation, or at a fixed limit."""
-        return np.asarray((self.lately >= STANDS_OUT) | (self.e.level[:, ELEMENTS] >= 1))
+        return np.asarray((self.lately >= STANDS_OUT) | (self.evaluation.level[:, ELEMENTS] >= 1))
 
     @cached_property
     def usual(self) -> NDArray[np.bool_]:
         """(samples, elements) measured and where it was expected, under every fixed limit."""
         near = (self.lately < AS_USUAL) & (self.lately > NEVER)
-        return np.asarray(near & (self.e.level[:, ELEMENTS] < 1))
+        return np.asarray(near & (self.evaluation.level[:, ELEMENTS] < 1))
 
     @cached_property
     def drifted(self) -> NDArray[np.bool_]:
         """(samples, elements) of which the habit has left the first reference of the life for
         good; of elements, whose scale is a rise."""
-        x = self.x
+        x = self.expectation
         with np.errstate(invalid="ignore"):
             moved = (x.mu - x.first_mean >= DRIFT) & (x.own_n >= DRIFT_SAMPLES)
         return np.asarray(moved & [a.precision == "icp" for a in EXPECTED])
@@ -126,7 +134,7 @@ class Assessment:
     @cached_property
     def compared(self) -> NDArray[np.bool_]:
         """(samples, analytes) readings an expectation was held against."""
-        out = np.zeros(self.e.level.shape, dtype=np.bool_)
+        out = np.zeros(self.evaluation.level.shape, dtype=np.bool_)
         heard = np.array([p == DEFAULT for p in self.policies])
         out[:, ELEMENTS] = (self.lens_levels.level[:, :E] >= 0) & heard[:, None]
         return out

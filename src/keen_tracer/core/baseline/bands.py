@@ -37,10 +37,12 @@ def bands(assessment: Assessment, analyte: int, order: list[int]) -> Bands:
     """The bands of one analyte at the samples of `order`."""
     at = np.flatnonzero(analyte == ELEMENTS)
     none = np.full(len(order), np.nan)
-    gain = np.where(assessment.e.mix.gain[order] > 0, assessment.e.mix.gain[order], np.nan)
+    gain = np.where(
+        assessment.evaluation.mix.gain[order] > 0, assessment.evaluation.mix.gain[order], np.nan
+    )
     if not len(at):
         return Bands(low=none, high=none, sisters_low=none, sisters_high=none, base=none, gain=gain)
-    x, one = assessment.x, slice(int(at[0]), int(at[0]) + 1)
+    x, one = assessment.expectation, slice(int(at[0]), int(at[0]) + 1)
     start, scale = x.start[order, one], x.scale[order, one]
     with np.errstate(invalid="ignore"):
         apart = SURE * np.sqrt(x.peer_variance[order, one])

@@ -96,7 +96,10 @@ class Counts:
 
 def quiet_samples(assessment: Assessment) -> NDArray[np.bool_]:
     """(samples,) nobody had anything to say about, and that went on so."""
-    quiet, under = _undisturbed(assessment.e), (assessment.e.level < 1).all(axis=1)
+    quiet, under = (
+        _undisturbed(assessment.evaluation),
+        (assessment.evaluation.level < 1).all(axis=1),
+    )
     alarmed: NDArray[np.bool_] = np.asarray(_at_act(assessment, AS_SHIPPED) | ~under)
     before, went_on = assessment.previous, np.arange(len(quiet))
     followed = np.zeros((FOLLOWED, len(quiet)), dtype=np.bool_)
@@ -139,7 +142,7 @@ def count(assessment: Assessment, counts: Counts) -> None:
 def with_fault(assessment: Assessment, fault: str) -> tuple[Fleet, list[int]]:
     """The same fleet with one fault of PLANTED in the last three samples of every engine whose last
     three are quiet, and the row of the last sample of each."""
-    e = assessment.e
+    e = assessment.evaluation
     quiet = _undisturbed(e)
     changed = replace(e.fleet, value=e.fleet.value.copy(), censor=e.fleet.censor.copy())
     rows: dict[str, list[int]] = {}
@@ -182,7 +185,9 @@ def count_found(assessment: Assessment, fault: str, planted: Iterable[int], coun
 def _at_act(assessment: Assessment, strictness: float) -> NDArray[np.bool_]:
     """(samples,) the expectation raises it to Act at a factor."""
     return np.asarray(
-        (lens_levels(assessment.e, assessment.x, strictness).level >= AT_ACT).any(axis=1)
+        (
+            lens_levels(assessment.evaluation, assessment.expectation, strictness).level >= AT_ACT
+        ).any(axis=1)
     )
 
 
@@ -190,4 +195,4 @@ def _of_three(assessment: Assessment, act: NDArray[np.bool_], row: int) -> Itera
     """Whether each of the three samples of a fault is at Act, the last first."""
     for _ in GROWS:
         yield bool(act[row])
-        row = assessment.e.contexts[row].before
+        row = assessment.evaluation.contexts[row].before

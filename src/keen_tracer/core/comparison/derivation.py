@@ -100,7 +100,7 @@ def _fixed(evaluation: Evaluation, i: int, a: int, unit: str) -> list[Derivation
 def how_reached(assessed: Assessment, i: int, column: str) -> list[DerivationStep]:
     """The steps behind one reading of sample `i`: start of charge, rate, interval, fixed limit,
     expectation."""
-    e, kind = assessed.e, analyte(column)
+    e, kind = assessed.evaluation, analyte(column)
     a, unit = kind.index, kind.unit
     return [
         _start(e, i, a, unit),
@@ -125,7 +125,7 @@ def _expected(assessed: Assessment, i: int, a: int) -> list[DerivationStep]:
     found = expected(assessed, i, a)
     if found is None:
         return []
-    x, context, unit = assessed.x, assessed.e.contexts[i], ANALYTES[a].unit
+    x, context, unit = assessed.expectation, assessed.evaluation.contexts[i], ANALYTES[a].unit
     k = int(np.flatnonzero(a == ELEMENTS)[0])
     how = EXPECTED[k].expected
     log_unit = "ln(% of fresh + a)" if how == "share" else f"ln({unit} + a)"

@@ -170,7 +170,7 @@ def _pair(evaluation: Evaluation, i: int, detection: Floats) -> _Pair:
 
 def ladders(assessed: Assessment, i: int) -> list[Ladder]:
     """A ladder for every analyte measured in sample `i`, in the order of ANALYTES."""
-    e = assessed.e
+    e = assessed.evaluation
     context, value, censor = e.contexts[i], e.fleet.value[i], e.fleet.censor[i]
     detection = np.where(censor == Censor.BELOW, value, 0.0)
     half, pair = 1.96 * standard_deviation(e.middle[i], detection), _pair(e, i, detection)

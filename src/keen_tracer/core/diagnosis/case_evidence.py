@@ -37,10 +37,10 @@ def causes_of_case(
     if assessment is not None:
         told += [
             iter(evidence_of(SampleFacts(assessment, context.row)).items())
-            for context in assessment.e.contexts
+            for context in assessment.evaluation.contexts
             if context.moment.life == life
             and context.moment.row.on >= since
-            and (assessment.e.fleet.censor[context.row] >= 0).any()
+            and (assessment.evaluation.fleet.censor[context.row] >= 0).any()
         ]
     bearings = bearing_kind(engine.bearing_type)
     known = could_be_seen(together(*told), bearings, coolants.get(engine.coolant))

@@ -31,7 +31,7 @@ _WEAR = {a.symbol for a in with_role("evidence") if a.kind == "wear"}
 def _laboratory(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     yield from _elements(facts)
     yield from _condition(facts)
-    if facts.e.fleet.censor[facts.i, PQ] == EXACT:
+    if facts.evaluation.fleet.censor[facts.row, PQ] == EXACT:
         yield "large_iron", bool(facts.exact("PQ") > facts.exact("Fe"))
     if facts.up("K"):
         yield "flux_ratio", facts.brazing_flux()
@@ -64,8 +64,8 @@ def _elements(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
 def _condition(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """What came into the oil, and what became of it."""
     for code, symbol in CONDITION.items():
-        level = facts.e.level[facts.i, idx(symbol)]
-        unknown = facts.a.lately[facts.i, element_place(symbol)] <= NEVER
+        level = facts.evaluation.level[facts.row, idx(symbol)]
+        unknown = facts.assessment.lately[facts.row, element_place(symbol)] <= NEVER
         if level >= Level.WATCH or facts.up(symbol) or (code == "fuel" and facts.fuel_level()):
             yield code, True
         elif facts.usual(symbol) or (level >= 0 and unknown):
@@ -77,9 +77,9 @@ def _condition(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     for code, symbol, mark in marks:
         if np.isfinite(facts.exact(symbol)):
             yield code, facts.exact(symbol) >= mark
-    if facts.e.fleet.censor[facts.i, idx("Glycol")] >= 0:
+    if facts.evaluation.fleet.censor[facts.row, idx("Glycol")] >= 0:
         yield "glycol", facts.found("Glycol")
-    if np.isfinite(facts.rise("AN")) or facts.e.level[facts.i, idx("BN")] >= 0:
+    if np.isfinite(facts.rise("AN")) or facts.evaluation.level[facts.row, idx("BN")] >= 0:
         yield "acid", facts.acid()
 
 
@@ -93,7 +93,7 @@ def _additives(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
 
 def _coolant(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """What the coolant on record can bring along, and whether sea water explains the markers."""
-    known = facts.e.fleet.coolants.get(facts.context.engine.coolant)
+    known = facts.evaluation.fleet.coolants.get(facts.context.engine.coolant)
     if known is not None and None not in (known.na, known.k):
         yield "plain_coolant", max(known.markers.values(), default=0.0) < PLAIN
     if facts.up("Na"):
@@ -102,9 +102,15 @@ def _coolant(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
 
 def _other_oil(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Whether the additives are those of another oil than the registered one; only said when so."""
-    figures = np.where(facts.e.fleet.censor[facts.i] == EXACT, facts.e.fleet.value[facts.i], np.nan)
+    figures = np.where(
+        facts.evaluation.fleet.censor[facts.row] == EXACT,
+        facts.evaluation.fleet.value[facts.row],
+        np.nan,
+    )
     registered = brand(facts.context.oil)
-    if other_oil(figures, facts.e.fresh[facts.i], registered, by_oil(facts.e.fleet.fresh)):
+    if other_oil(
+        figures, facts.evaluation.fresh[facts.row], registered, by_oil(facts.evaluation.fleet.fresh)
+    ):
         yield "other_oil", True
 
 
@@ -112,8 +118,8 @@ def _again(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Whether the sample before was raised in a channel that is raised now."""
     before = facts.context.before
     if before >= 0:
-        now, then = facts.a.raised[facts.i], facts.a.raised[before]
-        limits = (facts.e.level[facts.i] > 0) & (facts.e.level[before] > 0)
+        now, then = facts.assessment.raised[facts.row], facts.assessment.raised[before]
+        limits = (facts.evaluation.level[facts.row] > 0) & (facts.evaluation.level[before] > 0)
         yield "again", bool((now & then).any() or limits.any())
 
 
@@ -151,9 +157,9 @@ def causes_of(facts: SampleFacts) -> Ranking:
     """The failure modes of a sample, best first."""
     engine = facts.context.engine
     bearings = bearing_kind(engine.bearing_type)
-    held = facts.e.fleet.coolants.get(engine.coolant)
+    held = facts.evaluation.fleet.coolants.get(engine.coolant)
     known = could_be_seen(evidence_of(facts), bearings, held)
-    return ranking(engine, bearings, known, facts.a.causes)
+    return ranking(engine, bearings, known, facts.assessment.causes)
 
 
 def could_be_seen(
@@ -196,7 +202,7 @@ def causes_now(
     if newest is not None:
         s = SampleFacts(*newest)
         if s.context.moment.life == life and s.at > work:
-            held = s.e.fleet.coolants.get(engine.coolant)
+            held = s.evaluation.fleet.coolants.get(engine.coolant)
             known = together(iter(evidence_of(s).items()), *told)
             return ranking(engine, bearings, could_be_seen(known, bearings, held), causes)
     return ranking(engine, bearings, together(*told), causes)

@@ -28,10 +28,10 @@ SCHOOL_ORIGIN = "three standard deviations above the school's mean, our choice"
 def expected_numbers(assessment: Assessment, i: int, element: int) -> dict[str, Any]:
     """What the sentence of one element needs: value, expected value with interval, whose history
     that is; the fields of `payloads.Expected`."""
-    x, analyte = assessment.x, int(ELEMENTS[element])
+    x, analyte = assessment.expectation, int(ELEMENTS[element])
     return {
-        "value": n_digits(assessment.e.fleet.value[i, analyte]),
-        "censor": int(assessment.e.fleet.censor[i, analyte]),
+        "value": n_digits(assessment.evaluation.fleet.value[i, analyte]),
+        "censor": int(assessment.evaluation.fleet.censor[i, analyte]),
         "expected": n_digits(x.expected[i, element], 3),
         "low": n_digits(x.low[i, element], 3),
         "high": n_digits(x.high[i, element], 3),
@@ -46,12 +46,12 @@ def _run_in_explains(assessment: Assessment, i: int, at: int) -> bool:
     """Whether run-in accounts for a lens: only iron, copper, silicon and aluminium stand out, and
     they are falling from charge to charge, or this is the first charge of a life. Judged by decay,
     not by what steady engines show (3.12)."""
-    if not assessment.e.contexts[i].run_in:
+    if not assessment.evaluation.contexts[i].run_in:
         return False
-    out = [n for n, _ in lenses()[at].weights if assessment.x.z[0, i, n] >= STANDS_OUT]
+    out = [n for n, _ in lenses()[at].weights if assessment.expectation.z[0, i, n] >= STANDS_OUT]
     return all(
         int(ELEMENTS[n]) in RUN_IN_METALS
-        and falling(assessment.e, i, int(ELEMENTS[n])) is not False
+        and falling(assessment.evaluation, i, int(ELEMENTS[n])) is not False
         for n in out
     )
 
@@ -70,7 +70,7 @@ def _is_small(facts: SampleFacts, at: int) -> bool:
     """Whether statistics alone raise one figure that is not half-way from fresh oil to its fixed
     Watch limit: small is not urgent (VERDICT 8.8). A pattern is a second marker and is never
     small."""
-    one, e, i = lenses()[at], facts.e, facts.i
+    one, e, i = lenses()[at], facts.evaluation, facts.row
     if one.is_pattern:
         return False
     n = int(ELEMENTS[one.weights[0][0]])
@@ -81,7 +81,7 @@ def _is_small(facts: SampleFacts, at: int) -> bool:
 
 
 def _spoken(facts: SampleFacts, at: int) -> _Spoken:
-    a, i, levels = facts.a, facts.i, facts.a.lens_levels
+    a, i, levels = facts.assessment, facts.row, facts.assessment.lens_levels
     level, why = int(levels.level[i, at]), str(levels.why[i, at])
     if level > Level.WATCH and _run_in_explains(a, i, at):
         level, why = int(Level.WATCH), "run_in"
@@ -121,7 +121,7 @@ def _lens_finding(assessment: Assessment, i: int, said: _Spoken) -> Finding:
     elements = {
         SYMBOLS[n]: payloads.Expected(**expected_numbers(assessment, i, n))
         for n, _ in one.weights
-        if not np.isnan(assessment.x.z[0, i, n])
+        if not np.isnan(assessment.expectation.z[0, i, n])
     }
     return Finding(
         code="pattern",
@@ -133,7 +133,7 @@ def _lens_finding(assessment: Assessment, i: int, said: _Spoken) -> Finding:
 def of_expectation(facts: SampleFacts) -> Iterator[Finding]:
     """One finding a lens that speaks up, but no element beside a pattern that already says as much
     of it."""
-    a, i, known = facts.a, facts.i, lenses()
+    a, i, known = facts.assessment, facts.row, lenses()
     raised = [_spoken(facts, int(n)) for n in np.flatnonzero(a.raised[i])]
     # Of patterns in one channel the loudest speaks; the others would say the same of the same
     # elements.
@@ -154,19 +154,24 @@ def _school_finding(assessment: Assessment, i: int, analyte: int) -> Finding:
     level = int(assessment.level[i, analyte])
     own = assessment.own[1][i, analyte] >= level
     z, mean, variance, n = (
-        (assessment.own[0], assessment.x.own_mean, assessment.x.own_variance, assessment.x.own_n)
+        (
+            assessment.own[0],
+            assessment.expectation.own_mean,
+            assessment.expectation.own_variance,
+            assessment.expectation.own_n,
+        )
         if own
         else (
             assessment.of_peers[0],
-            assessment.x.peer_mean,
-            assessment.x.peer_variance,
-            assessment.x.peers,
+            assessment.expectation.peer_mean,
+            assessment.expectation.peer_variance,
+            assessment.expectation.peers,
         )
     )
     element = int(np.flatnonzero(analyte == ELEMENTS)[0])
     half = 1.96 * np.sqrt(variance[i, element])
     at = [
-        n_digits(element_ppm(assessment.x, i, element, mean[i, element] + step), 3)
+        n_digits(element_ppm(assessment.expectation, i, element, mean[i, element] + step), 3)
         for step in (0.0, -half, half)
     ]
     kind = ANALYTES[analyte]
@@ -178,7 +183,7 @@ def _school_finding(assessment: Assessment, i: int, analyte: int) -> Finding:
         school="O" if own else "P",
         origin=SCHOOL_ORIGIN,
         numbers=payloads.BySchool(
-            value=n_digits(assessment.e.fleet.value[i, analyte]),
+            value=n_digits(assessment.evaluation.fleet.value[i, analyte]),
             expected=at[0],
             low=at[1],
             high=at[2],
@@ -194,7 +199,7 @@ def _leaching(facts: SampleFacts, found: Finding) -> Finding:
     charge it keeps its level."""
     if found.analyte != COPPER.column or found.level < Level.ACT or not facts.copper_alone():
         return found
-    if not falling(facts.e, facts.i, COPPER.index):
+    if not falling(facts.evaluation, facts.row, COPPER.index):
         return found
     return replace(found, code="copper_falling", level=int(Level.WATCH))
 
@@ -219,11 +224,11 @@ def _sealant(facts: SampleFacts, found: Finding, n: int) -> Finding:
 def _of_schools(facts: SampleFacts) -> Iterator[tuple[int, Finding]]:
     """Where a policy combines schools: the fixed one's finding at the combined level, else that of
     the school that raised it."""
-    a, i = facts.a, facts.i
+    a, i = facts.assessment, facts.row
     for n in map(int, np.flatnonzero(a.level[i] > 0)):
         level = int(a.level[i, n])
-        if facts.e.level[i, n] >= level:
-            found = limit_finding(facts.e, i, n)
+        if facts.evaluation.level[i, n] >= level:
+            found = limit_finding(facts.evaluation, i, n)
             yield n, replace(found, level=min(found.level, level))
         else:
             yield n, _school_finding(a, i, n)
@@ -231,12 +236,12 @@ def _of_schools(facts: SampleFacts) -> Iterator[tuple[int, Finding]]:
 
 def of_readings(facts: SampleFacts) -> Iterator[tuple[int, Finding]]:
     """(analyte, finding) of single readings, by the school that the policy lets speak."""
-    policy = facts.a.policies[facts.i]
+    policy = facts.assessment.policies[facts.row]
     if policy not in (DEFAULT, "fixed_only"):
         yield from _of_schools(facts)
         return
-    for n in map(int, np.flatnonzero(facts.e.level[facts.i] > 0)):
-        found = limit_finding(facts.e, facts.i, n)
+    for n in map(int, np.flatnonzero(facts.evaluation.level[facts.row] > 0)):
+        found = limit_finding(facts.evaluation, facts.row, n)
         yield (
             n,
             found

@@ -160,12 +160,12 @@ def _fingerprint(facts: SampleFacts) -> Iterator[Finding]:
 
 
 def _viscosity(facts: SampleFacts) -> Iterator[Finding]:
-    kv, fresh = facts.exact("KV100"), float(facts.e.fresh[facts.i, idx("KV100")])
+    kv, fresh = facts.exact("KV100"), float(facts.evaluation.fresh[facts.row, idx("KV100")])
     fuel, kind = facts.fuel, fuel_kind(facts.context.engine.fuel)
     seen_none = facts.below("Fuel") and not facts.biodiesel
     yield from _with_biodiesel(facts)
     if seen_none:
-        fuel = float(facts.e.fleet.value[facts.i, idx("Fuel")])
+        fuel = float(facts.evaluation.fleet.value[facts.row, idx("Fuel")])
     if not (1 <= kv <= 100 and 1 <= fresh <= 100):
         return
     most = 100 * fuel_from_viscosity(kv, fresh, kind)
@@ -190,7 +190,7 @@ def _with_biodiesel(facts: SampleFacts) -> Iterator[Finding]:
     """Biodiesel is fuel: the two together at the fixed limits of fuel, where that is more than fuel
     alone reaches."""
     level = facts.fuel_level()
-    if facts.biodiesel and level > max(int(facts.e.level[facts.i, idx("Fuel")]), 0):
+    if facts.biodiesel and level > max(int(facts.evaluation.level[facts.row, idx("Fuel")]), 0):
         figures = payloads.Biodiesel(
             fame=n_digits(facts.biodiesel, 2), together=n_digits(facts.fuel, 2)
         )
@@ -210,10 +210,10 @@ def _thick(facts: SampleFacts, ratio: float) -> Finding:
 def _fuel(facts: SampleFacts, fuel: float, most: float) -> Iterator[Finding]:
     """Fuel at Watch or more: viscosity agrees, or something thickens the oil at the same time."""
     before = facts.context.before
-    last = float(facts.e.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
+    last = float(facts.evaluation.fleet.value[before, idx("Fuel")]) if before >= 0 else float("nan")
     agrees = most >= FUEL_WATCH
     held = allowed_range(facts.context.engine.allowed_grades)
-    too_thin = facts.e.level[facts.i, idx("KV100")] == Level.ACT or (
+    too_thin = facts.evaluation.level[facts.row, idx("KV100")] == Level.ACT or (
         held is not None and facts.exact("KV100") < held[0]
     )
     both = payloads.Fuel(fuel=n_digits(fuel, 2), most=n_digits(most, 2))
@@ -240,8 +240,8 @@ def _metals(facts: SampleFacts) -> Iterator[Finding]:
 def _drift(facts: SampleFacts) -> Iterator[Finding]:
     """A habit that has risen since the first samples of this life, however slowly
     (docs/judgement.md: keep the first reference)."""
-    x, i = facts.a.x, facts.i
-    for n in np.flatnonzero(facts.a.drifted[i]):
+    x, i = facts.assessment.expectation, facts.row
+    for n in np.flatnonzero(facts.assessment.drifted[i]):
         first, now = (element_ppm(x, i, int(n), float(y[i, n])) for y in (x.first_mean, x.mu))
         kind = BY_SYMBOL[SYMBOLS[n]]
         if not now - first >= BEYOND_NOISE * facts.sd(kind.symbol):
@@ -252,7 +252,7 @@ def _drift(facts: SampleFacts) -> Iterator[Finding]:
 
 def _water(facts: SampleFacts) -> Iterator[Finding]:
     if (
-        facts.e.level[facts.i, idx("Water")] >= Level.WATCH
+        facts.evaluation.level[facts.row, idx("Water")] >= Level.WATCH
         and facts.usual("Na")
         and facts.usual("K")
         and not facts.found("Glycol")
@@ -260,7 +260,7 @@ def _water(facts: SampleFacts) -> Iterator[Finding]:
         water = payloads.Amount(water=n_digits(facts.exact("Water"), 2))
         cold = facts.runs_cold() and facts.exact("Water") < MUCH_WATER
         yield _said("condensation" if cold else "water_in", "coolant", water, "water_pct")
-    if facts.biodiesel and facts.e.level[facts.i, idx("Oxidation")] >= Level.WATCH:
+    if facts.biodiesel and facts.evaluation.level[facts.row, idx("Oxidation")] >= Level.WATCH:
         fame = payloads.Amount(fame=n_digits(facts.biodiesel, 2))
         yield _said("biodiesel_reads_as_oxidation", "oil_life", fame, "oxidation_A_cm")
 
@@ -268,15 +268,18 @@ def _water(facts: SampleFacts) -> Iterator[Finding]:
 def worth_explaining(assessment: Assessment) -> NDArray[np.bool_]:
     """(samples,) where an explanation may have something to say; elsewhere all figures are as
     usual."""
-    kv, fresh = assessment.e.fleet.value[:, idx("KV100")], assessment.e.fresh[:, idx("KV100")]
+    kv, fresh = (
+        assessment.evaluation.fleet.value[:, idx("KV100")],
+        assessment.evaluation.fresh[:, idx("KV100")],
+    )
     with np.errstate(invalid="ignore"):
         moved = (kv >= THICKER * fresh) | (kv <= THINNER * fresh)
     out: NDArray[np.bool_] = (
         moved
-        | (assessment.e.fleet.value[:, idx("FAME")] > 0)
+        | (assessment.evaluation.fleet.value[:, idx("FAME")] > 0)
         | assessment.up.any(axis=1)
         | assessment.drifted.any(axis=1)
-        | (assessment.e.level > 0).any(axis=1)
+        | (assessment.evaluation.level > 0).any(axis=1)
     )
     return out
 

@@ -39,7 +39,7 @@ _WORDS = {None: "first", True: "falls", False: "does_not_fall"}
 
 def run_in_course(assessment: Assessment) -> RunIn | None:
     """The course of the newest life's run-in; None where it is over, or never was."""
-    e = assessment.e
+    e = assessment.evaluation
     newest = e.contexts[0].time_line.moments[-1]
     rows = [
         q.row
@@ -70,5 +70,5 @@ def run_in_course(assessment: Assessment) -> RunIn | None:
 
 
 def _rates(assessment: Assessment, rows: list[int], metal: int) -> tuple[float | None, ...]:
-    per_100 = 100 * assessment.e.rate[rows, metal]
+    per_100 = 100 * assessment.evaluation.rate[rows, metal]
     return tuple(float(x) if np.isfinite(x) else None for x in per_100)

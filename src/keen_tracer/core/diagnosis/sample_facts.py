@@ -22,9 +22,10 @@ class SampleFacts:
     `up` and `usual` are three-valued by way of both.
     """
 
-    def __init__(self, assessment: Assessment, i: int):
-        self.a, self.i, self.e = assessment, i, assessment.e
-        self.context = assessment.e.contexts[i]
+    def __init__(self, assessment: Assessment, row: int):
+        self.assessment, self.row = assessment, row
+        self.evaluation = assessment.evaluation
+        self.context = self.evaluation.contexts[row]
 
     @cached_property
     def moments(self) -> list[Moment]:
@@ -59,20 +60,20 @@ class SampleFacts:
     def exact(self, symbol: str) -> float:
         """A reading as a number; NaN where it is none."""
         n = idx(symbol)
-        known = self.e.fleet.censor[self.i, n] in (EXACT, ABOVE)
-        return float(self.e.fleet.value[self.i, n]) if known else float("nan")
+        known = self.evaluation.fleet.censor[self.row, n] in (EXACT, ABOVE)
+        return float(self.evaluation.fleet.value[self.row, n]) if known else float("nan")
 
     def below(self, symbol: str) -> bool:
         """Whether it was measured and nothing was found: "<L"."""
-        return bool(self.e.fleet.censor[self.i, idx(symbol)] == BELOW)
+        return bool(self.evaluation.fleet.censor[self.row, idx(symbol)] == BELOW)
 
     def rise(self, symbol: str) -> float:
         """Above fresh oil; NaN where either is not known."""
         n = idx(symbol)
-        return float(self.e.middle[self.i, n] - self.e.fresh[self.i, n])
+        return float(self.evaluation.middle[self.row, n] - self.evaluation.fresh[self.row, n])
 
     def sd(self, symbol: str) -> float:
-        return float(standard_deviation(self.e.middle[self.i])[idx(symbol)])
+        return float(standard_deviation(self.evaluation.middle[self.row])[idx(symbol)])
 
     def excess(self, symbol: str) -> tuple[float, float]:
         """(ppm, its sd) above what was expected, where that is mostly the engine's own history;
@@ -80,50 +81,55 @@ class SampleFacts:
 
         An engine's ordinary piston wear is no dust, so a ratio is taken of what is new."""
         n, k = idx(symbol), element_place(symbol)
-        x = self.a.x
-        if not x.own_share[self.i, k] >= MOSTLY_OWN or not np.isfinite(x.expected[self.i, k]):
+        x = self.assessment.expectation
+        if not x.own_share[self.row, k] >= MOSTLY_OWN or not np.isfinite(x.expected[self.row, k]):
             return self.rise(symbol), self.sd(symbol)
-        half = (x.high[self.i, k] - x.low[self.i, k]) / 3.92
-        return float(self.e.middle[self.i, n] - x.expected[self.i, k]), float(
+        half = (x.high[self.row, k] - x.low[self.row, k]) / 3.92
+        return float(self.evaluation.middle[self.row, n] - x.expected[self.row, k]), float(
             np.hypot(self.sd(symbol), half)
         )
 
     def above(self, symbol: str) -> float:
         """Above what was expected, whoever's history that is; above fresh oil where nothing was."""
-        usual = float(self.a.x.expected[self.i, element_place(symbol)])
+        usual = float(self.assessment.expectation.expected[self.row, element_place(symbol)])
         if not np.isfinite(usual):
             return self.rise(symbol)
-        return float(self.e.middle[self.i, idx(symbol)]) - usual
+        return float(self.evaluation.middle[self.row, idx(symbol)]) - usual
 
     def risen(self, symbol: str) -> tuple[float, float]:
         """(ppm, sd) above what was to be expected, the habit's own scatter and what fills of an
         additive differ by in it; NaN where nobody knows."""
         n = idx(symbol)
-        if symbol in SYMBOLS and np.isfinite(self.a.x.expected[self.i, element_place(symbol)]):
+        if symbol in SYMBOLS and np.isfinite(
+            self.assessment.expectation.expected[self.row, element_place(symbol)]
+        ):
             k = element_place(symbol)
-            half = (self.a.x.high[self.i, k] - self.a.x.low[self.i, k]) / 3.92
+            half = (
+                self.assessment.expectation.high[self.row, k]
+                - self.assessment.expectation.low[self.row, k]
+            ) / 3.92
             return self.above(symbol), float(np.hypot(self.sd(symbol), half))
-        drift = ANALYTES[n].drift * float(self.e.fresh[self.i, n])
+        drift = ANALYTES[n].drift * float(self.evaluation.fresh[self.row, n])
         return self.rise(symbol), float(np.hypot(self.sd(symbol), drift))
 
     def up(self, symbol: str) -> bool:
         """Above expectation, or at a fixed limit."""
-        return bool(self.a.up[self.i, element_place(symbol)])
+        return bool(self.assessment.up[self.row, element_place(symbol)])
 
     @cached_property
     def biodiesel(self) -> float:
         """% of biodiesel measured; 0 where none was, or nobody measured it."""
-        return biodiesel(self.e.fleet, self.i)
+        return biodiesel(self.evaluation.fleet, self.row)
 
     @cached_property
     def fuel(self) -> float:
         """% of fuel and biodiesel together; NaN where neither was measured."""
-        return fuel_in_all(self.e.fleet, self.i)
+        return fuel_in_all(self.evaluation.fleet, self.row)
 
     def fuel_level(self) -> int:
         """The fixed level of fuel and biodiesel together; 0 where none is reached or none is
         known."""
-        limits = self.e.upper[:, self.i, idx("Fuel")]
+        limits = self.evaluation.upper[:, self.row, idx("Fuel")]
         return int(sum(self.fuel >= x for x in limits if np.isfinite(x)))
 
     def shows(self, symbol: str) -> bool:
@@ -135,11 +141,11 @@ class SampleFacts:
 
     def usual(self, symbol: str) -> bool:
         """Measured and where it was expected."""
-        return bool(self.a.usual[self.i, element_place(symbol)])
+        return bool(self.assessment.usual[self.row, element_place(symbol)])
 
     def thickness(self) -> float:
         """KV100 over that of the fresh oil; NaN where either is not known."""
-        return self.exact("KV100") / float(self.e.fresh[self.i, idx("KV100")])
+        return self.exact("KV100") / float(self.evaluation.fresh[self.row, idx("KV100")])
 
     def copper_alone(self) -> bool:
         """Copper up with tin, lead and iron as usual and no sign of coolant: mostly a cooler that
@@ -149,19 +155,22 @@ class SampleFacts:
 
     def acid(self) -> bool:
         """Acid number up by a Watch rise, or base number at its Watch limit."""
-        return bool(self.rise("AN") >= ACID_RISE or self.e.level[self.i, idx("BN")] >= Level.WATCH)
+        return bool(
+            self.rise("AN") >= ACID_RISE
+            or self.evaluation.level[self.row, idx("BN")] >= Level.WATCH
+        )
 
     def found(self, symbol: str) -> bool:
         """Reported as present, or above zero."""
         n = idx(symbol)
-        return bool(self.e.fleet.censor[self.i, n] == POSITIVE or self.exact(symbol) > 0)
+        return bool(self.evaluation.fleet.censor[self.row, n] == POSITIVE or self.exact(symbol) > 0)
 
     def brand_changed(self) -> bool:
         """Whether the fill before was another oil."""
         ended = self.context.ended
         if ended < 0:
             return False
-        return brand(self.e.contexts[ended].oil) != brand(self.context.oil)
+        return brand(self.evaluation.contexts[ended].oil) != brand(self.context.oil)
 
     def brazing_flux(self) -> bool:
         """Potassium with aluminium as in the flux of a new cooler, without sodium, while one may
@@ -213,7 +222,7 @@ class SampleFacts:
     @property
     def carried(self) -> dict[str, float]:
         """Element → mg/kg of what the coolant on record carries; empty where it is not known."""
-        known = self.e.fleet.coolants.get(self.context.engine.coolant)
+        known = self.evaluation.fleet.coolants.get(self.context.engine.coolant)
         return known.markers if known is not None else {}
 
     @property

@@ -52,7 +52,7 @@ class Tally:
 def act_by_policy(assessment: Assessment) -> dict[str, NDArray[np.bool_]]:
     """(samples,) at Act or more by each policy, from the figures alone: no looks, no symptoms, so
     that schools compare."""
-    fixed, peers, own = assessment.e.level, assessment.of_peers[1], assessment.own[1]
+    fixed, peers, own = assessment.evaluation.level, assessment.of_peers[1], assessment.own[1]
 
     def at_act(level: NDArray[np.int8]) -> NDArray[np.bool_]:
         return np.asarray((level >= 2).any(axis=1), dtype=np.bool_)
@@ -115,7 +115,7 @@ def alarm_days(
     assessment: Assessment, acts: NDArray[np.bool_]
 ) -> dict[str, list[tuple[date, bool]]]:
     """Engine → (day, at Act) of its samples in order."""
-    contexts = assessment.e.contexts
+    contexts = assessment.evaluation.contexts
     return {
         contexts[rows[0]].engine.code: [(contexts[r].moment.row.on, bool(acts[r])) for r in rows]
         for rows in walk_order(contexts)

@@ -31,7 +31,7 @@ BETTER, EACH_BETTER = 30.0, 3.0
 def misfit(assessment: Assessment, bottles: NDArray[np.intp], places: NDArray[np.intp]) -> Floats:
     """(n, elements) how far the figures of `bottles` lie from what was expected at `places` [sd];
     NaN where a figure is missing, is a non-detect, or nothing was expected."""
-    x, readings = assessment.x, assessment.e.fleet
+    x, readings = assessment.expectation, assessment.evaluation.fleet
     exact = readings.censor[bottles] == EXACT
     figures = np.where(exact, readings.value[bottles], np.nan)[:, ELEMENTS]
     y = y_of(figures, x.start[places], x.scale[places])
@@ -42,7 +42,7 @@ def misfit(assessment: Assessment, bottles: NDArray[np.intp], places: NDArray[np
 def strangers(assessment: Assessment) -> list[SampleContext]:
     """The samples whose figures as a whole are not those of their engine, in order of their
     rows."""
-    contexts = sorted(assessment.e.contexts, key=lambda p: p.row)
+    contexts = sorted(assessment.evaluation.contexts, key=lambda p: p.row)
     rows = np.array([p.row for p in contexts], dtype=np.intp)
     z = misfit(assessment, rows, rows)
     known = np.isfinite(z)
@@ -78,7 +78,7 @@ def _of_one_round(assessment: Assessment) -> Iterator[tuple[SampleContext, Sampl
     odd = strangers(assessment)
     if not odd:
         return
-    by_day = sorted(assessment.e.contexts, key=lambda p: (p.moment.row.on, p.row))
+    by_day = sorted(assessment.evaluation.contexts, key=lambda p: (p.moment.row.on, p.row))
     days = [p.moment.row.on.toordinal() for p in by_day]
     for p in odd:
         day = p.moment.row.on.toordinal()

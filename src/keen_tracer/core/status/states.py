@@ -16,7 +16,9 @@ NOTHING = OnRecord()
 def time_lines(assessment: Assessment | None, histories: Iterable[History]) -> list[TimeLine]:
     """The time line of each engine: the one its samples were judged on, made here only where there
     is no sample."""
-    known = {p.engine.code: p.time_line for p in assessment.e.contexts} if assessment else {}
+    known = (
+        {p.engine.code: p.time_line for p in assessment.evaluation.contexts} if assessment else {}
+    )
     return [known.get(h.engine.code) or build_time_line(h) for h in histories]
 
 
@@ -32,14 +34,18 @@ def engine_states(
         verdicts · records : engine → what people decided; engines without decisions may be missing
     """
     verdicts = {v.sample: v for v in found}
-    told_of = {p.engine.code: p.log_facts for p in assessment.e.contexts} if assessment else {}
+    told_of = (
+        {p.engine.code: p.log_facts for p in assessment.evaluation.contexts} if assessment else {}
+    )
     causes: Causes = assessment.causes if assessment else shipped()
     out = []
     for history, line in zip(histories, time_lines(assessment, histories), strict=True):
         judged = [(verdicts[s.code], m) for m, s in line.samples() if s.code in verdicts]
         measured = [s.row for m, s in line.samples() if s.code in verdicts]
         told = [
-            row for row in measured if assessment and (assessment.e.fleet.censor[row] >= 0).any()
+            row
+            for row in measured
+            if assessment and (assessment.evaluation.fleet.censor[row] >= 0).any()
         ]
         newest = (assessment, (told or measured)[-1]) if assessment and measured else None
         facts = told_of.get(history.engine.code) or facts_of(history.engine, line)

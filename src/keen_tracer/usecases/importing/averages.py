@@ -19,7 +19,9 @@ def put_average(connection: Connection, cells: Cells, who: str) -> None:
 def averages(task: Task, part: list[Row]) -> None:
     """A row that names who said it and when is a record of its own; one without is a
     laboratory's list, and another figure than the one that counts is a change to accept."""
-    models = known(task.c, "model", "code", ["code"], sorted({r.cells["model"] for r in part}))
+    models = known(
+        task.connection, "model", "code", ["code"], sorted({r.cells["model"] for r in part})
+    )
     for r in part:
         c = r.cells
         if c["model"] not in models:
@@ -28,10 +30,10 @@ def averages(task: Task, part: list[Row]) -> None:
             continue
         key = {k: c[k] for k in ("laboratory", "model", "analyte")}
         if c.get("at"):
-            if row(task.c, "average_there", **key, at=c["at"]) is not None:
+            if row(task.connection, "average_there", **key, at=c["at"]) is not None:
                 task.file.known += 1
                 continue
-        elif (now := row(task.c, "average_now", **key)) is not None:
+        elif (now := row(task.connection, "average_now", **key)) is not None:
             told = (c["average"], c.get("at_meter"), c.get("origin") or "")
             if told == (now["average"], now["at_meter"], now["origin"]):
                 task.file.known += 1
@@ -41,5 +43,5 @@ def averages(task: Task, part: list[Row]) -> None:
             if not task.accept:
                 task.file.known += 1
                 continue
-        put_average(task.c, c, task.actor.name)
+        put_average(task.connection, c, task.actor.name)
         task.file.added += 1

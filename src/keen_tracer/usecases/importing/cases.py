@@ -33,7 +33,7 @@ def _each(task: Task, part: list[Row], there: str, key: str, does: Handler) -> N
         engine = task.engine(c["engine"], r.number)
         if engine is None:
             continue
-        if row(task.c, there, id=c[key]) is not None:
+        if row(task.connection, there, id=c[key]) is not None:
             task.file.known += 1
             continue
         does(task, r, c, engine)
@@ -45,13 +45,15 @@ def cases(task: Task, part: list[Row]) -> None:
 
 
 def _case(task: Task, r: Row, cells: Cells, engine: int) -> None:
-    sample = row(task.c, "sample_id", code=cells["sample"]) if cells.get("sample") else None
+    sample = (
+        row(task.connection, "sample_id", code=cells["sample"]) if cells.get("sample") else None
+    )
     if cells.get("sample") and sample is None:
         fix = "import samples.csv with it first"
         task.problem(r.number, "sample", f"sample {cells['sample']!r} is not known", fix)
         return
     insert(
-        task.c,
+        task.connection,
         "engine_case",
         {
             "id": cells["case"],
@@ -74,12 +76,12 @@ def entries(task: Task, part: list[Row]) -> None:
 
 
 def _entry(task: Task, r: Row, cells: Cells, engine: int) -> None:
-    found = row(task.c, "case_of", id=cells["case"])
+    found = row(task.connection, "case_of", id=cells["case"])
     if found is None or found["engine_id"] != engine:
         fix = "bring in cases.csv with it"
         task.problem(r.number, "case", "this case of the engine is not known", fix)
         return
-    if cells.get("outcome") and row(task.c, "outcome_there", id=cells["outcome"]) is None:
+    if cells.get("outcome") and row(task.connection, "outcome_there", id=cells["outcome"]) is None:
         fix = "bring in outcomes.csv with it"
         task.problem(r.number, "outcome", "this outcome is not known", fix)
         return
@@ -87,7 +89,7 @@ def _entry(task: Task, r: Row, cells: Cells, engine: int) -> None:
     said |= {k: cells.get(k) for k in FIGURES}
     e = NewCaseEntry(id=cells["entry"], kind=cells["kind"], on=cells["on"], **said)
     try:
-        check_entry(found, e, rows(task.c, "case_entries", id=cells["case"]))
+        check_entry(found, e, rows(task.connection, "case_entries", id=cells["case"]))
     except (CannotRecord, CoreError) as error:
         task.problem(r.number, "kind", str(error), "correct the row")
         return
@@ -95,7 +97,7 @@ def _entry(task: Task, r: Row, cells: Cells, engine: int) -> None:
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "follows", "another closing or opening stands", fix)
         return
-    put_entry(task.c, cells["case"], e, cells["by"], cells["at"], cells.get("outcome"))
+    put_entry(task.connection, cells["case"], e, cells["by"], cells["at"], cells.get("outcome"))
     if e.kind in ("step", "withdraw"):
         task.touched.add(engine)
     task.file.added += 1
@@ -106,7 +108,7 @@ def _entry(task: Task, r: Row, cells: Cells, engine: int) -> None:
 def _say_facts(task: Task, r: Row, engine: int, words: str) -> None:
     """Name the facts that an entry's words say and the log does not. A page asks at once whether
     they belong there; of a file nobody can be asked."""
-    said = ", ".join(k.words for k in not_in_log(task.c, engine, words))
+    said = ", ".join(k.words for k in not_in_log(task.connection, engine, words))
     if not said:
         return
     named = [note for note in task.file.note.split("\n") if note]
@@ -126,7 +128,9 @@ def work(task: Task, part: list[Row]) -> None:
 
 
 def _work(task: Task, r: Row, cells: Cells, engine: int) -> None:
-    before = row(task.c, "work_row", id=cells["replaces"]) if cells.get("replaces") else None
+    before = (
+        row(task.connection, "work_row", id=cells["replaces"]) if cells.get("replaces") else None
+    )
     if cells.get("replaces") and (before is None or before["replaced"]):
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "replaces", "the row it stands in place of is not there", fix)
@@ -138,11 +142,11 @@ def _work(task: Task, r: Row, cells: Cells, engine: int) -> None:
     except CoreError as error:
         task.problem(r.number, "state", str(error), "correct the row")
         return
-    if cells.get("case") and row(task.c, "case_of", id=cells["case"]) is None:
+    if cells.get("case") and row(task.connection, "case_of", id=cells["case"]) is None:
         task.problem(r.number, "case", "this case is not known", "bring in cases.csv with it")
         return
     insert(
-        task.c,
+        task.connection,
         "work_item",
         {
             "id": cells["row"],
@@ -162,7 +166,7 @@ def _work(task: Task, r: Row, cells: Cells, engine: int) -> None:
 def _finding(task: Task, engine: int, cells: Cells, which: str) -> UUID | None:
     """The finding of a day, in its order, of a part."""
     found = row(
-        task.c,
+        task.connection,
         "finding_there",
         engine=engine,
         on=cells.get(f"{which}_on"),
@@ -184,7 +188,7 @@ def _link(task: Task, r: Row, cells: Cells, engine: int) -> None:
         task.problem(r.number, "cause_part", "a link goes from one finding to another", fix)
         return
     insert(
-        task.c,
+        task.connection,
         "damage_link",
         {
             "id": cells["link"],
@@ -206,12 +210,15 @@ def moves(task: Task, part: list[Row]) -> None:
 
 
 def _move(task: Task, r: Row, cells: Cells, engine: int) -> None:
-    if cells.get("follows") and row(task.c, "task_move_there", id=cells["follows"]) is None:
+    if (
+        cells.get("follows")
+        and row(task.connection, "task_move_there", id=cells["follows"]) is None
+    ):
         fix = "let the rows stand in the order they were written"
         task.problem(r.number, "follows", "the move before it is not there", fix)
         return
     insert(
-        task.c,
+        task.connection,
         "task_move",
         {
             "id": cells["move"],
@@ -232,15 +239,18 @@ def hours(task: Task, part: list[Row]) -> None:
     season back."""
     for r in part:
         c = r.cells
-        if row(task.c, "depot_by_code", code=c["depot"]) is None:
+        if row(task.connection, "depot_by_code", code=c["depot"]) is None:
             what = f"depot {c['depot']!r} is not known"
             task.problem(r.number, "depot", what, "bring in depots.csv")
             continue
-        if row(task.c, "hours_there", depot=c["depot"], starts=c["starts"], at=c["at"]) is not None:
+        if (
+            row(task.connection, "hours_there", depot=c["depot"], starts=c["starts"], at=c["at"])
+            is not None
+        ):
             task.file.known += 1
             continue
         said = [c.get(day) for day in WEEKDAYS]
         week = [] if all(x is None for x in said) else [x or 0.0 for x in said]
         given = {"depot": c["depot"], "starts": c["starts"], "hours": week}
-        insert(task.c, "depot_hours", {**given, "said_by": c["by"], "said_at": c["at"]})
+        insert(task.connection, "depot_hours", {**given, "said_by": c["by"], "said_at": c["at"]})
         task.file.added += 1

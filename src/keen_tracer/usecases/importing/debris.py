@@ -67,12 +67,13 @@ def _agree(task: Task, name: str, given: list[Row]) -> bool:
 
 def _on_record(task: Task, name: str, given: list[Row], counts: Counts) -> bool:
     """Whether a look of that name is there; with other facts it is refused."""
-    known = rows(task.c, "looks_known", names=[name])
+    known = rows(task.connection, "looks_known", names=[name])
     if not known:
         return False
     c = given[0].cells
     have = {
-        (x["type"], x["size_class"], x["count"]) for x in rows(task.c, "counts_known", names=[name])
+        (x["type"], x["size_class"], x["count"])
+        for x in rows(task.connection, "counts_known", names=[name])
     }
     where = (known[0]["engine"], known[0]["on_date"])
     if where == (c["engine"], c["on"]) and have == {x[1:] for x in counts}:
@@ -118,7 +119,7 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
     if _on_record(task, name, given, counts):
         return
     key = c.get("row") or row_identity("look", name, c["engine"], c["on"])
-    if row(task.c, "log_row_kept", id=key) is not None:
+    if row(task.connection, "log_row_kept", id=key) is not None:
         task.problem(
             head.number,
             "row",
@@ -128,14 +129,14 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         return
     key = new_identities(task, [key])[key]
     copy_rows(
-        task.c,
+        task.connection,
         "log",
         ("id", "engine_id", "on_date", "dial", "kind", "recorded_by", "source_id", "source_row"),
         [(key, engine, c["on"], c.get("meter"), "look", task.actor.name, task.source, head.number)],
     )
     own = ("area_cm2", "area_total_cm2", "pleats", "pleats_total", "drained_min", "hours")
     copy_rows(
-        task.c,
+        task.connection,
         "look",
         ("log_id", "name", "place", "tool", *own, "both_sides", "note"),
         [
@@ -151,7 +152,7 @@ def _one(task: Task, name: str, given: list[Row]) -> None:
         ],
     )
     copy_rows(
-        task.c,
+        task.connection,
         "look_count",
         ("log_id", "type", "size_class", "count", *(name for name, _ in _BESIDE), "magnetic"),
         [
@@ -191,7 +192,7 @@ def outcomes(task: Task, part: list[Row]) -> None:
         engine = task.engine(c["engine"], r.number)
         if engine is None:
             continue
-        sample = row(task.c, "sample_id", code=c["sample"]) if c.get("sample") else None
+        sample = row(task.connection, "sample_id", code=c["sample"]) if c.get("sample") else None
         if c.get("sample") and sample is None:
             task.problem(
                 r.number,
@@ -201,7 +202,7 @@ def outcomes(task: Task, part: list[Row]) -> None:
             )
             continue
         added = run(
-            task.c,
+            task.connection,
             "outcome_put",
             id=c.get("outcome") or _outcome_identity(c),
             engine=engine,
@@ -220,4 +221,4 @@ def outcomes(task: Task, part: list[Row]) -> None:
         task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
         task.touched.add(engine)
         found_at.add(engine)
-    run(task.c, "mark_models_stale", engines=sorted(found_at))
+    run(task.connection, "mark_models_stale", engines=sorted(found_at))

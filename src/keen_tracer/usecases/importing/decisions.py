@@ -36,7 +36,7 @@ def decisions(task: Task, part: list[Row]) -> None:
     for r in part:
         c = r.cells
         given = {**c, "decided_by": c["by"], "reason": c.get("reason") or ""}
-        before = row(task.c, "decision_known", id=c["decision"])
+        before = row(task.connection, "decision_known", id=c["decision"])
         if before:
             if all(before[k] == given.get(k) for k in _SAME):
                 task.file.known += 1
@@ -101,7 +101,7 @@ def _on_record(task: Task, r: Row, target: Target) -> bool:
     """A row of a whole record: it must follow what stands, and say what a decision says."""
     about, key = target
     blank = dict.fromkeys(("engine", "sample", "report"))
-    standing = row(task.c, "decision_standing", **{**blank, about: key})
+    standing = row(task.connection, "decision_standing", **{**blank, about: key})
     supersedes = r.cells.get("supersedes")
     if (standing["id"] if standing else None) != supersedes:
         task.problem(
@@ -114,14 +114,16 @@ def _on_record(task: Task, r: Row, target: Target) -> bool:
     if r.cells["kind"] == "withdraw" and standing and standing["kind"] != "sign_off":
         task.problem(r.number, "kind", "it withdraws what is no signature", "leave the row out")
         return False
-    return _tried(task, r, lambda: put_decision(task.c, key, _decision(r, about), _origin(task, r)))
+    return _tried(
+        task, r, lambda: put_decision(task.connection, key, _decision(r, about), _origin(task, r))
+    )
 
 
 def _of_their_own(task: Task, r: Row, target: Target) -> bool:
     """A row in the name of the person who brings it in: decided like on a page, as of that row's
     moment, on the figures as they are now."""
     c = r.cells
-    who = row(task.c, "person_named", name=c["by"])
+    who = row(task.connection, "person_named", name=c["by"])
     if not task.their_own(r.number, c["by"]):
         return False
     if who is None:
@@ -138,7 +140,7 @@ def _of_their_own(task: Task, r: Row, target: Target) -> bool:
         return False
     engine = _engine_of(task, target)
     if engine is not None:
-        judge_one(task.c, engine)
+        judge_one(task.connection, engine)
     if d.kind == "run":
         want = NewRunDecision(
             state=cast(RunState, d.run_state or ""),  # decide_run refuses what is none
@@ -150,19 +152,27 @@ def _of_their_own(task: Task, r: Row, target: Target) -> bool:
             done=d.done,
             supersedes=before,
         )
-        return _tried(task, r, lambda: decide_run(task.c, c["engine"], want, actor, origin))
+        return _tried(
+            task, r, lambda: decide_run(task.connection, c["engine"], want, actor, origin)
+        )
     if d.kind == "withdraw":
-        return _tried(task, r, lambda: undo_sign(task.c, c["sample"], before or "", actor, origin))
+        return _tried(
+            task, r, lambda: undo_sign(task.connection, c["sample"], before or "", actor, origin)
+        )
     if d.kind == "amendment":
         yes = bool(d.accepted)
         return _tried(
-            task, r, lambda: answer_amendment(task.c, target[1], yes, d.reason, actor, origin)
+            task,
+            r,
+            lambda: answer_amendment(task.connection, target[1], yes, d.reason, actor, origin),
         )
     level = -1 if d.level is None else d.level
     return _tried(
         task,
         r,
-        lambda: sign(task.c, c["sample"], level, d.basis, before, d.reason, d.note, actor, origin),
+        lambda: sign(
+            task.connection, c["sample"], level, d.basis, before, d.reason, d.note, actor, origin
+        ),
     )
 
 
@@ -170,7 +180,7 @@ def _engine_of(task: Task, target: Target) -> int | None:
     about, key = target
     if about == "engine":
         return key
-    found = row(task.c, f"{about}_engine", **{about: key})
+    found = row(task.connection, f"{about}_engine", **{about: key})
     return int(found["engine_id"]) if found else None
 
 
@@ -193,14 +203,14 @@ def _target(task: Task, r: Row) -> Target | None:
         return None if engine is None else ("engine", engine)
     found: Record | None
     if c.get("sample"):
-        found = row(task.c, "sample_id", code=c["sample"])
-        owner = row(task.c, "engine_of_sample", code=c["sample"])
+        found = row(task.connection, "sample_id", code=c["sample"])
+        owner = row(task.connection, "engine_of_sample", code=c["sample"])
         if owner:
             task.touched.add(owner["engine_id"])
         key = "sample"
     else:
         found = row(
-            task.c,
+            task.connection,
             "report_id",
             laboratory=c.get("laboratory") or "",
             number=c["report"],

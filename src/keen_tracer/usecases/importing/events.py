@@ -94,7 +94,7 @@ def new_identities(task: Task, keys: Iterable[UUID]) -> dict[UUID, UUID]:
     """The identity each new row is written with: its own, or another made from it where the log
     had it from a file that was taken back."""
     listed = list(keys)
-    had = {r["id"] for r in rows(task.c, "log_ids", ids=listed)}
+    had = {r["id"] for r in rows(task.connection, "log_ids", ids=listed)}
     return {k: row_identity(k, task.source) if k in had else k for k in listed}
 
 
@@ -190,7 +190,7 @@ class _OnRecord:
         listed = list(built)
         self.task = task
         found = rows(
-            task.c,
+            task.connection,
             "events_on_record",
             engines=sorted({engine for _, engine, _, _ in listed}),
             days=sorted({r.cells["on"] for _, _, r, _ in listed}),
@@ -245,12 +245,14 @@ def events(task: Task, part: list[Row]) -> None:
     task.touched.update(engine for _, engine, _, _ in fresh)
     ids = new_identities(task, (key for key, _, _, _ in fresh))
     copy_rows(
-        task.c,
+        task.connection,
         "log",
         _LOG_COLUMNS,
         [_log_row(task, ids[k], e, r, "on", "at", r.cells["kind"]) for k, e, r, _ in fresh],
     )
-    copy_rows(task.c, "event", _EVENT_COLUMNS, [(ids[k], *fields) for k, _, _, fields in fresh])
+    copy_rows(
+        task.connection, "event", _EVENT_COLUMNS, [(ids[k], *fields) for k, _, _, fields in fresh]
+    )
 
 
 def _event_makes_sense(task: Task, r: Row) -> bool:
@@ -328,7 +330,7 @@ def samples(task: Task, part: list[Row]) -> None:
     seen: dict[str, int] = {}
     built = [one for r in part if (one := _drawn(task, r, seen)) is not None]
     record: dict[str, list[Held]] = {}
-    for k in rows(task.c, "samples_known", codes=list(seen)):
+    for k in rows(task.connection, "samples_known", codes=list(seen)):
         record.setdefault(k["code"], []).append(k)
     # A label that was on a row of a file that was taken back stands where it stands now.
     record = {code: [h for h in held if h["log_id"]] or held for code, held in record.items()}
@@ -342,19 +344,19 @@ def samples(task: Task, part: list[Row]) -> None:
         else:
             _known_sample(task, one[2], one[0], before)
     new = [r.cells["sample"] for _, _, r, _ in fresh if r.cells["sample"] not in ids]
-    ids |= dict(zip(new, new_ids(task.c, "sample", len(new)), strict=True))
+    ids |= dict(zip(new, new_ids(task.connection, "sample", len(new)), strict=True))
     task.file.added += len(fresh)
     task.touched.update(engine for _, engine, _, _ in fresh)
     keys = new_identities(task, (key for key, _, _, _ in fresh))
     copy_rows(
-        task.c,
+        task.connection,
         "log",
         _LOG_COLUMNS,
         [_log_row(task, keys[k], e, r, "drawn_on", "drawn_at", "sample") for k, e, r, _ in fresh],
     )
-    copy_rows(task.c, "sample", ("id", "code"), [(ids[n], n) for n in new])
+    copy_rows(task.connection, "sample", ("id", "code"), [(ids[n], n) for n in new])
     drawn = [(keys[k], ids[r.cells["sample"]], *fields) for k, _, r, fields in fresh]
-    copy_rows(task.c, "draw", _DRAW_COLUMNS, drawn)
+    copy_rows(task.connection, "draw", _DRAW_COLUMNS, drawn)
     found = [_report_of(r, e, ids[r.cells["sample"]]) for _, e, r, _ in built if r.readings]
     reports.write_reports(task, found)
 

@@ -94,7 +94,7 @@ def _one_file(task: Task, opened: OpenFile, digest: str, size: int) -> None:
         task.file.note = "verdicts are not read: they are computed again from the figures"
         return
     found = row(
-        task.c,
+        task.connection,
         "source_put",
         sha256=digest,
         kind=opened.table.name,
@@ -140,13 +140,15 @@ def _of_their_own(task: Task, r: Row) -> bool:
 def _dials(task: Task) -> None:
     """Refuse dials that run backwards, naming the row; the time line alone says what backwards
     means."""
-    suspects = [r["engine_id"] for r in rows(task.c, "falling_dials", engines=sorted(task.touched))]
+    suspects = [
+        r["engine_id"] for r in rows(task.connection, "falling_dials", engines=sorted(task.touched))
+    ]
     if not suspects:
         return
-    for history in fleet.load(task.c, suspects, {}).fleet.histories:
+    for history in fleet.load(task.connection, suspects, {}).fleet.histories:
         unit = history.engine.meter_unit
         for wrong in build_time_line(history).backwards:
-            origin = rows(task.c, "source_rows", ids=[wrong.row.id])
+            origin = rows(task.connection, "source_rows", ids=[wrong.row.id])
             name, at = (origin[0]["name"], origin[0]["source_row"]) if origin else (None, None)
             task.problems.add(
                 name or "on record",

@@ -25,7 +25,7 @@ def stops(task: Task, part: list[Row]) -> None:
             )
             continue
         added = run(
-            task.c,
+            task.connection,
             "raised_stop_put",
             engine=engine,
             key=c["reason"],
@@ -42,7 +42,7 @@ def bottles(task: Task, part: list[Row]) -> None:
     """Rows of bottles.csv: steps of a bottle's way, each once."""
     for r in part:
         c = r.cells
-        found = row(task.c, "sample_id", code=c["sample"])
+        found = row(task.connection, "sample_id", code=c["sample"])
         if found is None:
             task.problem(
                 r.number,
@@ -52,7 +52,7 @@ def bottles(task: Task, part: list[Row]) -> None:
             )
             continue
         added = run(
-            task.c,
+            task.connection,
             "bottle_step_put",
             id=c["step"],
             sample=found["id"],
@@ -64,7 +64,7 @@ def bottles(task: Task, part: list[Row]) -> None:
             at=c.get("at"),
         )
         task.file.added, task.file.known = task.file.added + added, task.file.known + 1 - added
-        owner = row(task.c, "engine_of_sample", code=c["sample"])
+        owner = row(task.connection, "engine_of_sample", code=c["sample"])
         if owner:
             task.touched.add(owner["engine_id"])
 
@@ -77,7 +77,7 @@ def answers(task: Task, part: list[Row]) -> None:
         if engine is None:
             continue
         added = run(
-            task.c,
+            task.connection,
             "query_answer_put",
             id=c["answer"],
             engine=engine,

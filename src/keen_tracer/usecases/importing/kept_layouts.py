@@ -92,7 +92,7 @@ def layouts(task: Task, part: list[Row]) -> None:
     """Rows of layouts.csv: how files with certain headings are read."""
     for r in part:
         c = r.cells
-        if row(task.c, "layout_there", heads=c["heads"], at=c["at"]) is not None:
+        if row(task.connection, "layout_there", heads=c["heads"], at=c["at"]) is not None:
             task.file.known += 1
             continue
         try:
@@ -104,7 +104,7 @@ def layouts(task: Task, part: list[Row]) -> None:
             )
             continue
         insert(
-            task.c,
+            task.connection,
             "report_layout",
             {
                 "heads": c["heads"],

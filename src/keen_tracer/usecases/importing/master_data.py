@@ -80,7 +80,7 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
     rows."""
     file_key = table
     columns = [column_of(table, n) for n in part[0].cells]
-    have = known(task.c, table, "code", columns, [r.cells[file_key] for r in part])
+    have = known(task.connection, table, "code", columns, [r.cells[file_key] for r in part])
     seen: dict[str, int] = {}
     added = []
     for r in part:
@@ -98,7 +98,7 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
         if code not in have and not _told_apart(task, table, code, r.number):
             continue
         if code not in have:
-            insert(task.c, table, values)
+            insert(task.connection, table, values)
             added.append(code)
             task.file.added += 1
             continue
@@ -107,7 +107,7 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
         for k, v in differing.items():
             task.change(r.number, f"{table} {code}, {k}", written(old[k]), written(v))
         if differing and task.accept:
-            update(task.c, table, "code", code, differing)
+            update(task.connection, table, "code", code, differing)
             task.all_touched = True
         task.file.known += 1
     return added
@@ -118,7 +118,9 @@ def _told_apart(task: Task, table: str, code: str, at: int) -> bool:
     if table != "engine":
         return True
     if not task.taken_names:
-        task.taken_names = {skeleton(r["code"]): r["code"] for r in rows(task.c, "engine_codes")}
+        task.taken_names = {
+            skeleton(r["code"]): r["code"] for r in rows(task.connection, "engine_codes")
+        }
     return task.new_name("engine", code, at, task.taken_names)
 
 
@@ -139,7 +141,7 @@ def engines(task: Task, part: list[Row]) -> None:
     good = []
     for column in ("depot", "model"):
         names = sorted({r.cells[column] for r in part if r.cells.get(column)})
-        there = known(task.c, column, "code", ["code"], names)
+        there = known(task.connection, column, "code", ["code"], names)
         for r in part:
             name = r.cells.get(column)
             if name and name not in there:
@@ -153,7 +155,7 @@ def engines(task: Task, part: list[Row]) -> None:
                 r.cells[column] = None
     good = part
     codes = _upsert(task, "engine", good)
-    found = known(task.c, "engine", "code", ["id"], codes)
+    found = known(task.connection, "engine", "code", ["id"], codes)
     task.touched.update(r[0] for r in found.values())
     task.engines = {}
 
@@ -186,7 +188,9 @@ def plans(task: Task, part: list[Row]) -> None:
         wanted[engine, r.cells["kind"]] = r
     have = {
         (p["engine_id"], p["kind"]): p
-        for p in rows(task.c, "plans_of_engines", ids=sorted({engine for engine, _ in wanted}))
+        for p in rows(
+            task.connection, "plans_of_engines", ids=sorted({engine for engine, _ in wanted})
+        )
     }
     for (engine, kind), r in wanted.items():
         every, before = r.cells.get("every"), have.get((engine, kind))
@@ -205,7 +209,15 @@ def plans(task: Task, part: list[Row]) -> None:
         else:
             task.file.added += 1
         if before is None or (not same and task.accept):
-            run(task.c, "plan_put", engine=engine, kind=kind, every=every, method=method, said=said)
+            run(
+                task.connection,
+                "plan_put",
+                engine=engine,
+                kind=kind,
+                every=every,
+                method=method,
+                said=said,
+            )
             task.touched.add(engine)
 
 
@@ -255,11 +267,11 @@ def finish_limits(task: Task) -> None:
     without figures switches one off. A version with a known name must say the same.
     """
     for name, given in task.limits.items():
-        version = row(task.c, "limits_named", name=name)
+        version = row(task.connection, "limits_named", name=name)
         if version is None:
-            before = limits_in_force(task.c)
+            before = limits_in_force(task.connection)
             publish_limits(
-                task.c,
+                task.connection,
                 name,
                 task.actor.name,
                 overlay(before[1].rows if before else (), [limit for _, limit in given.values()]),
@@ -267,7 +279,7 @@ def finish_limits(task: Task) -> None:
             task.file.added += len(given)
             task.all_touched = True
         elif {x for _, x in given.values()} <= {
-            LimitRow(**x) for x in rows(task.c, "limit_rows", version=version["id"])
+            LimitRow(**x) for x in rows(task.connection, "limit_rows", version=version["id"])
         }:
             task.file.known += len(given)
         else:

@@ -64,15 +64,18 @@ def peers(task: Task, part: list[Row]) -> None:
 def finish_peers(task: Task) -> None:
     """Publish each version that is not known; one that is must say the same."""
     for name, given in task.peers.items():
-        known = row(task.c, "peers_named", name=name)
+        known = row(task.connection, "peers_named", name=name)
         if known is None:
-            publish_peers(task.c, name, task.actor.name, given, {})
+            publish_peers(task.connection, name, task.actor.name, given, {})
             task.file.added += len(given)
             task.all_touched = True
             continue
-        have = {PeerRow(**x) for x in rows(task.c, "peer_groups", version=known["id"])}
+        have = {PeerRow(**x) for x in rows(task.connection, "peer_groups", version=known["id"])}
         codes = [r.name for r in given if r.kind == "engine"]
-        have |= {PeerRow(**x) for x in rows(task.c, "peer_means", version=known["id"], codes=codes)}
+        have |= {
+            PeerRow(**x)
+            for x in rows(task.connection, "peer_means", version=known["id"], codes=codes)
+        }
         if set(given) <= have:
             task.file.known += len(given)
         else:
@@ -87,7 +90,7 @@ def finish_peers(task: Task) -> None:
 
 def policies(task: Task, part: list[Row]) -> None:
     """Rows of policies.csv; one that differs from what holds is a change to accept."""
-    held = policies_in_force(task.c)
+    held = policies_in_force(task.connection)
     for r in part:
         scope, name, policy = r.cells["scope"], r.cells["scope_name"], r.cells["policy"]
         engine = task.engine(name, r.number) if scope == "engine" else None
@@ -112,5 +115,5 @@ def policies(task: Task, part: list[Row]) -> None:
             task.change(r.number, f"policy of {name}", before, policy)
         if before is None or task.accept:
             chosen = Choice(scope, name, policy, r.cells.get("reason") or "")
-            choose_policy(task.c, chosen, task.actor.name)
+            choose_policy(task.connection, chosen, task.actor.name)
             task.all_touched = True

@@ -20,11 +20,11 @@ def pictures(task: Task, part: list[Row]) -> None:
         engine = task.engine(c["engine"], r.number)
         if engine is None:
             continue
-        if row(task.c, "photo_there", id=c["picture"]) is not None:
+        if row(task.connection, "photo_there", id=c["picture"]) is not None:
             task.file.known += 1
             continue
         log = row(
-            task.c,
+            task.connection,
             "log_of_picture",
             engine=engine,
             on=c["on"],
@@ -36,7 +36,7 @@ def pictures(task: Task, part: list[Row]) -> None:
             task.problem(r.number, "kind", "nothing of that kind is on record that day", fix)
         elif _content(task, r.number, c["sha256"]):
             run(
-                task.c,
+                task.connection,
                 "photo_put",
                 id=c["picture"],
                 log=log["id"],
@@ -50,7 +50,7 @@ def pictures(task: Task, part: list[Row]) -> None:
 
 def _content(task: Task, at: int, sha256: str) -> bool:
     """Whether what a photograph holds is kept now; a problem where it is not there or not it."""
-    if row(task.c, "attachment_small", sha256=sha256) is not None:
+    if row(task.connection, "attachment_small", sha256=sha256) is not None:
         return True
     data = task.picture(sha256)
     if data is None:
@@ -66,7 +66,7 @@ def _content(task: Task, at: int, sha256: str) -> bool:
         task.problem(at, "sha256", str(bad), "leave the row out")
         return False
     run(
-        task.c,
+        task.connection,
         "attachment_put",
         sha256=sha256,
         media=kept.media,
@@ -82,10 +82,10 @@ def lines(task: Task, part: list[Row]) -> None:
     """Rows of lines.csv; what was taken back stands before what takes it back."""
     for r in part:
         c = r.cells
-        if row(task.c, "picture_line_there", id=c["line"]) is not None:
+        if row(task.connection, "picture_line_there", id=c["line"]) is not None:
             task.file.known += 1
             continue
-        if row(task.c, "photo_there", id=c["picture"]) is None:
+        if row(task.connection, "photo_there", id=c["picture"]) is None:
             fix = "bring in pictures.csv with it"
             task.problem(r.number, "picture", "this photograph is not known", fix)
             continue
@@ -95,7 +95,7 @@ def lines(task: Task, part: list[Row]) -> None:
             continue
         gone = c["kind"] == "withdraw"
         insert(
-            task.c,
+            task.connection,
             "picture_line",
             {
                 "id": c["line"],
@@ -111,7 +111,7 @@ def lines(task: Task, part: list[Row]) -> None:
                 "drawn_at": c["at"],
             },
         )
-        look = row(task.c, "look_of_photo", id=c["picture"])
+        look = row(task.connection, "look_of_photo", id=c["picture"])
         if look is not None:  # a measured piece counts
             task.touched.add(look["engine_id"])
         task.file.added += 1
@@ -120,7 +120,9 @@ def lines(task: Task, part: list[Row]) -> None:
 def _wrong(task: Task, cells: Cells) -> str:
     """Why a line means nothing; "" where it does."""
     if cells["kind"] == "withdraw":
-        there = cells.get("withdraws") and row(task.c, "picture_line_there", id=cells["withdraws"])
+        there = cells.get("withdraws") and row(
+            task.connection, "picture_line_there", id=cells["withdraws"]
+        )
         return "" if there else "it takes back a line that is not known"
     if None in (cells.get("x1"), cells.get("y1"), cells.get("x2"), cells.get("y2")):
         return "a line has two ends"

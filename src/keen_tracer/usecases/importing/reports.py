@@ -46,7 +46,7 @@ def _known(task: Task, incoming: list[Incoming]) -> dict[tuple[str, str], list[R
     """Reports on record under the same laboratory and number."""
     have: dict[tuple[str, str], list[Record]] = {}
     for r in rows(
-        task.c,
+        task.connection,
         "reports_known",
         laboratories=[i.laboratory for i in incoming],
         numbers=[i.number for i in incoming],
@@ -99,9 +99,9 @@ _READING_COLUMNS = ("report_id", "analyte", "censor", "value", "reported", "unit
 
 def _store(task: Task, fresh: list[tuple[Incoming, str]]) -> None:
     """Append reports and their readings in bulk."""
-    ids = new_ids(task.c, "report", len(fresh))
+    ids = new_ids(task.connection, "report", len(fresh))
     copy_rows(
-        task.c,
+        task.connection,
         "report",
         _REPORT_COLUMNS,
         [
@@ -128,7 +128,7 @@ def _store(task: Task, fresh: list[tuple[Incoming, str]]) -> None:
                 f"{head}{code}\t{censor}\t{value or NULL}\t"
                 f"{copy_value(reported)}\t{copy_value(unit)}\t{method}\n"
             )
-    copy_text(task.c, "reading", _READING_COLUMNS, "".join(lines))
+    copy_text(task.connection, "reading", _READING_COLUMNS, "".join(lines))
 
 
 def write_reports(task: Task, incoming: list[Incoming]) -> None:
@@ -157,7 +157,7 @@ def _amendment(task: Task, one: Incoming, before: int) -> None:
     them."""
     old = {
         r["analyte"]: reading_text(r["value"], r["censor"])
-        for r in rows(task.c, "readings_of_reports", reports=[before])
+        for r in rows(task.connection, "readings_of_reports", reports=[before])
     }
     new = {
         code: reading_text(None if value is None else float(value), censor)
@@ -194,12 +194,12 @@ def oils(task: Task, part: list[Row]) -> None:
             )
             continue
         seen[key] = r.number
-        found = row(task.c, "batch_get", oil=oil, grade=grade, batch=batch)
+        found = row(task.connection, "batch_get", oil=oil, grade=grade, batch=batch)
         if found:
             task.file.known += 1
         else:
             found = row(
-                task.c,
+                task.connection,
                 "batch_put",
                 oil=oil,
                 grade=grade,
@@ -246,15 +246,19 @@ def finish_readings(task: Task) -> None:
 
 def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> None:
     names_given = sorted({r.cells["sample"] for g in groups.values() for r in g})
-    samples = known(task.c, "sample", "code", ["id"], names_given)
+    samples = known(task.connection, "sample", "code", ["id"], names_given)
     samples |= _unregistered(task, [n for n in names_given if n not in samples])
     batches = {
         r["sample_id"]: r["oil_batch_id"]
-        for r in rows(task.c, "reference_samples", samples=[x[0] for x in samples.values()])
+        for r in rows(
+            task.connection, "reference_samples", samples=[x[0] for x in samples.values()]
+        )
     }
     engines = {
         r["sample_id"]: r
-        for r in rows(task.c, "engines_of_samples", samples=[x[0] for x in samples.values()])
+        for r in rows(
+            task.connection, "engines_of_samples", samples=[x[0] for x in samples.values()]
+        )
     }
     incoming = []
     for (laboratory, number, revision), group in groups.items():
@@ -295,9 +299,11 @@ def _write_groups(task: Task, groups: dict[tuple[str, str, int], list[Row]]) -> 
 def _unregistered(task: Task, names: list[str]) -> dict[str, tuple[int]]:
     """Bottles nobody registered: their figures are kept, and wait in Collect's inbox for the bottle
     they belong to."""
-    numbers = new_ids(task.c, "sample", len(names))
+    numbers = new_ids(task.connection, "sample", len(names))
     made = {name: (number,) for name, number in zip(names, numbers, strict=True)}
-    copy_rows(task.c, "sample", ("id", "code"), [(number, n) for n, (number,) in made.items()])
+    copy_rows(
+        task.connection, "sample", ("id", "code"), [(number, n) for n, (number,) in made.items()]
+    )
     task.report.unmatched += names
     return made
 

@@ -17,7 +17,7 @@ def wait(task: Task) -> None:
     hard stop."""
     codes = {name: BY_SYMBOL[name].code for name in ("Water", "Glycol", "Fuel", "FAME")}
     found = rows(
-        task.c,
+        task.connection,
         "may_stop",
         engines=sorted(task.touched),
         sources=task.sources,
@@ -34,9 +34,9 @@ def wait(task: Task) -> None:
         said.setdefault(r["engine_id"], set()).add(r["log"] or "")
     sure = {engine for engine, ids in said.items() if "" in ids}
     asked = sorted(said.keys() - sure)
-    for part in fleet.batches(task.c, asked):
-        loaded = fleet.load(task.c, part, {}, figures=False)
+    for part in fleet.batches(task.connection, asked):
+        loaded = fleet.load(task.connection, part, {}, figures=False)
         for engine, history in zip(loaded.engines, loaded.fleet.histories, strict=True):
             if is_grave(history, said[engine["id"]]):
                 sure.add(engine["id"])
-    wait_stopped(task.c, sorted(sure))
+    wait_stopped(task.connection, sorted(sure))

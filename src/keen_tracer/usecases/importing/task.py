@@ -68,7 +68,7 @@ class ImportReport:
 class Task:
     """One import under way: the transaction, what was found so far, and who does it."""
 
-    c: Connection
+    connection: Connection
     actor: Actor
     accept: bool
     most_rows: int | None = None
@@ -130,7 +130,7 @@ class Task:
     def engine(self, code: str, at: int) -> int | None:
         """The id of an engine; a problem when it is not known."""
         if not self.engines:
-            self.engines = dict(self.c.execute("select code, id from engine").fetchall())
+            self.engines = dict(self.connection.execute("select code, id from engine").fetchall())
         found = self.engines.get(code)
         if found is None:
             self.problem(

@@ -32,14 +32,14 @@ def weights(task: Task, part: list[Row]) -> None:
 def finish_weights(task: Task) -> None:
     """Publish each version that is not known; one that is must say the same."""
     for name, given in task.weights.items():
-        known = row(task.c, "weights_named", name=name)
+        known = row(task.connection, "weights_named", name=name)
         if known is None:
-            before = {w.key: w for w in weights_in_force(task.c)[1]}
-            publish_weights(task.c, name, task.actor.name, (before | given).values())
+            before = {w.key: w for w in weights_in_force(task.connection)[1]}
+            publish_weights(task.connection, name, task.actor.name, (before | given).values())
             task.file.added += len(given)
             task.all_touched = True
         elif set(given.values()) <= {
-            WeightRow(**x) for x in rows(task.c, "weight_rows", version=known["id"])
+            WeightRow(**x) for x in rows(task.connection, "weight_rows", version=known["id"])
         }:
             task.file.known += len(given)
         else:

@@ -65,7 +65,7 @@ def judge_engines(
     assessment = held.assess(connection, loaded.fleet) if loaded.sample_ids else None
     if assessment is not None:
         found = verdicts(assessment)
-        doubts |= record_queries(assessment.e)
+        doubts |= record_queries(assessment.evaluation)
         for engine, found_labels in exchanged_labels(
             connection, loaded, assessment, held, fresh
         ).items():

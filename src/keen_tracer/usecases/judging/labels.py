@@ -56,8 +56,8 @@ def _of_the_round(
     look like its engine's; code → id."""
     if len(mine) > FEW:
         return {}
-    newest = {p.engine.code: p.moment.row.on for p in assessment.e.contexts}
-    for p in assessment.e.contexts:
+    newest = {p.engine.code: p.moment.row.on for p in assessment.evaluation.contexts}
+    for p in assessment.evaluation.contexts:
         newest[p.engine.code] = max(newest[p.engine.code], p.moment.row.on)
     found: dict[str, int] = {}
     for p in strangers(assessment):

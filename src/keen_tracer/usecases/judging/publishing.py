@@ -46,7 +46,9 @@ def changed_levels(connection: Connection, engines: Iterable[int], held: Standar
             for r in rows(connection, "levels_of_samples", samples=loaded.sample_ids)
         }
         samples += len(loaded.sample_ids)
-        for key, context, verdict in zip(loaded.sample_ids, a.e.contexts, verdicts(a), strict=True):
+        for key, context, verdict in zip(
+            loaded.sample_ids, a.evaluation.contexts, verdicts(a), strict=True
+        ):
             was = now.get(key)
             newest = list(context.time_line.samples())[-1][1].code == verdict.sample
             if was is not None and newest:

@@ -233,10 +233,11 @@ def _lives(assessment: Assessment | None, longest: float) -> dict[str, OilLife]:
     if assessment is None:
         return {}
     here: dict[str, list[SampleContext]] = {}
-    for context in assessment.e.contexts:
+    for context in assessment.evaluation.contexts:
         here.setdefault(context.engine.code, []).append(context)
     lives = (
-        (code, oil_life(assessment.e, _in_order(found), longest)) for code, found in here.items()
+        (code, oil_life(assessment.evaluation, _in_order(found), longest))
+        for code, found in here.items()
     )
     return {code: life for code, life in lives if life is not None}
 

@@ -78,7 +78,7 @@ def _leads(connection: Connection, part: list[int], held: Standards) -> dict[str
     if not loaded.sample_ids:
         return {}
     a = held.assess(connection, loaded.fleet)
-    newest = {p.engine.code: i for i, p in enumerate(a.e.contexts)}
+    newest = {p.engine.code: i for i, p in enumerate(a.evaluation.contexts)}
     found = verdicts(a)
     return {found[i].sample: (engine, found[i].lead) for engine, i in newest.items()}
 

@@ -99,7 +99,7 @@ def _ahead(
     if assessment is None:
         return {"lanes": [], "outlook": [], "oil_life": None, "control": []}
     order = [s.row for _, s in line.samples()]
-    at = {p.row: p for p in assessment.e.contexts}
+    at = {p.row: p for p in assessment.evaluation.contexts}
     contexts = [at[row] for row in order]
     newest = next(
         (m for m in reversed(line.moments) if m.total is not None and m.row.dial is not None), None
@@ -107,8 +107,10 @@ def _ahead(
     offset = (newest.total or 0.0) - (newest.row.dial or 0.0) if newest else 0.0
     return {
         "lanes": _lanes(assessment),
-        "outlook": outlook_of(assessment.e, contexts, offset, unit),
-        "oil_life": oil_life_words(assessment.e, contexts, offset, unit, longest_drain(connection)),
+        "outlook": outlook_of(assessment.evaluation, contexts, offset, unit),
+        "oil_life": oil_life_words(
+            assessment.evaluation, contexts, offset, unit, longest_drain(connection)
+        ),
         "control": control_of(assessment, order),
     }
 
@@ -121,13 +123,13 @@ def engine(connection: Connection, code: str, volume: str = "L") -> EngineOut:
         raise NotThere(f"there is no engine {code}")
     loaded, a = assessed(connection, known["id"])
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
-    line = a.e.contexts[0].time_line if a else build_time_line(history)
+    line = a.evaluation.contexts[0].time_line if a else build_time_line(history)
     head = lines(connection, [known["id"]])[known["id"]]
     verdicts = {v["sample"]: v for v in rows(connection, "verdicts_of_engine", engine=known["id"])}
     signed = {
         r["sample"]: r for r in rows(connection, "decisions_of_samples", samples=loaded.sample_ids)
     }
-    hours = {p.sample.code: p.hours_on_oil for p in a.e.contexts} if a else {}
+    hours = {p.sample.code: p.hours_on_oil for p in a.evaluation.contexts} if a else {}
     hours = {code: h for code, h in hours.items() if isfinite(h)}
     held = allowed_range(history.engine.allowed_grades)
     newest = next((m for m in reversed(line.moments) if m.total is not None), None)
@@ -214,7 +216,7 @@ def _points(
     assessment: Assessment, order: list[int], column: int, wears: bool
 ) -> dict[str, list[Any]]:
     """What is drawn of one analyte at each of these samples, field by field."""
-    e = assessment.e
+    e = assessment.evaluation
     censor = e.fleet.censor[order, column]
     withheld = e.rate_withheld[order, column] | (censor != Censor.EXACT)
     value, level = _listed(e.fleet.value[order, column]), e.level[order, column]
@@ -241,7 +243,7 @@ def _points(
 
 def _lanes(assessed: Assessment) -> list[Lane]:
     """One lane per analyte that was ever measured, its points in order."""
-    e = assessed.e
+    e = assessed.evaluation
     every = [q.row for _, q in e.contexts[0].time_line.samples()]
     out: list[Lane] = []
     for a in ANALYTES:

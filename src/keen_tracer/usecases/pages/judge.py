@@ -209,7 +209,11 @@ def _head(context: SampleContext, engine: Row) -> SampleHead:
 
 def _row_of(assessment: Assessment | None, code: str) -> int:
     """The row of a sample. Raises NotThere for a bottle that is lost or broken: it has none."""
-    found = [p.row for p in assessment.e.contexts if p.sample.code == code] if assessment else []
+    found = (
+        [p.row for p in assessment.evaluation.contexts if p.sample.code == code]
+        if assessment
+        else []
+    )
     if not found:
         raise NotThere(f"bottle {code} has nothing to judge: it was lost or broken")
     return found[0]
@@ -223,7 +227,7 @@ def sample(connection: Connection, code: str) -> SampleOut:
     loaded, a = assessed(connection, owner["engine_id"])
     i = _row_of(a, code)
     assert a is not None
-    context, engine = a.e.contexts[i], loaded.engines[0]
+    context, engine = a.evaluation.contexts[i], loaded.engines[0]
     verdict = row(connection, "verdict_of_sample", sample=owner["sample_id"])
     standing = row(connection, "decision_of_sample", sample=owner["sample_id"])
     found = ladders(a, i)
@@ -237,7 +241,7 @@ def sample(connection: Connection, code: str) -> SampleOut:
         "sample": code,
         **_head(context, engine),
         "same_laboratory": bool(found and found[0].same_laboratory),
-        "ladders": [_ladder(x, a.e, i, usual.get(x.column)) for x in found],
+        "ladders": [_ladder(x, a.evaluation, i, usual.get(x.column)) for x in found],
         "verdict": out,
         **_pointed_to(a, i, bool(verdict and verdict["level"]), frozenset(stands["barred"])),
         "decision": answer(SignedOff, standing) if standing else None,

@@ -145,10 +145,10 @@ def control_of(assessment: Assessment, order: list[int]) -> list[ControlOut]:
     source of alarms."""
     out: list[ControlOut] = []
     for k, symbol in enumerate(SYMBOLS):
-        rows = [i for i in order if np.isfinite(assessment.x.z[0, i, k])]
+        rows = [i for i in order if np.isfinite(assessment.expectation.z[0, i, k])]
         if len(rows) < 3:
             continue
-        z = [float(assessment.x.z[0, i, k]) for i in rows]
+        z = [float(assessment.expectation.z[0, i, k]) for i in rows]
         mean, sums = ewma(z, 0.0, 1.0, WEIGHT), cusum(z, 0.0, ALLOWANCE, HEIGHT)
         out.append(
             {
@@ -159,7 +159,7 @@ def control_of(assessment: Assessment, order: list[int]) -> list[ControlOut]:
                 "band": mean.high,
                 "cusum": list(sums.upper),
                 "height": sums.h,
-                "samples": [assessment.e.contexts[i].sample.code for i in rows],
+                "samples": [assessment.evaluation.contexts[i].sample.code for i in rows],
             }
         )
     return out

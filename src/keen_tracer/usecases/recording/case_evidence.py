@@ -27,7 +27,7 @@ def ranked(connection: Connection, engine: int, since: date) -> Known:
     """What is known of an engine since a day."""
     loaded, a = assessed(connection, engine)
     history = loaded.fleet.histories[0]
-    line = a.e.contexts[0].time_line if a else build_time_line(history)
+    line = a.evaluation.contexts[0].time_line if a else build_time_line(history)
     causes = Causes(with_weights(weights_in_force(connection)[1]))
     found = causes_of_case(history.engine, line, since, a, loaded.fleet.coolants, causes)
     return Known(history, line, found, run_in_course(a) if a else None)
@@ -38,7 +38,11 @@ def levels_in_order(connection: Connection, engine: int) -> list[tuple[date, int
     its figures are out, whatever was seen beside it."""
     loaded, a = assessed(connection, engine)
     figured = (
-        {p.sample.code for p in a.e.contexts if (a.e.fleet.censor[p.row] >= 0).any()}
+        {
+            p.sample.code
+            for p in a.evaluation.contexts
+            if (a.evaluation.fleet.censor[p.row] >= 0).any()
+        }
         if a
         else set()
     )
@@ -46,5 +50,5 @@ def levels_in_order(connection: Connection, engine: int) -> list[tuple[date, int
         v["sample"]: v["level"] if v["sample"] in figured else None
         for v in rows(connection, "verdicts_of_engine", engine=engine)
     }
-    line = a.e.contexts[0].time_line if a else build_time_line(loaded.fleet.histories[0])
+    line = a.evaluation.contexts[0].time_line if a else build_time_line(loaded.fleet.histories[0])
     return [(m.row.on, levels.get(s.code)) for m, s in line.samples()]
