@@ -45,7 +45,7 @@ class NewReference(BaseModel):
 
 
 class NewFigures(BaseModel):
-    """Figures from paper: analyte column → cell, as it stands on the paper."""
+    """Figures from paper: analyte column → cell, as it is written on the paper."""
 
     laboratory: Word = ""
     report: Word = ""

@@ -19,7 +19,7 @@ class TriedCheck(BaseModel):
 
 
 class Recorded(BaseModel):
-    """What was recorded, what does not fit about it, and where the engine stands now."""
+    """What was recorded, what does not fit about it, and the state of the engine now."""
 
     id: UUID
     sample: str | None

@@ -221,7 +221,7 @@ def _http(_: Request, error: HTTPException) -> JSONResponse:
 
 
 def unexpected(_: Request, error: Exception) -> JSONResponse:
-    """What nobody foresaw: told as such, and kept in the log with its place."""
+    """An error nobody foresaw: the answer says so, and the program's log keeps its place."""
     answer = _answer(500, "unexpected", UNEXPECTED)
     log.error("the incident above comes from here", exc_info=error)
     return answer

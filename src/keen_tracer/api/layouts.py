@@ -33,7 +33,7 @@ class ColumnIn(BaseModel):
 
 
 class LineIn(BaseModel):
-    """A name outside the table and what it stands for."""
+    """A name outside the table and what it means."""
 
     label: Said
     target: Word = ""

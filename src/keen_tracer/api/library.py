@@ -122,7 +122,7 @@ class Currency(BaseModel):
 
 @router.post("/currency")
 def post_currency(here: Here, who: Acting, body: Currency) -> Currency:
-    """What stands beside amounts of money; nothing is converted."""
+    """The sign or code shown beside amounts of money; nothing is converted."""
     with here.database.transaction() as connection:
         return Currency(currency=set_currency(connection, body.currency, who))
 

@@ -83,7 +83,7 @@ def post_report(here: Here, who: Acting, body: Report) -> ReportIn:
 
 @router.get("/{sample}")
 def get_report(here: Here, sample: str) -> ReportAgain:
-    """A report as it stands on record, to be put right."""
+    """A report as it is on record, to be corrected."""
     with here.database.transaction() as connection:
         return open_again(connection, sample)
 

@@ -1,4 +1,4 @@
-"""What stands between a page somewhere on the web and this program on loopback."""
+"""The checks that keep a page somewhere on the web from using this program on loopback."""
 
 import asyncio
 import hashlib

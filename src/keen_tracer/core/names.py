@@ -22,7 +22,7 @@ _UNSEEN = {"Cf", "Cc", "Co", "Cn", "Cs", "Zl", "Zp"}
 
 
 class LooksAlike(CoreError):
-    """A name that cannot be told from another one."""
+    """A name that cannot be distinguished from another one."""
 
     code = "looks_alike"
 

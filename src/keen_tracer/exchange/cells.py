@@ -32,7 +32,7 @@ _NUMBER = re.compile(r"^\d{1,30}(\.\d{1,30})?([eE][+-]?\d{1,2})?$")
 
 
 class BadCell(ValueError):
-    """A cell that cannot be taken as it stands."""
+    """A cell that cannot be read."""
 
     def __init__(self, what: str, fix: str):
         self.what, self.fix = what, fix
@@ -100,7 +100,7 @@ def day_of_year(cell: str) -> str:
 
 
 def clock(cell: str) -> time:
-    """A time of day where the engine stands."""
+    """A time of day at the engine's depot."""
     try:
         value = time.fromisoformat(cell).replace(microsecond=0)
     except ValueError:

@@ -249,7 +249,7 @@ class OpenFile:
         self._header = header
 
     def rows(self) -> Iterator[Row]:
-        """Every row whose cells can all be read."""
+        """Every row of which all cells can be read."""
         if self.table is None or self.table.export_only:
             return
         plain = [

@@ -1,4 +1,4 @@
-"""Tables of what stands still: depots, models, engines, oils, and what is published."""
+"""Tables that seldom change: depots, models, engines, oils, and what is published."""
 
 from functools import cache
 

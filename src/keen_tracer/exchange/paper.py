@@ -194,7 +194,7 @@ def _ribbon(dots: Sequence[Dot], ends: tuple[float, float], x: Along, y: Along) 
 def _steps(
     dots: Sequence[Dot], n: int, name: str, ends: tuple[float, float], x: Along, y: Along
 ) -> str:
-    """A limit as it held at each reading: flat up to it, then a step; named where it stands now."""
+    """A limit as it held at each reading: flat, then a step; its name is at its present height."""
     low, top = ends
     colour, before, path, stood = _colour(name), LEFT, "", ""
     for d in dots:

@@ -76,7 +76,7 @@ def tray_picture(
 ) -> TrayPicture:
     """A picture with pieces of (type, length [mm]) on pleated paper and a pin of known length.
 
-    The camera stands straight above; `px_per_mm` is what a person has to find out by the pin.
+    The camera is straight above; `px_per_mm` is what a person has to find out by the pin.
     """
     rng = np.random.default_rng(seed)
     image = Image.new("RGB", (width, height), PAPER)

@@ -209,7 +209,7 @@ UNREADABLE = (OSError, KeyError, ValueError, TypeError, EOFError, RuntimeError, 
 
 
 def _opened(file: Path, key: bytes | None) -> tuple[zipfile.ZipFile, dict[str, Any]]:
-    """A backup with its manifest, whose signature holds. Raises CannotRestore."""
+    """A backup with its manifest, after its signature was checked. Raises CannotRestore."""
     try:
         archive = zipfile.ZipFile(file)
         said = archive.read(MANIFEST)

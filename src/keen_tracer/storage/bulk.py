@@ -61,7 +61,7 @@ def new_ids(connection: Connection, table: str, n: int) -> list[int]:
 def known(
     connection: Connection, table: str, key: str, columns: Sequence[str], keys: list[Any]
 ) -> dict[Any, tuple[Any, ...]]:
-    """Rows of `table` whose `key` is among `keys`: key → the columns."""
+    """Rows of `table` with a `key` among `keys`: key → the columns."""
     command = sql.SQL("select {key}, {columns} from {table} where {key} = any(%s)").format(
         key=sql.Identifier(key),
         table=sql.Identifier(table),

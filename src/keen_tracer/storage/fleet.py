@@ -326,7 +326,7 @@ def _logs(
 def _by_engine(
     connection: psycopg.Connection, name: str, engine_ids: list[int]
 ) -> dict[int, list[Any]]:
-    """Rows of a query whose first column is the engine, by that engine."""
+    """Rows of a query by engine; the engine is their first column."""
     out: dict[int, list[Any]] = {}
     for engine, *values in connection.execute(query(name), {"ids": engine_ids}):
         out.setdefault(engine, []).append(values)

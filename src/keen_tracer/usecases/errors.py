@@ -6,8 +6,8 @@ class NotThere(Exception):
 
 
 class CannotRecord(Exception):
-    """Something that cannot be recorded as it stands. The text says what and what to do; `fields`
-    where, if known."""
+    """Something that cannot be recorded as it was given. The text says what is wrong and what to
+    do; `fields` says where, if known."""
 
     def __init__(self, code: str, text: str, fields: dict[str, str] | None = None):
         self.code, self.fields = code, fields or {}

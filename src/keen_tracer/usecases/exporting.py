@@ -1,4 +1,4 @@
-"""Everything out again, as open files whose bytes depend on the data alone."""
+"""The whole record as open files; the same data gives the same bytes."""
 
 import json
 import zipfile

@@ -49,7 +49,7 @@ def _with_figures(y: Floats, exact: NDArray[np.bool_]) -> tuple[Floats, NDArray[
 
 
 def _spoken_against(newest: SampleContext) -> bool:
-    """Whether something seen, heard or measured at the engine in this life stands at Act or worse:
+    """Whether something seen, heard or measured at the engine in this life is at Act or worse:
     it is nobody's peer then, however quiet its figures are (VERDICT 8.13)."""
     life = newest.moment.life
     return any(

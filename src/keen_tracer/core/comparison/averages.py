@@ -37,7 +37,7 @@ class AgainstAverage:
     why: str
 
     def words(self, unit: str) -> str:
-        """How the reading stands, in words; `unit` of the engine's meter."""
+        """How the reading compares, in words; `unit` of the engine's meter."""
         of = self.average
         apart = None
         if self.hours is not None and of.at_meter is not None:

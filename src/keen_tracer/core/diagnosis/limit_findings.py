@@ -100,7 +100,7 @@ def limit_finding(evaluation: Evaluation, i: int, a: int) -> Finding:
 
 
 def not_cleared(evaluation: Evaluation, i: int) -> Iterator[Finding]:
-    """Non-detects whose detection limit lies above Watch: said, and no level."""
+    """Findings of non-detects with a detection limit above Watch; they have no level."""
     return (limit_finding(evaluation, i, int(a)) for a in np.flatnonzero(evaluation.unproven[i]))
 
 

@@ -227,7 +227,7 @@ class Signed(Payload):
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Unsettled(Payload):
-    """A sample of which it is asked whose oil it is, or which figure is meant."""
+    """A sample with an open query: which engine its oil is of, or which figure is meant."""
 
     sample: str = ""
 

@@ -109,7 +109,7 @@ def coolant_litres(
     oil_density: float = OIL_DENSITY,
     coolant_density: float = COOLANT_DENSITY,
 ) -> float:
-    """Litres of coolant that a rise of sodium or potassium stands for; a lower bound, since markers
+    """Litres of coolant that a rise of sodium or potassium means; a lower bound, since markers
     also plate out.
 
     rise_mg_kg : above fresh oil, from 0; oil_l : oil in the engine [L], above 0; in_coolant_mg_kg :

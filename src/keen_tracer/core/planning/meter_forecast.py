@@ -164,9 +164,9 @@ def usage(engine: Engine, line: TimeLine) -> Usage | None:
 
 
 def next_rest(line: TimeLine, after: date) -> tuple[date, date] | None:
-    """From when until when the engine stands in storage next, as after its last season: the last
-    storage that is over, moved by whole years past `after`. None where there was none, or it was
-    too short or too long to be one of every year."""
+    """The days from and until which the engine is next in storage, if it is as in its last season:
+    the last storage that is over, moved by whole years past `after`. None where there was none, or
+    it was too short or too long to be one of every year."""
     out, away = out_of_storage(line), _put_away(line)
     if out is None or away is None or not SHORTEST_REST <= out - away <= LONGEST_REST:
         return None

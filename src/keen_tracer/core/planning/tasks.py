@@ -264,7 +264,7 @@ def _follow(
 
 
 def _bottle(line: TimeLine, out: Sequence[str]) -> Iterator[Task]:
-    """Bottles whose figures are expected; `out`: codes of those without figures."""
+    """Bottles with figures still expected; `out`: codes of those without figures."""
     for m, s in line.samples():
         if s.code in out:
             on = m.row.on + timedelta(days=OUT_DAYS)

@@ -15,7 +15,7 @@ _FLUSH = re.compile(r"\bflush", re.IGNORECASE)
 
 
 def stage(kind: str, words: str) -> int:
-    """Where a piece of work stands in the order, from 1; 0 where it has no place in it.
+    """The place of a piece of work in the order, from 1; 0 where it has no place in it.
 
     >>> stage("machine", "crank, 0.25 under"), stage("renew", "rod shells")
     (2, 4)
@@ -41,7 +41,7 @@ def before(work: Mapping[str, tuple[Hashable, str, str]]) -> dict[str, tuple[str
 
 
 def in_turn(after: Mapping[str, Sequence[str]]) -> list[str]:
-    """Keys so that each stands behind everything that comes before it.
+    """Keys in an order in which each follows everything that has to be done before it.
 
     >>> in_turn({"c": ("b", "a"), "b": ("a",), "a": ()})
     ['a', 'b', 'c']

@@ -31,7 +31,7 @@ def after_all(found: Sequence[Fact], engine: Engine, line: TimeLine) -> list[Fac
     Work on the engine ends what is at Watch. An Act stands until the same question is asked again;
     work on a part it points to makes it a Watch until then. No row ends a Stop. A look ends what an
     earlier one found as far as it saw as much (`answered_by`). Where two answers contradict each
-    other the higher one stands until a third.
+    other the higher one holds until a third.
     """
     worked = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
     asked: dict[tuple[str, str] | None, list[Fact]] = {}

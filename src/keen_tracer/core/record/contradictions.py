@@ -1,4 +1,4 @@
-"""Two answers to one question that cannot both be right: the higher one stands until a third
+"""Two answers to one question that cannot both be right: the higher one holds until a third
 settles it."""
 
 from collections.abc import Sequence

@@ -137,7 +137,7 @@ def consequences(engine: Engine, line: TimeLine) -> frozenset[str]:
 
 def roots(findings: Sequence[LogRow], links: Sequence[Link]) -> list[str]:
     """Findings that lead to others and are led to by none: what is named as cause, those that
-    explain most first. In a circle nothing stands first."""
+    explain most first. In a circle none comes first."""
     effects = {x.effect for x in links}
     leads: dict[str, set[str]] = {}
     for x in links:

@@ -22,7 +22,7 @@ _CLAUSE = re.compile(r"[.;:!?\n]|\bbut\b|,")
 
 @dataclass(frozen=True, slots=True)
 class Told:
-    """How a fact is told at the engine: a row of the log."""
+    """The row of the log by which a fact is recorded at the engine."""
 
     kind: str
     part: str = ""

@@ -36,7 +36,7 @@ class KnownFault:
 
 
 def _parts(serial: str) -> tuple[str, int] | None:
-    """What stands before the number at the end of a serial number, and that number."""
+    """The part of a serial number before the number at its end, and that number."""
     found = _PARTS.fullmatch(serial.strip().upper())
     return None if found is None else (found[1], int(found[2]))
 

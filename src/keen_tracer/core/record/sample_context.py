@@ -1,5 +1,5 @@
-"""Where each sample stands: its charge, its hours on the oil, what came before it, what else was
-seen."""
+"""The place of each sample in its engine's history: its charge, its hours on the oil, what
+came before it, what else was seen."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field

@@ -59,7 +59,7 @@ def _number(row: LogRow, name: str) -> float | None:
 
 
 def gauge(row: LogRow) -> Mapping[str, str] | None:
-    """The readings of a pressure gauge, whichever way they were told; None where there are none."""
+    """The readings of a pressure gauge, in whichever form they were entered; None without any."""
     if row.kind == "field_check" and row.part == "oil_pressure":
         return row.details
     hot = row.details.get("pressure_hot_bar", "").strip()

@@ -152,7 +152,7 @@ def _denies(
     speaking: Sequence[tuple[Verdict, Moment]], channel: int, signed: Mapping[str, SignOff]
 ) -> bool:
     """Whether the newest sample is a resample that says less than the one before it, in the same
-    oil, and nobody has signed it: the higher one stands until a third settles it."""
+    oil, and nobody has signed it: the higher one holds until a third settles it."""
     (v, m), (before, then) = speaking[:2]
     assert m.row.sample is not None
     asked = m.row.sample.purpose == "resample" and m.charge == then.charge

@@ -1,4 +1,4 @@
-"""Sentences of the expectation: what was read, what was expected, and whose history that is."""
+"""Sentences of the expectation: what was read, what was expected, and the history it comes from."""
 
 import math
 

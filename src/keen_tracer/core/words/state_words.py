@@ -70,7 +70,7 @@ _SINCE = {
     "kept": " The record was changed since; the Stop stands.",
     "doubted": " The next sample may not be what it says; the higher one stands until that is "
     "settled.",
-    "denied": " The resample says less; the higher one stands until a third settles it.",
+    "denied": " The resample says less; the higher one holds until a third settles it.",
 }
 
 
@@ -164,7 +164,7 @@ def _what_next(state: EngineState, may_run: str, unit: str, today: date) -> str:
 
 
 def state_lines(state: EngineState, may_run: str, unit: str, today: date) -> tuple[str, str]:
-    """(may it run and why, what to do and by when); `may_run` as it stands today.
+    """(may it run and why, what to do and by when); `may_run` as it is today.
 
     The second is empty where nothing is asked.
     """

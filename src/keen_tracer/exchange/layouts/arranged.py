@@ -49,7 +49,7 @@ def is_sheet(row: Sequence[str]) -> bool:
 
 
 def labelled(row: Sequence[str]) -> Iterator[tuple[str, str, str]]:
-    """(label, what it stands for, value) of each name in a row with its value beside or behind it.
+    """(label, its meaning, value) of each name in a row; the value is in the same cell or the next.
 
     >>> list(labelled(["Unit ID:", "", "U-1", "Depot: East", "Iron", "14"]))
     [('unit id', 'engine', 'U-1'), ('depot', 'depot', 'East')]
@@ -77,7 +77,7 @@ _METER_SAID = frozenset({"meter", "hours_on_oil"})
 
 
 def loose_figures(row: Sequence[str]) -> Iterator[tuple[str, str]]:
-    """(label, figure) of a meter or of hours on the oil told in a row outside the table.
+    """(label, figure) of a meter, or of hours on the oil, in a row outside the table.
 
     >>> list(loose_figures(["Unit", "U-1", "Hours", "1200", "Oil hours: 250 h"]))
     [('hours', '1200'), ('oil hours', '250 h')]
@@ -92,7 +92,7 @@ def loose_figures(row: Sequence[str]) -> Iterator[tuple[str, str]]:
 
 
 def held(row: Sequence[str], lines: Sequence[Line]) -> dict[str, str]:
-    """What a row says outside the table, by what it stands for; {} for any other row.
+    """The values in a row outside the table, by their meaning; {} for any other row.
 
     >>> held(["Unit ID:", "U-1"], [Line("unit id", "engine")])
     {'engine': 'U-1'}
@@ -224,7 +224,7 @@ def _block(
 
 
 def _places(heads: Sequence[str], wanted: Sequence[str]) -> list[int | None]:
-    """Where each wanted heading stands; the second of two equal ones is the second of them."""
+    """The place of each wanted heading; of two equal ones the second has the second place."""
     by: dict[str, list[int]] = {}
     for n, h in enumerate(heads):
         by.setdefault(plain(h), []).append(n)
@@ -243,5 +243,5 @@ def same_heading(row: Sequence[str], heading: Sequence[str]) -> bool:
 
 
 def without_unit(cell: str) -> str:
-    """A cell without the brackets a unit stands in."""
+    """A cell without a unit in brackets."""
     return re.sub(r"^[(\[]|[)\]]$", "", cell)

@@ -72,7 +72,7 @@ class Layout:
     others: tuple[str, ...] = ()
 
     def at(self, target: str) -> int | None:
-        """The column that stands for something, the first of several."""
+        """The column with a meaning, the first of several."""
         return next((n for n, c in enumerate(self.columns) if c.target == target), None)
 
     def tells(self, target: str) -> bool:

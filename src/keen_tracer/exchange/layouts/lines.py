@@ -134,5 +134,5 @@ def apart_by_name(grid: Sequence[Sequence[str]]) -> list[list[str]]:
 
 
 def unit_beside(row: Sequence[str]) -> str:
-    """The unit that stands in a cell of its own."""
+    """The unit in a cell of its own."""
     return next((u for c in row[2:] if (u := unit_of(c))), "")

@@ -1,4 +1,4 @@
-"""What a heading means: the column of ours it stands for, and the unit it names."""
+"""What a heading means: one of our columns, and the unit it names."""
 
 import re
 from functools import cache, lru_cache
@@ -109,7 +109,7 @@ def known() -> dict[str, str]:
 
 @lru_cache(maxsize=4096)
 def meaning(heading: str) -> tuple[str, str]:
-    """(column of ours, unit) a heading stands for, "" where it says neither.
+    """(column of ours, unit) that a heading means, "" where it says neither.
 
     >>> meaning("Iron (Fe)"), meaning("Visc @100C cSt"), meaning("Unit ID")
     (('Fe_ppm', ''), ('KV100_mm2_s', 'cSt'), ('engine', ''))
@@ -164,7 +164,7 @@ def fits(target: str, unit: str) -> bool:
 
 
 def _target(name: str) -> str:
-    """The column a plain name stands for; two names of the same thing are one."""
+    """The column that a plain name means; two names of the same thing are one."""
     if not name:
         return ""
     if name in known():

@@ -18,7 +18,7 @@ LETTERS = 60_000  # of its text; our choice, as much as may be pasted
 
 
 class Word(NamedTuple):
-    """A word where it stands on its page [points]."""
+    """A word with its place on the page [points]."""
 
     text: str
     left: float
@@ -70,7 +70,7 @@ def _by_line(words: Sequence[Word]) -> Iterator[list[Word]]:
 
 
 def pdf_text(path: Path) -> str:
-    """What stands in a PDF, top to bottom, with at least two spaces between columns.
+    """The text of a PDF, top to bottom, with at least two spaces between columns.
 
     Raises BadCell, in words, where it is no PDF, is locked, is too long or has no text in it.
     """

@@ -195,7 +195,7 @@ class Reader:
         return places_under(cells, self.layout)
 
     def _labelled(self, cells: list[str]) -> bool:
-        """Whether a row begins with a name of a line: it is one, whatever else stands in it."""
+        """Whether a row begins with a name of a line: then it is one, whatever it holds besides."""
         if not self._labels:
             return False
         head = next((c for c in cells if c), "")
@@ -338,7 +338,7 @@ class Reader:
     def _read(
         self, row: int, at: int, column: str, said: str, unit: str
     ) -> list[tuple[str, str, str]]:
-        """A figure, where it can be taken as it stands; else nothing, and it is said why."""
+        """A figure, where it can be read; else None, and the reason goes into `unread`."""
         if wrong := _refused(column, said, unit):
             self._wrong(row, self.layout.columns[at].heading, *wrong)
             return []

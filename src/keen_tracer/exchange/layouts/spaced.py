@@ -20,7 +20,7 @@ class Spot(NamedTuple):
 
 
 def spots(line: str) -> list[Spot]:
-    """What stands in a line, apart by two spaces or more.
+    """The texts of a line that are two spaces or more apart.
 
     >>> [s.text for s in spots("Unit No   Fe    V100")]
     ['Unit No', 'Fe', 'V100']

@@ -97,7 +97,7 @@ class StageOut(TypedDict):
 
 
 class FlushOut(TypedDict):
-    """Where a flush stands; `wrong`: why it cannot be computed."""
+    """The progress of a flush; `wrong`: why it cannot be computed."""
 
     key: UUID
     wrong: str

@@ -59,7 +59,7 @@ class StopAlone(Stop):
 
 
 class NewOilBatch(TypedDict):
-    """A batch in use whose fresh figures nobody knows."""
+    """A batch in use without figures of its fresh oil."""
 
     oil: str
     grade: str

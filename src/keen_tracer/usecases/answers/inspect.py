@@ -225,7 +225,7 @@ class LinkOut(TypedDict):
 
 
 class WorkOut(TypedDict):
-    """A piece of work as it stands; `id` is the row a decision of it replaces."""
+    """A piece of work as it is now; `id` is the row that the next decision replaces."""
 
     id: UUID
     finding: str | None
@@ -242,7 +242,7 @@ class WorkOut(TypedDict):
 
 
 class WorkList(TypedDict):
-    """Work with its sums: first estimated, as it stands, hours to do, how many have no figure."""
+    """Work with its sums: first estimated, estimated now, hours to do, how many have no figure."""
 
     items: list[WorkOut]
     first: float

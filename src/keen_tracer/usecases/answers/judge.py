@@ -49,7 +49,7 @@ class ChangeOut(TypedDict):
 
 
 class ExpectedOut(TypedDict):
-    """What was expected of a reading, and whose history that is."""
+    """What was expected of a reading, and the history that comes from."""
 
     value: float
     low: float

@@ -14,7 +14,7 @@ class SheetOut(TypedDict):
 
 
 class ColumnOut(TypedDict):
-    """A column: its heading, what it stands for, its unit, which of several samples in a row it is
+    """A column: its heading, its meaning, its unit, which of several samples in a row it is
     of (0: all), and the first cells under it."""
 
     heading: str
@@ -25,7 +25,7 @@ class ColumnOut(TypedDict):
 
 
 class BesideOut(TypedDict):
-    """A name outside the table, what it stands for, and what stands beside it."""
+    """A name outside the table, what it means, and the text beside it."""
 
     label: str
     target: str
@@ -129,7 +129,7 @@ class ReadAs(TypedDict):
 
 
 class ReportRead(TypedDict):
-    """Figures found in pasted text, each with what it stands for, and what nothing was made of."""
+    """Figures found in pasted text, each with its meaning, and what nothing was made of."""
 
     figures: dict[str, str]
     facts: dict[str, str]
@@ -138,7 +138,7 @@ class ReportRead(TypedDict):
 
 
 class PdfText(TypedDict):
-    """What stands in a PDF, line by line, its columns apart."""
+    """The text of a PDF, line by line, its columns apart."""
 
     text: str
 
@@ -151,7 +151,7 @@ class ReportIn(TypedDict):
 
 
 class ReportAgain(ReportIn):
-    """A report as it stands on record, in the fields it is typed in."""
+    """A report as it is on record, in the fields it is typed in."""
 
     engine: str
     on: date

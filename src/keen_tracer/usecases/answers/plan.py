@@ -12,11 +12,11 @@ Quick = Literal["", "oil", "bottle", "result", "nothing", "work"]
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Listed:
-    """A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
-    `quick`: how it is said in two taps, "" where it has to be told on its form;
-    `ends`: the day work ends on that is longer than any day; `after`: the keys of what has to be
-    done before it; `move`: the standing move, None where nobody moved it; `work`: the row of a
-    piece of work that *done* replaces."""
+    """A task with its day and its place in the plan. `form`: the page where it is marked as done;
+    `late`: days past its latest; `quick`: how it is marked as done in two taps, "" where it needs
+    its form; `ends`: the day on which work ends that is longer than any day; `after`: the keys of
+    what has to be done before it; `move`: the move in force, None where nobody moved it; `work`:
+    the row of a piece of work that *done* replaces."""
 
     key: str
     kind: str
@@ -73,7 +73,7 @@ class DayHours:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Proposed:
-    """One task of a proposal: from the day it stands on to another, or out of the weeks (None).
+    """One task of a proposal: from its present day to another, or out of the weeks (None).
     `risks`: what leaving it out means."""
 
     engine: str

@@ -1,4 +1,4 @@
-"""Answers of where an engine stands."""
+"""Answers about the state of an engine."""
 
 from datetime import date, datetime
 from typing import Literal
@@ -63,7 +63,7 @@ class CheckOut(TypedDict):
 
 
 class StateOut(TypedDict):
-    """Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's;
+    """The state of an engine today: two lines first (`what`, `what_next`), then the analyst's;
     `barred`: what may not be done to it, of "cranked", "running", "heat", "spark"."""
 
     level: LevelNumber | None
@@ -96,7 +96,7 @@ class OpenCase(TypedDict):
 
 
 class SignedOff(TypedDict):
-    """What stands signed on a sample, or that it was taken back."""
+    """The signature in force on a sample, or that it was taken back."""
 
     id: str
     kind: str

@@ -81,7 +81,7 @@ class WallGroup(TypedDict):
 
 
 class GraverLine(TypedDict):
-    """An engine whose state became graver when the rules of judging changed: the state before,
+    """An engine with a graver state since the rules of judging changed: the state before,
     and the state now."""
 
     code: str

@@ -118,14 +118,14 @@ def inbox(connection: Connection, today: date) -> UnderWay:
 
 
 def new_oil(connection: Connection, today: date) -> list[Row]:
-    """Batches filled in of late whose fresh figures nobody knows, and of which no bottle is under
+    """Batches filled in of late without figures of their fresh oil, and of which no bottle is under
     way."""
     return rows(connection, "batches_without_reference", since=today - NEW_OIL)
 
 
 def park(connection: Connection, bottle: Bottle, body: Row, who: str) -> None:
-    """Keep a bottle whose engine is not on record, until somebody says which it is; sent twice it
-    is kept once."""
+    """Keep a bottle of an engine that is not on record until somebody says which it is; a bottle
+    sent twice is kept once."""
     check_day(bottle.on)
     if not bottle.engine.strip():
         raise CannotRecord("engine_required", "write what stands on the engine, as well as you can")

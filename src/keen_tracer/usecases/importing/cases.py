@@ -123,7 +123,7 @@ def _say_facts(task: Task, r: Row, engine: int, words: str) -> None:
 
 
 def work(task: Task, part: list[Row]) -> None:
-    """Rows of work.csv; what is replaced stands before what replaces it."""
+    """Rows of work.csv; a row that is replaced comes before the one that replaces it."""
     _each(task, part, "work_row", "row", _work)
 
 

@@ -98,7 +98,7 @@ def _origin(task: Task, r: Row) -> Origin:
 
 
 def _on_record(task: Task, r: Row, target: Target) -> bool:
-    """A row of a whole record: it must follow what stands, and say what a decision says."""
+    """A row of a whole record: it must follow what is in force, and be a complete decision."""
     about, key = target
     blank = dict.fromkeys(("engine", "sample", "report"))
     standing = row(task.connection, "decision_standing", **{**blank, about: key})

@@ -108,7 +108,7 @@ Built = tuple[UUID, int, Row, list[Any]]  # identity, engine, row of the file, i
 
 
 def _event(task: Task, r: Row) -> Built | None:
-    """A row of events.csv with its identity; None where it cannot be taken, which is told."""
+    """A row of events.csv with its identity; None, and a problem, where it cannot be taken."""
     c = r.cells
     engine = task.engine(c["engine"], r.number)
     if engine is None or not _event_makes_sense(task, r):
@@ -184,7 +184,7 @@ def _log_row(
 
 
 class _OnRecord:
-    """What stands, or ever stood, in the log on the days of some rows."""
+    """The rows of the log on the days of some rows, those that were replaced among them."""
 
     def __init__(self, task: Task, built: Iterable[Built]):
         listed = list(built)
@@ -206,7 +206,7 @@ class _OnRecord:
                 self.alike.setdefault(_held(r), []).append(r["released"])
 
     def has(self, one: Built) -> bool:
-        """Whether a row is on record; what contradicts the record is told."""
+        """Whether a row is on record; one that contradicts the record is a problem."""
         key, _, r, fields = one
         before, said = self.by_id.get(str(key)), _said(r.cells, fields)
         if before is None:
@@ -277,7 +277,7 @@ def _event_makes_sense(task: Task, r: Row) -> bool:
 
 
 def _drawn(task: Task, r: Row, seen: dict[str, int]) -> Built | None:
-    """A row of samples.csv with its identity; None where it cannot be taken, which is told."""
+    """A row of samples.csv with its identity; None, and a problem, where it cannot be taken."""
     c = r.cells
     engine = task.engine(c["engine"], r.number)
     if engine is None:

@@ -304,7 +304,7 @@ def _layout_out(layout: Layout, grid: list[list[str]]) -> FileLayout:
 
 
 def lacking(layout: Layout) -> list[str]:
-    """What no column stands for and no report can do without."""
+    """The fields that every report needs and no column gives."""
     # A bottle that is registered has both on record.
     needed = () if layout.at("sample") is not None else NEEDED
     out = [

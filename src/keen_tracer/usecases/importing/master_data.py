@@ -1,4 +1,4 @@
-"""Depots, models, engines, limits: what stands still. A known one that reads otherwise is a change
+"""Depots, models, engines, limits. A known one that reads otherwise is a change
 to accept."""
 
 from typing import Any
@@ -114,7 +114,7 @@ def _upsert(task: Task, table: str, part: list[Row]) -> list[str]:
 
 
 def _told_apart(task: Task, table: str, code: str, at: int) -> bool:
-    """Engines are told apart by their names alone: on a label, on a list, over the telephone."""
+    """Engines are distinguished by their names alone: on a label, in a list, on the telephone."""
     if table != "engine":
         return True
     if not task.taken_names:

@@ -161,7 +161,7 @@ def filled(report: Report) -> dict[str, str]:
 
 
 def check_report(report: Report) -> None:
-    """Raises CannotRecord with the fields no report can be without, or whose word nobody knows."""
+    """Raises CannotRecord with the fields that are missing or hold an unknown word."""
     check_day(report.on)
     if not report.laboratory.strip():
         raise CannotRecord("laboratory", "name the laboratory", {"laboratory": "name it"})

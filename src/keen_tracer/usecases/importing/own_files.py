@@ -79,7 +79,8 @@ def canonical(
     """A grid as our own files in a folder, each under the name of the file it came from. Raises
     CannotRecord while something is asked or lacking.
 
-    oils : what the rows of fresh oil are of; one that is not named is left out, and said
+    oils : the oils that the rows of fresh oil are of; a row without a name is left out, and the
+        report says so
     """
     found, _ = proposal(connection, sheet, layout)
     if found.questions or lacking(layout):

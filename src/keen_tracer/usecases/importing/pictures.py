@@ -79,7 +79,7 @@ def _content(task: Task, at: int, sha256: str) -> bool:
 
 
 def lines(task: Task, part: list[Row]) -> None:
-    """Rows of lines.csv; what was taken back stands before what takes it back."""
+    """Rows of lines.csv; a line comes before the row that takes it back."""
     for r in part:
         c = r.cells
         if row(task.connection, "picture_line_there", id=c["line"]) is not None:

@@ -24,7 +24,7 @@ def _report(connection: Connection, sample: int) -> Row | None:
 
 
 def open_again(connection: Connection, code: str) -> ReportAgain:
-    """A report as it stands on record, in the fields of the page. Raises NotThere."""
+    """A report as it is on record, in the fields of the page. Raises NotThere."""
     place = row(connection, "draw_of_sample", code=code)
     if place is None:
         raise NotThere(f"there is no sample {code}")

@@ -10,7 +10,7 @@ LONGEST = 8  # letters: a sign, a code of three letters, or a short word; our ch
 
 
 def currency(connection: Connection) -> str:
-    """What stands beside amounts, "" where nobody said."""
+    """The currency shown beside amounts, "" where none was chosen."""
     return str(setting(connection, KEY) or "")
 
 

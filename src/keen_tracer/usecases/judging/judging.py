@@ -110,7 +110,7 @@ def _ask(
 def _write(
     connection: Connection, sample_ids: list[int], found: list[Verdict], held: Standards
 ) -> int:
-    """Append the verdicts whose inputs changed."""
+    """Append the verdicts that have other inputs than before."""
     had = {
         r["sample_id"]: r["input_hash"]
         for r in rows(connection, "current_hashes", samples=sample_ids)
@@ -259,7 +259,7 @@ class Worker(threading.Thread):
             return judge_some(connection, 20) is not None
 
     def _step(self, what: str, does: Callable[[], bool | None]) -> bool:
-        """Whether there is more to do. A failure is told, and tried again after a pause."""
+        """Whether there is more to do. A failure is logged, and tried again after a pause."""
         try:
             return bool(does())
         except Unavailable:

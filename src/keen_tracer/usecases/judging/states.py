@@ -86,7 +86,7 @@ def on_record(
 def keep_stops(
     connection: Connection, engine: int, reasons: Sequence[Reason], kept: Sequence[Reason]
 ) -> None:
-    """Keep every new Stop on record; it stands from now on. `kept`: those raised before."""
+    """Put every new Stop on record; it holds from now on. `kept`: those raised before."""
     known = {r.key for r in kept}
     new = [
         {
@@ -113,7 +113,7 @@ def states(
     signed: dict[str, Row],
     unsettled: frozenset[str],
 ) -> list[EngineState]:
-    """The state of each loaded engine. A Stop that is new is kept, and stands from now on."""
+    """The state of each loaded engine. A new Stop is put on record and holds from now on."""
     ids = [e["id"] for e in loaded.engines]
     histories = loaded.fleet.histories
     record = on_record(connection, ids, histories, signed, unsettled)

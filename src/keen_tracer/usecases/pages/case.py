@@ -103,7 +103,7 @@ def _head(found: Row, today: date) -> CaseHead:
 
 
 def _stands(connection: Connection, found: Row, today: date) -> StateOut:
-    """Where the engine stands today."""
+    """The state of the engine today."""
     wall = row(connection, "wall_row", engine=found["engine_id"])
     picture = wall["picture"] if wall else None
     dial = picture["dial"] if picture else None
@@ -270,7 +270,7 @@ _NO_FLUSH: Final = {
 
 
 def _flush(live: list[Row]) -> FlushOut | None:
-    """Where the flush stands; None where none was begun."""
+    """The progress of the flush; None where none was begun."""
     start = next((e for e in live if e["kind"] == "fill" and e["said"] == START), None)
     if start is None:
         return None

@@ -94,7 +94,7 @@ def dated(photos: Sequence[Row]) -> list[tuple[str, Row]]:
 
 
 def pictures(photos: Sequence[tuple[str, Row]]) -> Iterator[str]:
-    """Photographs with what stands under each."""
+    """Photographs with the caption of each."""
     if not photos:
         return
     yield "<h2>Photographs</h2><div class='pictures'>"

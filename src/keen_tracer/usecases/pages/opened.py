@@ -73,7 +73,7 @@ def _figure_out(f: Figure) -> FigureOut:
 
 
 def root_mode(history: History) -> str:
-    """The failure mode that what stands at the root of the findings is; "" where nothing does."""
+    """The failure mode at the root of the findings; "" where there is none."""
     findings = findings_of(build_time_line(history))
     kept, _ = links_of(history.engine, findings)
     found = {r.id: r for r in findings}

@@ -179,7 +179,7 @@ def _apart(
 
 
 def _may(e: Row, task: Listed) -> bool:
-    """Nothing is proposed that may not be done to the engine as it stands today."""
+    """Whether a task may be done to the engine in its state of today."""
     return task.at_rest or not barred_now(e["barred"], e["may_run"]) & TURNS
 
 

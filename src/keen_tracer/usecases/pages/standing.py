@@ -110,7 +110,7 @@ def barred_today(picture: Picture | None, today: date) -> frozenset[str]:
 def standing(
     state: EngineState, dial: float | None, unit: str, today: date, stored: bool
 ) -> StateOut:
-    """A state in words, as it stands today."""
+    """The state of an engine today, in words."""
     may_run = now(state, dial, today)
     what, what_next = state_lines(state, may_run, unit, today)
     return {

@@ -1,4 +1,4 @@
-"""What every page knows: who is here, what waits, what stands open."""
+"""What every page shows: who is signed in, what waits, which Stops are open."""
 
 from datetime import datetime, timedelta
 

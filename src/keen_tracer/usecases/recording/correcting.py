@@ -70,7 +70,7 @@ def _check_changes(table: str, changes: Row) -> None:
 
 
 def _replace(connection: Connection, fix: Correction, who: str) -> tuple[int, int]:
-    """Write the row that stands in place of the old one; the engines it left and came to."""
+    """Write the row that replaces the old one; returns the engines it left and came to."""
     if not fix.reason.strip():
         raise CannotRecord(
             "reason_required", "say why, in a few words; the old record stays readable beside it"

@@ -61,14 +61,14 @@ def not_in_log(connection: Connection, engine: int, words: str) -> list[FactKind
 
 
 def _on_record(connection: Connection, engine: int) -> set[str]:
-    """The facts that stand in the log and are not answered: told twice they count once."""
+    """The unanswered facts of the log: one that was entered twice counts once."""
     history = fleet.load(connection, [engine], {}, figures=False).fleet.histories[0]
     found = facts_of(history.engine, build_time_line(history))
     return {w.fact for f in found if not f.answered for w in f.words}
 
 
 def log_fact(connection: Connection, engine: str, on: date, fact: str, key: UUID, who: str) -> None:
-    """Write a fact in the log of an engine as it would be told there."""
+    """Write a fact in the log of an engine, as if it had been entered there."""
     how = told_as(fact)
     assert how is not None
     event = Event(

@@ -30,7 +30,7 @@ class WorkRow:
 
 
 def _before(connection: Connection, want: WorkRow, engine: int) -> Row | None:
-    """The row it stands in place of. Raises Conflict where somebody else was first."""
+    """The row that it replaces. Raises Conflict where somebody else was first."""
     if want.replaces is None:
         return None
     found = row(connection, "work_row", id=want.replaces)
@@ -102,7 +102,7 @@ def _work(r: Row) -> Work:
 
 
 def work_of(connection: Connection, engine: int) -> list[Row]:
-    """Work on an engine as it stands."""
+    """The work on an engine as it is now."""
     return rows(connection, "work_of_engine", engine=engine)
 
 

@@ -1353,7 +1353,7 @@ export interface paths {
         };
         /**
          * Get Report
-         * @description A report as it stands on record, to be put right.
+         * @description A report as it is on record, to be corrected.
          */
         get: operations["get_report_api_report__sample__get"];
         /**
@@ -1488,7 +1488,7 @@ export interface paths {
         put?: never;
         /**
          * Post Currency
-         * @description What stands beside amounts of money; nothing is converted.
+         * @description The sign or code shown beside amounts of money; nothing is converted.
          */
         post: operations["post_currency_api_library_currency_post"];
         delete?: never;
@@ -2592,7 +2592,7 @@ export interface components {
         };
         /**
          * BesideOut
-         * @description A name outside the table, what it stands for, and what stands beside it.
+         * @description A name outside the table, what it means, and the text beside it.
          */
         BesideOut: {
             /** Label */
@@ -3161,7 +3161,7 @@ export interface components {
         };
         /**
          * ColumnOut
-         * @description A column: its heading, what it stands for, its unit, which of several samples in a row it is
+         * @description A column: its heading, its meaning, its unit, which of several samples in a row it is
          *     of (0: all), and the first cells under it.
          */
         ColumnOut: {
@@ -3711,7 +3711,7 @@ export interface components {
         };
         /**
          * ExpectedOut
-         * @description What was expected of a reading, and whose history that is.
+         * @description What was expected of a reading, and the history that comes from.
          */
         ExpectedOut: {
             /** Value */
@@ -3997,7 +3997,7 @@ export interface components {
         };
         /**
          * FlushOut
-         * @description Where a flush stands; `wrong`: why it cannot be computed.
+         * @description The progress of a flush; `wrong`: why it cannot be computed.
          */
         FlushOut: {
             /**
@@ -4123,7 +4123,7 @@ export interface components {
         };
         /**
          * GraverLine
-         * @description An engine whose state became graver when the rules of judging changed: the state before,
+         * @description An engine with a graver state since the rules of judging changed: the state before,
          *     and the state now.
          */
         GraverLine: {
@@ -4683,7 +4683,7 @@ export interface components {
         };
         /**
          * LineIn
-         * @description A name outside the table and what it stands for.
+         * @description A name outside the table and what it means.
          */
         LineIn: {
             /** Label */
@@ -4749,11 +4749,11 @@ export interface components {
         };
         /**
          * Listed
-         * @description A task with where it stands. `form`: where *done* is said; `late`: days past its latest;
-         *     `quick`: how it is said in two taps, "" where it has to be told on its form;
-         *     `ends`: the day work ends on that is longer than any day; `after`: the keys of what has to be
-         *     done before it; `move`: the standing move, None where nobody moved it; `work`: the row of a
-         *     piece of work that *done* replaces.
+         * @description A task with its day and its place in the plan. `form`: the page where it is marked as done;
+         *     `late`: days past its latest; `quick`: how it is marked as done in two taps, "" where it needs
+         *     its form; `ends`: the day on which work ends that is longer than any day; `after`: the keys of
+         *     what has to be done before it; `move`: the move in force, None where nobody moved it; `work`:
+         *     the row of a piece of work that *done* replaces.
          */
         Listed: {
             /** Key */
@@ -5497,7 +5497,7 @@ export interface components {
         };
         /**
          * NewFigures
-         * @description Figures from paper: analyte column → cell, as it stands on the paper.
+         * @description Figures from paper: analyte column → cell, as it is written on the paper.
          */
         NewFigures: {
             /**
@@ -5652,7 +5652,7 @@ export interface components {
         };
         /**
          * NewOilBatch
-         * @description A batch in use whose fresh figures nobody knows.
+         * @description A batch in use without figures of its fresh oil.
          */
         NewOilBatch: {
             /** Oil */
@@ -6311,7 +6311,7 @@ export interface components {
         };
         /**
          * PdfText
-         * @description What stands in a PDF, line by line, its columns apart.
+         * @description The text of a PDF, line by line, its columns apart.
          */
         PdfText: {
             /** Text */
@@ -6641,7 +6641,7 @@ export interface components {
         };
         /**
          * Proposed
-         * @description One task of a proposal: from the day it stands on to another, or out of the weeks (None).
+         * @description One task of a proposal: from its present day to another, or out of the weeks (None).
          *     `risks`: what leaving it out means.
          */
         Proposed: {
@@ -6861,7 +6861,7 @@ export interface components {
         };
         /**
          * Recorded
-         * @description What was recorded, what does not fit about it, and where the engine stands now.
+         * @description What was recorded, what does not fit about it, and the state of the engine now.
          */
         Recorded: {
             /**
@@ -6946,7 +6946,7 @@ export interface components {
         };
         /**
          * ReportAgain
-         * @description A report as it stands on record, in the fields it is typed in.
+         * @description A report as it is on record, in the fields it is typed in.
          */
         ReportAgain: {
             /** Sample */
@@ -7003,7 +7003,7 @@ export interface components {
         };
         /**
          * ReportRead
-         * @description Figures found in pasted text, each with what it stands for, and what nothing was made of.
+         * @description Figures found in pasted text, each with its meaning, and what nothing was made of.
          */
         ReportRead: {
             /** Figures */
@@ -7343,7 +7343,7 @@ export interface components {
         };
         /**
          * SignedOff
-         * @description What stands signed on a sample, or that it was taken back.
+         * @description The signature in force on a sample, or that it was taken back.
          */
         SignedOff: {
             /** Id */
@@ -7491,7 +7491,7 @@ export interface components {
         };
         /**
          * StateOut
-         * @description Where an engine stands today: two lines first (`what`, `what_next`), then the analyst's;
+         * @description The state of an engine today: two lines first (`what`, `what_next`), then the analyst's;
          *     `barred`: what may not be done to it, of "cranked", "running", "heat", "spark".
          */
         StateOut: {
@@ -8343,7 +8343,7 @@ export interface components {
         };
         /**
          * WorkList
-         * @description Work with its sums: first estimated, as it stands, hours to do, how many have no figure.
+         * @description Work with its sums: first estimated, estimated now, hours to do, how many have no figure.
          */
         WorkList: {
             /** Items */
@@ -8359,7 +8359,7 @@ export interface components {
         };
         /**
          * WorkOut
-         * @description A piece of work as it stands; `id` is the row a decision of it replaces.
+         * @description A piece of work as it is now; `id` is the row that the next decision replaces.
          */
         WorkOut: {
             /**
