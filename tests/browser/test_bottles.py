@@ -85,15 +85,15 @@ def test_a_round_from_its_labels_to_the_analysts_desk(changing, visit) -> None:
         one, other = re.findall(r"\d+", rows(c, "orders")[0]["outcome"])
     mine = {label: engine for engine, label in labels.items()}
     page.goto(f"{changing.address}/engine/{mine[one]}/log")
-    page.get_by_role("button", name=re.compile(f"^Put right: bottle {one}")).click()
-    form = page.get_by_role("form", name="Put right")
+    page.get_by_role("button", name=re.compile(f"^Correct: bottle {one}")).click()
+    form = page.get_by_role("form", name="Correct the record")
     form.get_by_label("Why").fill("the two were in one bag; additives fit the other way round")
     form.get_by_label("or labels exchanged with").fill(other)
     form.get_by_role("button", name="Exchange the two").click()
     expect(
         page.get_by_role("status").filter(has_text=f"Labels of {one} and {other} exchanged.")
     ).to_be_visible()
-    expect(page.get_by_role("region", name="Put right so far")).to_contain_text(
+    expect(page.get_by_role("region", name="Corrections so far")).to_contain_text(
         f"bottle {one} → {other}"
     )
 
@@ -175,7 +175,7 @@ def test_an_oil_change_nobody_wrote_down_is_answered_and_settles_the_rest(changi
     first.get_by_role("button", name="Answer").click()
     expect(page.get_by_role("article")).not_to_have_count(before)
     page.goto(f"{changing.address}/engine/G-02/log")
-    expect(page.get_by_role("region", name="Put right so far")).to_contain_text(
+    expect(page.get_by_role("region", name="Corrections so far")).to_contain_text(
         "the mechanic's note book"
     )
 

@@ -211,11 +211,11 @@ def test_a_report_is_opened_again_next_week_and_put_right(changing, visit) -> No
     iron.fill("480")
     page.get_by_label("Topped up, L").fill("2 qt")
     expect(page.get_by_text("= 1.893 L")).to_be_visible()
-    page.get_by_role("button", name="Put it right").click()
+    page.get_by_role("button", name="Save the correction").click()
     page.wait_for_url(re.compile(f"/judge/{newest}"))
     expect(page.locator("#ladder-Fe_ppm .value")).to_have_text("480")
     page.goto(f"{changing.address}/engine/G-03/log")
-    expect(page.get_by_role("main")).to_contain_text("put right on the report's page")
+    expect(page.get_by_role("main")).to_contain_text("corrected on the report's page")
 
 
 def test_figures_come_out_of_a_pdf_and_a_scan_is_said_to_be_one(changing, visit, tmp_path) -> None:
@@ -255,7 +255,7 @@ def test_amounts_are_in_the_units_somebody_has(changing, visit) -> None:
 def test_what_a_page_shows_is_taken_along(still, visit) -> None:
     page = visit(still, "/engine/G-03")
     expect(page.locator(".lanes svg").first).to_be_visible()
-    page.get_by_role("button", name="Take along").click()
+    page.get_by_role("button", name="Download or copy").click()
     box = page.get_by_role("dialog")
     part = box.locator(".part").filter(has_text="G-03 strips")
     names = {}
@@ -273,7 +273,7 @@ def test_what_a_page_shows_is_taken_along(still, visit) -> None:
     # A table of any page leaves the same way.
     page.goto(f"{still.address}/exchange")
     expect(page.get_by_role("heading", name="Brought in so far")).to_be_visible()
-    page.get_by_role("button", name="Take along").click()
+    page.get_by_role("button", name="Download or copy").click()
     expect(page.get_by_role("dialog").locator(".part")).to_contain_text("Brought in so far")
 
 

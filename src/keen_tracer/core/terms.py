@@ -413,8 +413,8 @@ BOTTLE_STEPS: Vocabulary = {
 }
 Answer = Literal["stands", "corrected", "asked"]
 ANSWERS: Vocabulary = {
-    "stands": "it stands as it is",
-    "corrected": "put right",
+    "stands": "left as it is",
+    "corrected": "corrected",
     "asked": "somebody is asked",
 }
 Confirmed = Literal["yes", "no", "unclear"]

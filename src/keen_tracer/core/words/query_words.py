@@ -143,7 +143,7 @@ def _of_report(code: str, n: dict[str, Any]) -> tuple[str, str] | None:
             return (
                 f"{_name(n)} was {_reading(n, 'before')} in sample {n['other']}; the resample says "
                 f"{_reading(n, 'now')}.",
-                "Draw a third in a new bottle; until then the higher one stands.",
+                "Draw a third in a new bottle; until then the higher one holds.",
             )
     return None
 

@@ -68,7 +68,7 @@ def _age(since: date | None, today: date) -> str:
 
 _SINCE = {
     "kept": " The record was changed since; the Stop stands.",
-    "doubted": " The next sample may not be what it says; the higher one stands until that is "
+    "doubted": " The next sample may not be what it says; the higher one holds until that is "
     "settled.",
     "denied": " The resample says less; the higher one holds until a third settles it.",
 }

@@ -15,7 +15,7 @@ from ..recording.correcting import Correction, correct
 from ..recording.log_rows import check_day
 from .one_report import Report, check_report, filled, meter_at_change, write_figures
 
-REASON = "put right on the report's page"
+REASON = "corrected on the report's page"
 
 
 def _report(connection: Connection, sample: int) -> Row | None:

@@ -265,8 +265,8 @@ export const TERMS = {
       { code: 'found', words: 'found again' },
     ],
     answers: [
-      { code: 'stands', words: 'it stands as it is' },
-      { code: 'corrected', words: 'put right' },
+      { code: 'stands', words: 'left as it is' },
+      { code: 'corrected', words: 'corrected' },
       { code: 'asked', words: 'somebody is asked' },
     ],
     confirmed: [

@@ -37,7 +37,7 @@
   <p>
     Everything as open files in one archive, with a table schema and the photographs: imported into an empty
     program and exported again, the bytes are the same. Any table or chart of a page leaves by <b
-      >Take along</b
+      >Download or copy</b
     >, at the top.
   </p>
   <p class="take">

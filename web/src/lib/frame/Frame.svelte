@@ -59,7 +59,7 @@
     <Finder />
     <a class="quiet" href="/library" aria-current={here('/library') ? 'page' : undefined}>Library</a>
     <button class="quiet desk" onclick={() => (takeShown = true)} title="Tables and charts of this page"
-      >Take along</button
+      >Download or copy</button
     >
     {#if now.data?.demo && now.data.person && !now.data.choices['tour']}<Tour />{/if}
     <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>

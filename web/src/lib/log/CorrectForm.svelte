@@ -68,7 +68,7 @@
   }
 </script>
 
-<form onsubmit={save} aria-label="Put right">
+<form onsubmit={save} aria-label="Correct the record">
   <label>Engine <input class="field" bind:value={form.engine} required maxlength="60" /></label>
   <label>Day <input class="field" type="date" bind:value={form.on_date} required /></label>
   <Amount label="Meter" {unit} bind:value={form.dial} required={isSample} />
@@ -93,7 +93,7 @@
     /></label
   >
   <div class="wide buttons">
-    <button class="press first" disabled={act.busy}>Put right</button>
+    <button class="press first" disabled={act.busy}>Save the correction</button>
     <button type="button" class="press" disabled={act.busy || !reason.trim()} onclick={() => void withdraw()}
       >{isSample ? 'Registered twice, take out' : 'Never happened, take out'}</button
     >

@@ -98,13 +98,13 @@
         >Exchange {q.sample} and {q.exchanged_with}</button
       >{/if}
     {#if field}<button class="press" aria-pressed={said === 'corrected'} onclick={() => (said = 'corrected')}
-        >{field === 'oil_change' ? 'It was changed' : 'Put it right'}</button
+        >{field === 'oil_change' ? 'It was changed' : 'Correct it'}</button
       >{/if}
     {#if asks}<button class="press" aria-pressed={said === 'asked'} onclick={() => (said = 'asked')}
         >Laboratory asked</button
       >{/if}
     <button class="press" aria-pressed={said === 'stands'} onclick={() => (said = 'stands')}
-      >It stands as it is</button
+      >Leave as it is</button
     >
   </div>
   {#if said}

@@ -43,7 +43,7 @@
   }
 </script>
 
-<Modal open={shown} title="Take along from this page" onclose={() => (shown = false)}>
+<Modal open={shown} title="Download or copy from this page" onclose={() => (shown = false)}>
   {#if parts.length === 0}<p>There is no table and no chart on this page.</p>{/if}
   {#each parts as part, n (n)}
     <div class="part">

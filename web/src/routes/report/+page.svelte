@@ -116,7 +116,7 @@
 <svelte:head><title>I have a report · Keen Tracer</title></svelte:head>
 
 <main class="report forms">
-  <h1>{again ? `Report of ${again}, put right` : 'I have a report'}</h1>
+  <h1>{again ? `Correct the report of ${again}` : 'I have a report'}</h1>
   {#if again}<p class="muted">
       What stood before stays readable: facts in the engine's log, figures as an earlier revision.
     </p>{/if}
@@ -236,7 +236,7 @@
     <FigureGrid analytes={shown} bind:cells wrong={act.fields} />
     <p class="row">
       {#if !all}<button type="button" class="press" onclick={() => (all = true)}>More figures</button>{/if}
-      <button class="press first" disabled={act.busy}>{again ? 'Put it right' : 'Judge it'}</button>
+      <button class="press first" disabled={act.busy}>{again ? 'Save the correction' : 'Judge it'}</button>
     </p>
     {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
   </form>

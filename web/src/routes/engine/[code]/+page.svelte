@@ -100,7 +100,9 @@
         </p>
         <a class="no-print" href="/run?engine={encodeURIComponent(e.code)}">Decide</a>
         <a class="no-print" href="/collect/{encodeURIComponent(e.code)}">Sample, log</a>
-        <a class="no-print" href="/engine/{encodeURIComponent(e.code)}/log">Put right, plans</a>
+        <a class="no-print" href="/engine/{encodeURIComponent(e.code)}/log"
+          >Correct the record, sampling plan</a
+        >
         <a
           class="no-print"
           href="/api/engines/{encodeURIComponent(e.code)}/history.pdf"

@@ -14,7 +14,7 @@
   let open = $state<string | null>(null);
   let said = $state('');
   let shown = $state(25);
-  const SAID = { stands: 'stands as it is', corrected: 'put right', asked: 'laboratory asked' } as const;
+  const SAID = { stands: 'left as it is', corrected: 'corrected', asked: 'laboratory asked' } as const;
 </script>
 
 <svelte:head><title>{code}, log · Keen Tracer</title></svelte:head>
@@ -53,8 +53,8 @@
                 ><button
                   class="plain no-print"
                   aria-expanded={open === r.id}
-                  aria-label="Put right: {r.words}, {dayYear(r.on_date)}"
-                  onclick={() => (open = open === r.id ? null : r.id)}>Put right</button
+                  aria-label="Correct: {r.words}, {dayYear(r.on_date)}"
+                  onclick={() => (open = open === r.id ? null : r.id)}>Correct</button
                 ></td
               >
             </tr>
@@ -82,8 +82,8 @@
         >{/if}
     </section>
     {#if b.corrections.length || b.answers.length}
-      <section aria-label="Put right so far">
-        <h2>Put right so far</h2>
+      <section aria-label="Corrections so far">
+        <h2>Corrections so far</h2>
         <ul>
           {#each b.corrections as k, n (n)}
             <li>
