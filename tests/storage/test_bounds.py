@@ -8,7 +8,7 @@ import psycopg
 import pytest
 from psycopg import sql
 
-from keen_tracer.api import fields
+from keen_tracer import api, usecases
 from keen_tracer.core.bounds import BOUNDS, Bound, check
 from keen_tracer.core.errors import OutOfRange
 from keen_tracer.exchange.cells import BadCell, bounded
@@ -64,9 +64,9 @@ def test_files_and_forms_refuse_the_same(b: Bound) -> None:
             parse(word)
 
 
-def test_the_api_has_no_bounds_of_its_own() -> None:
-    folder = Path(fields.__file__).parent
-    for file in folder.glob("*.py"):
+def test_what_is_sent_has_no_bounds_but_those_of_the_table() -> None:
+    folders = (Path(api.__file__).parent, Path(usecases.__file__).parent)
+    for file in (f for folder in folders for f in folder.rglob("*.py")):
         if file.name != "fields.py":
             text = file.read_text()
             assert "allow_inf_nan" not in text.replace("ge=1, le=5, allow_inf_nan", "").replace(

@@ -62,7 +62,7 @@ def test_export_import_export_gives_the_same_bytes(demo_copy, new_database, tmp_
             "",
             Actor("A", "analyst"),
         )
-        want = deciding.Wanted(
+        want = deciding.NewRunDecision(
             state="restrict",
             until=9000.0,
             until_on=date(2027, 1, 31),

@@ -221,7 +221,14 @@ def test_new_oil_asks_for_a_bottle_whose_figures_become_its_reference(
         record_event(
             c,
             Event(
-                uuid4(), "E-1", ago(3), "oil_change", 1390.0, oil="Thick", grade="15W-40", batch="9"
+                id=uuid4(),
+                engine="E-1",
+                on=ago(3),
+                kind="oil_change",
+                dial=1390.0,
+                oil="Thick",
+                grade="15W-40",
+                batch="9",
             ),
             "Jo",
         )

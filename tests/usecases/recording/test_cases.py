@@ -48,8 +48,8 @@ def entry(kind: str, **more) -> NewCaseEntry:
 def opened(url: str, **more) -> UUID:
     key = uuid4()
     with single(url) as c:
-        new = NewCase(**{"id": key, "engine": "E-1", "opened_from": "symptom", **more})
-        open_case(c, new, "Jon")
+        new = NewCase(**{"id": key, "opened_from": "symptom", **more})
+        open_case(c, "E-1", new, "Jon")
     return key
 
 
