@@ -6,7 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from keen_tracer.core.record import DebrisCount, DebrisLook, build_time_line, hours_of_looks
+from keen_tracer.core.record import (
+    DebrisCount,
+    DebrisLook,
+    build_time_line,
+    facts_of,
+    hours_of_looks,
+)
+from keen_tracer.core.record.answers import with_later
 from keen_tracer.core.words import sentence
 from tests.helpers import Story, stated
 
@@ -123,3 +130,23 @@ def test_no_work_makes_a_stop_milder() -> None:
     s = Story().event(0, "field_check", 1200.0, part="cover_off", details={"result": "broken"})
     s.event(3, "repair", 1200.0, part="chain").event(3, "repair", 1200.0, part="guide")
     assert (level(s), stated(s).may_run) == (3, "do_not_run")
+
+
+def test_a_look_before_which_the_dial_fell_is_not_cleared_by_nothing() -> None:
+    s = looked(looked(Story(), 0, 1000.0), 1, 900.0, TEN)
+    looked(s, 2, 900.0, share=0.1)
+    assert level(s) == ACT
+
+
+def test_each_fact_comes_with_the_later_answers_to_its_own_question() -> None:
+    s = looked(looked(Story(), 0, 1000.0, TEN), 3, 1100.0)
+    s.event(1, "field_check", 1050.0, part="smell", details={"result": "usual"})
+    s.event(2, "symptom", 1060.0, part="power_down")
+    history = s.fleet().histories[0]
+    pairs = list(with_later(facts_of(history.engine, build_time_line(history))))
+    assert [(f.moment.row.kind, [x.at for x in later]) for f, later in pairs] == [
+        ("look", [3]),
+        ("field_check", []),
+        ("symptom", []),
+        ("look", []),
+    ]

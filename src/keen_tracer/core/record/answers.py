@@ -1,15 +1,14 @@
 """What ends a fact of an engine, or makes it milder: later answers to the same question, work on
 the engine, another fill of oil."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from datetime import timedelta
-from math import isnan, nan
+from math import isnan
 
 from .contradictions import contradictions
 from .fact import Fact
 from .fact_kinds import trouble_of_mode
-from .looks import hours_of_looks
 from .model import Engine, LogRow, nominal_drain
 from .opened import parts
 from .timeline import TimeLine
@@ -34,20 +33,27 @@ def after_all(found: Sequence[Fact], engine: Engine, line: TimeLine) -> list[Fac
     other the higher one holds until a third.
     """
     worked = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
-    asked: dict[tuple[str, str] | None, list[Fact]] = {}
-    for f in found:
-        asked.setdefault(f.question, []).append(f)
     doubted = {a.at for a, _ in contradictions(found, line)}
-    hours = hours_of_looks(line)
     out = []
-    for f in found:
+    for f, later in with_later(found):
         if _is_over(f, line):
             f = replace(f, answered=True)
         elif f.at not in doubted:
-            later = [x for x in asked[f.question] if x.at > f.at]
-            f = _answered(f, later, line, worked, hours, engine)
+            f = _answered(f, later, line, worked, engine)
         out.append(f)
     return out
+
+
+def with_later(found: Sequence[Fact]) -> Iterator[tuple[Fact, Sequence[Fact]]]:
+    """Each fact with the later answers to the same question, in order."""
+    asked: dict[tuple[str, str] | None, list[Fact]] = {}
+    place: list[int] = []
+    for f in found:
+        same = asked.setdefault(f.question, [])
+        same.append(f)
+        place.append(len(same))
+    for f, n in zip(found, place, strict=True):
+        yield f, asked[f.question][n:] if f.question else ()
 
 
 def _is_over(fact: Fact, line: TimeLine) -> bool:
@@ -64,7 +70,6 @@ def _answered(
     later: Sequence[Fact],
     line: TimeLine,
     worked: Sequence[int],
-    hours: Mapping[int, float],
     engine: Engine,
 ) -> Fact:
     """A fact after the work done since and the later answers to its question. A look after work on
@@ -73,10 +78,10 @@ def _answered(
     if since and fact.level <= WATCH:
         return replace(fact, answered=True)
     if later and since and since[0] < later[-1].at:
-        return replace(fact, answered=fact.question is not None)
+        return replace(fact, answered=True)
     if fact.level == ACT and any(_mends(line.moments[n].row, fact) for n in since):
         fact = milder(fact, "worked_on")
-    return answered_by(fact, later, hours, engine)
+    return answered_by(fact, later, engine)
 
 
 def _mends(row: LogRow, fact: Fact) -> bool:
@@ -88,9 +93,7 @@ def _mends(row: LogRow, fact: Fact) -> bool:
     return all(w.points & troubles for w in fact.words if w.level >= ACT)
 
 
-def answered_by(
-    fact: Fact, later: Sequence[Fact], hours: Mapping[int, float], engine: Engine
-) -> Fact:
+def answered_by(fact: Fact, later: Sequence[Fact], engine: Engine) -> Fact:
     """A fact after the later answers to the same question.
 
     The newest answer of a check is the one that holds. A later look at the same level or above
@@ -98,15 +101,16 @@ def answered_by(
     what it saw says nothing, and a look at Act is at Watch until as much has been seen a second
     time.
 
-    later : the facts of the same question after it, in order · hours : of `hours_of_looks`
+    later : the facts of the same question after it, in order
     """
     if not later or fact.question is None:
         return fact
     if fact.question[0] != "look" or any(f.level >= fact.level for f in later):
         return replace(fact, answered=True)
     drain = nominal_drain(engine.engine_class, engine.meter_unit)
-    again = sum(_saw(f, hours.get(f.at, nan), drain) for f in later)
-    seen = _saw(fact, hours.get(fact.at) or nan, drain)
+    again = sum(_saw(f, drain if isnan(f.hours) else max(f.hours, 0.0)) for f in later)
+    # One that gathered nothing since the look before saw the same element again.
+    seen = _saw(fact, fact.hours if fact.hours > 0 else drain)
     if again >= (SEEN_TWICE if fact.level >= ACT else SEEN_AGAIN) * seen:
         return replace(fact, answered=True)
     if fact.level == ACT and again >= SEEN_AGAIN * seen:
@@ -114,11 +118,10 @@ def answered_by(
     return fact
 
 
-def _saw(fact: Fact, hours: float, drain: float) -> float:
-    """What a fact speaks for: share of the place seen times meter units; the drain where nobody
-    knows how long it gathered."""
+def _saw(fact: Fact, hours: float) -> float:
+    """Share of the place that was seen times the meter units it gathered."""
     look = fact.moment.row.look
-    return (look.share if look else 1.0) * (drain if isnan(hours) else max(hours, 0.0))
+    return (look.share if look else 1.0) * hours
 
 
 def milder(fact: Fact, since: str) -> Fact:

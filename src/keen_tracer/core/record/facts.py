@@ -211,6 +211,7 @@ def facts_as_found(engine: Engine, line: TimeLine) -> list[Fact]:
                     evidence=evidence,
                     question=_question(row, words),
                     answers=_answers(row),
+                    hours=hours.get(at, nan),
                 )
             )
         past.learn(moment, words)

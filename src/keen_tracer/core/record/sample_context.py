@@ -1,15 +1,13 @@
 """The place of each sample in its engine's history: its charge, its hours on the oil, what
 came before it, what else was seen."""
 
-from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 import numpy as np
 
-from .answers import WORK, after_all, answered_by
+from .answers import WORK, after_all, answered_by, with_later
 from .fact import Fact
 from .facts import facts_as_found
-from .looks import hours_of_looks
 from .model import Engine, Fleet, Floats, History, Sample, brand
 from .timeline import Charge, Moment, TimeLine, build_time_line
 
@@ -63,22 +61,15 @@ class SampleContext:
         return self.moment.row.sample
 
 
-def _heard_at(
-    near: list[Fact], at: int, worked: list[int], engine: Engine, hours: Mapping[int, float]
-) -> list[Fact]:
-    """The facts that belong to the sample at place `at`, of those `near` it: what no later answer
-    to the same question ends; and what was said before work was done on the engine only where it
-    is a Stop, which no work ends."""
-    asked: dict[tuple[str, str] | None, list[Fact]] = {}
-    for f in near:
-        asked.setdefault(f.question, []).append(f)
+def _heard_at(near: list[Fact], at: int, worked: list[int], engine: Engine) -> list[Fact]:
+    """The facts that belong to the sample at place `at`, of those `near` it: without those that a
+    later answer to the same question ends, and without those before work on the engine. A Stop is
+    always among them."""
     out = []
-    for f in near:
+    for f, later in with_later(near):
         if f.level < STOP:
-            if any(f.at < w < at for w in worked):
-                continue
-            f = answered_by(f, [x for x in asked[f.question] if x.at > f.at], hours, engine)
-            if f.answered:
+            f = answered_by(f, later, engine)
+            if f.answered or any(f.at < w < at for w in worked):
                 continue
         out.append(f)
     return out
@@ -128,7 +119,7 @@ def sample_contexts(history: History) -> list[SampleContext]:
     line = build_time_line(history)
     out: list[SampleContext] = []
     last_of_charge: dict[int, SampleContext] = {}
-    found, hours = facts_as_found(history.engine, line), hours_of_looks(line)
+    found = facts_as_found(history.engine, line)
     after = after_all(found, history.engine, line)
     looks = [n for n, m in enumerate(line.moments) if m.row.look is not None]
     smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
@@ -162,7 +153,7 @@ def sample_contexts(history: History) -> list[SampleContext]:
         here.looked = any(first < at < until for at in looks)
         here.log_facts = after
         near = [f for f in found if first < f.at < until]
-        here.facts = _heard_at(near, n, worked, history.engine, hours)
+        here.facts = _heard_at(near, n, worked, history.engine)
         here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
         last_of_charge[charge.number] = here
         out.append(here)

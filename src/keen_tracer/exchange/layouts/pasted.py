@@ -150,7 +150,7 @@ def _lines(grid: Sequence[Sequence[str]], decimal: DecimalMark, sample: int | No
 
 
 def _twice(known: Sequence[tuple[Sequence[str], str, str]], heads: Sequence[str]) -> list[str]:
-    """Figures that occur a second time and are left out."""
+    """Repeated figures; they are left out."""
     return [
         f"{' '.join(row)} (told twice)"
         for n, (row, target, _) in enumerate(known)

@@ -164,6 +164,7 @@
       </div>
       <button
         class="press first go"
+        class:near={said.kind === 'ok'}
         disabled={said.kind === 'empty' || said.kind === 'wrong'}
         onclick={() => (step = 'look')}>Bottle is full and capped</button
       >
@@ -233,7 +234,7 @@
           onchange={(e) => (bottle.photo = e.currentTarget.files?.[0] ?? null)}
         /></label
       >
-      <button class="press first go" disabled={!bottle.look || busy} onclick={() => void done()}>
+      <button class="press first go near" disabled={!bottle.look || busy} onclick={() => void done()}>
         {busy ? 'Sending…' : next ? `Done · next: ${next}` : 'Done'}
       </button>
     {/if}
@@ -310,17 +311,15 @@
     width: 92px;
     font-size: 16px;
   }
-  /* In reach of the thumb, however far the page has been pushed. */
   .go {
-    position: sticky;
-    bottom: 8px;
     min-height: 56px;
     font-size: 17px;
     font-weight: 650;
   }
-  /* It lies over what is scrolled: nothing may show through it. */
-  .go:disabled {
-    background: var(--paper);
+  /* In reach of the thumb once the figure is whole; before that it may not cover the keys. */
+  .go.near:enabled {
+    position: sticky;
+    bottom: 8px;
   }
   .halt {
     border-left: 5px solid var(--stop);
