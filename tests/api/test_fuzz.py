@@ -3,8 +3,8 @@
 Requests are drawn by schemathesis from our own OpenAPI, with what it says and with what it does
 not allow. Half of them name an engine, a sample, a row, a case that is really there, so that they
 come as deep as a person's would: how many routes were answered with 2xx is counted, since a test
-that is refused at every door shows nothing of what is behind. KEEN_FUZZ says how many a route; the
-short form is part of every run.
+that is refused at every door shows nothing of what is behind. KEEN_FUZZ says how many a route,
+`pytest -rP` prints the counts of each route; the short form is part of every run.
 """
 
 import contextlib
@@ -131,24 +131,35 @@ def test_no_request_is_answered_without_words(changing: Server, url: str, serve,
     with changing.client(None) as c:
         c.get("/api/openapi.json").raise_for_status()
     schema = schemathesis.openapi.from_url(f"{changing.address}/api/openapi.json")
-    real, wrong, reached = Real(changing.url), [], Counter[str]()  # type: ignore[var-annotated]
+    real, wrong = Real(changing.url), []  # type: ignore[var-annotated]
+    sent, reached = Counter[str](), Counter[str]()
     for found in islice(schema.get_all_operations(), part, None, PARTS):
         operation = found.ok()
         if operation.path in HEAVY:
             continue
         reached[operation.label] += 0
         if operation.path.startswith(WHOLE_FLEET):
-            wrong += wrong_answers(operation, empty, "Test Releaser", EXAMPLES, real, reached)
-            wrong += wrong_answers(operation, changing, "Runa Skarsel", FEW, real, reached)
+            wrong += wrong_answers(operation, empty, "Test Releaser", EXAMPLES, real, sent, reached)
+            wrong += wrong_answers(operation, changing, "Runa Skarsel", FEW, real, sent, reached)
         else:
-            wrong += wrong_answers(operation, changing, "Runa Skarsel", EXAMPLES, real, reached)
+            wrong += wrong_answers(
+                operation, changing, "Runa Skarsel", EXAMPLES, real, sent, reached
+            )
+    print("sent, answered with 2xx, route")
+    print(*(f"{sent[route]:6d} {n:6d} {route}" for route, n in sorted(reached.items())), sep="\n")
     assert not wrong, f"{len(wrong)}:\n" + "\n".join(wrong[:40])
     never = sorted(k for k, n in reached.items() if not n)
     assert len(never) <= (1 - REACHED) * len(reached), never
 
 
 def wrong_answers(  # type: ignore[no-untyped-def]
-    operation, server: Server, who: str, examples: int, real: Real, reached: Counter[str]
+    operation,
+    server: Server,
+    who: str,
+    examples: int,
+    real: Real,
+    sent: Counter[str],
+    reached: Counter[str],
 ) -> list[str]:
     """Requests to one route that were answered with 5xx or without words; those answered with 2xx
     are counted in `reached`. Each route has a session of its own: one of them ends it."""
@@ -168,6 +179,7 @@ def wrong_answers(  # type: ignore[no-untyped-def]
             real.put_into(case)
             answer = case.call(base_url=server.address, cookies=cookies, timeout=60)
             words = answer.status_code < 400 or said(answer)
+            sent[operation.label] += 1
             reached[operation.label] += answer.status_code < 300
             if answer.status_code >= 500 or not words:
                 wrong.append(f"{case.as_curl_command()} -> {answer.status_code} {answer.text}")

@@ -141,6 +141,45 @@ def test_paper_tells_oil_in_the_units_of_who_asks(changing: Server) -> None:
             assert any(said in x["words"] for x in line)
 
 
+def test_a_sentence_names_amounts_in_the_units_of_who_reads_it(changing: Server) -> None:
+    """12 L are 12.68 US qt, 3.1 bar 44.96 psi, 85 °C 185 °F (NIST SP 811, appendix B), on every
+    page that says why, and in every row of the log."""
+    own = ("12 L of coolant", "3.1 bar hot", "drained at 85 °C")
+    chosen = ("12.68 US qt of coolant", "44.96 psi hot", "drained at 185 °F")
+    units = {"volume": ("L", "US qt"), "pressure": ("bar", "psi"), "temperature": ("°C", "°F")}
+    hot = {"part": "oil_pressure", "details": {"pressure_hot_bar": "3.1"}}
+    events = (
+        {"kind": "coolant_top_up", "details": {"coolant_l": "12"}},
+        {"kind": "symptom", **hot},
+        {"kind": "oil_change", "details": {"drained_c": "85"}},
+    )
+    with changing.client("Mira Ostrand") as c:
+        for event in events:
+            sent = {"id": str(uuid4()), "on": str(DEMO_DAY), **event}
+            c.post("/api/engines/P-03/log", json=sent).raise_for_status()
+        judge_stale(changing.url)
+        engine = c.get("/api/engines/P-03").json()
+        sample = [m["sample"] for m in engine["samples"]][-2]
+        case = next(k["id"] for k in c.get("/api/cases").json() if k["engine"] == "P-03")
+        why = (
+            "/api/wall?find=P-03", "/api/runs?find=P-03", "/api/stops/P-03",
+            f"/api/samples/{sample}",
+        )  # fmt: skip
+        everything = ("/api/engines/P-03", "/api/engines/P-03/logbook", f"/api/cases/{case}")
+        for turn, (here, absent) in enumerate(((own, chosen), (chosen, own))):
+            for what, of in units.items():
+                assert c.put(f"/api/me/{what}", json={"chosen": of[turn]}).is_success
+            for page in why:
+                said = c.get(page).text
+                assert here[0] in said and absent[0] not in said, page
+            for page in everything:
+                said = c.get(page).text
+                assert [x for x in here if x not in said] == [], page
+                assert [x for x in absent if x in said] == [], page
+            history, _ = text(c.get("/api/engines/P-03/history.pdf").content)
+            assert here[0] in history
+
+
 def test_the_history_hides_no_gap(changing: Server, tmp_path: Path) -> None:
     """Two samples 761 days apart are a gap, though each gap there is is as long as usual."""
     files = {

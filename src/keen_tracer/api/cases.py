@@ -7,10 +7,9 @@ from ..usecases.answers.case import CaseLine, CaseOut
 from ..usecases.answers.inspect import WorkList
 from ..usecases.fields import Word
 from ..usecases.pages import case
-from ..usecases.people import unit_of
 from ..usecases.recording import cases, work
 from ..usecases.recording.log_rows import engine_id
-from .context import Here, MaybeWho, Who
+from .context import Here, UnitsOfWho, Who
 from .inspect_models import NewWork
 from .routers import reading_router
 
@@ -26,33 +25,35 @@ def get_cases(here: Here, engine: Word | None = None) -> list[CaseLine]:
 
 
 @router.get("/cases/{key}")
-def get_case(here: Here, who: MaybeWho, key: UUID) -> CaseOut:
+def get_case(here: Here, units: UnitsOfWho, key: UUID) -> CaseOut:
     with here.database.transaction() as connection:
-        return case.case(connection, key, unit_of(connection, who, "volume"))
+        return case.case(connection, key, units)
 
 
 @router.post("/engines/{code}/cases")
-def post_case(here: Here, who: Who, code: str, body: cases.NewCase) -> CaseOut:
+def post_case(here: Here, who: Who, units: UnitsOfWho, code: str, body: cases.NewCase) -> CaseOut:
     """Open a case with what is known."""
     with here.database.transaction() as connection:
         cases.open_case(connection, code, body, who["name"])
-        return case.case(connection, body.id, unit_of(connection, who, "volume"))
+        return case.case(connection, body.id, units)
 
 
 @router.post("/cases/{key}/entries")
-def post_entry(here: Here, who: Who, key: UUID, body: cases.NewCaseEntry) -> CaseOut:
+def post_entry(
+    here: Here, who: Who, units: UnitsOfWho, key: UUID, body: cases.NewCaseEntry
+) -> CaseOut:
     """Add something to a case, or take it back."""
     with here.database.transaction() as connection:
         cases.add_entry(connection, key, body, who["name"])
-        return case.case(connection, key, unit_of(connection, who, "volume"))
+        return case.case(connection, key, units)
 
 
 @router.post("/cases/{key}/end")
-def post_end(here: Here, who: Who, key: UUID, body: cases.NewEnd) -> CaseOut:
+def post_end(here: Here, who: Who, units: UnitsOfWho, key: UUID, body: cases.NewEnd) -> CaseOut:
     """Close a case with what was found."""
     with here.database.transaction() as connection:
         cases.close_case(connection, key, body, who["name"])
-        return case.case(connection, key, unit_of(connection, who, "volume"))
+        return case.case(connection, key, units)
 
 
 @router.post("/engines/{code}/work")

@@ -15,7 +15,7 @@ from ..usecases.recording import log_rows, outcomes
 from ..usecases.recording.answering import open_queries
 from ..usecases.recording.log_rows import engine_id
 from . import collect_models as m
-from .context import Here, Who, of_engine
+from .context import Here, UnitsOfWho, Who, of_engine
 from .models import Done
 from .routers import reading_router
 
@@ -33,19 +33,27 @@ def recorded(connection: Connection, engine: str, key: UUID, sample: str | None)
 
 @router.get("/round", response_model=Round)
 def get_round(
-    here: Here, request: Request, depot: Word | None = None, on: Day | None = None
+    here: Here,
+    request: Request,
+    units: UnitsOfWho,
+    depot: Word | None = None,
+    on: Day | None = None,
 ) -> Response:
     with here.database.transaction() as connection:
         day = on or day_at(connection, depot)
     return here.held.answer(
-        here.database, request, Round, lambda c: collect.round_of(c, depot, day), str(day)
+        here.database,
+        request,
+        Round,
+        lambda c: collect.round_of(c, depot, day, units),
+        f"{day} {units}",
     )
 
 
 @router.get("/stops/{code}")
-def get_stop(here: Here, code: str, on: Day | None = None) -> StopAlone:
+def get_stop(here: Here, units: UnitsOfWho, code: str, on: Day | None = None) -> StopAlone:
     with here.database.transaction() as connection:
-        found = collect.one_stop(connection, code, on)
+        found = collect.one_stop(connection, code, on, units)
     if found is None:
         raise NotThere(f"there is no engine {code}")
     return found

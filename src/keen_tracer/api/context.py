@@ -16,9 +16,11 @@ from pydantic import BaseModel
 from pydantic_core import to_json
 
 from ..core.roles import PROGRAM, Actor, NotAllowed
+from ..core.words import Units
 from ..storage.db import Connection, Database
 from ..storage.errors import Conflict
 from ..storage.records import Row, json, row, run
+from ..usecases.people import units_of
 from .held import Held
 from .logs import asked
 from .security import COOKIE, LASTS, WRITES, token_hash
@@ -135,6 +137,15 @@ Who = Annotated[Row, Depends(person)]
 Acting = Annotated[Actor, Depends(actor)]
 MaybeWho = Annotated[Row | None, Depends(person_or_none)]
 Key = Annotated[UUID | None, Header(alias="Idempotency-Key")]
+
+
+def units_asked_in(here: Here, who: MaybeWho) -> Units:
+    """The units that the person who asks reads; the program's own where nobody asks."""
+    with here.database.transaction() as connection:
+        return units_of(connection, who)
+
+
+UnitsOfWho = Annotated[Units, Depends(units_asked_in)]
 
 
 Body = TypeVar("Body", bound=BaseModel)

@@ -62,7 +62,7 @@ class Held:
         request: Request,
         model: Any,
         make: Callable[[Connection], Any],
-        of: str = "",
+        of: object = "",
     ) -> Response:
         """The answer to a request, kept or made now by `make` and checked against `model`; `of`:
         what it depends on beside the request."""

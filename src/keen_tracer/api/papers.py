@@ -11,8 +11,7 @@ from ..exchange.paper import Size, drawn, together
 from ..usecases.days import day_at, day_of_engine
 from ..usecases.fields import Word
 from ..usecases.pages import customer, history, month, paper, work_list
-from ..usecases.people import unit_of
-from .context import Here, MaybeWho, as_pdf
+from .context import Here, UnitsOfWho, as_pdf
 from .plan_models import Weeks
 from .routers import reading_router
 
@@ -25,19 +24,21 @@ def _file(text: str) -> str:
 
 
 @router.get("/samples/{code}/letter.pdf", response_class=Response)
-def get_letter(here: Here, code: str, size: Size = "A4") -> Response:
+def get_letter(here: Here, units: UnitsOfWho, code: str, size: Size = "A4") -> Response:
     """The letter about a sample."""
     with here.database.transaction() as connection:
-        title, body = paper.letter(connection, code)
+        title, body = paper.letter(connection, code, units)
         on = day_at(connection)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/letters.pdf", response_class=Response)
-def get_letters(here: Here, since: date, depot: Word | None = None, size: Size = "A4") -> Response:
+def get_letters(
+    here: Here, units: UnitsOfWho, since: date, depot: Word | None = None, size: Size = "A4"
+) -> Response:
     """The letters about what was signed since a day, as one document."""
     with here.database.transaction() as connection:
-        title, bodies = paper.letters(connection, since, depot)
+        title, bodies = paper.letters(connection, since, depot, units)
         on = day_at(connection, depot)
     body = together(bodies)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
@@ -66,28 +67,28 @@ def get_work_list(
 
 
 @router.get("/engines/{code}/history.pdf", response_class=Response)
-def get_history(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Response:
+def get_history(here: Here, units: UnitsOfWho, code: str, size: Size = "A4") -> Response:
     """The history of an engine, in the units of who asks."""
     with here.database.transaction() as connection:
-        title, body = history.history(connection, code, unit_of(connection, who, "volume"))
+        title, body = history.history(connection, code, units)
         on = day_of_engine(connection, code)
     name = _file(f"{title} {on}")
     return as_pdf(here, name, lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/cases/{key}/customer.pdf", response_class=Response)
-def get_page_of_case(here: Here, who: MaybeWho, key: UUID, size: Size = "A4") -> Response:
+def get_page_of_case(here: Here, units: UnitsOfWho, key: UUID, size: Size = "A4") -> Response:
     """The page for the customer about a case."""
     with here.database.transaction() as connection:
-        title, body = customer.of_case(connection, key, unit_of(connection, who, "volume"))
+        title, body = customer.of_case(connection, key, units)
         on = day_at(connection)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))
 
 
 @router.get("/engines/{code}/opened.pdf", response_class=Response)
-def get_page_of_opened(here: Here, who: MaybeWho, code: str, size: Size = "A4") -> Response:
+def get_page_of_opened(here: Here, units: UnitsOfWho, code: str, size: Size = "A4") -> Response:
     """The page for the customer about an opened engine."""
     with here.database.transaction() as connection:
-        title, body = customer.of_opened(connection, code, unit_of(connection, who, "volume"))
+        title, body = customer.of_opened(connection, code, units)
         on = day_of_engine(connection, code)
     return as_pdf(here, _file(title), lambda: drawn(title, body, size, font_file(here.pages), on))

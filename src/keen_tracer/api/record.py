@@ -6,10 +6,9 @@ from ..core.planning import Plan
 from ..usecases.answers.record import Entries, Logbook, OilOut, PlansOut, RecordChange, Tightened
 from ..usecases.answers.standing import QueryOut
 from ..usecases.pages import log
-from ..usecases.people import unit_of
 from ..usecases.recording import answering, correcting, fleet_record, log_rows
 from . import record_models as m
-from .context import Acting, Here, MaybeWho, Who, of_engine
+from .context import Acting, Here, UnitsOfWho, Who, of_engine
 from .routers import reading_router
 
 router = reading_router("/api")
@@ -20,9 +19,9 @@ def _correction(log: UUID, body: m.NewCorrection) -> correcting.Correction:
 
 
 @router.get("/engines/{code}/logbook")
-def get_logbook(here: Here, who: MaybeWho, code: str) -> Logbook:
+def get_logbook(here: Here, units: UnitsOfWho, code: str) -> Logbook:
     with here.database.transaction() as connection:
-        return log.logbook(connection, code, unit_of(connection, who, "volume"))
+        return log.logbook(connection, code, units)
 
 
 @router.post("/log/{key}/correct")

@@ -1,6 +1,7 @@
 """Routes of the screens: each parses, calls a use case, answers."""
 
 from typing import Annotated, Any
+from urllib.parse import quote
 
 from fastapi import Header, Query, Request, Response
 
@@ -23,7 +24,7 @@ from ..usecases.pages.terms import Terms, vocabulary
 from ..usecases.people import add_person, choose, set_role
 from . import exchange_models as x
 from . import models as m
-from .context import Acting, Here, Key, MaybeWho, Press, Who, once
+from .context import Acting, Here, Key, MaybeWho, Press, UnitsOfWho, Who, once
 from .routers import open_router, reading_router
 from .security import LASTS, new_token, token_hash
 
@@ -117,6 +118,7 @@ def put_choice(here: Here, who: Who, what: Word, body: m.Chosen) -> m.Done:
 def get_wall(
     here: Here,
     request: Request,
+    units: UnitsOfWho,
     depot: Word | None = None,
     find: Annotated[str | None, Query(max_length=60)] = None,
     by: WallOrder = "need",
@@ -124,7 +126,11 @@ def get_wall(
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
 ) -> Response:
     return here.held.answer(
-        here.database, request, Wall, lambda c: wall.wall(c, depot, find, by, offset, limit)
+        here.database,
+        request,
+        Wall,
+        lambda c: wall.wall(c, depot, find, by, offset, limit, units),
+        units,
     )
 
 
@@ -137,8 +143,10 @@ def post_graver(here: Here, who: Who, body: m.Seen) -> m.Done:
 
 
 @router.get("/engines/{code}", response_model=EngineOut)
-def get_engine(here: Here, request: Request, code: str) -> Response:
-    return here.held.answer(here.database, request, EngineOut, lambda c: engine.engine(c, code))
+def get_engine(here: Here, request: Request, units: UnitsOfWho, code: str) -> Response:
+    return here.held.answer(
+        here.database, request, EngineOut, lambda c: engine.engine(c, code, units), units
+    )
 
 
 @router.get("/queue", response_model=list[QueueRow])
@@ -151,18 +159,19 @@ def get_sample(
     here: Here,
     code: str,
     response: Response,
+    units: UnitsOfWho,
     known: Annotated[str | None, Header(alias="If-None-Match")] = None,
 ) -> Any:
     """A page already held under the same ETag rests on the same facts: nothing is computed."""
     with here.database.transaction() as connection:
         basis = judge.basis(connection, code)
-        tag = f'"{basis}"'
+        tag = f'"{basis}-{quote(str(units))}"'
         if basis and known and tag in known:
             return Response(status_code=304, headers={"ETag": tag})
         if basis:
             response.headers["ETag"] = tag
             response.headers["Cache-Control"] = "private, no-cache"
-        return judge.sample(connection, code)
+        return judge.sample(connection, code, units)
 
 
 @router.get("/samples/{code}/how/{column}")
@@ -208,12 +217,17 @@ def post_undo(here: Here, who: Acting, code: str, body: m.Undo, key: Key = None)
 def get_runs(
     here: Here,
     request: Request,
+    units: UnitsOfWho,
     find: Annotated[str | None, Query(max_length=60)] = None,
     offset: Annotated[int, Query(ge=0, le=1_000_000)] = 0,
     limit: Annotated[int, Query(ge=1, le=500)] = 200,
 ) -> Response:
     return here.held.answer(
-        here.database, request, Runs, lambda c: run_page.runs(c, find, offset, limit)
+        here.database,
+        request,
+        Runs,
+        lambda c: run_page.runs(c, find, offset, limit, units),
+        units,
     )
 
 

@@ -605,6 +605,11 @@ class Detail:
     many: bool = False
     pressure: bool = False
 
+    @property
+    def shown(self) -> bool:
+        """Whether a person may choose the unit it is shown in."""
+        return any(next(iter(units)) == self.unit for units in SHOWN_UNITS.values())
+
 
 def _of_symptom(name: str, words: str, said: str, *parts: str, **more: Any) -> Detail:
     return Detail(name=name, words=words, said=said, kind="symptom", parts=parts, **more)
@@ -673,7 +678,7 @@ DETAILS: tuple[Detail, ...] = (
     _of_symptom(
         "pressure_cold_bar",
         "Oil pressure cold",
-        "{} bar cold",
+        "{} cold",
         "oil_pressure",
         "low_oil_pressure_hot",
         high=20,
@@ -682,20 +687,20 @@ DETAILS: tuple[Detail, ...] = (
     _of_symptom(
         "pressure_hot_bar",
         "Oil pressure hot",
-        "{} bar hot",
+        "{} hot",
         "oil_pressure",
         "low_oil_pressure_hot",
         high=20,
         unit="bar",
     ),
     _of_symptom("smoke", "Which smoke", "{}", "smoke", choices=SMOKES),
-    _of_symptom("coolant_l", "Coolant used", "{} L of coolant", "coolant_use", high=1000, unit="L"),
+    _of_symptom("coolant_l", "Coolant used", "{} of coolant", "coolant_use", high=1000, unit="L"),
     _of_symptom("largest", "Largest of them", "largest {}", "bearing_flakes", choices=DEBRIS_SIZES),
     _of_change("filter", "Filter", "filter {}", choices=FILTER_AT_CHANGE),
     _of_change(
         "drained_c",
         "Temperature of the drained oil",
-        "drained at {} °C",
+        "drained at {}",
         low=-40,
         high=200,
         unit="°C",
@@ -785,7 +790,7 @@ DETAILS: tuple[Detail, ...] = (
     _of_check(
         "between_marks_l",
         "Litres between the marks",
-        "{} L between the marks",
+        "{} between the marks",
         "level",
         high=200,
         unit="L",
@@ -793,12 +798,12 @@ DETAILS: tuple[Detail, ...] = (
     _of_check(
         "coolant_drained_l",
         "Coolant or water first",
-        "{} L came first",
+        "{} came first",
         "layers",
         high=500,
         unit="L",
     ),
-    _of_check("oil_drained_l", "Then oil", "then {} L of oil", "layers", high=2000, unit="L"),
+    _of_check("oil_drained_l", "Then oil", "then {} of oil", "layers", high=2000, unit="L"),
 )
 # Figures a model may bring its own pass criterion for, by the detail they stand in for.
 TEST_LIMITS: tuple[str, ...] = (

@@ -1,9 +1,12 @@
 """The short list of people: who may be on it, and who may put them there."""
 
+from dataclasses import fields
+
 from ..core.errors import CoreError
 from ..core.names import check_new_name
 from ..core.roles import Actor, check_may
 from ..core.terms import SHOWN_UNITS
+from ..core.words import Units
 from ..storage.db import Connection
 from ..storage.records import Row, row, rows, run
 from .answers.frame import Person
@@ -69,8 +72,8 @@ def choose(connection: Connection, person: int, what: str, chosen: str) -> None:
     run(connection, "choice_put", person=person, what=what, chosen=chosen)
 
 
-def unit_of(connection: Connection, person: Row | None, dimension: str) -> str:
-    """The unit somebody reads a dimension in; the program's own where he chose none."""
-    own = next(iter(SHOWN_UNITS[dimension]))
+def units_of(connection: Connection, person: Row | None) -> Units:
+    """The units somebody reads; the program's own where nobody asks or nothing was chosen."""
     found = rows(connection, "choices_of", person=person["id"]) if person else []
-    return next((r["chosen"] for r in found if r["what"] == dimension), own)
+    chosen = {r["what"]: r["chosen"] for r in found}
+    return Units(**{f.name: chosen[f.name] for f in fields(Units) if f.name in chosen})

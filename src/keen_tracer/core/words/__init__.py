@@ -1,7 +1,7 @@
 """All prose, written from codes and numbers when it is read."""
 
 from .action_words import action_kinds
-from .amounts import litres
+from .amounts import OWN_UNITS, Units
 from .average_words import average_words
 from .check_words import helps, pulls
 from .event_words import event_words, row_words
@@ -16,8 +16,10 @@ from .task_words import TaskWords, rule_words, task_words
 __all__ = [
     "LIMIT_FROM",
     "MEND_SHORT",
+    "OWN_UNITS",
     "SENTENCES",
     "TaskWords",
+    "Units",
     "action_kinds",
     "average_words",
     "by_when",
@@ -30,7 +32,6 @@ __all__ = [
     "helps",
     "in_short",
     "listed",
-    "litres",
     "may_run_words",
     "meter_words",
     "pulls",

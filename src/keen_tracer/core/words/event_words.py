@@ -11,6 +11,7 @@ from ..record import (
     checked,
     condition_of,
     debris_types,
+    detail_number,
     leak_answer,
     leak_steps,
     oil_words,
@@ -25,15 +26,15 @@ from ..terms import (
     EVENT_KINDS,
     SYMPTOMS,
 )
-from .amounts import litres
+from .amounts import OWN_UNITS, Units
 
 # Of a finding: said where it is and how it is.
 _IN_WORDS = {"condition", "position", "side", "order"}
 _KINDS = {**EVENT_KINDS, **BOTTLE_EVENTS}
 
 
-def _facts(details: Mapping[str, str]) -> list[str]:
-    unit = details.get("pressure_unit", "")
+def _facts(details: Mapping[str, str], units: Units) -> list[str]:
+    gauge = details.get("pressure_unit", "")
     out = []
     for name, said in sorted(details.items()):
         detail = DETAIL.get(name)
@@ -43,14 +44,19 @@ def _facts(details: Mapping[str, str]) -> list[str]:
             out.append(f"{name.replace('_', ' ')} {said}")
             continue
         words = (detail.choices or {}).get(said, said)
-        out.append(
-            detail.said.format(f"{words} {unit or detail.unit}" if detail.pressure else words)
-        )
+        if detail.pressure:
+            words = f"{words} {gauge or detail.unit}"
+        elif detail.shown:
+            number = detail_number(details, name)
+            words = f"{words} {detail.unit}" if number is None else units.shown(number, detail.unit)
+        out.append(detail.said.format(words))
     return out
 
 
-def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> str:
-    """Something that happened, in one line."""
+def event_words(
+    kind: str, part: str, note: str, details: Mapping[str, str], units: Units = OWN_UNITS
+) -> str:
+    """Something that happened, in one line. What a gauge showed keeps the unit of the gauge."""
     said = (
         [SYMPTOMS.get(part) or part.replace("_", " ")]
         if kind == "symptom"
@@ -71,12 +77,12 @@ def event_words(kind: str, part: str, note: str, details: Mapping[str, str]) -> 
             how = condition_of(part, details).words
             said = [f"{place_words(part, details)}: {how}"]
             details = {k: v for k, v in details.items() if k not in _IN_WORDS}
-    said += _facts(details)
+    said += _facts(details, units)
     return " · ".join(x for x in (_KINDS.get(kind, kind.replace("_", " ")), *said, note) if x)
 
 
-def row_words(row: LogRow, volume: str = "L") -> str:
-    """A row of the log in one line. Oil and coolant are told in the unit `volume`; a look is told
+def row_words(row: LogRow, units: Units = OWN_UNITS) -> str:
+    """A row of the log in one line. Oil and coolant are told in `units`; a look is told
     by what it found.
 
     >>> from datetime import date
@@ -91,9 +97,9 @@ def row_words(row: LogRow, volume: str = "L") -> str:
     if row.look is None:
         amounts = ((row.litres_in, "put in"), (row.litres_drained, "drained"))
         said = (
-            event_words(row.kind, row.part, "", row.details),
+            event_words(row.kind, row.part, "", row.details, units),
             oil_words(row.oil),
-            *(f"{litres(x, volume)} {word}" for x, word in amounts if x),
+            *(f"{units.litres(x)} {word}" for x, word in amounts if x),
             row.note,
         )
         return " · ".join(x for x in said if x)

@@ -3,12 +3,18 @@ it."""
 
 from ..findings import Finding, payloads
 from ..laboratory import BY_SYMBOL, number_text
+from .amounts import Units
 from .figures import listed, small
-from .spoken import says
+from .spoken import says, says_amounts
 
 
 def _n(x: float | None) -> str:
     return "none" if x is None else number_text(float(f"{x:.2g}"))
+
+
+def _litres(x: float | None, units: Units) -> str:
+    """An estimate of litres as a number in `units`, with the two digits it deserves."""
+    return _n(None if x is None else units.number(x, "L"))
 
 
 def _names(symbols: list[str]) -> str:
@@ -63,15 +69,16 @@ def _coolant_markers(numbers: payloads.CoolantIn) -> str:
     return "One of coolant's markers is up, the other is not."
 
 
-@says(payloads.CoolantIn, "coolant_in")
-def _coolant_in(_: Finding, numbers: payloads.CoolantIn) -> str:
-    litres = " and ".join(
-        f"{_n(x)} L by {small(BY_SYMBOL[m].name)}" for m, x in numbers.litres.items()
+@says_amounts(payloads.CoolantIn, "coolant_in")
+def _coolant_in(_: Finding, numbers: payloads.CoolantIn, units: Units) -> str:
+    amounts = " and ".join(
+        f"{_litres(x, units)} {units.volume} by {small(BY_SYMBOL[m].name)}"
+        for m, x in numbers.litres.items()
     )
     size = (
         ""
-        if not litres
-        else f" At least {litres} came in"
+        if not amounts
+        else f" At least {amounts} came in"
         + (
             "; the two agree."
             if numbers.agree
@@ -100,8 +107,8 @@ SOURCE_WORDS = {
 }
 
 
-@says(payloads.Fingerprint, "fingerprint")
-def _fingerprint(_: Finding, numbers: payloads.Fingerprint) -> str:
+@says_amounts(payloads.Fingerprint, "fingerprint")
+def _fingerprint(_: Finding, numbers: payloads.Fingerprint, units: Units) -> str:
     """What came in by the ratios it came in, surest first; what cannot be excluded after it; what
     nothing here explains; what nobody measured that would tell more."""
     sure, open_ = [], []
@@ -109,11 +116,13 @@ def _fingerprint(_: Finding, numbers: payloads.Fingerprint) -> str:
         numbers.sources, numbers.amounts, numbers.lows, numbers.highs, strict=False
     ):
         words, lead = SOURCE_WORDS.get(name, (name, ""))
-        unit = "L" if name == "coolant" and numbers.litres else f"ppm of {lead}"
+        liquid = name == "coolant" and numbers.litres
+        unit = units.volume if liquid else f"ppm of {lead}"
+        found, least, most = (_litres(x, units) if liquid else _n(x) for x in (amount, low, high))
         if low:
-            sure.append(f"{words} {_n(amount)} {unit} ({_n(low)} to {_n(high)})")
+            sure.append(f"{words} {found} {unit} ({least} to {most})")
         else:
-            open_.append(f"{words} (up to {_n(high)} {unit})")
+            open_.append(f"{words} (up to {most} {unit})")
     said = []
     if sure:
         said.append(f"By its ratios: {', '.join(sure)}.")

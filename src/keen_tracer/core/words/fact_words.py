@@ -12,8 +12,9 @@ from ..record import (
     troubles,
 )
 from ..terms import DEBRIS_PLACES, FACT_KINDS, LEVELS
+from .amounts import Units
 from .figures import day, figure, large, listed, quoted, small
-from .spoken import always, says
+from .spoken import always, says, says_amounts
 
 # What the technician reports → the words of the sentence. {on} is the day, {what} the fact as its
 # table has it.
@@ -135,23 +136,31 @@ def _stepped(_: Finding, numbers: payloads.SteppedOn) -> str:
     )
 
 
-@says(payloads.ToppedUp, "coolant_added")
-def _coolant_added(_: Finding, numbers: payloads.ToppedUp) -> str:
+@says_amounts(payloads.ToppedUp, "coolant_added")
+def _coolant_added(_: Finding, numbers: payloads.ToppedUp, units: Units) -> str:
     days = int(numbers.days or 0)
     long = f" in {days} days" if days > 1 else " in a day" if days else ""
     return (
-        f"{numbers.litres} L of coolant were topped up{long} ({day(numbers.on)}): it goes "
-        "somewhere."
+        f"{_amount(numbers.litres, units)} of coolant were topped up{long} "
+        f"({day(numbers.on)}): it goes somewhere."
     )
 
 
-@says(payloads.ToppedUp, "oil_added")
-def _oil_added(_: Finding, numbers: payloads.ToppedUp) -> str:
+@says_amounts(payloads.ToppedUp, "oil_added")
+def _oil_added(_: Finding, numbers: payloads.ToppedUp, units: Units) -> str:
     return (
-        f"{numbers.litres} L of oil were topped up into a fill of {numbers.fill} L since the "
-        "change "
-        f"({day(numbers.on)}): burnt, leaking, or lost to the coolant."
+        f"{_amount(numbers.litres, units)} of oil were topped up into a fill of "
+        f"{_amount(numbers.fill, units)} since the change ({day(numbers.on)}): burnt, leaking, "
+        "or lost to the coolant."
     )
+
+
+def _amount(text: str, units: Units) -> str:
+    """Litres of a payload, which are a text, in `units`."""
+    try:
+        return units.litres(float(text))
+    except ValueError:
+        return f"{text} L"
 
 
 @says(payloads.Agreement, "agreement")

@@ -19,6 +19,7 @@ from ..record import (
 from ..terms import CHANNELS, LEVELS, PLAN_REASONS, USAGE_BY
 from ..verdict import Level
 from . import expected_words, explain_words, fact_words, limit_words
+from .amounts import OWN_UNITS, Units
 from .figures import computed, day, figure, listed, short_day, small
 from .spoken import SENTENCES
 
@@ -27,14 +28,14 @@ REGISTERED = (expected_words, explain_words, fact_words, limit_words)
 STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named
 
 
-def sentence(finding: Finding) -> str:
-    """The sentence of one finding.
+def sentence(finding: Finding, units: Units = OWN_UNITS) -> str:
+    """The sentence of one finding, with amounts in `units`.
 
     >>> reserve = payloads.Reserve(bn=2.1, an=3.4)
     >>> sentence(Finding(code="bn_below_an", channel="oil_life", level=2, numbers=reserve))
     'Base number 2.1 has fallen below acid number 3.4: the reserve is used up.'
     """
-    return SENTENCES[finding.code](finding)
+    return SENTENCES[finding.code](finding, units)
 
 
 def due_words(d: dict[str, Any], unit: str) -> str:

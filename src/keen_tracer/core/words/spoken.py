@@ -4,25 +4,30 @@ from collections.abc import Callable
 from typing import TypeVar
 
 from ..findings import REGISTRY, Finding, payloads
+from .amounts import Units
 
 P = TypeVar("P", bound=payloads.Payload)
-SENTENCES: dict[str, Callable[[Finding], str]] = {}
+Words = Callable[[Finding, P], str]
+WordsWithAmounts = Callable[[Finding, P, Units], str]
+# Of each code: the words of a finding, with amounts in some units.
+SENTENCES: dict[str, Callable[[Finding, Units], str]] = {}
 
 
-def says(
+def says_amounts(
     payload: type[P], *codes: str
-) -> Callable[[Callable[[Finding, P], str]], Callable[[Finding, P], str]]:
-    """Marks a function as the words of some kinds of findings, all of which carry `payload`."""
+) -> Callable[[WordsWithAmounts[P]], WordsWithAmounts[P]]:
+    """Marks a function as the words of some kinds of findings, all of which carry `payload`; the
+    function is given the units somebody reads."""
     for code in codes:
         if REGISTRY[code].payload is not payload or code in SENTENCES:
             raise TypeError(
                 f"{code!r} carries {REGISTRY[code].payload.__name__}, or has words already"
             )
 
-    def register(does: Callable[[Finding, P], str]) -> Callable[[Finding, P], str]:
-        def spoken(finding: Finding) -> str:
+    def register(does: WordsWithAmounts[P]) -> WordsWithAmounts[P]:
+        def spoken(finding: Finding, units: Units) -> str:
             assert isinstance(finding.numbers, payload)
-            return does(finding, finding.numbers)
+            return does(finding, finding.numbers, units)
 
         SENTENCES.update(dict.fromkeys(codes, spoken))
         return does
@@ -30,6 +35,16 @@ def says(
     return register
 
 
+def says(payload: type[P], *codes: str) -> Callable[[Words[P]], Words[P]]:
+    """Marks a function as the words of some kinds of findings that name no amount of a liquid."""
+
+    def register(does: Words[P]) -> Words[P]:
+        says_amounts(payload, *codes)(lambda finding, numbers, _: does(finding, numbers))
+        return does
+
+    return register
+
+
 def always(text: str, code: str) -> None:
     """The words of a finding that needs no figures."""
-    SENTENCES[code] = lambda _: text
+    SENTENCES[code] = lambda _, __: text

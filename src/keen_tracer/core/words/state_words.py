@@ -9,6 +9,7 @@ from ..record import check_kinds, points_of
 from ..terms import CHANNELS, MAY_RUN
 from ..verdict import EngineState, Reason
 from .action_words import action_kinds
+from .amounts import OWN_UNITS, Units
 from .figures import THIN_GAP, day, listed, quoted, small
 from .sentences import about, names_of, sentence
 
@@ -74,9 +75,9 @@ _SINCE = {
 }
 
 
-def reason_words(reason: Reason) -> str:
+def reason_words(reason: Reason, units: Units = OWN_UNITS) -> str:
     """The sentence of a reason, and whether the record of a Stop was changed since then."""
-    return sentence(reason.finding) + _SINCE.get(reason.source, "")
+    return sentence(reason.finding, units) + _SINCE.get(reason.source, "")
 
 
 def _quoted(who: str, text: str) -> str:
@@ -84,9 +85,9 @@ def _quoted(who: str, text: str) -> str:
     return f"{who}: {quoted(text)} " if text else f"{who}. "
 
 
-def _what(state: EngineState, may_run: str, ends: str, today: date) -> str:
+def _what(state: EngineState, may_run: str, ends: str, today: date, units: Units) -> str:
     reasons, decision = state.reasons, state.decision
-    why = reason_words(reasons[0]) if reasons else ""
+    why = reason_words(reasons[0], units) if reasons else ""
     more = _also(reasons)
     head = MAY_RUN[may_run]
     if may_run == "not_judged":
@@ -163,10 +164,14 @@ def _what_next(state: EngineState, may_run: str, unit: str, today: date) -> str:
     return f"{words}{f'{due} {ends}' if ends else ''}.{then}"
 
 
-def state_lines(state: EngineState, may_run: str, unit: str, today: date) -> tuple[str, str]:
+def state_lines(
+    state: EngineState, may_run: str, unit: str, today: date, units: Units = OWN_UNITS
+) -> tuple[str, str]:
     """(may it run and why, what to do and by when); `may_run` as it is today.
+
+    unit : of the meter · units : of amounts
 
     The second is empty where nothing is asked.
     """
     ends = by_when(state.until, state.until_on, unit)
-    return _what(state, may_run, ends, today), _what_next(state, may_run, unit, today)
+    return _what(state, may_run, ends, today, units), _what_next(state, may_run, unit, today)

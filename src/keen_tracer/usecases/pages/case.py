@@ -41,7 +41,7 @@ from ...core.record import (
     next_leak_step,
 )
 from ...core.terms import CASE_ENDS, CASE_FROM, FOLLOWED
-from ...core.words import pulls, row_words
+from ...core.words import OWN_UNITS, Units, pulls, row_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.case import (
@@ -102,12 +102,12 @@ def _head(found: Row, today: date) -> CaseHead:
     )
 
 
-def _stands(connection: Connection, found: Row, today: date) -> StateOut:
+def _stands(connection: Connection, found: Row, today: date, units: Units) -> StateOut:
     """The state of the engine today."""
     wall = row(connection, "wall_row", engine=found["engine_id"])
     picture = wall["picture"] if wall else None
     dial = picture["dial"] if picture else None
-    return standing(state_in(picture), dial, found["unit"], today, False)
+    return standing(state_in(picture), dial, found["unit"], today, False, units)
 
 
 def _work(connection: Connection, found: Row, known: Known) -> tuple[WorkList, list[AskedWork]]:
@@ -119,8 +119,8 @@ def _work(connection: Connection, found: Row, known: Known) -> tuple[WorkList, l
     return work_out(listed), [answer(AskedWork, asdict(p)) for p in asked]
 
 
-def case(connection: Connection, key: UUID, volume: str = "L") -> CaseOut:
-    """Everything of one case; its line of time with oil in the unit `volume`. Raises NotThere."""
+def case(connection: Connection, key: UUID, units: Units = OWN_UNITS) -> CaseOut:
+    """Everything of one case; its line of time in `units`. Raises NotThere."""
     found = row(connection, "case_of", id=key)
     if found is None:
         raise NotThere("there is no such case")
@@ -128,7 +128,7 @@ def case(connection: Connection, key: UUID, volume: str = "L") -> CaseOut:
     entries = rows(connection, "case_entries", id=key)
     live = [e for e in entries if not e["withdrawn"] and e["kind"] != "withdraw"]
     today = day_of_engine(connection, found["engine"])
-    known, stands = ranked(connection, engine, since), _stands(connection, found, today)
+    known, stands = ranked(connection, engine, since), _stands(connection, found, today, units)
     weighed = balance(
         known.ranking,
         own_of(entries),
@@ -146,7 +146,7 @@ def case(connection: Connection, key: UUID, volume: str = "L") -> CaseOut:
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
         "checks": [_check(check, pull, leading) for check, pull in weighed.checks],
         "before": [_before(m.row, since) for m in work_before(known.line, since)],
-        "line": line_of(connection, engine, known.line, since, entries, work["items"], volume),
+        "line": line_of(connection, engine, known.line, since, entries, work["items"], units),
         "work": work,
         "asked": asked,
         "ways_out": answers(WayOut, ways),

@@ -8,7 +8,7 @@ from uuid import UUID
 from ...core.causes import failure_modes
 from ...core.record import TimeLine, leak_answer, leak_steps
 from ...core.terms import CASE_ENDS, CASE_ENTRIES, LEVELS, RUN_STATES, WORK_KINDS, WORK_STATES
-from ...core.words import litres
+from ...core.words import Units
 from ...storage.db import Connection
 from ...storage.records import Row, rows
 from ..answers.case import OnLine
@@ -26,16 +26,16 @@ def line_of(
     since: date,
     entries: list[Row],
     work: list[WorkOut],
-    volume: str,
+    units: Units,
 ) -> list[OnLine]:
     """The line of a case, the newest first; within a day the log, then decisions, entries, work.
 
-    known : the engine's own log, for what its looks found · volume : the unit oil is told in
+    known : the engine's own log, for what its looks found · units : those the person reads
     """
     told = [
-        *_log(connection, engine, since, looks_in_words(known), volume),
+        *_log(connection, engine, since, looks_in_words(known), units),
         *_decisions(connection, engine, since),
-        *_entries(entries, volume),
+        *_entries(entries, units),
         *_work(work, since),
     ]
     order = {id(x): n for n, x in enumerate(told)}
@@ -43,7 +43,7 @@ def line_of(
 
 
 def _log(
-    connection: Connection, engine: int, since: date, looks: dict[str, str], volume: str
+    connection: Connection, engine: int, since: date, looks: dict[str, str], units: Units
 ) -> Iterator[OnLine]:
     listed = rows(connection, "log_rows_of_engine", engine=engine, limit=LOG)
     logged = [r for r in reversed(listed) if r["on_date"] >= since]
@@ -55,7 +55,7 @@ def _log(
                 id=UUID(r["id"]),
                 on=r["on_date"],
                 kind=r["kind"],
-                words=words_of_row(r, looks, volume),
+                words=words_of_row(r, looks, units),
                 by=r["recorded_by"],
                 sample=r["sample"] or "",
                 pictures=pictures[r["id"]],
@@ -79,14 +79,14 @@ def _decisions(connection: Connection, engine: int, since: date) -> Iterator[OnL
             )
 
 
-def _entries(entries: list[Row], volume: str) -> Iterator[OnLine]:
+def _entries(entries: list[Row], units: Units) -> Iterator[OnLine]:
     for e in entries:
         if e["kind"] != "withdraw":
             yield OnLine(
                 id=e["id"],
                 on=e["on_date"],
                 kind=e["kind"],
-                words=_entry_words(e, volume),
+                words=_entry_words(e, units),
                 by=e["by"],
                 own=e["kind"] not in ("close", "reopen"),
                 gone=e["withdrawn"],
@@ -107,7 +107,7 @@ def _work(items: list[WorkOut], since: date) -> Iterator[OnLine]:
         yield OnLine(id=None, on=w["decided_on"], kind="work", words=", ".join(told), by=w["by"])
 
 
-def _entry_words(e: Row, volume: str) -> str:
+def _entry_words(e: Row, units: Units) -> str:
     """An entry in one line."""
     kind = e["kind"]
     if kind == "step":
@@ -116,7 +116,7 @@ def _entry_words(e: Row, volume: str) -> str:
         return f"flush begun at {e['measured']:g}, target {e['target']:g}"
     if kind == "fill":
         measured = "" if e["measured"] is None else f", {e['measured']:g} measured"
-        return f"fill of {litres(e['litres_new'], volume)}{measured}"
+        return f"fill of {units.litres(e['litres_new'])}{measured}"
     if kind in ("set_aside", "evidence"):
         of = {m.code: m.words for m in failure_modes()}.get(e["hypothesis"], "")
         return f"{CASE_ENTRIES[kind]}{', ' if of else ''}{of}: {e['words']}"

@@ -8,7 +8,7 @@ from datetime import date, timedelta
 from ...core.planning import Plan, checklist, next_due, sampling_kit, tube_length_mm, usage
 from ...core.record import Engine, History, TimeLine, build_time_line, oil_words
 from ...core.terms import METHODS, DrawPurpose, MaybeMethod
-from ...core.words import due_words
+from ...core.words import OWN_UNITS, Units, due_words
 from ...storage import fleet
 from ...storage.db import Connection, address
 from ...storage.records import Row, number, rows
@@ -106,12 +106,14 @@ def _wanted(shown: WallLine, on: date) -> bool:
     return bool((due and due["on"] <= on + SOON) or shown["sample_code"] in WHY)
 
 
-def round_of(connection: Connection, depot: str | None, on: date) -> Round:
+def round_of(
+    connection: Connection, depot: str | None, on: date, units: Units = OWN_UNITS
+) -> Round:
     """The round of a depot (or of all) on a day: stops within its capacity, what waits, kit, the
-    next free label."""
+    next free label; amounts in `units`."""
     depots = rows(connection, "depots")
     due = rows(connection, "wall_due", depot=depot, by=on + SOON, again=list(WHY))
-    lined = lines(connection, [r["id"] for r in due])
+    lined = lines(connection, [r["id"] for r in due], units)
     keys = {r["code"]: key for key, r in lined.items()}
     shown = [r for r in lined.values() if _wanted(r, on)]
     capacity = next((d["daily_capacity"] for d in depots if d["code"] == depot), None) or len(shown)
@@ -120,7 +122,7 @@ def round_of(connection: Connection, depot: str | None, on: date) -> Round:
         shown,
         key=lambda r: (-(r["level"] or 0), -(r["due"]["overdue"] if r["due"] else 0), r["code"]),
     )
-    stops = _stops(connection, {keys[r["code"]]: r for r in taken[:capacity]}, on)
+    stops = _stops(connection, {keys[r["code"]]: r for r in taken[:capacity]}, on, units)
     walk = [d["code"] for d in depots]
     stops.sort(
         key=lambda s: (walk.index(s["depot"]) if s["depot"] in walk else len(walk), s["code"])
@@ -138,7 +140,9 @@ def round_of(connection: Connection, depot: str | None, on: date) -> Round:
     }
 
 
-def _stops(connection: Connection, shown: Mapping[int, WallLine], on: date) -> list[StopFull]:
+def _stops(
+    connection: Connection, shown: Mapping[int, WallLine], on: date, units: Units
+) -> list[StopFull]:
     """Some engines as stops; only the history of those judged since they were shown last is
     read."""
     here, days = address(connection), days_now(connection)
@@ -146,25 +150,27 @@ def _stops(connection: Connection, shown: Mapping[int, WallLine], on: date) -> l
         r["id"]: (r["at"], on, days.at(shown[r["id"]]["depot"]))
         for r in rows(connection, "judged_at", ids=list(shown))
     }
-    found = {i: _kept.find((here, i), judged.get(i)) for i in shown}
+    found = {i: _kept.find((here, i, units), judged.get(i)) for i in shown}
     missing = sorted(i for i, known in found.items() if known is None)
     loaded = fleet.load(connection, missing, {}, figures=False)
     for e, h in zip(loaded.engines, loaded.fleet.histories, strict=True):
         i = e["id"]
         made = stop(shown[i], e, h, loaded.plans.get(i, ()), on, loaded.tightened)
-        _kept.keep((here, i), judged.get(i), made)
+        _kept.keep((here, i, units), judged.get(i), made)
         found[i] = made
     return [known for known in found.values() if known is not None]
 
 
-def one_stop(connection: Connection, code: str, on: date | None = None) -> StopAlone | None:
+def one_stop(
+    connection: Connection, code: str, on: date | None = None, units: Units = OWN_UNITS
+) -> StopAlone | None:
     """Any engine as a stop on a day, due or not; None when there is no such engine. Without a day
     it is the present one at its depot."""
     engine = number(connection, "engine_by_code", code=code)
     if not engine:
         return None
     loaded = fleet.load(connection, [engine], {}, figures=False)
-    shown = lines(connection, [engine])[engine]
+    shown = lines(connection, [engine], units)[engine]
     day = on or day_at(connection, loaded.engines[0]["depot"])
     made = stop(
         shown,

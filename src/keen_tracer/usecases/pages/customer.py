@@ -8,7 +8,7 @@ from uuid import UUID
 
 from ...core.record import WORK, Figure
 from ...core.terms import CASE_ENDS, LEVELS
-from ...core.words import quoted
+from ...core.words import OWN_UNITS, Units, quoted
 from ...exchange.paper import listed, numbered
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -48,10 +48,10 @@ class _Told:
     currency: str
 
 
-def of_case(connection: Connection, key: UUID, volume: str = "L") -> tuple[str, str]:
-    """(title, body) of the page about a case, oil in the unit `volume`. Raises NotThere."""
-    k = case.case(connection, key, volume)
-    known = engine.engine(connection, k["engine"], volume)
+def of_case(connection: Connection, key: UUID, units: Units = OWN_UNITS) -> tuple[str, str]:
+    """(title, body) of the page about a case, in `units`. Raises NotThere."""
+    k = case.case(connection, key, units)
+    known = engine.engine(connection, k["engine"], units)
     strip = opened.opened(connection, k["engine"])
     findings = [f for f in strip["findings"] if f["on"] >= k["since"]]
     here = {f["id"] for f in findings}
@@ -74,13 +74,13 @@ def of_case(connection: Connection, key: UUID, volume: str = "L") -> tuple[str, 
     return told.title, "".join(_page(told))
 
 
-def of_opened(connection: Connection, code: str, volume: str = "L") -> tuple[str, str]:
-    """(title, body) of the page about an opened engine, oil in the unit `volume`. Raises NotThere
+def of_opened(connection: Connection, code: str, units: Units = OWN_UNITS) -> tuple[str, str]:
+    """(title, body) of the page about an opened engine, in `units`. Raises NotThere
     where nothing was found."""
     strip = opened.opened(connection, code)
     if not strip["findings"]:
         raise NotThere(f"nothing was found in {code} yet: write down what you see first")
-    known = engine.engine(connection, code, volume)
+    known = engine.engine(connection, code, units)
     first = min(f["on"] for f in strip["findings"])
     by_id = {f["id"]: f for f in strip["findings"]}
     told = _Told(

@@ -11,7 +11,7 @@ from ...core.limits import ACT, CONC, WATCH, Evaluation
 from ...core.oil import allowed_range
 from ...core.planning import plans_of
 from ...core.record import TURNS, Floats, TimeLine, barred_now, build_time_line, oil_words
-from ...core.words import row_words, rule_words
+from ...core.words import OWN_UNITS, Units, row_words, rule_words
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows, setting
 from ..answers.engine import (
@@ -78,14 +78,14 @@ def _charges(line: TimeLine) -> list[ChargeOut]:
     ]
 
 
-def _events(line: TimeLine, volume: str) -> list[EngineEvent]:
+def _events(line: TimeLine, units: Units) -> list[EngineEvent]:
     return [
         {
             "on": m.row.on,
             "total": m.total,
             "dial": m.row.dial,
             "kind": m.row.kind,
-            "words": row_words(m.row, volume),
+            "words": row_words(m.row, units),
         }
         for m in line.moments
         if m.row.sample is None and m.row.kind != "meter_reading"
@@ -115,16 +115,16 @@ def _ahead(
     }
 
 
-def engine(connection: Connection, code: str, volume: str = "L") -> EngineOut:
-    """Everything the Engine page shows: facts, aligned lanes, history; oil of its events
-    in the unit `volume`."""
+def engine(connection: Connection, code: str, units: Units = OWN_UNITS) -> EngineOut:
+    """Everything the Engine page shows: facts, aligned lanes, history; amounts in
+    `units`."""
     known = row(connection, "engine_by_code", code=code)
     if known is None:
         raise NotThere(f"there is no engine {code}")
     loaded, a = assessed(connection, known["id"])
     facts, history = loaded.engines[0], loaded.fleet.histories[0]
     line = a.evaluation.contexts[0].time_line if a else build_time_line(history)
-    head = lines(connection, [known["id"]])[known["id"]]
+    head = lines(connection, [known["id"]], units)[known["id"]]
     verdicts = {v["sample"]: v for v in rows(connection, "verdicts_of_engine", engine=known["id"])}
     signed = {
         r["sample"]: r for r in rows(connection, "decisions_of_samples", samples=loaded.sample_ids)
@@ -157,7 +157,7 @@ def engine(connection: Connection, code: str, volume: str = "L") -> EngineOut:
         "waits": waits(tasks),
         "samples": _samples(line, verdicts, signed, hours),
         "charges": _charges(line),
-        "events": _events(line, volume),
+        "events": _events(line, units),
         **_ahead(connection, a, line, facts["meter_unit"]),
         "queries": open_queries(connection, code),
         "trail": answers(Decision, rows(connection, "decision_trail", engine=known["id"])),

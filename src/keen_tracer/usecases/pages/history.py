@@ -7,7 +7,7 @@ from html import escape
 from itertools import pairwise
 
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import litres, meter_words
+from ...core.words import OWN_UNITS, Units, meter_words
 from ...exchange.paper import Dot, chart, listed, table
 from ...storage.db import Connection
 from ...storage.records import Row, rows
@@ -25,9 +25,9 @@ FIGURES = 5  # samples whose figures fit beside one another on a sheet; our choi
 LONG_GAP = 400  # days without a sample or an oil change that a buyer must know of; our choice
 
 
-def history(connection: Connection, code: str, volume: str = "L") -> tuple[str, str]:
-    """(title, body) of an engine's history, oil in the unit `volume`. Raises NotThere."""
-    e = engine.engine(connection, code, volume)
+def history(connection: Connection, code: str, units: Units = OWN_UNITS) -> tuple[str, str]:
+    """(title, body) of an engine's history in `units`. Raises NotThere."""
+    e = engine.engine(connection, code, units)
     signed = {
         d["sample"]: d["decided_by"]
         for d in reversed(e["trail"])
@@ -46,7 +46,7 @@ def history(connection: Connection, code: str, volume: str = "L") -> tuple[str, 
             connection, "small_photos_of_engine", engine=known, most=history_found.PICTURES
         ),
         laboratories=rows(connection, "laboratories_of_engine", engine=known),
-        volume=volume,
+        units=units,
         currency=currency(connection),
     )
     return f"{e['code']}, history", "".join(_history(e, beside))
@@ -55,7 +55,7 @@ def history(connection: Connection, code: str, volume: str = "L") -> tuple[str, 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class _Beside:
     """What a history tells beside the engine's page: who signed what, cases, work decided, what was
-    found, photographs, which laboratory analysed from when; `volume`: the unit oil is told in;
+    found, photographs, which laboratory analysed from when; `units`: those the person reads;
     `currency`: what stands beside amounts of money."""
 
     signed: dict[str, str]
@@ -64,18 +64,18 @@ class _Beside:
     outcomes: list[OutcomeOut]
     photos: list[Row]
     laboratories: list[Row]
-    volume: str
+    units: Units
     currency: str
 
 
 def _history(engine: EngineOut, b: _Beside) -> Iterator[str]:
-    volume = b.volume
+    units = b.units
     yield f"<h1>{escape(engine['code'])} {escape(engine['name'])}</h1>"
     facts = (
         engine["engine_class"].replace("_", " "), engine["model"], engine["layout"],
         engine["depot"] or "",
         f"oil {engine['oil']}" if engine["oil"] else "",
-        "" if engine["sump_l"] is None else f"sump {litres(engine['sump_l'], volume)}",
+        "" if engine["sump_l"] is None else f"sump {units.litres(engine['sump_l'])}",
         f"grades {', '.join(engine['allowed_grades'])}" if engine["allowed_grades"] else "",
         f"now {meter_said(engine['dial'], engine['unit'])}",
     )  # fmt: skip
@@ -92,9 +92,9 @@ def _history(engine: EngineOut, b: _Beside) -> Iterator[str]:
         yield "<h2>Oil</h2>"
         yield listed(
             f"{on_day(q['start_on']) if q['start_on'] else 'day not known'}: {q['oil']}"
-            + (f", {litres(q['litres'], volume)}" if q["litres"] else "")
+            + (f", {units.litres(q['litres'])}" if q["litres"] else "")
             + (
-                f", topped up {litres(sum(t['litres'] for t in q['top_ups']), volume)}"
+                f", topped up {units.litres(sum(t['litres'] for t in q['top_ups']))}"
                 if q["top_ups"]
                 else ""
             )

@@ -17,7 +17,7 @@ from ...core.laboratory import BY_COLUMN
 from ...core.limits import POLICY_WORDS, Evaluation
 from ...core.record import SampleContext, oil_words
 from ...core.terms import CHANNELS, LEVELS
-from ...core.words import chip, helps, sentence, short_day, summary, would_change
+from ...core.words import OWN_UNITS, Units, chip, helps, sentence, short_day, summary, would_change
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
 from ..answers.from_rows import answer
@@ -137,8 +137,8 @@ def _ladder(one: Ladder, evaluation: Evaluation, i: int, of: Average | None) -> 
     }
 
 
-def verdict_out(v: Row, unit: str) -> VerdictOut:
-    """A stored verdict as sentences."""
+def verdict_out(v: Row, unit: str, units: Units) -> VerdictOut:
+    """A stored verdict as sentences; meters in `unit`, amounts in `units`."""
     findings = [stored(f) for f in v["findings"]]
     said: list[SaidFinding] = [
         {
@@ -146,7 +146,7 @@ def verdict_out(v: Row, unit: str) -> VerdictOut:
             "channel": f.channel,
             "level": f.level,
             "analyte": f.analyte,
-            "sentence": sentence(f),
+            "sentence": sentence(f, units),
             "chip": chip(f) if f.level else "",
             "origin": f.origin,
         }
@@ -219,8 +219,8 @@ def _row_of(assessment: Assessment | None, code: str) -> int:
     return found[0]
 
 
-def sample(connection: Connection, code: str) -> SampleOut:
-    """Everything the desk shows of one sample."""
+def sample(connection: Connection, code: str, units: Units = OWN_UNITS) -> SampleOut:
+    """Everything the desk shows of one sample, amounts in `units`."""
     owner = row(connection, "engine_of_sample", code=code)
     if owner is None:
         raise NotThere(f"there is no sample {code}")
@@ -233,8 +233,8 @@ def sample(connection: Connection, code: str) -> SampleOut:
     found = ladders(a, i)
     printed = [Average(**r) for r in rows(connection, "averages_of_model", model=engine["model"])]
     usual = best(printed, context.sample.laboratory)
-    stands = lines(connection, [owner["engine_id"]])[owner["engine_id"]]["state"]
-    out = verdict_out(verdict, engine["meter_unit"]) if verdict else None
+    stands = lines(connection, [owner["engine_id"]], units)[owner["engine_id"]]["state"]
+    out = verdict_out(verdict, engine["meter_unit"], units) if verdict else None
     if out:
         _note_resample(out["actions"], context)
     return {

@@ -7,7 +7,7 @@ from math import isnan
 
 from ...core.planning import above_full_l, oil_balance
 from ...core.record import TimeLine, build_time_line
-from ...core.words import day, event_words, litres, row_words
+from ...core.words import OWN_UNITS, Units, day, event_words, row_words
 from ...storage import fleet
 from ...storage.db import Connection
 from ...storage.records import Row, row, rows
@@ -25,8 +25,8 @@ def looks_in_words(line: TimeLine) -> dict[str, str]:
     return {m.row.id: row_words(m.row) for m in line.moments if m.row.look is not None}
 
 
-def words_of_row(r: Row, looks: Mapping[str, str], unit: str = "L") -> str:
-    """A row of the log in one line, litres in `unit`; `looks`: what looks found."""
+def words_of_row(r: Row, looks: Mapping[str, str], units: Units = OWN_UNITS) -> str:
+    """A row of the log in one line, in `units`; `looks`: what looks found."""
     if r["id"] in looks:
         return looks[r["id"]]
     if r["kind"] == "sample":
@@ -34,14 +34,19 @@ def words_of_row(r: Row, looks: Mapping[str, str], unit: str = "L") -> str:
             f", {r['step']}" if r["step"] in ("lost", "broken") else ""
         )
     amounts = [
-        f"{r['typed'].get(k) or litres(r[k], unit)} {word}"
+        f"{r['typed'].get(k) or units.litres(r[k])} {word}"
         for k, word in (("litres_in", "put in"), ("litres_drained", "drained"))
         if r[k]
     ]
     named = " ".join(x for x in (r["oil"], r["grade"], r["batch"]) if x)
     return " · ".join(
         x
-        for x in (event_words(r["kind"], r["part"], "", r["details"]), named, *amounts, r["note"])
+        for x in (
+            event_words(r["kind"], r["part"], "", r["details"], units),
+            named,
+            *amounts,
+            r["note"],
+        )
         if x
     )
 
@@ -103,7 +108,7 @@ def _known(x: object) -> object:
     return None if isinstance(x, float) and isnan(x) else x
 
 
-def logbook(connection: Connection, code: str, volume: str = "L") -> Logbook:
+def logbook(connection: Connection, code: str, units: Units = OWN_UNITS) -> Logbook:
     """Everything of an engine's log that a person may have to put right."""
     known = row(connection, "engine_by_code", code=code)
     if known is None:
@@ -119,7 +124,7 @@ def logbook(connection: Connection, code: str, volume: str = "L") -> Logbook:
         "sump_l": history.engine.sump_l,
         "stick": _stick(line, loaded.engines[0]["between_marks_l"]),
         "rows": [
-            answer(LogRowOut, r, words=words_of_row(r, looks, volume))
+            answer(LogRowOut, r, words=words_of_row(r, looks, units))
             for r in rows(connection, "log_rows_of_engine", engine=known["id"], limit=SHOWN)
         ],
         "corrections": [

@@ -7,7 +7,7 @@ from html import escape
 from math import floor, log10
 
 from ...core.terms import LEVELS
-from ...core.words import computed, day, meter_words
+from ...core.words import OWN_UNITS, Units, computed, day, meter_words
 from ...exchange.paper import listed, table
 from ...storage.db import Connection
 from ...storage.records import Row, rows
@@ -63,20 +63,22 @@ def _action(a: VerdictAction, known: str) -> str:
     return " ".join(x for x in (what, a["caution"], a["became"]) if x)
 
 
-def letter(connection: Connection, code: str) -> tuple[str, str]:
-    """(title, body) of the letter about a sample. Raises NotThere."""
-    s = judge.sample(connection, code)
+def letter(connection: Connection, code: str, units: Units = OWN_UNITS) -> tuple[str, str]:
+    """(title, body) of the letter about a sample, amounts in `units`. Raises NotThere."""
+    s = judge.sample(connection, code, units)
     title = f"{s['engine']}, sample {s['sample']}"
     return title, "".join(_letter(s, rows(connection, "photos_of_sample", code=code, most=PHOTOS)))
 
 
-def letters(connection: Connection, since: date, depot: str | None) -> tuple[str, list[str]]:
+def letters(
+    connection: Connection, since: date, depot: str | None, units: Units = OWN_UNITS
+) -> tuple[str, list[str]]:
     """(title, bodies) of the letters about what was signed since a day, an engine after the other.
     Raises NotThere."""
     signed = rows(connection, "signed_since", since=since, depot=depot, most=LETTERS)
     if not signed:
         raise NotThere(f"nothing was signed since {since}")
-    bodies = [letter(connection, r["sample"])[1] for r in signed]
+    bodies = [letter(connection, r["sample"], units)[1] for r in signed]
     return f"Letters since {since}{f', {depot}' if depot else ''}", bodies
 
 

@@ -1,5 +1,6 @@
 """Run: one line per engine, may it run, who decided, what clears it."""
 
+from ...core.words import OWN_UNITS, Units
 from ...storage.db import Connection
 from ...storage.records import rows
 from ..answers.wall import Runs, ToClose, WallLine
@@ -37,11 +38,17 @@ def _closing(connection: Connection, line: WallLine) -> list[ToClose]:
 
 
 def runs(
-    connection: Connection, find: str | None = None, offset: int = 0, limit: int = 500
+    connection: Connection,
+    find: str | None = None,
+    offset: int = 0,
+    limit: int = 500,
+    units: Units = OWN_UNITS,
 ) -> Runs:
     """A window of one line per engine: may it run, who decided, what clears it; worst first."""
     second = is_asked(connection)
-    groups, shown = window(connection, days_now(connection), None, find, "need", offset, limit)
+    groups, shown = window(
+        connection, days_now(connection), None, find, "need", offset, limit, units
+    )
     codes = [r["code"] for r in shown]
     standing = {r["engine"]: r["id"] for r in rows(connection, "run_decisions_of", codes=codes)}
     return {

@@ -8,7 +8,15 @@ from ...core.record import barred_now, check_kinds, field_checks, known_faults
 from ...core.status import NEVER_LOOKED_AT, may_run_now
 from ...core.terms import ENGINE_AT, FEATURES, MayRun
 from ...core.verdict import Action, EngineState, Reason, RunDecision
-from ...core.words import action_kinds, by_when, may_run_words, reason_words, state_lines
+from ...core.words import (
+    OWN_UNITS,
+    Units,
+    action_kinds,
+    by_when,
+    may_run_words,
+    reason_words,
+    state_lines,
+)
 from ..answers.standing import (
     ActionOut,
     CheckForm,
@@ -65,12 +73,12 @@ def check_out(code: str) -> CheckOut:
     }
 
 
-def _reason_out(reason: Reason) -> ReasonOut:
+def _reason_out(reason: Reason, units: Units) -> ReasonOut:
     return {
         "key": reason.key,
         "level": reason.level,
         "channel": reason.channel,
-        "words": reason_words(reason),
+        "words": reason_words(reason, units),
         "sample": reason.sample,
     }
 
@@ -108,18 +116,23 @@ def barred_today(picture: Picture | None, today: date) -> frozenset[str]:
 
 
 def standing(
-    state: EngineState, dial: float | None, unit: str, today: date, stored: bool
+    state: EngineState,
+    dial: float | None,
+    unit: str,
+    today: date,
+    stored: bool,
+    units: Units = OWN_UNITS,
 ) -> StateOut:
-    """The state of an engine today, in words."""
+    """The state of an engine today, in words; meters in `unit`, amounts in `units`."""
     may_run = now(state, dial, today)
-    what, what_next = state_lines(state, may_run, unit, today)
+    what, what_next = state_lines(state, may_run, unit, today, units)
     return {
         "level": state.level,
         "may_run": may_run,
         "may_run_words": may_run_words(may_run, state.until, state.until_on, unit, stored),
         "what": what,
         "what_next": what_next,
-        "reasons": [_reason_out(r) for r in state.reasons],
+        "reasons": [_reason_out(r, units) for r in state.reasons],
         "actions": [action_out(a, unit) for a in state.actions],
         "checks": [check_out(c) for c in state.checks],
         "barred": sorted(barred_now(state.barred, may_run)),

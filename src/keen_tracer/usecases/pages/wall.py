@@ -10,7 +10,7 @@ from ...core.planning import CHANCE, risk
 from ...core.status import Tooth, group_of
 from ...core.terms import GROUPS, LEVELS, MAY_RUN, STAKES, WallOrder, rank
 from ...core.verdict import BOTTLE_NOW
-from ...core.words import MEND_SHORT, action_kinds, due_words, short_day, small
+from ...core.words import MEND_SHORT, OWN_UNITS, Units, action_kinds, due_words, short_day, small
 from ...storage.db import Address, Connection, address
 from ...storage.records import Row, anywhere, rows, run
 from ..answers.from_rows import answer
@@ -80,6 +80,7 @@ def window(
     by: WallOrder,
     offset: int,
     limit: int,
+    units: Units,
 ) -> tuple[list[WallGroup], list[WallLine]]:
     """Heads of every group, and the rows of the wanted slice, worst first."""
     here = address(connection)
@@ -98,7 +99,7 @@ def window(
     )
     groups = rows(connection, "wall_groups", depot=depot, find=like, **PLACES, **of)
     return _groups(groups, by), with_cases(
-        connection, [_line(here, r, days.at(r["depot"])) for r in page]
+        connection, [_line(here, r, days.at(r["depot"]), units) for r in page]
     )
 
 
@@ -109,11 +110,12 @@ def wall(
     by: WallOrder,
     offset: int,
     limit: int,
+    units: Units = OWN_UNITS,
 ) -> Wall:
-    """A window of the Wall."""
+    """A window of the Wall, amounts in `units`."""
     days = days_now(connection)
     today = days.at(depot)
-    groups, shown = window(connection, days, depot, find, by, offset, limit)
+    groups, shown = window(connection, days, depot, find, by, offset, limit, units)
     return {
         "today": today,
         "since": today - BACK,
@@ -161,11 +163,11 @@ def graver_seen(connection: Connection, codes: list[str], who: str) -> None:
     run(connection, "graver_seen", codes=codes, by=who)
 
 
-def lines(connection: Connection, ids: list[int]) -> dict[int, WallLine]:
-    """The Wall's lines of some engines, by their keys."""
+def lines(connection: Connection, ids: list[int], units: Units = OWN_UNITS) -> dict[int, WallLine]:
+    """The Wall's lines of some engines, by their keys; amounts in `units`."""
     days, here = days_now(connection), address(connection)
     found = rows(connection, "wall_lines", ids=ids, quiet=QUIET)
-    drawn = with_cases(connection, [_line(here, r, days.at(r["depot"])) for r in found])
+    drawn = with_cases(connection, [_line(here, r, days.at(r["depot"]), units) for r in found])
     return {r["id"]: line for r, line in zip(found, drawn, strict=True)}
 
 
@@ -199,19 +201,19 @@ def due_out(due: StoredDue, overdue: int, unit: str) -> Due:
     return answer(Due, {**due, **dates}, overdue=overdue, words=due_words({**due, **dates}, unit))
 
 
-def _line(here: Address, r: Row, today: date) -> WallLine:
+def _line(here: Address, r: Row, today: date, units: Units) -> WallLine:
     """One engine as the Wall draws it, drawn anew when it was judged anew or another day begins."""
     mark = (today, *(v for k, v in r.items() if k != "picture"))
-    return _kept.get((here, r["id"]), mark, lambda: _drawn(r, today))
+    return _kept.get((here, r["id"], units), mark, lambda: _drawn(r, today, units))
 
 
-def _drawn(r: Row, today: date) -> WallLine:
+def _drawn(r: Row, today: date, units: Units) -> WallLine:
     picture: Picture | None = json.loads(r["picture"]) if r["picture"] else None
     p: Drawn = picture or NO_PICTURE
     unit = r["meter_unit"]
     stored = _stored(p["trace"])
     state = state_in(picture)
-    stands = standing(state, p["dial"], unit, today, stored)
+    stands = standing(state, p["dial"], unit, today, stored, units)
     overdue = max((today - r["due_on"]).days, 0) if r["due_on"] else 0
     due = due_out(p["due"], overdue, unit) if p["due"] else None
     return {
