@@ -214,6 +214,14 @@ def test_a_sheet_is_read_anew_only_where_how_it_is_read_changed(changing: Server
         assert "Cu 14" in other["told"][0]["figures"]
 
 
+def test_what_is_read_beside_the_figures_is_said_with_its_unit(changing: Server) -> None:
+    """Hours on the oil and an amount come in as said here; a bare gallon is taken as a US one."""
+    table = b"Unit;Date;Meter;Hours on oil;Oil added (gal);Fe\nU-1;2026-10-01;900;212;1;14\n"
+    with changing.client("Mira Ostrand") as c:
+        found = look(c, sent(c, table)).json()["told"]
+    assert [t["beside"] for t in found] == ["hours on the oil 212, topped up 1 US gal"]
+
+
 def test_a_word_where_litres_belong_is_said_and_left_out(changing: Server) -> None:
     with changing.client("Mira Ostrand") as c:
         text = b"Unit,Date,Hours,Oil added,Iron\nG-03,2026-01-01,9000,some,14\n"

@@ -66,13 +66,15 @@ class QuestionOut(TypedDict):
 
 
 class ToldOut(TypedDict):
-    """A sample as it will be read: its row, who and when, and its figures in words."""
+    """A sample as it will be read: its row, who and when, what else is said of it, and its figures
+    in words."""
 
     row: int
     sample: str
     engine: str
     drawn_on: str
     meter: str
+    beside: str
     figures: str
 
 

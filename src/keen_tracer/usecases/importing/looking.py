@@ -2,7 +2,7 @@
 out."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
@@ -25,6 +25,7 @@ from ...exchange.layouts import (
     propose,
     read,
     settle,
+    volume_unit,
 )
 from ...storage.db import Connection
 from ...storage.records import Row as Record
@@ -178,7 +179,7 @@ def read_as(
         "parts": list(parts_seen(layout, grid)),
         "questions": [_question(q.about, q.seen) for q in found.questions],
         "lacking": lacking(layout),
-        "told": [_told(one, scan.shared) for one in scan.first],
+        "told": [_told(one, scan.shared, layout) for one in scan.first],
         "samples": scan.samples,
         "engines": sorted(engines, key=lambda e: (e["known"] != "", e["said"])),
         "unread": _unread(layout),
@@ -244,7 +245,11 @@ def _unread(layout: Layout) -> list[str]:
     ]
 
 
-def _told(told: Told, shared: frozenset[tuple[str, str]]) -> ToldOut:
+# Facts of a sample that have a column of their own on the page, or are one for the whole file.
+_SHOWN_APART = frozenset({"sample", "engine", "drawn_on", "meter", "laboratory"})
+
+
+def _told(told: Told, shared: frozenset[tuple[str, str]], layout: Layout) -> ToldOut:
     figures = [
         f"{BY_COLUMN[column].symbol} {said}{f' {unit}' if unit else ''}"
         for column, said, unit in told.figures
@@ -255,8 +260,17 @@ def _told(told: Told, shared: frozenset[tuple[str, str]]) -> ToldOut:
         "engine": told.facts.get("engine", ""),
         "drawn_on": told.facts.get("drawn_on", ""),
         "meter": told.facts.get("meter", ""),
+        "beside": ", ".join(_beside(told, layout)),
         "figures": ", ".join(figures),
     }
+
+
+def _beside(told: Told, layout: Layout) -> Iterator[str]:
+    """What else is read of a sample, in words; an amount with the unit it is taken in."""
+    for fact, said in told.facts.items():
+        if fact in REPORT_FIELDS and fact not in _SHOWN_APART:
+            unit = f" {volume_unit(layout)}" if fact == "top_up_l" else ""
+            yield f"{REPORT_FIELDS[fact]} {said}{unit}"
 
 
 def _layout_out(layout: Layout, grid: list[list[str]]) -> FileLayout:

@@ -7852,7 +7852,8 @@ export interface components {
         };
         /**
          * ToldOut
-         * @description A sample as it will be read: its row, who and when, and its figures in words.
+         * @description A sample as it will be read: its row, who and when, what else is said of it, and its figures
+         *     in words.
          */
         ToldOut: {
             /** Row */
@@ -7865,6 +7866,8 @@ export interface components {
             drawn_on: string;
             /** Meter */
             meter: string;
+            /** Beside */
+            beside: string;
             /** Figures */
             figures: string;
         };

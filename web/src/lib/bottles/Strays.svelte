@@ -63,8 +63,8 @@
     {#each inbox.unmatched as u (u.sample)}
       <div class="one">
         <p>
-          <b class="figure">{u.sample}</b> stands on report {u.report} of {u.laboratory || 'no laboratory'},
-          in since {day(u.received_on)}, {u.readings} figures. No bottle of that label is registered.
+          <b class="figure">{u.sample}</b> is on report {u.report} of {u.laboratory || 'no laboratory'}, which
+          came in on {day(u.received_on)}, {u.readings} figures. No bottle of that label is registered.
         </p>
         <form
           onsubmit={(e) => {

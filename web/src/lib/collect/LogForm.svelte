@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { api, ApiError, body, PICTURES, sendPhoto, type Schemas } from '../api/client';
@@ -148,16 +149,13 @@
       {:else if kind === 'field_check'}
         <FieldCheck engine={stop.code} bind:check={form.part} bind:details={form.details} />
         {#if form.part === 'blotter'}<Earlier engine={stop.code} />{/if}
-        <label
-          >Photograph
-          <input
-            class="field"
-            type="file"
-            accept={PICTURES}
-            capture="environment"
-            onchange={(e) => (photo = e.currentTarget.files?.[0] ?? null)}
-          /></label
-        >
+        <FileButton
+          label="Photograph"
+          accept={PICTURES}
+          camera
+          chosen={photo ? [photo.name] : []}
+          take={([one]) => (photo = one ?? null)}
+        />
       {:else if kind === 'rebuild'}
         <p class="caution">A rebuild opens a new life: its own history and its run-in begin here.</p>
       {:else if kind === 'repair' || kind === 'filter_change'}

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import { goto } from '$app/navigation';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '../api/act.svelte';
@@ -23,16 +24,13 @@
   </p>
   {#if act.wrong}<p role="alert" class="caution">{act.wrong}</p>{/if}
   <div class="ways">
-    <label class="press"
-      >{act.busy ? 'Sending…' : 'Choose a file'}
-      <input
-        class="sr-only"
-        type="file"
-        accept=".csv,.txt,.tsv,.xlsx"
-        disabled={act.busy}
-        onchange={(e) => void send(e.currentTarget.files?.[0])}
-      /></label
-    >
+    <FileButton
+      label="Choose a file"
+      words={act.busy ? 'Sending…' : 'Choose a file'}
+      accept=".csv,.txt,.tsv,.xlsx"
+      disabled={act.busy}
+      take={([one]) => void send(one)}
+    />
     <form
       onsubmit={(e) => {
         e.preventDefault();

@@ -12,8 +12,8 @@ export interface Shot {
 export class Shots {
   list = $state<Shot[]>([]);
 
-  add(files: FileList | null): void {
-    for (const file of files ?? [])
+  add(files: readonly File[]): void {
+    for (const file of files)
       this.list.push({
         key: crypto.randomUUID(),
         file,

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import { api, body, type Schemas } from '../api/client';
   import type { Act } from '../api/act.svelte';
   import { choices } from '../terms';
@@ -57,16 +58,12 @@
     <button class="press" disabled={act.busy || !pasted.trim()} onclick={() => void again()}
       >Read what I pasted</button
     >
-    <label
-      >A report as PDF, with text in it
-      <input
-        class="field"
-        type="file"
-        accept="application/pdf"
-        disabled={act.busy}
-        onchange={(e) => void pdf(e.currentTarget.files?.[0])}
-      /></label
-    >
+    <FileButton
+      label="A report as PDF, with text in it"
+      accept="application/pdf"
+      disabled={act.busy}
+      take={([one]) => void pdf(one)}
+    />
   </p>
   {#if read}
     <p role="status">

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
@@ -213,16 +214,7 @@
       <label class="grow">Note <input class="field" maxlength="2000" bind:value={facts.note} /></label>
     </div>
     <div class="row">
-      <label
-        >Photographs
-        <input
-          class="field"
-          type="file"
-          multiple
-          accept={PICTURES}
-          onchange={(e) => shots.add(e.currentTarget.files)}
-        /></label
-      >
+      <FileButton label="Photographs" many accept={PICTURES} take={(files) => shots.add(files)} />
       {#each shots.list as shot (shot.key)}
         <button type="button" class="press shot" onclick={() => shots.drop(shot.key)}
           ><img src={shot.url} alt={shot.file.name} /> take out {shot.why}</button
@@ -230,7 +222,7 @@
       {/each}
     </div>
     <p class="muted">
-      As it stands on the paper: 12, &lt;1, ND, trace; with its unit where it is another (0.2 %, 400 ppm).
+      As it is printed on the paper: 12, &lt;1, ND, trace; with its unit where it is another (0.2 %, 400 ppm).
       Leave empty what is not there.
     </p>
     <FigureGrid analytes={shown} bind:cells wrong={act.fields} />

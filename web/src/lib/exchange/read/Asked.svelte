@@ -33,7 +33,7 @@
 {#each found.questions.filter((q) => q.about !== 'parts') as q (q.about)}
   <fieldset class="ask">
     <legend>{q.words}</legend>
-    <p class="figure">{q.seen.join(q.about === 'blank' ? ' · ' : '   ')}</p>
+    <p class="figure">{q.seen.join(' · ')}</p>
     <div class="in-row">
       {#each options(q.about) as o (o.code)}<button
           class="press"

@@ -48,7 +48,7 @@
               )}</td
             >
             <td></td>
-            <td class="figure">{x.seen.join('   ')}</td>
+            <td class="figure">{x.seen.join(' · ')}</td>
           </tr>
         {/each}
         {#each layout.columns as c, n (n)}
@@ -73,7 +73,7 @@
                   onchange={(e) => unitOf(n, e.currentTarget.value.trim())}
                 />
               </td>
-              <td class="figure">{c.seen.join('   ')}</td>
+              <td class="figure">{c.seen.join(' · ')}</td>
             </tr>
           {/if}
         {/each}

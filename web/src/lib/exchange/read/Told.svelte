@@ -15,15 +15,15 @@
         <thead
           ><tr
             ><th class="num">Row</th><th>Bottle</th><th>Engine</th><th>Drawn</th><th class="num">Meter</th><th
-              >Figures</th
-            ></tr
+              >Beside</th
+            ><th>Figures</th></tr
           ></thead
         >
         <tbody>
           {#each found.told as t, n (n)}<tr
               ><td class="num figure">{t.row}</td><td>{t.sample}</td><td>{t.engine}</td><td
                 class="figure when">{t.drawn_on}</td
-              ><td class="num figure">{t.meter}</td><td class="figure">{t.figures}</td></tr
+              ><td class="num figure">{t.meter}</td><td>{t.beside}</td><td class="figure">{t.figures}</td></tr
             >{/each}
         </tbody>
       </table>

@@ -51,8 +51,8 @@
   {#if s}
     <form onsubmit={save}>
       <p class="muted">
-        {s.drawn_on ? `Drawn ${dayYear(s.drawn_on)}. ` : ''}As it stands on the paper: 12, &lt;1, ND, trace.
-        Leave empty what is not there.
+        {s.drawn_on ? `Drawn ${dayYear(s.drawn_on)}. ` : ''}As it is printed on the paper: 12, &lt;1, ND,
+        trace. Leave empty what is not there.
       </p>
       <div class="head">
         <label

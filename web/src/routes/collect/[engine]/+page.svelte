@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import Amount from '$lib/controls/Amount.svelte';
   import CaseLink from '$lib/case/CaseLink.svelte';
   import { goto } from '$app/navigation';
@@ -224,16 +225,13 @@
       <label class="muted"
         >A word, if something is odd <input class="field" bind:value={bottle.note} maxlength="2000" /></label
       >
-      <label class="muted"
-        >Photograph, if it says more
-        <input
-          class="field"
-          type="file"
-          accept={PICTURES}
-          capture="environment"
-          onchange={(e) => (bottle.photo = e.currentTarget.files?.[0] ?? null)}
-        /></label
-      >
+      <FileButton
+        label="Photograph, if it says more"
+        accept={PICTURES}
+        camera
+        chosen={bottle.photo ? [bottle.photo.name] : []}
+        take={([one]) => (bottle.photo = one ?? null)}
+      />
       <button class="press first go near" disabled={!bottle.look || busy} onclick={() => void done()}>
         {busy ? 'Sending…' : next ? `Done · next: ${next}` : 'Done'}
       </button>

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import Amount from '$lib/controls/Amount.svelte';
   import { mine } from '$lib/mine.svelte';
   import { goto } from '$app/navigation';
@@ -201,19 +202,7 @@
       <div class="chips">
         <button type="button" class="press" onclick={() => (keying = true)}>What is it? A key</button>
         <a class="press" href="/inspect/{encodeURIComponent(s.code)}/opened">The engine is opened</a>
-        <label class="press file"
-          >Photograph
-          <input
-            type="file"
-            accept={PICTURES}
-            capture="environment"
-            multiple
-            onchange={(e) => {
-              shots.add(e.currentTarget.files);
-              e.currentTarget.value = '';
-            }}
-          /></label
-        >
+        <FileButton label="Photograph" accept={PICTURES} camera many take={(files) => shots.add(files)} />
       </div>
       {#if shots.list.length}
         <ul class="shots" aria-label="Photographs of this look">
@@ -345,22 +334,6 @@
   .both input {
     width: 24px;
     height: 24px;
-  }
-  .file {
-    position: relative;
-    display: flex;
-    align-items: center;
-    color: var(--ink);
-    font-size: inherit;
-    cursor: pointer;
-  }
-  .file input {
-    position: absolute;
-    inset: 0;
-    opacity: 0;
-  }
-  .file:focus-within {
-    outline: 3px solid var(--due);
   }
   .shots {
     display: flex;

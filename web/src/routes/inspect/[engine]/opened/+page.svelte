@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
   import { Act } from '$lib/api/act.svelte';
@@ -37,7 +38,7 @@
 
   const fresh = () => ({ condition: '', side: '', note: '', details: {} as Record<string, string> });
   let form = $state(fresh());
-  let photos = $state<FileList | null>(null);
+  let photos = $state<File[]>([]);
   let figures = $state<Schemas['FigureOut'][]>([]);
   let wrong = $state('');
 
@@ -105,9 +106,9 @@
           },
         }),
       );
-      for (const file of photos ?? []) await sendPhoto(id, file, '');
+      for (const file of photos) await sendPhoto(id, file, '');
       form = fresh();
-      photos = null;
+      photos = [];
     }, 'Written down.');
   const link = (cause: string, effect: string, keep: boolean) =>
     act.run(() =>
@@ -123,15 +124,13 @@
       () => body(api.POST('/api/log/{key}/undo', { params: { path: { key } } })),
       'Taken back. It stays in the log as taken back.',
     );
-  async function addPhotos(finding: string, field: HTMLInputElement) {
-    const chosenFiles = [...(field.files ?? [])];
+  async function addPhotos(finding: string, files: File[]) {
     await act.run(
       async () => {
-        for (const file of chosenFiles) await sendPhoto(finding, file, '');
+        for (const file of files) await sendPhoto(finding, file, '');
       },
-      chosenFiles.length === 1 ? 'The photograph is kept.' : 'The photographs are kept.',
+      files.length === 1 ? 'The photograph is kept.' : 'The photographs are kept.',
     );
-    field.value = '';
   }
   const mm = (x: number) => x.toFixed(3);
 </script>
@@ -202,17 +201,15 @@
                   aria-label="Take finding {f.number} back"
                   onclick={() => void takeBack(f.id)}>take it back</button
                 >
-                <label class="plain adds" class:off={act.busy}
-                  >add a photograph<input
-                    class="sr-only"
-                    type="file"
-                    accept={PICTURES}
-                    multiple
-                    disabled={act.busy}
-                    aria-label="Add a photograph to finding {f.number}"
-                    onchange={(e) => void addPhotos(f.id, e.currentTarget)}
-                  /></label
-                >
+                <FileButton
+                  label="Add a photograph to finding {f.number}"
+                  words="add a photograph"
+                  plain
+                  accept={PICTURES}
+                  many
+                  disabled={act.busy}
+                  take={(files) => void addPhotos(f.id, files)}
+                />
               </p>
               {#each f.pictures as p (p.id)}<a href="/inspect/picture/{p.id}"
                   ><img src="/api/photos/{p.sha256}/small" alt="Picture of {f.where}" /></a
@@ -351,7 +348,13 @@
           {#if wrong}<p role="alert">{wrong}</p>{/if}
         </div>
       </fieldset>
-      <label>Photographs <input type="file" accept={PICTURES} multiple bind:files={photos} /></label>
+      <FileButton
+        label="Photographs"
+        accept={PICTURES}
+        many
+        chosen={photos.map((f) => f.name)}
+        take={(files) => (photos = files)}
+      />
       <label>Note <input class="field" maxlength="2000" bind:value={form.note} /></label>
       <button
         class="press first"
@@ -370,17 +373,6 @@
   .acts {
     display: flex;
     gap: 4px 18px;
-  }
-  .acts .adds {
-    display: inline;
-    color: inherit;
-    font-size: inherit;
-  }
-  .adds:focus-within {
-    outline: 2px solid currentColor;
-  }
-  .off {
-    opacity: 0.5;
   }
   .opened {
     padding: 10px 18px 60px;
@@ -430,6 +422,11 @@
   }
   .limits .muted {
     flex: 1 1 140px;
+  }
+  @media (max-width: 600px) {
+    .limits .muted {
+      flex-basis: 100%;
+    }
   }
   fieldset {
     border: 1px solid var(--line);

@@ -1,4 +1,5 @@
 <script lang="ts">
+  import FileButton from '$lib/controls/FileButton.svelte';
   import { goto } from '$app/navigation';
   import { page } from '$app/state';
   import { useQueryClient } from '@tanstack/svelte-query';
@@ -44,7 +45,7 @@
     if (await act.run(() => body(api.POST('/api/log/{key}/undo', { params: { path: { key: id } } }))))
       void goto(`/inspect/${encodeURIComponent(engine)}`);
   };
-  const send = (files: FileList | null) =>
+  const send = (files: readonly File[]) =>
     act.run(async () => {
       shots.add(files);
       if (await shots.send(id)) shots = new Shots();
@@ -80,15 +81,13 @@
             ><img src="/api/photos/{p.sha256}/small" alt="Picture {n + 1}" /></button
           >
         {/each}
-        <label class="press file"
-          >{act.busy ? 'Sending…' : 'Add a photograph'}
-          <input
-            type="file"
-            accept={PICTURES}
-            multiple
-            onchange={(e) => void send(e.currentTarget.files)}
-          /></label
-        >
+        <FileButton
+          label="Add a photograph"
+          words={act.busy ? 'Sending…' : 'Add a photograph'}
+          accept={PICTURES}
+          many
+          take={(files) => void send(files)}
+        />
       </div>
       {#each shots.list.filter((s) => s.state === 'failed') as s (s.key)}<p role="alert">
           {s.file.name}: {s.why}
@@ -146,21 +145,6 @@
     display: grid;
     gap: 10px;
     align-content: start;
-  }
-  .file {
-    position: relative;
-    min-height: 44px;
-    display: flex;
-    align-items: center;
-    cursor: pointer;
-  }
-  .file input {
-    position: absolute;
-    inset: 0;
-    opacity: 0;
-  }
-  .file:focus-within {
-    outline: 3px solid var(--due);
   }
   @media (max-width: 900px) {
     .look {
