@@ -40,7 +40,7 @@ def test_up_is_said_only_where_it_is_up(times: dict[str, float]) -> None:
             assert f"{name} as usual" not in said
         if f"{name} as usual" in said:
             assert times[m] <= 2.5, (name, now[m])
-    if "copper without tin lead or iron" in said:
+    if "copper without tin, lead or iron" in said:
         assert not {"tin up", "lead up", "iron up"} & said
 
 

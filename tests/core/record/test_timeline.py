@@ -182,6 +182,23 @@ def test_days_never_run_backwards_and_nothing_is_lost(found) -> None:
     assert [r.on for r in got] == sorted(r.on for r in rows)
 
 
+WITH_REBUILDS = [*KINDS, "rebuild"]
+
+
+@given(st.lists(st.tuples(st.integers(0, 9), st.sampled_from(WITH_REBUILDS)), max_size=12))
+def test_lives_and_work_are_found_by_their_place(found) -> None:
+    """What is looked up by place is what a walk through every moment finds."""
+    rows = [LogRow(f"r{n}", D + timedelta(days=day), kind) for n, (day, kind) in enumerate(found)]
+    one = line(*rows)
+    lives = {m.life for m in one.moments} | {one.newest_life}
+    for life in lives:
+        walked = [n for n, m in enumerate(one.moments) if m.life == life]
+        assert list(one.places_of(life)) == walked
+    works = [n for n, m in enumerate(one.moments) if m.row.kind in ("repair", "rebuild")]
+    for place in range(len(one.moments) + 1):
+        assert one.last_work(before=place) == max((n for n in works if n < place), default=-1)
+
+
 @given(st.lists(st.tuples(st.integers(0, 23), st.sampled_from(KINDS[:5])), min_size=2, max_size=6))
 def test_timed_rows_of_a_day_keep_the_clocks_order(found) -> None:
     rows = [LogRow(f"r{n}", D, kind, 100.0, time(hour)) for n, (hour, kind) in enumerate(found)]

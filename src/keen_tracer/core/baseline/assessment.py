@@ -29,7 +29,7 @@ from .patterns import NEVER, Levels, bearing_kind, levels, persistent
 from .peers import ELEMENTS, ENOUGH_PEERS, EXPECTED, NOTHING_PUBLISHED, E, PeerSet
 from .reach import reach_of
 
-STANDS_OUT, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
+UP, AS_USUAL = 2.0, 1.0  # sd above expectation: up, and not up; our choice
 DRIFT, DRIFT_SAMPLES = (
     0.4,
     12,
@@ -114,7 +114,7 @@ class Assessment:
     @cached_property
     def up(self) -> NDArray[np.bool_]:
         """(samples, elements) above expectation, or at a fixed limit."""
-        return np.asarray((self.lately >= STANDS_OUT) | (self.evaluation.level[:, ELEMENTS] >= 1))
+        return np.asarray((self.lately >= UP) | (self.evaluation.level[:, ELEMENTS] >= 1))
 
     @cached_property
     def usual(self) -> NDArray[np.bool_]:

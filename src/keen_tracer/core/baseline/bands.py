@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from ..laboratory import SURE
+from ..certainty import SURE
 from ..record import Floats
 from .assessment import Assessment
 from .model_inputs import figure_of

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import SURE
+from ..certainty import SURE
 from ..limits import Evaluation
 from ..record import Floats
 from .estimator import SequentialEstimator

@@ -7,6 +7,7 @@ from typing import Any
 import numpy as np
 
 from ..baseline import ELEMENTS, EXPECTED, PRIOR_SAMPLES, SPREADS, Assessment, expected, started_log
+from ..certainty import SURE
 from ..diagnosis import SOURCES
 from ..laboratory import ANALYTES, analyte, precision_laws, standard_deviation
 from ..limits import WATCH, Evaluation
@@ -68,12 +69,12 @@ def _interval(evaluation: Evaluation, i: int, a: int, unit: str) -> DerivationSt
     law = precision_laws()[a]
     return DerivationStep(
         "Interval",
-        "value ± 1.96 · √(r · R) / 2.77",
+        f"value ± {SURE} · √(r · R) / 2.77",
         {
             "r": f"{law.r_factor:g} · X^{law.r_power:g}",
             "R": f"{law.R_factor:g} · X^{law.R_power:g}",
         },
-        _n(1.96 * standard_deviation(evaluation.middle[i])[a]),
+        _n(SURE * standard_deviation(evaluation.middle[i])[a]),
         unit,
         law.origin,
     )

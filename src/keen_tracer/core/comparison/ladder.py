@@ -6,6 +6,7 @@ from typing import Any
 import numpy as np
 
 from ..baseline import Assessment, Expected, School, expected, schools
+from ..certainty import SURE
 from ..diagnosis import SOURCES
 from ..laboratory import (
     ANALYTES,
@@ -173,7 +174,7 @@ def ladders(assessed: Assessment, i: int) -> list[Ladder]:
     e = assessed.evaluation
     context, value, censor = e.contexts[i], e.fleet.value[i], e.fleet.censor[i]
     detection = np.where(censor == Censor.BELOW, value, 0.0)
-    half, pair = 1.96 * standard_deviation(e.middle[i], detection), _pair(e, i, detection)
+    half, pair = SURE * standard_deviation(e.middle[i], detection), _pair(e, i, detection)
     hours = context.hours_on_oil
     out = []
     for a in map(int, np.flatnonzero(censor >= 0)):

@@ -27,13 +27,13 @@ def causes_of_case(
     """The failure modes on everything known of an engine since a day: all its samples with figures,
     and its whole log. A repair in between does not take back what was seen before it: whether it
     cured the trouble is what the case is to find out."""
-    life = line.moments[-1].life if line.moments else 1
-    moments = [m for m in line.moments if m.life == life]
-    first = next((n for n, m in enumerate(moments) if m.row.on >= since), len(moments))
+    life = line.newest_life
+    places = line.places_of(life)
+    first = next((n for n in places if line.days[n] >= since), places.stop)
     # Steps of the case itself stand on its balance under the name of who did them.
     facts = [f for f in facts_of(engine, line) if f.moment.row.kind != "case_step"]
-    told = [of_log(facts, moments, first - 1), bottles_in(moments[first:])]
-    told.append(of_life(engine, line, moments))
+    told = [of_log(facts, line, places, first - 1), bottles_in(line.moments[first:])]
+    told.append(of_life(engine, line, line.moments[places.start :]))
     if assessment is not None:
         told += [
             iter(evidence_of(SampleFacts(assessment, context.row)).items())

@@ -8,7 +8,7 @@ from ..baseline import NEVER, Assessment, bearing_kind, element_place
 from ..causes import Causes, Ranking, evidence_table, ranking
 from ..laboratory import EXACT, idx, with_role
 from ..oil import by_oil, other_oil
-from ..record import WORK, Coolant, Engine, Fact, Moment, TimeLine, brand, evidence_of_look
+from ..record import Coolant, Engine, Fact, Moment, TimeLine, brand, evidence_of_look
 from ..verdict import Level
 from .life_evidence import of_life
 from .log_evidence import checks_done, of_log
@@ -126,9 +126,9 @@ def _again(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
 def _history(facts: SampleFacts) -> Iterator[tuple[str, bool]]:
     """Symptoms and debris since the last repair of this life, and what the engine has been
     through."""
-    context, moments, at = facts.context, facts.moments, facts.at
-    last_work = max((n for n, m in enumerate(moments[:at]) if m.row.kind in WORK), default=-1)
-    yield from of_log(context.log_facts, moments[: facts.until], last_work)
+    context, line = facts.context, facts.context.time_line
+    last_work = line.last_work(before=context.at)
+    yield from of_log(context.log_facts, line, facts.places, last_work)
     yield from evidence_of_look(context.sample)
     yield from facts.life.items()
     if context.ended >= 0:
@@ -194,21 +194,24 @@ def causes_now(
 ) -> Ranking:
     """The failure modes of an engine today, from its newest sample with figures and everything in
     its log; from the log alone where there is no sample, or work was done since it."""
-    life = line.moments[-1].life if line.moments else 1
-    moments = [m for m in line.moments if m.life == life]
-    work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
-    bearings, since = bearing_kind(engine.bearing_type), moments[work + 1 :]
-    told = [of_log(facts, moments, work), bottles_in(since), of_life(engine, line, moments)]
+    places = line.places_of(line.newest_life)
+    work = line.last_work(before=len(line.moments))
+    bearings, since = bearing_kind(engine.bearing_type), line.moments[max(work + 1, places.start) :]
+    told = [
+        of_log(facts, line, places, work),
+        bottles_in(since),
+        of_life(engine, line, line.moments[places.start :]),
+    ]
     if newest is not None:
         s = SampleFacts(*newest)
-        if s.context.moment.life == life and s.at > work:
+        if s.context.at in places and s.context.at > work:
             held = s.evaluation.fleet.coolants.get(engine.coolant)
             known = together(iter(evidence_of(s).items()), *told)
             return ranking(engine, bearings, could_be_seen(known, bearings, held), causes)
     return ranking(engine, bearings, together(*told), causes)
 
 
-def bottles_in(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
+def bottles_in(moments: Sequence[Moment]) -> Iterator[tuple[str, bool]]:
     """How the newest bottle looked and smelt, where nobody has its figures."""
     for m in reversed(moments):
         if m.row.sample is not None:
@@ -218,12 +221,12 @@ def bottles_in(moments: list[Moment]) -> Iterator[tuple[str, bool]]:
 
 def done_at(facts: SampleFacts) -> frozenset[str]:
     """Checks on record between the last work and the next sample: they are not asked again."""
-    moments = facts.moments[: facts.until]
-    work = max((n for n, m in enumerate(moments) if m.row.kind in WORK), default=-1)
-    return checks_done(facts.context.log_facts, moments[work + 1 :])
+    places = facts.places
+    work = facts.context.time_line.last_work(before=places.stop)
+    return checks_done(facts.context.log_facts, range(max(places.start, work + 1), places.stop))
 
 
 def done_in(facts: Sequence[Fact], line: TimeLine) -> frozenset[str]:
     """Checks on record since the last work on an engine: they are not asked again."""
-    work = max((n for n, m in enumerate(line.moments) if m.row.kind in WORK), default=-1)
-    return checks_done(facts, line.moments[work + 1 :])
+    work = line.last_work(before=len(line.moments))
+    return checks_done(facts, range(work + 1, len(line.moments)))

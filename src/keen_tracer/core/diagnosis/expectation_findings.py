@@ -8,13 +8,14 @@ from typing import Any
 import numpy as np
 
 from ..baseline import ELEMENTS, SYMBOLS, Assessment, element_ppm, lenses
+from ..certainty import SURE
 from ..findings import Finding, n_digits, payloads
 from ..laboratory import ANALYTES, BY_SYMBOL
 from ..limits import DEFAULT
 from ..verdict import Level
 from .limit_findings import RUN_IN_METALS, falling, limit_finding
 from .sample_facts import SampleFacts
-from .thresholds import SMALL, STANDS_OUT
+from .thresholds import SMALL
 
 LOOKS = ("sample", "two", "three", "rise")
 COPPER = BY_SYMBOL["Cu"]
@@ -48,7 +49,11 @@ def _run_in_explains(assessment: Assessment, i: int, at: int) -> bool:
     not by what steady engines show (3.12)."""
     if not assessment.evaluation.contexts[i].run_in:
         return False
-    out = [n for n, _ in lenses()[at].weights if assessment.expectation.z[0, i, n] >= STANDS_OUT]
+    out = [
+        n
+        for n, _ in lenses()[at].weights
+        if assessment.expectation.z[0, i, n] >= payloads.NAMED_FROM
+    ]
     return all(
         int(ELEMENTS[n]) in RUN_IN_METALS
         and falling(assessment.evaluation, i, int(ELEMENTS[n])) is not False
@@ -169,7 +174,7 @@ def _school_finding(assessment: Assessment, i: int, analyte: int) -> Finding:
         )
     )
     element = int(np.flatnonzero(analyte == ELEMENTS)[0])
-    half = 1.96 * np.sqrt(variance[i, element])
+    half = SURE * np.sqrt(variance[i, element])
     at = [
         n_digits(element_ppm(assessment.expectation, i, element, mean[i, element] + step), 3)
         for step in (0.0, -half, half)

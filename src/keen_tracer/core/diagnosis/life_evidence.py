@@ -2,6 +2,8 @@
 It needs no laboratory."""
 
 from collections.abc import Iterator, Sequence
+from datetime import timedelta
+from itertools import takewhile
 from statistics import median
 
 from ..errors import CoreError
@@ -37,14 +39,18 @@ def of_life(engine: Engine, line: TimeLine, moments: Sequence[Moment]) -> Told:
     if not moments:
         return
     yield from _age(engine, moments)
-    yield from _use(engine, moments)
+    yield from _use(engine, line, moments)
     charges = [x for x in line.charges if x.life == moments[-1].life]
     yield from _oil(engine, charges, moments[-1])
-    here = [m for m in moments if m.charge == moments[-1].charge]
-    if any(m.row.kind == "coolant_top_up" for m in here):
+    here = {m.row.kind for m in _of_charge(moments)}
+    if "coolant_top_up" in here:
         yield "coolant_added", True
-    stored = [m for m in moments if m.row.kind == "storage_end"]
-    yield "stood", any(m in here for m in stored)
+    yield "stood", "storage_end" in here
+
+
+def _of_charge(moments: Sequence[Moment]) -> Iterator[Moment]:
+    """The newest moments that are of one fill of oil, the latest first."""
+    return takewhile(lambda m: m.charge == moments[-1].charge, reversed(moments))
 
 
 def _age(engine: Engine, moments: Sequence[Moment]) -> Told:
@@ -56,44 +62,57 @@ def _age(engine: Engine, moments: Sequence[Moment]) -> Told:
         and now.total - now.life_start <= engine.run_in
     )
     yield "new_engine", ran_in
-    worked = [m for m in moments[:-1] if m.row.kind in WORK]
-    known = worked and None not in (worked[-1].total, now.total)
-    since = (now.total or 0) - (worked[-1].total or 0) if known else None
+    worked = next((m for m in reversed(moments[:-1]) if m.row.kind in WORK), None)
+    since = None
+    if worked is not None and None not in (worked.total, now.total):
+        since = (now.total or 0) - (worked.total or 0)
     lately = since is not None and since <= WORK_LASTS * drain
     yield "sealing_work", lately or (ran_in and now.life > 1)
 
 
-def _use(engine: Engine, moments: Sequence[Moment]) -> Told:
+def _use(engine: Engine, line: TimeLine, moments: Sequence[Moment]) -> Told:
     """How much it runs, and how often it is started."""
-    read = [m for m in moments if m.total is not None]
-    if not read:
+    now = next((m for m in reversed(moments) if m.total is not None), None)
+    if now is None:
         return
-    now = read[-1]
-    earlier = [
-        m for m in read if (now.row.on - m.row.on).days >= SELDOM_LEAST_DAYS
-    ]  # in order, so that the first within the window makes the longest stretch
-    within = [m for m in earlier if (now.row.on - m.row.on).days <= SELDOM_DAYS]
-    if earlier:
-        then = within[0] if within else earlier[-1]
+    then = _read_before(line, moments, now)
+    if then is not None:
         yearly = ((now.total or 0) - (then.total or 0)) / (now.row.on - then.row.on).days * 365
         yield "short_runs", yearly <= SELDOM * engine.nominal_drain
-    starts = _starts_per_unit(read)
+    starts = _starts_per_unit(moments)
     if starts is not None and engine.meter_unit == "h":
         yield "many_starts", starts >= OFTEN
 
 
-def _starts_per_unit(read: Sequence[Moment]) -> float | None:
+def _read_before(line: TimeLine, moments: Sequence[Moment], now: Moment) -> Moment | None:
+    """The meter reading that use is reckoned from: the first within the window, which makes the
+    longest stretch, else the last before it; None where all are too near."""
+    latest = now.row.on - timedelta(days=SELDOM_LEAST_DAYS)
+    first = now.row.on - timedelta(days=SELDOM_DAYS)
+    for m in line.between(first, latest):
+        if m.total is not None and m.life == now.life:
+            return m
+    return next((m for m in reversed(moments) if m.total is not None and m.row.on < first), None)
+
+
+def _starts_per_unit(moments: Sequence[Moment]) -> float | None:
     """Starts told with the newest meter reading that has them, over what ran since the reading
     before."""
-    for n in range(len(read) - 1, 0, -1):
+    told: tuple[float, float] | None = None  # starts, and the meter they were told at
+    for m in reversed(moments):
+        if m.total is None:
+            continue
+        if told is not None:
+            ran = told[1] - m.total
+            return told[0] / ran if ran > 0 else None
+        if "starts" not in m.row.details:
+            continue
         try:
-            starts = detail_number(read[n].row.details, "starts")
+            starts = detail_number(m.row.details, "starts")
         except CoreError:
             continue  # of another version; kept on record
-        if starts is None:
-            continue
-        ran = (read[n].total or 0) - (read[n - 1].total or 0)
-        return starts / ran if ran > 0 else None
+        if starts is not None:
+            told = (starts, m.total)
     return None
 
 

@@ -3,7 +3,7 @@
 from collections.abc import Collection, Iterator, Sequence
 from datetime import date, timedelta
 
-from ..record import RENEWED, WORK, Fact, Moment, parts_named
+from ..record import RENEWED, Fact, TimeLine, parts_named
 from ..verdict import Level
 from .thresholds import GOES_ON_DAYS, WORKED_BEFORE_DAYS
 
@@ -11,27 +11,30 @@ GOES_ON_WITHIN = timedelta(days=GOES_ON_DAYS)
 
 
 def of_log(
-    facts: Sequence[Fact], moments: Sequence[Moment], last_work: int
+    facts: Sequence[Fact], line: TimeLine, places: range, last_work: int
 ) -> Iterator[tuple[str, bool]]:
     """(evidence, seen or known to be absent) of one life's rows: those since the last work, and of
     those before it what is at Act or more.
 
-    facts : everything the engine's log says · last_work : place of the last repair or rebuild, -1
-        where there was none
+    facts : everything the engine's log says · places : of the rows that count · last_work : place
+        of the last repair or rebuild, -1 where there was none
     """
-    places = {id(m): n for n, m in enumerate(moments)}
-    here = [f for f in facts if id(f.moment) in places]
-    counted = [f for f in here if places[id(f.moment)] > last_work or f.level >= Level.ACT]
+    here = [f for f in facts if f.at in places]
+    counted = [f for f in here if f.at > last_work or f.level >= Level.ACT]
     for f in counted:
         yield from f.evidence
     telling = {f.moment.row.on for f in counted if f.level}
+    works = [n for n in line.worked if n in places]
     if telling:
-        worked = {m.row.on for m in moments if m.row.kind in WORK}
-        yield "just_worked_on", any(_just_after(worked, on) for on in telling)
-    told = sorted({(places[id(f.moment)], f.moment.row.on) for f in here if f.level})
-    for n, m in enumerate(moments):
-        if m.row.kind in WORK and _went_on(told, n, m.row.on):
-            for part in parts_named(m.row.part):
+        days = (line.moments[n].row.on for n in works)
+        yield "just_worked_on", any(_just_before(on, telling) for on in days)
+    if not works:
+        return
+    told = sorted({(f.at, f.moment.row.on) for f in here if f.level})
+    for n in works:
+        row = line.moments[n].row
+        if _went_on(told, n, row.on):
+            for part in parts_named(row.part):
                 yield RENEWED + part, True
 
 
@@ -45,12 +48,11 @@ def _went_on(told: Sequence[tuple[int, date]], place: int, on: date) -> bool:
     return any(n < place for n in near) and any(n > place for n in near)
 
 
-def _just_after(worked: Collection[date], on: date) -> bool:
-    """Whether somebody worked on the engine on a day or in the days before."""
-    return any(on - timedelta(days=n) in worked for n in range(WORKED_BEFORE_DAYS + 1))
+def _just_before(worked: date, telling: Collection[date]) -> bool:
+    """Whether something was told on the day of work, or in the days after."""
+    return any(worked + timedelta(days=n) in telling for n in range(WORKED_BEFORE_DAYS + 1))
 
 
-def checks_done(facts: Sequence[Fact], moments: Collection[Moment]) -> frozenset[str]:
+def checks_done(facts: Sequence[Fact], places: range) -> frozenset[str]:
     """Which checks the facts of these rows answer: one that came to nothing answers none."""
-    here = {id(m) for m in moments}
-    return frozenset(f.answers for f in facts if f.answers and id(f.moment) in here)
+    return frozenset(f.answers for f in facts if f.answers and f.at in places)

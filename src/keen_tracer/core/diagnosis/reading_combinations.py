@@ -6,6 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from ..certainty import SURE
 from ..findings import Finding, n_digits, payloads
 from ..laboratory import (
     ABOVE,
@@ -13,7 +14,6 @@ from ..laboratory import (
     BELOW,
     EXACT,
     POSITIVE,
-    SURE,
     columns,
     idx,
     standard_deviation,
@@ -51,7 +51,7 @@ def _rises(evaluation: Evaluation, i: int, a: int) -> bool:
     before = evaluation.contexts[i].before
     if before < 0 or evaluation.rate_withheld[i, a] or evaluation.rate_withheld[before, a]:
         return False
-    noise = 1.96 * float(np.hypot(evaluation.rate_sigma[i, a], evaluation.rate_sigma[before, a]))
+    noise = SURE * float(np.hypot(evaluation.rate_sigma[i, a], evaluation.rate_sigma[before, a]))
     return bool(evaluation.rate[i, a] - evaluation.rate[before, a] > noise)
 
 

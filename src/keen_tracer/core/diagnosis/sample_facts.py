@@ -5,9 +5,10 @@ from functools import cached_property
 import numpy as np
 
 from ..baseline import SYMBOLS, Assessment, element_place, may_leach
+from ..certainty import SURE
 from ..laboratory import ABOVE, ANALYTES, BELOW, EXACT, POSITIVE, idx, standard_deviation
 from ..oil import DustRatio, Fit, Source, dust_ratio, fingerprints, sources_of
-from ..record import Moment, brand
+from ..record import brand
 from ..verdict import Level
 from .fuel_in_all import biodiesel, fuel_in_all
 from .life_evidence import of_life
@@ -28,30 +29,17 @@ class SampleFacts:
         self.context = self.evaluation.contexts[row]
 
     @cached_property
-    def moments(self) -> list[Moment]:
-        """Everything on record in this life of the engine, in order."""
-        life = self.context.moment.life
-        return [m for m in self.context.time_line.moments if m.life == life]
-
-    @cached_property
-    def at(self) -> int:
-        """Place of this sample among the moments."""
-        here = self.context.moment
-        return next(n for n, m in enumerate(self.moments) if m is here)
-
-    @cached_property
-    def until(self) -> int:
-        """Place of the next sample among the moments, their number where there is none: what comes
-        later is that one's."""
-        rest = enumerate(self.moments)
-        after = (n for n, m in rest if n > self.at and m.row.sample is not None)
-        return next(after, len(self.moments))
+    def places(self) -> range:
+        """The places of everything on record in this life of the engine, until the next sample:
+        what comes later is that one's."""
+        life = self.context.time_line.places_of(self.context.moment.life)
+        return range(life.start, min(self.context.until, life.stop))
 
     @cached_property
     def life(self) -> dict[str, bool]:
         """How the engine has lived up to this sample, as evidence."""
-        line = self.context.time_line
-        return dict(of_life(self.context.engine, line, self.moments[: self.at + 1]))
+        line, here = self.context.time_line, self.context.at + 1
+        return dict(of_life(self.context.engine, line, line.moments[self.places.start : here]))
 
     def runs_cold(self) -> bool:
         """Whether short, seldom or often started running is on record."""
@@ -84,7 +72,7 @@ class SampleFacts:
         x = self.assessment.expectation
         if not x.own_share[self.row, k] >= MOSTLY_OWN or not np.isfinite(x.expected[self.row, k]):
             return self.rise(symbol), self.sd(symbol)
-        half = (x.high[self.row, k] - x.low[self.row, k]) / 3.92
+        half = (x.high[self.row, k] - x.low[self.row, k]) / (2 * SURE)
         return float(self.evaluation.middle[self.row, n] - x.expected[self.row, k]), float(
             np.hypot(self.sd(symbol), half)
         )
@@ -107,7 +95,7 @@ class SampleFacts:
             half = (
                 self.assessment.expectation.high[self.row, k]
                 - self.assessment.expectation.low[self.row, k]
-            ) / 3.92
+            ) / (2 * SURE)
             return self.above(symbol), float(np.hypot(self.sd(symbol), half))
         drift = ANALYTES[n].drift * float(self.evaluation.fresh[self.row, n])
         return self.rise(symbol), float(np.hypot(self.sd(symbol), drift))

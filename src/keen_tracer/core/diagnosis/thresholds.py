@@ -34,7 +34,6 @@ LARGE_IRON = 25.0  # magnetic index under which nothing is said of it; common pr
 MUCH_IRON = 100.0  # magnetic index above iron from which the filter is opened now; VERDICT 3
 SCUFF_RISE, SCUFF_HOURS = 3.0, 50.0  # times, in fewer hours; common practice
 HOURS_DIFFER = 1.0  # meter units by which a reported and a recorded figure may differ; our choice
-STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named; our choice
 # How long a permission lasts, as a share of the nominal drain and in days; our choice.
 NEXT_SHIFT, NEXT_SHIFT_DAYS = 0.04, 1  # 10 h for a diesel: the next start or shift
 RESAMPLE_WITHIN, RESAMPLE_DAYS = 0.1, 14  # 25 h for a diesel

@@ -20,6 +20,10 @@ def n_digits(x: float, digits: int = 4) -> float | None:
     return float(f"{float(x):.{digits}g}") if np.isfinite(x) else None
 
 
+# Standard deviations above expectation from which an element of a pattern is named; our choice.
+NAMED_FROM = 1.0
+
+
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Payload:
     """Of a finding that needs no figures, and the base of all others."""

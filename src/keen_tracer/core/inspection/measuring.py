@@ -10,8 +10,8 @@ from dataclasses import dataclass
 from math import cos, hypot, inf, radians, sqrt
 
 from ..bounds import check
+from ..certainty import SURE
 from ..errors import OutOfRange
-from ..laboratory import SURE
 from ..terms import DEBRIS_SIZES
 
 # How far an end that is set by eye lies off, along the line, one sd in points of the kept picture;

@@ -13,7 +13,7 @@ from .analytes import (
     idx,
     with_role,
 )
-from .precision import LIMIT_FACTOR, SURE, limits_of_difference, precision_laws, standard_deviation
+from .precision import LIMIT_FACTOR, limits_of_difference, precision_laws, standard_deviation
 from .reading import (
     ABOVE,
     BELOW,
@@ -51,7 +51,6 @@ __all__ = [
     "OIL_DENSITY",
     "POSITIVE",
     "SPELLING",
-    "SURE",
     "WORDS",
     "Analyte",
     "Censor",

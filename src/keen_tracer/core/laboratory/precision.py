@@ -15,7 +15,6 @@ from .. import tables
 from .analytes import ANALYTES, N
 
 Floats = NDArray[np.float64]
-SURE = 1.96  # sd, 95 % two-sided
 LIMIT_FACTOR = 2.77  # 1.96 * sqrt(2): a 95 % limit for the difference of two results
 
 

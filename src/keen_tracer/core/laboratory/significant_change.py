@@ -3,6 +3,7 @@
 
 from dataclasses import dataclass
 
+from ..certainty import SURE
 from .precision import LIMIT_FACTOR
 
 
@@ -43,5 +44,5 @@ def significant_change(new: float, old: float, s: float, detection: float = 0.0)
         return Change(
             new, old, d, True, None, None, "the old value is at or below its detection limit"
         )
-    half = 100 * 1.96 * s * (1 + (new / old) ** 2) ** 0.5 / old
+    half = 100 * SURE * s * (1 + (new / old) ** 2) ** 0.5 / old
     return Change(new, old, d, True, round(100 * d / old, 2), round(half, 2), "beyond noise")

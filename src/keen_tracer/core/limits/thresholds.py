@@ -4,7 +4,8 @@ level of each reading against it (the-trade 3.7)."""
 import numpy as np
 from numpy.typing import NDArray
 
-from ..laboratory import ANALYTES, SURE, Censor
+from ..certainty import SURE
+from ..laboratory import ANALYTES, Censor
 from ..oil import Mixing
 from ..record import Floats
 from .fresh_oil import FRESH_SD, WEAR

@@ -4,6 +4,7 @@ interval or its bound."""
 import math
 from dataclasses import dataclass
 
+from ..certainty import SURE
 from ..errors import OutOfRange
 from .viscosity import walther
 
@@ -78,13 +79,13 @@ def dust_ratio(
 
 def _fieller(a: float, sa: float, b: float, sb: float) -> tuple[float, float]:
     """95 % interval of a/b for a, b from 0 on."""
-    z2 = 1.96**2
+    z2 = SURE**2
     denominator = b * b - z2 * sb * sb
     root = math.sqrt(max(a * a * b * b - denominator * (a * a - z2 * sa * sa), 0.0))
     if (
         b <= 0 or denominator <= 0
     ):  # aluminium is not proven above zero: only the lower end is known
-        return max(a - 1.96 * sa, 0.0) / max(b + 1.96 * sb, 1e-9), math.inf
+        return max(a - SURE * sa, 0.0) / max(b + SURE * sb, 1e-9), math.inf
     return max((a * b - root) / denominator, 0.0), (a * b + root) / denominator
 
 

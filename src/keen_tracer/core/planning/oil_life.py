@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..certainty import SURE
 from ..laboratory import ANALYTES, BY_SYMBOL, EXACT, columns, idx, standard_deviation
 from ..limits import ACT, Evaluation
 from ..record import SampleContext
@@ -86,7 +87,7 @@ def _two_points(x: list[float], y: list[float], limit: float, sd: float) -> Foun
     """A line through two points, its spread from the test's noise: (word, at, earliest, latest) in
     meter units."""
     rise, span = y[1] - y[0], x[1] - x[0]
-    if abs(rise) < 1.96 * sd:
+    if abs(rise) < SURE * sd:
         return "no trend", None, None, None
     if (limit - y[1]) * rise <= 0:
         return (
@@ -94,7 +95,7 @@ def _two_points(x: list[float], y: list[float], limit: float, sd: float) -> Foun
             if (limit - y[0]) * rise > 0
             else ("away", None, None, None)
         )
-    steep, flat = abs(rise) + 1.96 * sd, abs(rise) - 1.96 * sd
+    steep, flat = abs(rise) + SURE * sd, abs(rise) - SURE * sd
     near, middle, far = (x[1] + abs(limit - y[1]) / r * span for r in (steep, abs(rise), flat))
     return "crosses", middle, near, far
 

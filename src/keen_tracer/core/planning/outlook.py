@@ -9,10 +9,11 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from ..certainty import BY_CHANCE
 from ..laboratory import ANALYTES, EXACT
 from ..limits import ACT, CONC, WATCH, WEAR, Evaluation
 from ..record import Floats, SampleContext
-from ..statistics import SURE, Crossing, Line, Trend, crossing, fit_line, trend
+from ..statistics import Crossing, Line, Trend, crossing, fit_line, trend
 
 SOON = 0.1  # of the nominal drain; our choice
 RATES = 12  # charges looked back on; our choice
@@ -49,7 +50,7 @@ class Outlook:
         sure = (
             self.across is not None
             and self.across.word in ("rising", "falling")
-            and (self.across.p * looked_at < SURE)
+            and (self.across.p * looked_at < BY_CHANCE)
         )
         soon = (
             self.crosses.word == "crosses"

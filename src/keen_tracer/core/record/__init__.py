@@ -1,7 +1,6 @@
 """What is on record of an engine: its facts, its log in order, what was seen, and where each sample
 stands."""
 
-from .answers import WORK
 from .checks import CheckKind, check_kinds
 from .clearances import Figure, clearances
 from .contradictions import contradictions
@@ -77,7 +76,7 @@ from .seen_and_heard import (
     steady_look,
     telling_look,
 )
-from .timeline import LONG_ENOUGH, Charge, Moment, TimeLine, build_time_line
+from .timeline import LONG_ENOUGH, WORK, Charge, Moment, TimeLine, build_time_line
 
 __all__ = [
     "DEFAULT_CARRY_OVER",

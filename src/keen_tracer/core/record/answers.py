@@ -14,7 +14,6 @@ from .opened import parts
 from .timeline import TimeLine
 
 WATCH, ACT = 1, 2
-WORK = ("repair", "rebuild")
 FORGOTTEN = timedelta(days=60)  # since the last top-up, after which it is no news; our choice
 # Of what the raised look saw, the share that later looks have to have seen, counted in share of the
 # place times meter units, before they say anything of it; our choice. A filter of five hours says
@@ -32,7 +31,7 @@ def after_all(found: Sequence[Fact], engine: Engine, line: TimeLine) -> list[Fac
     earlier one found as far as it saw as much (`answered_by`). Where two answers contradict each
     other the higher one holds until a third.
     """
-    worked = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
+    worked = line.worked
     doubted = {a.at for a, _ in contradictions(found, line)}
     out = []
     for f, later in with_later(found):

@@ -11,8 +11,9 @@ from math import sqrt
 from statistics import mean
 from typing import Literal
 
+from ..certainty import SURE
 from ..errors import OutOfRange, UnknownName
-from ..laboratory import SURE, plain_text
+from ..laboratory import plain_text
 from ..terms import MEASURES, MM_PER, READ_AS_IT_STANDS
 from .event_details import detail_number, detail_numbers
 

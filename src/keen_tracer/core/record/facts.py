@@ -15,7 +15,7 @@ from statistics import median
 
 from ..errors import CoreError
 from ..laboratory import plain_text
-from .answers import WORK, after_all
+from .answers import after_all
 from .damage import consequences
 from .debris import EarlierLook, look_says
 from .event_details import detail_number
@@ -37,7 +37,7 @@ from .seen_and_heard import (
     of_look,
     of_symptom,
 )
-from .timeline import Charge, Moment, TimeLine
+from .timeline import WORK, Charge, Moment, TimeLine
 
 WATCH, ACT = 1, 2
 _TOLD = ("symptom", "failure", "overheating")

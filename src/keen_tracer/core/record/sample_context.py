@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from .answers import WORK, after_all, answered_by, with_later
+from .answers import after_all, answered_by, with_later
 from .fact import Fact
 from .facts import facts_as_found
 from .model import Engine, Fleet, Floats, History, Sample, brand
@@ -39,6 +39,8 @@ class SampleContext:
     smoke: bool = False  # blow-by or smoke was reported during this charge
     # a fault was confirmed later, in this charge or the next: no habit of the engine
     faulty: bool = False
+    at: int = -1  # its place among the moments, and that of the next sample, or their number
+    until: int = -1
     looked: bool = False  # somebody looked for debris between the sample before and the next
 
     @property
@@ -123,7 +125,6 @@ def sample_contexts(history: History) -> list[SampleContext]:
     after = after_all(found, history.engine, line)
     looks = [n for n, m in enumerate(line.moments) if m.row.look is not None]
     smoky = {m.charge for m in line.moments if m.row.kind == "symptom" and m.row.part in SMOKE}
-    worked = [n for n, m in enumerate(line.moments) if m.row.kind in WORK]
     confirmed = [
         (day, max((m.charge for m in line.moments if m.row.on <= day), default=0))
         for day in history.confirmed
@@ -151,9 +152,9 @@ def sample_contexts(history: History) -> list[SampleContext]:
         first = numbers[k - 1] if k else -1
         until = numbers[k + 1] if k + 1 < len(numbers) else len(line.moments)
         here.looked = any(first < at < until for at in looks)
-        here.log_facts = after
+        here.log_facts, here.at, here.until = after, n, until
         near = [f for f in found if first < f.at < until]
-        here.facts = _heard_at(near, n, worked, history.engine)
+        here.facts = _heard_at(near, n, line.worked, history.engine)
         here.faulty = any(moment.row.on <= day and at - 1 <= charge.number for day, at in confirmed)
         last_of_charge[charge.number] = here
         out.append(here)

@@ -14,6 +14,7 @@ from itertools import groupby
 from .model import History, LogRow, Sample
 
 _RANK = {"meter_replaced": 0, "sample": 1, "look": 2, "oil_change": 3, "top_up": 4}
+WORK = ("repair", "rebuild")  # kinds of rows that say somebody worked on the engine
 _NEW_LIFE = {"rebuild"}
 _NEW_CHARGE = {"oil_change", "rebuild"}
 LONG_ENOUGH = 0.25  # of the nominal drain, before oil use of a charge means anything; our choice
@@ -68,6 +69,30 @@ class TimeLine:
     def days(self) -> list[date]:
         """The day of each moment, in order, to look a day up in."""
         return [m.row.on for m in self.moments]
+
+    @cached_property
+    def worked(self) -> list[int]:
+        """The places of repairs and rebuilds, in order."""
+        return [n for n, m in enumerate(self.moments) if m.row.kind in WORK]
+
+    @cached_property
+    def _lives(self) -> list[int]:
+        """The life of each moment, in order: it never falls."""
+        return [m.life for m in self.moments]
+
+    def places_of(self, life: int) -> range:
+        """The places of one life's moments."""
+        return range(bisect_left(self._lives, life), bisect_right(self._lives, life))
+
+    @property
+    def newest_life(self) -> int:
+        """The life the engine is in; 1 where nothing is on record."""
+        return self.moments[-1].life if self.moments else 1
+
+    def last_work(self, before: int) -> int:
+        """The place of the last repair or rebuild before a place; -1 where there was none."""
+        here = bisect_left(self.worked, before)
+        return self.worked[here - 1] if here else -1
 
     def between(self, first: date, last: date) -> tuple[Moment, ...]:
         """The moments from one day to another, both of them in it."""

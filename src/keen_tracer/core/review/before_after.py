@@ -8,13 +8,13 @@ import numpy as np
 from scipy.special import stdtr, stdtrit
 
 from ..baseline import ELEMENTS, SYMBOLS, rises, scaled, walk_order
+from ..certainty import BY_CHANCE
 from ..laboratory import Censor, idx
 from ..limits import TAKEN_AS_ZERO, WEAR, Evaluation
 from ..record import Floats, grade_of
 
 FEWEST_CHARGES = 3  # on each side; our choice
 MOSTLY = 0.5  # share of non-detects from which on a ratio is not stated; our choice
-SURE = 0.05  # after Holm's correction
 
 
 @dataclass(frozen=True, slots=True, kw_only=True)
@@ -68,7 +68,7 @@ class Study:
     alone: Mapping[str, tuple[Effect, ...]]
 
 
-def holm(p: Sequence[float], level: float = SURE) -> list[bool]:
+def holm(p: Sequence[float], level: float = BY_CHANCE) -> list[bool]:
     """Which of many tests hold at `level` together.
 
     Source: S. Holm, 1979, "A simple sequentially rejective multiple test procedure".

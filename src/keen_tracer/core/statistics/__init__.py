@@ -3,11 +3,10 @@
 from .control_charts import cusum, ewma
 from .regression import FEWEST, Crossing, Line, crossing, fit_line
 from .shares import wilson
-from .trend import SURE, Trend, trend
+from .trend import Trend, trend
 
 __all__ = [
     "FEWEST",
-    "SURE",
     "Crossing",
     "Line",
     "Trend",

@@ -2,7 +2,7 @@
 
 from math import nan, sqrt
 
-Z = 1.96  # 95 % two-sided
+from ..certainty import SURE
 
 
 def wilson(k: int, n: int) -> tuple[float, float, float]:
@@ -15,6 +15,6 @@ def wilson(k: int, n: int) -> tuple[float, float, float]:
     if not n:
         return nan, nan, nan
     p = k / n
-    middle = (p + Z**2 / (2 * n)) / (1 + Z**2 / n)
-    half = Z * sqrt(p * (1 - p) / n + Z**2 / (4 * n * n)) / (1 + Z**2 / n)
+    middle = (p + SURE**2 / (2 * n)) / (1 + SURE**2 / n)
+    half = SURE * sqrt(p * (1 - p) / n + SURE**2 / (4 * n * n)) / (1 + SURE**2 / n)
     return 100 * p, 100 * max(middle - half, 0.0), 100 * min(middle + half, 1.0)

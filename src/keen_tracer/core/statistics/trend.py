@@ -7,8 +7,9 @@ from statistics import median
 
 import numpy as np
 
+from ..certainty import BY_CHANCE
+
 FEWEST = 5  # Kendall's test says nothing below, the-trade 3.6
-SURE = 0.05  # two-sided; our choice
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,7 +63,7 @@ def trend(x: Sequence[float], y: Sequence[float]) -> Trend:
         "too few"
         if n < FEWEST
         else "no trend"
-        if not p < SURE
+        if not p < BY_CHANCE
         else "rising"
         if s > 0
         else "falling"

@@ -25,7 +25,6 @@ from .spoken import SENTENCES
 
 # The modules above register their words where they are loaded.
 REGISTERED = (expected_words, explain_words, fact_words, limit_words)
-STANDS_OUT = 1.0  # sd above expectation from which an element of a pattern is named
 
 
 def sentence(finding: Finding, units: Units = OWN_UNITS) -> str:
@@ -87,7 +86,7 @@ def figures_named(finding: Finding) -> list[str]:
     if not isinstance(finding.numbers, payloads.Pattern):
         return [small(BY_COLUMN[finding.analyte].name)] if finding.analyte else []
     worst = sorted(finding.numbers.elements.items(), key=lambda x: -(x[1].z or 0))
-    names = [small(BY_SYMBOL[s].name) for s, e in worst if (e.z or 0) >= STANDS_OUT]
+    names = [small(BY_SYMBOL[s].name) for s, e in worst if (e.z or 0) >= payloads.NAMED_FROM]
     return names or [small(BY_SYMBOL[worst[0][0]].name)]
 
 

@@ -14,7 +14,7 @@
   <h1>Records that do not fit{found.length ? `, ${found.length}` : ''}</h1>
   {#if queries.isError}<p role="alert">{queries.error.message}</p>{/if}
   {#if found.length > 1}<p class="muted">
-      The oldest of an engine stands first: putting it right may settle the others.
+      The oldest of each engine comes first: correcting it may settle the others.
     </p>{/if}
   {#each found as q (q.engine + q.key)}
     <QueryCard query={q} named />
