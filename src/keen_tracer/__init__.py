@@ -1,3 +1,3 @@
 """Keen Tracer: engines watched through their oil."""
 
-__version__ = "0.20.0"
+__version__ = "0.21.0"

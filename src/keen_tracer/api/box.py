@@ -17,7 +17,7 @@ BoxState = Literal["absent", "none", "filling", "ready", "closed", "emptying", "
 
 
 class BoxOut(BaseModel):
-    """The box as it stands. `address`: where its pages are, once it is ready; `mine`: where the
+    """The state of the box. `address`: where its pages are, once it is ready; `mine`: where the
     person's own data is, told inside the box; absent: nobody here could fill one."""
 
     state: BoxState

@@ -1,4 +1,4 @@
-"""One report in by hand: what pasted text tells, and the report itself, judged at once."""
+"""One report typed by hand: the figures of pasted text, and the report itself, judged at once."""
 
 from pathlib import Path
 from tempfile import NamedTemporaryFile
@@ -37,7 +37,7 @@ class PastedText(BaseModel):
 
 @router.post("/read")
 def post_read(here: Here, who: Acting, body: PastedText) -> ReportRead:
-    """What pasted text tells of one report. Nothing is written."""
+    """The figures of one report in pasted text. Nothing is written."""
     return read_pasted(body.text, body.decimal, body.sample)
 
 

@@ -41,6 +41,6 @@ class UnknownName(CoreError):
 
 
 class NotPossible(CoreError):
-    """A step that cannot be taken from where things stand. The text says why and what to do."""
+    """A step that cannot be taken now. The text says why and what to do."""
 
     code = "not_possible"

@@ -68,7 +68,7 @@ class Verdict:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class Reason:
-    """Why an engine stands where it stands: one open reason.
+    """One open reason for the state of an engine.
 
     key : names it for good, whatever else comes: what a release lifts are keys
     source : "sample", "log", "kept" for a Stop whose record was changed since it was raised,
@@ -106,7 +106,7 @@ class RunDecision:
 
 @dataclass(frozen=True, slots=True, kw_only=True)
 class EngineState:
-    """Where one engine stands, from every open reason: the same on every place.
+    """The state of one engine, from every open reason: the same in every place.
 
     level : the worst open reason; 0 where something was judged and nothing is open; None where
         nothing was ever judged

@@ -20,7 +20,7 @@ Result = TypeVar("Result")
 
 
 def address(connection: psycopg.Connection) -> Address:
-    """Which database a connection speaks to; cheap, unlike its whole connection string."""
+    """Which database a connection uses; cheap, unlike its whole connection string."""
     return connection.info.host, connection.info.port, connection.info.dbname
 
 

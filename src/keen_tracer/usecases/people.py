@@ -22,7 +22,7 @@ class NobodyYet(Exception):
 
 
 def add_person(connection: Connection, name: str, role: str, by: Actor | None) -> Person:
-    """Put somebody on the list; a name that is on it already is given as it stands, role and all.
+    """Put somebody on the list; a name that is on it already is answered as it is, with its role.
 
     by : who does it; None for a page nobody has chosen a name on, which may only make the very
         first person

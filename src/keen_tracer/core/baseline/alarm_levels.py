@@ -13,7 +13,7 @@ from .peers import ELEMENTS, ENOUGH_PEERS
 
 @dataclass(frozen=True, slots=True)
 class School:
-    """One school's view of a reading. `why_not` says why it cannot speak; then the rest is None.
+    """One school's view of a reading. `why_not` says why it has none; then the rest is None.
 
     watch, act : concentration at these hours from which one sample is Watch, and Act without
         confirmation

@@ -58,7 +58,7 @@ class Assessment:
     def _school(
         self, mean: Floats, variance: Floats, enough: NDArray[np.bool_]
     ) -> tuple[Floats, NDArray[np.int8]]:
-        """(z, level) of a school by itself over all analytes; -1 where it cannot speak."""
+        """(z, level) of a school by itself over all analytes; -1 where it has none."""
         z = (self.expectation.y - mean) / np.sqrt(variance)
         z = np.where(self.expectation.y_exact, z, np.minimum(z, 0.0))
         known, none = np.where(enough & ~np.isnan(z), z, NEVER), np.zeros(E, dtype=np.bool_)
@@ -99,7 +99,7 @@ class Assessment:
 
     @cached_property
     def raised(self) -> NDArray[np.bool_]:
-        """(samples, lenses) where the expectation speaks up and the policy lets it."""
+        """(samples, lenses) where the expectation raises something and the policy lets it."""
         heard = np.array([p == DEFAULT for p in self.policies])
         out: NDArray[np.bool_] = (self.lens_levels.level > 0) & heard[:, None]
         return out

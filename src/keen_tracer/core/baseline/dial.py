@@ -173,7 +173,7 @@ def _plant(evaluation: Evaluation, changed: Fleet, rows: list[int], name: str) -
 
 
 def count_found(assessment: Assessment, fault: str, planted: Iterable[int], counts: Counts) -> None:
-    """Add how many of a fault's planted ones stand at Act by the expectation, at every factor."""
+    """Add how many of a fault's planted ones come to Act by the expectation, at every factor."""
     listed = list(planted)
     counts.planted[fault] = counts.planted.get(fault, 0) + len(listed)
     found = counts.found.setdefault(fault, np.zeros(len(STEPS), dtype=np.int64))

@@ -27,7 +27,7 @@ NEVER = -9.0
 
 @dataclass(frozen=True, slots=True)
 class Threshold:
-    """From how many sd on a lens speaks; (single element, pattern)."""
+    """From how many sd on a lens raises something; (single element, pattern)."""
 
     single: float
     pattern: float

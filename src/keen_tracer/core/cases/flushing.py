@@ -117,7 +117,7 @@ def fills_needed(start: float, target: float, share: float) -> int | None:
 def flush(
     start: float, target: float, planned: Fill, fills: Sequence[Fill] = (), fresh: float = 0.0
 ) -> Flush:
-    """Where a flush stands after the fills that were run.
+    """How far a flush has come after the fills that were run.
 
     start : what was measured before the first drain · target : when to stop · planned : litres of
     the fills to come · fresh : what the new oil itself carries; all in the marker's own unit

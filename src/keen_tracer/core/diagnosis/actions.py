@@ -108,7 +108,7 @@ def is_seen(finding: Finding) -> bool:
 
 
 def _proven(finding: Finding, raised: set[str]) -> bool:
-    """Whether more than one figure speaks: something seen, a pattern, both markers of coolant."""
+    """Whether more than one figure shows it: something seen, a pattern, both markers of coolant."""
     both = trouble(finding) == "coolant" and raised >= _MARKERS
     return is_seen(finding) or finding.code == "pattern" or both
 

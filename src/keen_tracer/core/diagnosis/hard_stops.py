@@ -56,7 +56,7 @@ def of_fact(fact: Fact) -> Iterator[Finding]:
 
 
 def hard_stops(evaluation: Evaluation, i: int) -> Iterator[Finding]:
-    """Facts that speak by themselves: what was seen, heard, checked or measured at the engine."""
+    """Facts that need no figure beside them: what was seen, heard, checked or measured."""
     context = evaluation.contexts[i]
     yield from of_bottle(context.sample, context.moment.row.on)
     for fact in context.facts:

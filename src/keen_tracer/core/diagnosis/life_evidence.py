@@ -96,8 +96,8 @@ def _read_before(line: TimeLine, moments: Sequence[Moment], now: Moment) -> Mome
 
 
 def _starts_per_unit(moments: Sequence[Moment]) -> float | None:
-    """Starts told with the newest meter reading that has them, over what ran since the reading
-    before."""
+    """Starts written with the newest meter reading that has them, over what ran since the
+    reading before."""
     told: tuple[float, float] | None = None  # starts, and the meter they were told at
     for m in reversed(moments):
         if m.total is None:

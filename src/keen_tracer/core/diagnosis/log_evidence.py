@@ -39,17 +39,17 @@ def of_log(
 
 
 def _went_on(told: Sequence[tuple[int, date]], place: int, on: date) -> bool:
-    """Whether something was told not long before work and again not long after it: a part renewed
+    """Whether something was reported shortly before work and again shortly after it: a part renewed
     years ago, or for another trouble, can fail like any other.
 
-    told : (place, day) of what the log says is wrong · place, on : of the work
+    told : (place, day) of each report that something is wrong · place, on : of the work
     """
     near = [n for n, day in told if abs(day - on) <= GOES_ON_WITHIN]
     return any(n < place for n in near) and any(n > place for n in near)
 
 
 def _just_before(worked: date, telling: Collection[date]) -> bool:
-    """Whether something was told on the day of work, or in the days after."""
+    """Whether something was reported on the day of work, or in the days after."""
     return any(worked + timedelta(days=n) in telling for n in range(WORKED_BEFORE_DAYS + 1))
 
 

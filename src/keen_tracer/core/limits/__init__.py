@@ -1,4 +1,4 @@
-"""Limits as published rows, the policy that lets a school speak, and every limit held against every
+"""Limits as published rows, the policy that chooses the school, and every limit held against every
 reading."""
 
 from .evaluation import SHORTEST_RATE, Evaluation, evaluate

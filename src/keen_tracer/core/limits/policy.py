@@ -52,7 +52,7 @@ NOTHING_CHOSEN = Policies()
 def combine(
     policy: str, fixed: NDArray[np.int8], peers: NDArray[np.int8], own: NDArray[np.int8]
 ) -> NDArray[np.int8]:
-    """The level of each reading by the three schools together; -1 where a school cannot speak.
+    """The level of each reading by the three schools together; -1 where a school has none.
 
     Where the chosen school cannot speak the fixed limits do, at full level: no history is no reason
     for silence.

@@ -34,7 +34,7 @@ def check_move(
 
 
 def placed(earliest: date, on: date, latest: date, moved: date | None, today: date) -> date:
-    """The day a task stands on: where somebody moved it, else its own; never a day of the past.
+    """The day of a task: the one somebody moved it to, else its own; never a day of the past.
 
     >>> from datetime import date as d
     >>> placed(d(2026, 11, 1), d(2026, 11, 4), d(2026, 11, 9), None, d(2026, 11, 6)).day

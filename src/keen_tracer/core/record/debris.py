@@ -125,7 +125,7 @@ def debris_key() -> tuple[KeyStep, ...]:
 
 @dataclass(frozen=True, slots=True)
 class BenchTest:
-    """A simple test that tells debris apart: `minutes` it takes, 0 for at once."""
+    """A simple test by which kinds of debris differ: `minutes` it takes, 0 for at once."""
 
     code: str
     words: str
@@ -245,7 +245,7 @@ def per_100(look: DebrisLook, hours: float) -> dict[str, tuple[float, float, flo
 
 @dataclass(frozen=True, slots=True)
 class EarlierLook:
-    """An earlier look, with the meter units it speaks for; NaN where nobody knows."""
+    """An earlier look, with the meter units in which its debris gathered; NaN where nobody knows."""
 
     look: DebrisLook
     hours: float

@@ -1,4 +1,4 @@
-"""Looks at one place, one after another, and how long each of them speaks for."""
+"""Looks at one place, one after another, and over how many meter units the debris of each gathered."""
 
 from math import nan
 
@@ -17,7 +17,7 @@ _EMPTIED = {
 
 
 def hours_of_looks(line: TimeLine) -> dict[int, float]:
-    """Place among the moments → meter units the look there speaks for: as somebody said, else since
+    """Place among the moments → meter units in which its debris gathered: as somebody said, else since
     the last look at that place or since it was last emptied, whichever came later; NaN where nobody
     knows."""
     out: dict[int, float] = {}

@@ -117,7 +117,7 @@ def _one_pressure(f: _Figures, name: str) -> _Pressure | None:
 
 
 def _oil_pressure(f: _Figures) -> Measured | None:
-    """Every hot reading speaks; the worst one decides."""
+    """Every hot reading counts; the worst one decides."""
     if not f.has("hot_idle", "hot_rated", "cold"):
         return None
     read = [x for x in (_one_pressure(f, name) for name in _PRESSURES) if x is not None]

@@ -1,4 +1,4 @@
-"""Which fact a finding tells, and the troubles it points to."""
+"""Which fact a finding is, and the troubles it points to."""
 
 from ..findings import Finding, payloads
 from .debris import debris_types
@@ -23,7 +23,7 @@ def _named(finding: Finding) -> str:
 
 
 def fact_of(finding: Finding) -> str:
-    """The fact a finding tells; "" for a laboratory's figure and for what is made of others.
+    """The fact that a finding is; "" for a laboratory's figure and for what is made of others.
 
     Stored by a version that did not name it, it is known from the check it is the result of.
     """

@@ -1,4 +1,4 @@
-"""Which facts a row of the log tells, and which evidence they are: a look, a check, a symptom, a
+"""Which facts a row of the log holds, and which evidence they are: a look, a check, a symptom, a
 failure, a finding of the opened engine.
 
 One word for one thing: flakes told as a symptom and flakes counted in a look, a pressure told as a

@@ -41,7 +41,7 @@ class Line:
 
 
 def fit_line(x: Sequence[float], y: Sequence[float]) -> Line | None:
-    """The line through at least three points, None with fewer or when all stand at one place.
+    """The line through at least three points, None with fewer or when all have the same x.
 
     Raises ValueError for lengths that differ or values that are no numbers. Source: ordinary least
     squares.

@@ -1,4 +1,4 @@
-"""Where things stand: may the engine run and why, where is the bottle."""
+"""The state of an engine: may it run and why, and where its bottle is."""
 
 from .bottle_tracking import late_by, missing_analytes, usual_analytes, usual_days
 from .comb import Tooth, comb, group_of, waits

@@ -36,7 +36,7 @@ class Tooth:
 def stale_on(
     engine: Engine, drawn_on: date, total: float | None, total_now: float | None
 ) -> date | None:
-    """The last day a sample speaks for its engine: 1.5 intervals, by days or by meter."""
+    """The last day on which a sample counts for its engine: 1.5 intervals, by days or by meter."""
     if (
         engine.interval_meter
         and total is not None

@@ -34,7 +34,7 @@ LIFTS = ("release", "restrict")
 
 
 def _places(line: TimeLine) -> dict[tuple[str, str], int]:
-    """Where each row and each sample stands, by the mark of the row and the name of the sample."""
+    """The place of each row and each sample, by the mark of the row and the name of the sample."""
     out = {("", mark_of_row(m.row.id)): n for n, m in enumerate(line.moments)}
     return out | {
         (m.row.sample.code, ""): n
@@ -112,7 +112,7 @@ def _run(
 
 
 def _since(reasons: Sequence[Reason], decision: RunDecision | None) -> date | None:
-    """Since when it stands like this: the oldest reason at the worst level, or the decision."""
+    """Since when this is its state: the oldest reason at the worst level, or the decision."""
     worst = max((r.level for r in reasons), default=0)
     days = [r.on for r in reasons if r.level == worst]
     if decision is not None and (decision.state == "hold" or not days):
@@ -178,7 +178,7 @@ def engine_state(
     done: frozenset[str] = frozenset(),
     confirmed: bool = False,
 ) -> EngineState:
-    """Where an engine stands. Pure: the same facts in any order give the same state.
+    """The state of an engine. Pure: the same facts in any order give the same state.
 
     judged : verdicts of its samples with their moments, in order
     causes : its failure modes today · facts : everything its log says

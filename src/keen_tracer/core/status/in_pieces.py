@@ -44,7 +44,7 @@ class NotSound:
 
 
 def not_sound(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> list[NotSound]:
-    """What a closing has to speak of: findings no signed closing has named that are not sound, each
+    """What a closing has to name: findings no signed closing has named that are not sound, each
     part once, as it was found last."""
     return [
         NotSound(f.moment.row.id, f"{said.get('where', '')}, {said.get('condition', '')}")
@@ -56,7 +56,7 @@ def not_sound(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> list[
 
 
 def in_pieces(facts: Sequence[Fact], life: int, lifted: frozenset[str]) -> Iterator[Reason]:
-    """That the engine stands open: one reason for all findings no signed closing has named.
+    """That the engine is open: one reason for all findings no signed closing has named.
 
     lifted : keys that releases named
     """

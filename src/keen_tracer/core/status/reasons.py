@@ -1,4 +1,4 @@
-"""The open reasons for which an engine stands where it stands.
+"""The open reasons for the state of an engine.
 
 A Stop is open until a signed decision names it; what is milder is over when a newer answer to the
 same question says so.
@@ -69,7 +69,7 @@ def _of_facts(facts: Sequence[Fact], life: int) -> list[Reason]:
 
 
 def _own(verdict: Verdict) -> list[Finding]:
-    """What a verdict says of the sample itself; rows of the log speak for themselves."""
+    """What a verdict says of the sample itself; rows of the log are reasons of their own."""
     return [f for f in verdict.findings if f.level and not getattr(f.numbers, "logged", False)]
 
 

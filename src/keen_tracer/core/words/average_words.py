@@ -8,7 +8,7 @@ _WHY = {"run_in": ": run-in", "": ""}
 def average_words(
     side: str, whose: str, average: float, unit: str, apart: tuple[float, float] | None, why: str
 ) -> str:
-    """How a reading stands beside an average.
+    """How a reading compares with an average.
 
     side : above, below, about, or apart
     whose : the laboratory, "" for the one that analysed the sample

@@ -82,8 +82,8 @@ def event_words(
 
 
 def row_words(row: LogRow, units: Units = OWN_UNITS) -> str:
-    """A row of the log in one line. Oil and coolant are told in `units`; a look is told
-    by what it found.
+    """A row of the log in one line. Oil and coolant are in `units`; of a look it says
+    what was found.
 
     >>> from datetime import date
     >>> row_words(LogRow("r", date(2026, 1, 5), "top_up", oil="Heavy|15W-40|", litres_in=2.0))

@@ -106,5 +106,5 @@ def fingerprint(headings: Sequence[str]) -> str:
 
 
 def targets() -> list[str]:
-    """Everything a column can stand for, fields first."""
+    """Everything a column can mean, fields first."""
     return [*REPORT_FIELDS, *BY_COLUMN]

@@ -1,4 +1,4 @@
-"""Parts of machines a laboratory tells apart: which of them are engines."""
+"""Parts of machines that a laboratory names: which of them are engines."""
 
 import re
 from collections.abc import Sequence

@@ -1,4 +1,4 @@
-"""A layout proposed from a grid, as far as the grid tells.
+"""A layout proposed from a grid, as far as the grid shows it.
 
 Nothing is guessed silently: what the grid itself does not settle (1,250; 01/02; a figure of water
 without a unit) is a question, and the grid is not read before it is answered.

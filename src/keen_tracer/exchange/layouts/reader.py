@@ -114,7 +114,7 @@ class Reader:
         self._labels = {x.label for x in layout.lines}
 
     def samples(self, rows: Iterable[list[str]]) -> Iterator[Told]:
-        """The samples, in the order they stand."""
+        """The samples, in the order of the grid."""
         found = self._down(rows) if self.layout.way == "rows" else self._blocks(list(rows))
         found = self._gathered(found) if self.layout.long else found
         yield from self._of_tables(found) if self.layout.width else self._of_use(found)
@@ -265,7 +265,7 @@ class Reader:
             self._wrong(n, REPORT_FIELDS["compartment"], what, "say it; until then it is left out")
 
     def _says(self, t: Told) -> bool:
-        """Whether a row tells a sample: somebody's, with figures or a day of its own."""
+        """Whether a row is a sample: somebody's, with figures or a day of its own."""
         if self.layout.engine and not self.layout.tells("engine"):
             t.facts["engine"] = self.layout.engine
         if t.measured and self.layout.blank == "above" and not any(map(t.facts.get, KEYS)):
@@ -283,7 +283,7 @@ class Reader:
         return named and dated and bool(told)
 
     def _no_sample(self, n: int, cells: list[str], told: Told) -> None:
-        """A row of the table that tells no sample."""
+        """A row of the table that is no sample."""
         if self._is_sum(cells, told) or not told.measured or self._outside(n, cells):
             self.left += 1
             return

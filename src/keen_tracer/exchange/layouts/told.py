@@ -1,4 +1,4 @@
-"""A sample as a grid tells it, and a cell that could not be read."""
+"""A sample as it is in a grid, and a cell that could not be read."""
 
 import re
 from dataclasses import dataclass, field
@@ -10,7 +10,7 @@ _IN_FIGURES = re.compile(r"^[<>]?\s*-?\d[\d.]*$")
 
 @dataclass(slots=True)
 class Told:
-    """One sample as a grid tells it: its row (from 1), facts by target, figures as (column, text,
+    """One sample as it is in a grid: its row (from 1), facts by target, figures as (column, text,
     unit)."""
 
     row: int

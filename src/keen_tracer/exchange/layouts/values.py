@@ -56,7 +56,7 @@ _DAY_ZERO = date(1899, 12, 30)
 
 
 def figure(cell: str, decimal: str) -> str:
-    """A figure as the program writes it: a decimal point, no thousands; words as they stand.
+    """A figure as the program writes it: a decimal point, no thousands; words as they are.
 
     >>> figure("1.250,5", "comma"), figure("< 1,250", "point"), figure("trace", "point")
     ('1250.5', '<1250', 'trace')

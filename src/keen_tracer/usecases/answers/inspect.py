@@ -40,7 +40,7 @@ class LookPart(TypedDict):
 
 
 class TraySays(TypedDict):
-    """What lies in a tray comes to. `hours`: meter units it speaks for; `keep`: there are pieces
+    """What lies in a tray comes to. `hours`: meter units in which it gathered; `keep`: there are pieces
     worth a bag."""
 
     hours: float | None

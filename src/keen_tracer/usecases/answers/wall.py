@@ -133,7 +133,7 @@ class ToClose(TypedDict):
 
 
 class RunRow(TypedDict):
-    """`closing`: the parts that a release of an opened engine has to speak of."""
+    """`closing`: the parts that a release of an opened engine has to name."""
 
     code: str
     name: str

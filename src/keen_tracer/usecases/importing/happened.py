@@ -8,7 +8,7 @@ from .task import Task
 
 
 def stops(task: Task, part: list[Row]) -> None:
-    """Rows of stops.csv: Stops that were raised, each once; they stand whatever else comes."""
+    """Rows of stops.csv: Stops that were raised, each once; they remain whatever else comes."""
     for r in part:
         c = r.cells
         engine = task.engine(c["engine"], r.number)

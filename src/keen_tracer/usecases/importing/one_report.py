@@ -73,7 +73,7 @@ class Report:
 
 
 def read_pasted(text: str, decimal: DecimalMark, sample: int | None = None) -> ReportRead:
-    """What pasted text tells of one report."""
+    """The figures of one report in pasted text."""
     found = from_text(text, decimal, sample)
     return {
         "figures": found.figures,

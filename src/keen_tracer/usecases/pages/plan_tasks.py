@@ -1,4 +1,4 @@
-"""Tasks of engines as they stand today: what the engines ask for, work people decided, and where
+"""Tasks of engines today: what the engines ask for, work people decided, and where
 somebody moved them."""
 
 from collections.abc import Iterable, Sequence

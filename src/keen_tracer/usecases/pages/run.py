@@ -25,7 +25,7 @@ def _clears(line: WallLine, second: bool) -> str:
 
 
 def _closing(connection: Connection, line: WallLine) -> list[ToClose]:
-    """What a release of an opened engine has to speak of; what work says is done counts as
+    """What a release of an opened engine has to name; what work says is done counts as
     renewed."""
     if not any(r["key"].startswith("open:") for r in line["state"]["reasons"]):
         return []

@@ -1,4 +1,4 @@
-"""Where an engine stands, as every place shows it: two lines first, then reasons, actions and
+"""The state of an engine, as every place shows it: two lines first, then reasons, actions and
 checks."""
 
 from datetime import date

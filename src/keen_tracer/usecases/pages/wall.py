@@ -130,7 +130,7 @@ def wall(
 
 
 def _graver(connection: Connection, days: Days) -> list[GraverLine]:
-    """Engines that stand graver since the rules of judging changed, the worst first."""
+    """Engines whose state is graver since the rules of judging changed, the worst first."""
     out: list[GraverLine] = []
     for r in rows(connection, "graver", n=GRAVER_SHOWN):
         picture: Picture = json.loads(r["picture"])

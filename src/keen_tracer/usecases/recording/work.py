@@ -87,7 +87,7 @@ def decide_work(connection: Connection, want: WorkRow, who: str) -> None:
 
 
 def finish_work(connection: Connection, key: UUID, id_: UUID, who: str) -> None:
-    """Say of a piece of work that it is done, everything else as it stands. Raises NotThere, and
+    """Say of a piece of work that it is done, everything else as it is. Raises NotThere, and
     Conflict where another decided it meanwhile."""
     standing = row(connection, "work_whole", id=key)
     if standing is None:

@@ -1295,7 +1295,7 @@ export interface paths {
         put?: never;
         /**
          * Post Read
-         * @description What pasted text tells of one report. Nothing is written.
+         * @description The figures of one report in pasted text. Nothing is written.
          */
         post: operations["post_read_api_report_read_post"];
         delete?: never;
@@ -2704,7 +2704,7 @@ export interface components {
         };
         /**
          * BoxOut
-         * @description The box as it stands. `address`: where its pages are, once it is ready; `mine`: where the
+         * @description The state of the box. `address`: where its pages are, once it is ready; `mine`: where the
          *     person's own data is, told inside the box; absent: nobody here could fill one.
          */
         BoxOut: {
@@ -7060,7 +7060,7 @@ export interface components {
         };
         /**
          * RunRow
-         * @description `closing`: the parts that a release of an opened engine has to speak of.
+         * @description `closing`: the parts that a release of an opened engine has to name.
          */
         RunRow: {
             /** Code */
@@ -7205,7 +7205,7 @@ export interface components {
         };
         /**
          * School
-         * @description One school's view of a reading. `why_not` says why it cannot speak; then the rest is None.
+         * @description One school's view of a reading. `why_not` says why it has none; then the rest is None.
          *
          *     watch, act : concentration at these hours from which one sample is Watch, and Act without
          *         confirmation
