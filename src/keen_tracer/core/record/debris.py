@@ -245,7 +245,7 @@ def per_100(look: DebrisLook, hours: float) -> dict[str, tuple[float, float, flo
 
 @dataclass(frozen=True, slots=True)
 class EarlierLook:
-    """An earlier look, with the meter units in which its debris gathered; NaN where nobody knows."""
+    """An earlier look, with the meter units in which its debris gathered; NaN where not known."""
 
     look: DebrisLook
     hours: float

@@ -1,4 +1,4 @@
-"""Looks at one place, one after another, and over how many meter units the debris of each gathered."""
+"""Looks at one place, one after another, and in how many meter units each gathered debris."""
 
 from math import nan
 
@@ -17,9 +17,9 @@ _EMPTIED = {
 
 
 def hours_of_looks(line: TimeLine) -> dict[int, float]:
-    """Place among the moments → meter units in which its debris gathered: as somebody said, else since
-    the last look at that place or since it was last emptied, whichever came later; NaN where nobody
-    knows."""
+    """Place among the moments → meter units in which the debris gathered: as somebody said, else
+    since the last look at that place or since it was last emptied, whichever came later; NaN where
+    nobody knows."""
     out: dict[int, float] = {}
     begun: dict[str, Moment] = {}  # place → what it was last emptied with
     life = 0

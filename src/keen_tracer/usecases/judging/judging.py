@@ -276,7 +276,7 @@ class Worker(threading.Thread):
 
 
 def became_graver(connection: Connection) -> list[str]:
-    """Engines that were judged by this version's rules and are in a graver state than before; said once."""
+    """Engines whose state is graver by this version's rules than before; said once."""
     settled = rows(connection, "before_rules_settle", halted=sorted(HALTED))
     return sorted(r["code"] for r in settled if r["graver"])
 
