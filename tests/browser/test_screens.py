@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator
 
 import pytest
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Page, Route, expect
 
 from keen_tracer.demo.cases import OPEN_CASE
 from tests.browser.axe import violations
@@ -81,6 +81,44 @@ def test_run_fits_a_phone(still, visit) -> None:
     page = visit(still, "/run", width=390, height=844)
     expect(page.get_by_role("button", name="G-07")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_the_places_of_a_phone_are_at_the_thumb(still, visit) -> None:
+    """One row at the top; five places in a bar that stays, and the others under More."""
+    page = visit(still, "/engine/P-03", width=390, height=844)
+    places = page.get_by_role("navigation", name="Places")
+    expect(places.get_by_role("link", name="Wall")).to_be_visible()
+    box, bar = page.locator("header").bounding_box(), places.bounding_box()
+    assert box is not None and box["height"] <= 50
+    assert bar is not None and bar["y"] + bar["height"] == 844
+    expect(places.get_by_role("link", name="Exchange")).to_be_hidden()
+    places.get_by_text("More").click()
+    assert violations(page) == []
+    places.get_by_role("link", name="Exchange").click()
+    page.wait_for_url("**/exchange")
+    expect(places.get_by_role("link", name="Exchange")).to_be_hidden()
+
+
+def test_enter_chooses_of_what_is_typed_not_of_fewer_letters(still, visit) -> None:
+    """Somebody types faster than the server answers."""
+    page = visit(still, "/wall")
+    held: list[Route] = []
+
+    def hold_the_first(route: Route) -> None:
+        if held:
+            route.continue_()
+        else:
+            held.append(route)
+
+    page.route("**/api/find?q=P-03", hold_the_first)
+    finder = page.get_by_role("combobox", name=re.compile("Find an engine"))
+    finder.press_sequentially("P-0")
+    expect(page.get_by_role("option").first).to_be_visible()
+    with page.expect_request("**/api/find?q=P-03"):
+        finder.press("3")
+    finder.press("Enter")
+    held[0].continue_()
+    page.wait_for_url("**/engine/P-03")
 
 
 def test_nothing_is_fetched_from_elsewhere(still, visit) -> None:

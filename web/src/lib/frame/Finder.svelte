@@ -6,6 +6,7 @@
   let text = $state('');
   let found = $state<Schemas['Found'][]>([]);
   let at = $state(0);
+  let listed = $state(''); // the text that what is found is of
   let input = $state<HTMLInputElement>();
   useKeys({ '/': () => input?.focus() }, []);
 
@@ -16,6 +17,7 @@
       : [];
     if (wanted === text) {
       found = answer;
+      listed = wanted;
       at = 0;
     }
   }
@@ -25,16 +27,22 @@
 
   function choose(f: Schemas['Found'] | undefined) {
     if (!f) return;
-    text = '';
+    text = listed = '';
     found = [];
     input?.blur();
     void goto(pathOf(f));
   }
 
+  /** Enter chooses of the list of what is typed now, never of the list of fewer letters. */
+  async function enter() {
+    if (listed !== text) await look();
+    choose(found[at]);
+  }
+
   function onkeydown(event: KeyboardEvent) {
     if (event.key === 'ArrowDown') at = Math.min(at + 1, found.length - 1);
     else if (event.key === 'ArrowUp') at = Math.max(at - 1, 0);
-    else if (event.key === 'Enter') choose(found[at]);
+    else if (event.key === 'Enter') void enter();
     else if (event.key === 'Escape') {
       text = '';
       found = [];
@@ -79,7 +87,7 @@
   }
   @media (max-width: 700px) {
     .finder {
-      flex-basis: 130px;
+      flex: 1 1 130px;
     }
   }
   .finder input {

@@ -15,6 +15,11 @@
   interface Props {
     children: Snippet;
   }
+  interface Place {
+    path: string;
+    word: string;
+    count: number;
+  }
   let { children }: Props = $props();
 
   const now = useState();
@@ -37,6 +42,12 @@
     { path: '/run', word: 'Run', count: now.data?.open_stops.length ?? 0 },
     { path: '/exchange', word: 'Exchange', count: (now.data?.amendments ?? 0) + (now.data?.arrived ?? 0) },
   ]);
+  // On a phone the first five places stand at the thumb, the others under More.
+  const AT_THUMB = 5;
+  const more = $derived(places.slice(AT_THUMB));
+  const waiting = $derived(more.reduce((sum, p) => sum + p.count, 0));
+  let moreShown = $state(false);
+  const stops = $derived(now.data?.open_stops ?? []);
   let keysShown = $state(false);
   let takeShown = $state(false);
   useKeys({ '?': () => (keysShown = true) }, []);
@@ -46,15 +57,47 @@
     (path === '/collect' && /^\/(bottles|queries|fleet)/.test(page.url.pathname));
 </script>
 
+{#snippet place(p: Place, later: boolean)}
+  <a
+    href={p.path}
+    class:later
+    class:here={here(p.path)}
+    aria-current={here(p.path) ? 'page' : undefined}
+    onclick={() => (moreShown = false)}
+  >
+    {p.word}{#if p.count}&nbsp;<b>{p.count}</b>{/if}
+  </a>
+{/snippet}
+
+{#snippet undecided(stop: (typeof stops)[number])}
+  <Stick level={3} label="Stop" />
+  <b>{stop.code} {stop.name}: Stop, and nobody has decided yet.</b>
+  <a href="/run?engine={encodeURIComponent(stop.code)}">Decide whether it may run</a>
+{/snippet}
+
 <div class="frame">
   <header class="bar no-print">
     <a class="name" href="/wall"><Stick level={2} height={22} label="" /> <span>Keen Tracer</span></a>
     <nav aria-label="Places">
-      {#each places as p (p.path)}
-        <a href={p.path} class:here={here(p.path)} aria-current={here(p.path) ? 'page' : undefined}>
-          {p.word}{#if p.count}&nbsp;<b>{p.count}</b>{/if}
-        </a>
+      {#each places as p, n (p.path)}
+        {@render place(p, n >= AT_THUMB)}
       {/each}
+      <details class="more" bind:open={moreShown}>
+        <summary
+          >More{#if waiting}&nbsp;<b>{waiting}</b>{/if}</summary
+        >
+        <div class="sheet">
+          {#each more as p (p.path)}{@render place(p, false)}{/each}
+          <a href="/library" onclick={() => (moreShown = false)}>Library</a>
+          <button
+            onclick={() => {
+              moreShown = false;
+              takeShown = true;
+            }}>Download or copy</button
+          >
+          <button onclick={toggleMode}>Day / night</button>
+        </div>
+      </details>
     </nav>
     <Finder />
     <a class="quiet" href="/library" aria-current={here('/library') ? 'page' : undefined}>Library</a>
@@ -62,7 +105,7 @@
       >Download or copy</button
     >
     {#if now.data?.demo && now.data.person && !now.data.choices['tour']}<Tour />{/if}
-    <button class="quiet" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
+    <button class="quiet desk" onclick={toggleMode} title="Day shift or night shift">Day / night</button>
     <Who person={now.data?.person ?? null} known={now.isSuccess} />
   </header>
   {#if box.data?.mine}
@@ -79,13 +122,16 @@
       {now.error.message} What you see is as of the last answer.
     </p>
   {/if}
-  {#each now.data?.open_stops ?? [] as stop (stop.code)}
-    <p class="notice stop" role="alert">
-      <Stick level={3} label="Stop" />
-      <b>{stop.code} {stop.name}: Stop, and nobody has decided yet.</b>
-      <a href="/run?engine={encodeURIComponent(stop.code)}">Decide whether it may run</a>
-    </p>
-  {/each}
+  {#if stops.length === 1}
+    {#each stops as stop (stop.code)}<p class="notice stop" role="alert">{@render undecided(stop)}</p>{/each}
+  {:else if stops.length}
+    <details class="notice stop" role="alert">
+      <summary
+        ><b>{stops.length} Stops that nobody has decided: {stops.map((s) => s.code).join(', ')}.</b></summary
+      >
+      {#each stops as stop (stop.code)}<p>{@render undecided(stop)}</p>{/each}
+    </details>
+  {/if}
   {#if alone}
     <p class="notice" role="alert">
       <b>{alone.code} {alone.name} cannot be judged:</b>
@@ -175,13 +221,6 @@
     align-items: center;
     text-decoration: none;
   }
-  /* Limits are desk work: on a phone the bar keeps to two lines. */
-  @media (max-width: 480px) {
-    a.quiet,
-    .quiet.desk {
-      display: none;
-    }
-  }
   a.quiet[aria-current] {
     color: var(--ink);
     font-weight: 650;
@@ -193,6 +232,22 @@
     padding: 6px 18px;
     border-bottom: 1px solid var(--line);
     background: var(--paper-side);
+  }
+  details.notice {
+    display: block;
+  }
+  details.notice p {
+    display: flex;
+    flex-wrap: wrap;
+    align-items: center;
+    gap: 8px;
+    padding: 4px 0;
+  }
+  summary {
+    cursor: pointer;
+  }
+  .more {
+    display: none;
   }
   .notice :global(svg) {
     flex: none;
@@ -214,18 +269,73 @@
     .notice {
       flex-wrap: wrap;
     }
+    .frame {
+      padding-bottom: var(--thumb);
+    }
     .bar {
-      flex-wrap: wrap;
-      height: auto;
-      gap: 4px 10px;
-      padding: 4px 10px;
+      gap: 10px;
+      padding: 0 10px;
     }
+    .bar > .quiet,
+    nav > .later {
+      display: none;
+    }
+    /* The places, in reach of the thumb on every page. */
     nav {
-      flex-wrap: wrap;
-      height: auto;
+      position: fixed;
+      inset: auto 0 0 0;
+      z-index: 20;
+      height: var(--thumb);
+      display: grid;
+      grid-template-columns: repeat(6, minmax(0, 1fr));
+      background: var(--paper);
+      border-top: 1px solid var(--edge);
     }
-    nav a {
-      padding: 10px 7px;
+    nav > a,
+    summary {
+      flex-direction: column;
+      justify-content: center;
+      padding: 0;
+      font-size: 13px;
+      line-height: 1.2;
+      border-bottom: 0;
+      border-top: 3px solid transparent;
+    }
+    nav > a.here {
+      border-top-color: var(--act);
+    }
+    .more {
+      display: block;
+    }
+    .more summary {
+      display: flex;
+      align-items: center;
+      height: 100%;
+      list-style: none;
+    }
+    .sheet {
+      position: fixed;
+      inset: auto 0 var(--thumb) auto;
+      min-width: 200px;
+      display: grid;
+      background: var(--paper-raised);
+      border: 1px solid var(--edge);
+    }
+    .sheet a,
+    .sheet button {
+      display: flex;
+      align-items: center;
+      min-height: 48px;
+      padding: 0 16px;
+      text-align: left;
+      text-decoration: none;
+      border-bottom: 1px solid var(--line);
+    }
+    .notice summary {
+      display: list-item;
+      font-size: inherit;
+      border: 0;
+      min-height: 30px;
     }
     /* On a phone the mark alone; the name stays for those who listen. */
     .name span {

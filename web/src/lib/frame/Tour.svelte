@@ -77,7 +77,7 @@
     position: fixed;
     z-index: 25;
     left: 18px;
-    bottom: 18px;
+    bottom: calc(18px + var(--thumb));
     width: min(420px, calc(100vw - 36px));
     padding: 12px 16px;
     background: var(--paper-raised);

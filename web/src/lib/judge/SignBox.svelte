@@ -136,7 +136,7 @@
   /* However long the reasons are, the hand-off stays in view. */
   .sign {
     position: sticky;
-    bottom: -14px;
+    bottom: calc(var(--thumb) - 14px);
     padding: 8px 0 14px;
     background: var(--paper);
     border-top: 1px solid var(--line);

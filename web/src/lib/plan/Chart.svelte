@@ -172,7 +172,7 @@
   }
   .hours {
     position: sticky;
-    bottom: 0;
+    bottom: var(--thumb);
     background: var(--paper);
   }
   text {

@@ -236,7 +236,7 @@
   }
   .bar {
     position: sticky;
-    bottom: 0;
+    bottom: var(--thumb);
     background: var(--paper);
     border-top: 1px solid var(--line);
     padding: 8px 0;

@@ -317,7 +317,7 @@
   /* In reach of the thumb once the figure is whole; before that it may not cover the keys. */
   .go.near:enabled {
     position: sticky;
-    bottom: 8px;
+    bottom: calc(8px + var(--thumb));
   }
   .halt {
     border-left: 5px solid var(--stop);

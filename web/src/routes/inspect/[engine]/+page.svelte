@@ -371,7 +371,7 @@
     }
     .save {
       position: fixed;
-      inset: auto 0 0 0;
+      inset: auto 0 var(--thumb) 0;
       background: var(--paper-raised);
       border-top: 1px solid var(--edge);
       padding: 8px 12px;
