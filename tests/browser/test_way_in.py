@@ -203,7 +203,7 @@ def test_a_report_is_opened_again_next_week_and_put_right(changing, visit) -> No
         samples = c.get("/api/engines/G-03").json()["samples"]
     newest = [s["sample"] for s in samples if s["arrived"]][-1]
     page.goto(f"{changing.address}/judge/{newest}")
-    page.get_by_role("link", name="Put the report right").click()
+    page.get_by_role("link", name="Correct the report").click()
     iron = page.get_by_label("Iron, ppm")
     expect(iron).not_to_have_value("")
     expect(page.get_by_label("Engine", exact=True)).to_have_value("G-03")

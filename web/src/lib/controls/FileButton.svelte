@@ -65,6 +65,11 @@
   label:focus-within {
     outline: 3px solid var(--due);
   }
+  @media (max-width: 900px) {
+    .press {
+      min-height: 44px;
+    }
+  }
   .off {
     opacity: 0.5;
     cursor: default;

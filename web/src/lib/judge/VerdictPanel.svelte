@@ -51,7 +51,7 @@
     <a href="/api/samples/{encodeURIComponent(sample.sample)}/letter.pdf" target="_blank" rel="noopener"
       >Letter to hand over (PDF)</a
     >
-    · <a href="/report?sample={encodeURIComponent(sample.sample)}">Put the report right</a>
+    · <a href="/report?sample={encodeURIComponent(sample.sample)}">Correct the report</a>
   </p>
   {#if sample.basis_changed}<p class="changed" role="status">{sample.basis_changed}</p>{/if}
   {#if v}
