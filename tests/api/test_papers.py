@@ -176,6 +176,9 @@ def test_a_sentence_names_amounts_in_the_units_of_who_reads_it(changing: Server)
                 said = c.get(page).text
                 assert [x for x in here if x not in said] == [], page
                 assert [x for x in absent if x in said] == [], page
+            reading = {"id": str(uuid4()), "on": str(DEMO_DAY), "kind": "symptom", "part": "noise"}
+            answer = c.post("/api/engines/P-03/log", json=reading).text
+            assert here[0] in answer and absent[0] not in answer
             history, _ = text(c.get("/api/engines/P-03/history.pdf").content)
             assert here[0] in history
 

@@ -4,6 +4,7 @@ from uuid import UUID
 
 from fastapi import Request, Response
 
+from ..core.words import Units
 from ..storage.db import Connection
 from ..usecases.answers.collect import CheckSays, OutcomeOut, Round, StopAlone
 from ..usecases.days import day_at
@@ -22,12 +23,14 @@ from .routers import reading_router
 router = reading_router("/api")
 
 
-def recorded(connection: Connection, engine: str, key: UUID, sample: str | None) -> m.Recorded:
+def recorded(
+    connection: Connection, engine: str, key: UUID, sample: str | None, units: Units
+) -> m.Recorded:
     """What was recorded, with the queries it raises: asked at once, while the dial is still in
     sight."""
     asked = [q for q in open_queries(connection, engine) if q["log"] == str(key)]
     found = engine_id(connection, engine)
-    stands = lines(connection, [found])[found]["state"]
+    stands = lines(connection, [found], units)[found]["state"]
     return m.Recorded(id=key, sample=sample, queries=asked, state=stands)
 
 
@@ -60,17 +63,19 @@ def get_stop(here: Here, units: UnitsOfWho, code: str, on: Day | None = None) ->
 
 
 @router.post("/bottles")
-def post_bottle(here: Here, who: Who, body: log_rows.Bottle) -> m.Recorded:
+def post_bottle(here: Here, who: Who, units: UnitsOfWho, body: log_rows.Bottle) -> m.Recorded:
     with here.database.transaction() as connection:
         sample = log_rows.register_bottle(connection, body, who["name"])
-        return recorded(connection, body.engine, body.id, sample)
+        return recorded(connection, body.engine, body.id, sample, units)
 
 
 @router.post("/engines/{code}/log")
-def post_event(here: Here, who: Who, code: str, body: log_rows.NewEvent) -> m.Recorded:
+def post_event(
+    here: Here, who: Who, units: UnitsOfWho, code: str, body: log_rows.NewEvent
+) -> m.Recorded:
     with here.database.transaction() as connection:
         log_rows.record_event(connection, of_engine(log_rows.Event, code, body), who["name"])
-        return recorded(connection, code, body.id, None)
+        return recorded(connection, code, body.id, None, units)
 
 
 @router.post("/engines/{code}/check")

@@ -22,7 +22,7 @@ from ..usecases.recording import looks, pictures
 from . import inspect_models as m
 from .collect import recorded
 from .collect_models import Recorded
-from .context import Here, Who, as_pdf, of_engine
+from .context import Here, UnitsOfWho, Who, as_pdf, of_engine
 from .routers import reading_router
 
 router = reading_router("/api")
@@ -36,10 +36,10 @@ def post_try_look(here: Here, who: Who, code: str, body: looks.NewLook) -> LookS
 
 
 @router.post("/engines/{code}/looks")
-def post_look(here: Here, who: Who, code: str, body: looks.NewLook) -> Recorded:
+def post_look(here: Here, who: Who, units: UnitsOfWho, code: str, body: looks.NewLook) -> Recorded:
     with here.database.transaction() as connection:
         looks.record_look(connection, of_engine(looks.Look, code, body), who["name"])
-        return recorded(connection, code, body.id, None)
+        return recorded(connection, code, body.id, None, units)
 
 
 @router.get("/looks")

@@ -37,7 +37,7 @@ class PastedText(BaseModel):
 
 @router.post("/read")
 def post_read(here: Here, who: Acting, body: PastedText) -> ReportRead:
-    """The figures of one report in pasted text. Nothing is written."""
+    """Reads the figures of one report from pasted text. Nothing is written."""
     return read_pasted(body.text, body.decimal, body.sample)
 
 

@@ -16,7 +16,7 @@ STRONGLY, CLEARLY = 1.5, 0.5  # log-odds by which an answer moves the lead; our 
 
 
 def _moved(by: float, first: str, second: str) -> str:
-    """Which of the first two explanations an answer supports, and how strongly."""
+    """Which of the two leading explanations an answer supports, and how strongly."""
     size = abs(by)
     how = "strongly" if size >= STRONGLY else "clearly" if size >= CLEARLY else "a little"
     return f"{how} for {first if by >= 0 else second}"

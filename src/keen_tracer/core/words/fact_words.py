@@ -156,7 +156,7 @@ def _oil_added(_: Finding, numbers: payloads.ToppedUp, units: Units) -> str:
 
 
 def _amount(text: str, units: Units) -> str:
-    """Litres of a payload, which are a text, in `units`."""
+    """Litres that a finding carries as text, in the units the person reads."""
     try:
         return units.litres(float(text))
     except ValueError:

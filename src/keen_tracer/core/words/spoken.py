@@ -16,8 +16,8 @@ SENTENCES: dict[str, Callable[[Finding, Units], str]] = {}
 def says_amounts(
     payload: type[P], *codes: str
 ) -> Callable[[WordsWithAmounts[P]], WordsWithAmounts[P]]:
-    """Marks a function as the words of some kinds of findings, all of which carry `payload`; the
-    function is given the units somebody reads."""
+    """A decorator: the function writes the sentence of these kinds of findings, which all carry
+    `payload`. It is given the units that the person reads."""
     for code in codes:
         if REGISTRY[code].payload is not payload or code in SENTENCES:
             raise TypeError(
@@ -36,7 +36,7 @@ def says_amounts(
 
 
 def says(payload: type[P], *codes: str) -> Callable[[Words[P]], Words[P]]:
-    """Marks a function as the words of some kinds of findings that name no amount of a liquid."""
+    """A decorator like `says_amounts`, for sentences that name no amount of a liquid."""
 
     def register(does: Words[P]) -> Words[P]:
         says_amounts(payload, *codes)(lambda finding, numbers, _: does(finding, numbers))

@@ -106,5 +106,5 @@ def fingerprint(headings: Sequence[str]) -> str:
 
 
 def targets() -> list[str]:
-    """Everything a column can mean, fields first."""
+    """Everything that a column can hold: first the facts of a sample, then its figures."""
     return [*REPORT_FIELDS, *BY_COLUMN]

@@ -1,4 +1,4 @@
-"""Parts of machines that a laboratory names: which of them are engines."""
+"""A laboratory names the parts of a machine: this finds which of them are engines."""
 
 import re
 from collections.abc import Sequence

@@ -265,7 +265,7 @@ class Reader:
             self._wrong(n, REPORT_FIELDS["compartment"], what, "say it; until then it is left out")
 
     def _says(self, t: Told) -> bool:
-        """Whether a row is a sample: somebody's, with figures or a day of its own."""
+        """Whether a row is a sample: it names an engine, and has figures or a day of its own."""
         if self.layout.engine and not self.layout.tells("engine"):
             t.facts["engine"] = self.layout.engine
         if t.measured and self.layout.blank == "above" and not any(map(t.facts.get, KEYS)):
@@ -283,7 +283,7 @@ class Reader:
         return named and dated and bool(told)
 
     def _no_sample(self, n: int, cells: list[str], told: Told) -> None:
-        """A row of the table that is no sample."""
+        """Pass over a row of the table that holds no sample, and note why."""
         if self._is_sum(cells, told) or not told.measured or self._outside(n, cells):
             self.left += 1
             return

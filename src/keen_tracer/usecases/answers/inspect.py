@@ -40,8 +40,8 @@ class LookPart(TypedDict):
 
 
 class TraySays(TypedDict):
-    """What lies in a tray comes to. `hours`: meter units in which it gathered; `keep`: some pieces
-    are worth a bag."""
+    """The verdict on the debris in a tray. `hours`: meter units in which it gathered; `keep`: some
+    pieces are worth a bag."""
 
     hours: float | None
     rates: list[RateOut]

@@ -73,7 +73,7 @@ class Report:
 
 
 def read_pasted(text: str, decimal: DecimalMark, sample: int | None = None) -> ReportRead:
-    """The figures of one report in pasted text."""
+    """Reads the figures of one report from pasted text."""
     found = from_text(text, decimal, sample)
     return {
         "figures": found.figures,

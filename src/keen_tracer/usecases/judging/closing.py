@@ -16,7 +16,7 @@ def stands_open(reasons: list[Reason]) -> bool:
 
 
 def to_close(connection: Connection, engine: int) -> list[NotSound]:
-    """The parts that a closing of an engine has to name."""
+    """The parts that somebody who closes an opened engine has to name."""
     history = fleet.load(connection, [engine], {}, figures=False).fleet.histories[0]
     line = build_time_line(history)
     life = line.moments[-1].life if line.moments else 1

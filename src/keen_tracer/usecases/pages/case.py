@@ -145,7 +145,7 @@ def case(connection: Connection, key: UUID, units: Units = OWN_UNITS) -> CaseOut
         "state": stands,
         "rows": [_row(r, n) for n, r in enumerate(weighed.rows)],
         "checks": [_check(check, pull, leading) for check, pull in weighed.checks],
-        "before": [_before(m.row, since) for m in work_before(known.line, since)],
+        "before": [_before(m.row, since, units) for m in work_before(known.line, since)],
         "line": line_of(connection, engine, known.line, since, entries, work["items"], units),
         "work": work,
         "asked": asked,
@@ -156,7 +156,7 @@ def case(connection: Connection, key: UUID, units: Units = OWN_UNITS) -> CaseOut
         "isolation": _isolation(live),
         "run_in": known.run_in,
         "drained": last_drained(known.line, known.history.engine.sump_l, since),
-        "followed": _followed(known.history.engine, known.line, since, connection, engine),
+        "followed": _followed(known.history.engine, known.line, since, connection, engine, units),
         "similar": _similar(
             connection, found, [x for x, seen in known.ranking.known.items() if seen]
         ),
@@ -231,12 +231,12 @@ def _check(check: Check, pull: Pull | None, leading: list[str]) -> CaseCheck:
     return {**check_out(check.check), "pulls": said}
 
 
-def _before(row: LogRow, since: date) -> Before:
+def _before(row: LogRow, since: date, units: Units) -> Before:
     """What was done shortly before the trouble, and how long before."""
     days = (since - row.on).days
     return {
         "on": row.on,
-        "words": row_words(row),
+        "words": row_words(row, units),
         "ago": {0: "the same day", 1: "the day before"}.get(days, f"{days} days before"),
         "work": row.kind in WORK,
     }
@@ -327,7 +327,12 @@ def _isolation(live: list[Row]) -> IsolationOut:
 
 
 def _followed(
-    engine_kind: Engine, line: TimeLine, since: date, connection: Connection, engine: int
+    engine_kind: Engine,
+    line: TimeLine,
+    since: date,
+    connection: Connection,
+    engine: int,
+    units: Units,
 ) -> FollowedOut | None:
     """How far the last repair of the case was followed; None where nothing was repaired."""
     moments = line.moments
@@ -352,7 +357,7 @@ def _followed(
     found = followed(drawn, early(engine_kind))
     return {
         "on": work.row.on,
-        "words": row_words(work.row),
+        "words": row_words(work.row, units),
         "drawn": [answer(DrawnOut, asdict(d)) for d in found.drawn],
         "next_at": found.next_at,
         "word": found.word,

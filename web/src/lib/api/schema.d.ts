@@ -1295,7 +1295,7 @@ export interface paths {
         put?: never;
         /**
          * Post Read
-         * @description The figures of one report in pasted text. Nothing is written.
+         * @description Reads the figures of one report from pasted text. Nothing is written.
          */
         post: operations["post_read_api_report_read_post"];
         delete?: never;

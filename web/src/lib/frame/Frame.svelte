@@ -125,12 +125,15 @@
   {#if stops.length === 1}
     {#each stops as stop (stop.code)}<p class="notice stop" role="alert">{@render undecided(stop)}</p>{/each}
   {:else if stops.length}
-    <details class="notice stop" role="alert">
-      <summary
-        ><b>{stops.length} Stops that nobody has decided: {stops.map((s) => s.code).join(', ')}.</b></summary
-      >
-      {#each stops as stop (stop.code)}<p>{@render undecided(stop)}</p>{/each}
-    </details>
+    <div role="alert">
+      <details class="notice stop">
+        <summary
+          ><b>{stops.length} Stops that nobody has decided: {stops.map((s) => s.code).join(', ')}.</b
+          ></summary
+        >
+        {#each stops as stop (stop.code)}<p>{@render undecided(stop)}</p>{/each}
+      </details>
+    </div>
   {/if}
   {#if alone}
     <p class="notice" role="alert">
